@@ -1,0 +1,188 @@
+import { tryParseUnit } from "../../tables/units.js";
+import type { UnitSymbol } from "../../tables/table.js";
+import { FormatError, type ByteSource } from "../source.js";
+import { parseDate } from "./dates.js";
+import { BAD, fieldStatus, MISSING, parseWord } from "./decimal.js";
+import { findHeader, isComment, splitUnit, unnamed, type Header } from "./header.js";
+import { splitLine, type Delimiter } from "./split.js";
+import { decodeHead, type Encoding } from "./encoding.js";
+
+/** Choices that may be given instead of found; in the script, or in the study's definition. */
+export interface TextTableOptions {
+  readonly delimiter?: Delimiter | undefined;
+  readonly decimal?: "." | "," | undefined;
+  /** The 1-based line of the names; 0 when there is none. */
+  readonly header?: number | undefined;
+  readonly names?: readonly string[] | undefined;
+  readonly units?: Readonly<Record<string, string>> | undefined;
+  readonly encoding?: Encoding | undefined;
+  readonly axis?: string | undefined;
+  /** What to do where the axis steps back; see the reader. */
+  readonly restart?: "auto" | "keep-later" | "keep-all" | undefined;
+}
+
+export interface DialectColumn {
+  readonly name: string;
+  readonly unit: UnitSymbol;
+  readonly kind: "number" | "text" | "date";
+}
+
+/** How a text table is laid out. */
+export interface Dialect {
+  readonly encoding: Encoding;
+  readonly delimiter: Delimiter;
+  readonly decimalComma: boolean;
+  readonly columns: readonly DialectColumn[];
+  /** Number of the first data line, from 1, and the byte where it starts. */
+  readonly firstLine: number;
+  readonly offset: number;
+  /** The header's lines as they stand, to know them again after a restart. */
+  readonly headerLines: readonly string[];
+  /** Lines before the data that are neither header nor blank. */
+  readonly preamble: readonly { readonly line: number; readonly reason: string }[];
+  readonly notes: readonly string[];
+  /** The fields end with one more delimiter. */
+  readonly trailing: boolean;
+}
+
+type TokenKind = "number" | "missing" | "date" | "text";
+
+function kindOf(token: string, decimalComma: boolean): TokenKind {
+  parseWord(token, decimalComma);
+  if (fieldStatus === 0) return "number";
+  if (fieldStatus === MISSING) return "missing";
+  return fieldStatus === BAD && parseDate(token) !== undefined ? "date" : "text";
+}
+
+interface Layout {
+  readonly delimiter: Delimiter;
+  readonly decimalComma: boolean;
+  readonly n: number;
+  readonly score: number;
+  /** Indices of lines that look like data of this layout. */
+  readonly rows: readonly number[];
+  readonly kinds: readonly TokenKind[];
+}
+
+const HEAD = 256 * 1024;
+const MOST_HEAD = 4 * 1024 * 1024;
+const MOST_LINES = 3000;
+
+/**
+ * Finds out how a text table is laid out, from its head alone.
+ *
+ * @throws FormatError when there is no line of numbers.
+ */
+export function detectDialect(source: ByteSource, options: TextTableOptions = {}): Dialect {
+  for (let size = HEAD; ; size = MOST_HEAD) {
+    const head = decodeHead(source, size, options.encoding);
+    const found = tryDetect(head.lines, head, options);
+    if (found) return found;
+    if (size === MOST_HEAD || head.whole) break;
+  }
+  throw new FormatError(source.name, source.size === 0 ? "the file is empty" : "there is no table in this file: no line holds numbers set in columns", { line: 1 }, "If it is a log, read it by a pattern with .lines(…).read(…).");
+}
+
+interface Head {
+  readonly lines: readonly string[];
+  readonly offsets: readonly number[];
+  readonly encoding: Encoding;
+}
+
+function tryDetect(allLines: readonly string[], head: Head, options: TextTableOptions): Dialect | undefined {
+  const lines = allLines.length > MOST_LINES ? allLines.slice(0, MOST_LINES) : allLines;
+  const layout = bestLayout(lines, options);
+  if (!layout) return undefined;
+  const { delimiter, decimalComma, kinds } = layout;
+  const numericAt = kinds.map((k) => k === "number" || k === "date");
+  const fits = (i: number): boolean => {
+    const tokens = splitLine(lines[i]!, delimiter);
+    return tokens.length === layout.n && tokens.every((t, k) => !numericAt[k] || kindOf(t, decimalComma) !== "text") && tokens.some((t, k) => numericAt[k] && kindOf(t, decimalComma) !== "missing");
+  };
+  const allText = !numericAt.includes(true);
+  const first = allText ? layout.rows[1] : layout.rows.find((i) => fits(i) && (options.header === undefined || i >= options.header));
+  if (first === undefined) return undefined;
+  const isNumeric = (t: string): boolean => kindOf(t, decimalComma) === "number";
+  let header: Header;
+  if (options.header === 0) header = unnamed(layout.n, []);
+  else if (options.header !== undefined) header = explicitHeader(lines, options.header, layout);
+  else header = findHeader(lines, first, layout.n, delimiter, isNumeric);
+  const trailing = layout.n > 1 && kinds[layout.n - 1] === "missing" && /^c\d+$/.test(header.names[layout.n - 1]!) && delimiter !== "blanks";
+  const count = trailing ? layout.n - 1 : layout.n;
+  const names = Array.from({ length: count }, (_, k) => options.names?.[k] ?? header.names[k]!);
+  const columns = names.map((name, k): DialectColumn => {
+    const kind = kinds[k] === "text" ? "text" : kinds[k] === "date" ? "date" : "number";
+    const declared = options.units && Object.hasOwn(options.units, name) ? tryParseUnit(options.units[name]!)?.symbol : undefined;
+    return { name, kind, unit: declared ?? (kind === "date" ? "s" : kind === "text" ? null : header.units[k]!) };
+  });
+  const used = new Set(header.lines);
+  const preamble = lines.slice(0, first).flatMap((text, i) => (used.has(i) || text.trim() === "" ? [] : [{ line: i + 1, reason: isComment(text) ? "comment before the table" : "text before the table" }]));
+  const dates = columns.filter((c) => c.kind === "date").map((c) => `"${c.name}"`);
+  return {
+    encoding: head.encoding, delimiter, decimalComma, columns, trailing, preamble,
+    firstLine: first + 1,
+    offset: head.offsets[first]!,
+    headerLines: header.lines.map((i) => lines[i]!.trim()),
+    notes: [...header.notes, ...(dates.length ? [`${dates.join(", ")}: dates as seconds since 1970-01-01 UTC, clock times as seconds since midnight`] : [])],
+  }; // prettier-ignore
+}
+
+function explicitHeader(lines: readonly string[], number: number, layout: Layout): Header {
+  const tokens = splitLine((lines[number - 1] ?? "").replace(/^\s*[#%!]+\s*/, ""), layout.delimiter).map(splitUnit);
+  const names = Array.from({ length: layout.n }, (_, k) => tokens[k]?.name || `c${k + 1}`);
+  return { names, units: names.map((_, k) => tokens[k]?.unit ?? null), lines: [number - 1], notes: [`names are taken from line ${number}, as asked`] };
+}
+
+function bestLayout(lines: readonly string[], options: TextTableOptions): Layout | undefined {
+  const delimiters: readonly Delimiter[] = options.delimiter ? [options.delimiter] : [",", ";", "\t", "|", "blanks"];
+  let best: Layout | undefined;
+  for (const delimiter of delimiters)
+    for (const decimalComma of options.decimal ? [options.decimal === ","] : delimiter === "," ? [false] : [false, true]) {
+      const layout = layoutFor(lines, delimiter, decimalComma);
+      if (layout && (best === undefined || layout.score > best.score + 1e-9)) best = layout;
+    }
+  return best;
+}
+
+const suspicious = /[;\t|]|\d,\d/;
+
+function layoutFor(lines: readonly string[], delimiter: Delimiter, decimalComma: boolean): Layout | undefined {
+  interface Group {
+    score: number;
+    rows: number[];
+    counts: Map<TokenKind, number>[];
+  }
+  const groups = new Map<number, Group>();
+  for (let i = 0; i < lines.length; i++) {
+    const line = lines[i]!;
+    if (line.trim() === "" || isComment(line)) continue;
+    const tokens = splitLine(line, delimiter);
+    const n = tokens.length;
+    if (n > 20_000) continue;
+    const kinds = tokens.map((t) => kindOf(t, decimalComma));
+    const numeric = kinds.filter((k) => k === "number" || k === "date").length;
+    if (numeric === 0 && n < 2) continue;
+    const group = groups.get(n) ?? { score: 0, rows: [], counts: Array.from({ length: n }, () => new Map<TokenKind, number>()) };
+    groups.set(n, group);
+    group.rows.push(i);
+    kinds.forEach((k, c) => {
+      group.counts[c]!.set(k, (group.counts[c]!.get(k) ?? 0) + 1);
+      group.score += k === "text" ? (suspicious.test(tokens[c]!) || delimiter === "blanks" ? -0.5 : 0.1) : k === "missing" ? 0.2 : 1;
+    });
+  }
+  let best: Layout | undefined;
+  for (const [n, g] of groups) {
+    const kinds = g.counts.map((m): TokenKind => {
+      const text = m.get("text") ?? 0;
+      const number = m.get("number") ?? 0;
+      const date = m.get("date") ?? 0;
+      if (text > number + date) return "text";
+      if (number + date > 0) return date > number ? "date" : "number";
+      return text > 0 ? "text" : "missing";
+    });
+    const anyNumber = kinds.includes("number") || kinds.includes("date");
+    if (!anyNumber && (n < 2 || g.rows.length < 2 || delimiter === "blanks")) continue;
+    if (best === undefined || g.score > best.score) best = { delimiter, decimalComma, n, score: g.score, rows: g.rows, kinds };
+  }
+  return best;
+}

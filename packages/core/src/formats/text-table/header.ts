@@ -1,0 +1,128 @@
+import { tryParseUnit } from "../../tables/units.js";
+import type { UnitSymbol } from "../../tables/table.js";
+import { splitLine, type Delimiter } from "./split.js";
+
+/** What stands over the numbers. */
+export interface Header {
+  readonly names: readonly string[];
+  readonly units: readonly UnitSymbol[];
+  /** 0-based indices of the lines used. */
+  readonly lines: readonly number[];
+  readonly notes: readonly string[];
+}
+
+const commentSign = /^\s*(?:#+|%+|!+|\/\/|\*+|"(?=[^"]*$))\s*/;
+const ruler = /^[\s\-=_*#+|:.~]*$/;
+const bracketed = /^[[(](.*)[\])]$/;
+
+export const stripComment = (line: string): string => line.replace(commentSign, "");
+export const isComment = (line: string): boolean => /^\s*(?:#|%|!|\/\/)/.test(line);
+
+/** A name with its unit split off: `T_mean [K]`, `Time (s)`; parentheses that hold no unit stay in the name. */
+export function splitUnit(text: string): { name: string; unit: UnitSymbol } {
+  const trimmed = text.trim();
+  const match = /^(.*?)\s*(?:\[([^[\]]*)\]|\(([^()]*(?:\([^()]*\)[^()]*)*)\))$/.exec(trimmed);
+  if (!match || match[1] === "") return { name: trimmed, unit: null };
+  const inner = match[2] ?? match[3]!;
+  const unit = tryParseUnit(inner.trim());
+  if (unit) return { name: match[1]!, unit: unit.symbol };
+  return match[2] !== undefined && inner.trim() === "" ? { name: match[1]!, unit: null } : { name: trimmed, unit: null };
+}
+
+const unitLike = (token: string): boolean => {
+  const inner = bracketed.exec(token.trim())?.[1] ?? token;
+  return inner.trim() === "" || tryParseUnit(inner.trim()) !== undefined || bracketed.test(token.trim());
+};
+
+/** The tokens of a line over a table of n columns, by the ways a header may be set; undefined when none gives n. */
+function headTokens(line: string, n: number, delimiter: Delimiter): string[] | undefined {
+  const stripped = stripComment(line).trimEnd();
+  const tries = delimiter === "blanks" ? [mergeUnits(splitLine(stripped, "blanks"), n), stripped.trim().split(/\s{2,}|\t/), ...([",", ";", "|"] as const).map((d) => splitLine(stripped, d))] : [splitLine(stripped, delimiter), splitLine(stripped.replace(/[,;|\t]\s*$/, ""), delimiter)];
+  for (const tokens of tries) if (tokens.length === n) return tokens;
+  return undefined;
+}
+
+/** `Time (s) T mean [K]` splits at blanks; a bracketed token belongs to the name before it. */
+function mergeUnits(tokens: readonly string[], n: number): string[] {
+  if (tokens.length <= n) return [...tokens];
+  const out: string[] = [];
+  let open = false;
+  for (const t of tokens) {
+    if (out.length > 0 && (open || /^[[(]/.test(t))) {
+      out[out.length - 1] += " " + t;
+      open = open ? !/[\])]$/.test(t) : !/[\])]$/.test(t);
+    } else out.push(t);
+  }
+  return out;
+}
+
+/**
+ * Finds the header of a table of n columns whose first data line is `first`.
+ *
+ * @param isNumeric whether a token is a number, so that a row of numbers is not taken for names
+ */
+export function findHeader(lines: readonly string[], first: number, n: number, delimiter: Delimiter, isNumeric: (t: string) => boolean): Header {
+  const rows: { tokens: string[]; line: number }[] = [];
+  for (let i = first - 1; i >= 0 && i >= first - 12 && rows.length < 3; i--) {
+    const line = lines[i]!;
+    if (ruler.test(line)) continue;
+    const tokens = headTokens(line, n, delimiter);
+    if (tokens === undefined || tokens.every((t) => t !== "" && isNumeric(t)) || (n > 2 && tokens.filter((t) => isNumeric(t)).length > n / 2)) break;
+    rows.push({ tokens, line: i });
+  }
+  if (rows.length === 0) return unnamed(n, []);
+  const notes: string[] = [];
+  let units: UnitSymbol[] | undefined;
+  let used = rows;
+  if (rows.length > 1 && rows[0]!.tokens.every(unitLike) && rows[0]!.tokens.some((t) => t !== "")) {
+    units = rows[0]!.tokens.map((t) => unitOf(t));
+    used = rows.slice(1);
+    notes.push(`units are read from line ${rows[0]!.line + 1}`);
+  }
+  let raw = used[0]!.tokens;
+  const taken = [used[0]!.line];
+  if (n === 1 && used.length > 1) used = used.slice(0, 1);
+  const above = used[1];
+  if (above && needsMore(raw)) {
+    let group = "";
+    raw = raw.map((t, k) => {
+      if (above.tokens[k] !== "") group = above.tokens[k]!;
+      return [group, t].filter((x) => x !== "").join(" ");
+    });
+    taken.push(above.line);
+    notes.push(`names are put together from lines ${above.line + 1} and ${used[0]!.line + 1}`);
+  }
+  const parts = raw.map((t) => splitUnit(t.replace(/^"|"$/g, "")));
+  const names = unique(parts.map((p, k) => p.name || `c${k + 1}`), notes);
+  return {
+    names,
+    units: parts.map((p, k) => units?.[k] ?? p.unit),
+    lines: [...taken, ...(units ? [rows[0]!.line] : [])],
+    notes,
+  };
+}
+
+const needsMore = (tokens: readonly string[]): boolean => new Set(tokens).size < tokens.length || tokens.some((t) => t === "");
+
+function unitOf(token: string): UnitSymbol {
+  const inner = (bracketed.exec(token.trim())?.[1] ?? token).trim();
+  return inner === "" ? null : (tryParseUnit(inner)?.symbol ?? null);
+}
+
+function unique(names: readonly string[], notes: string[]): string[] {
+  const seen = new Map<string, number>();
+  return names.map((name) => {
+    const k = (seen.get(name) ?? 0) + 1;
+    seen.set(name, k);
+    if (k === 1) return name;
+    let fresh = `${name}#${k}`;
+    while (names.includes(fresh)) fresh += "#";
+    notes.push(`"${name}" stands more than once in the header; the ${k}${k === 2 ? "nd" : k === 3 ? "rd" : "th"} is called "${fresh}"`);
+    return fresh;
+  });
+}
+
+/** Names for a table without a header. */
+export function unnamed(n: number, notes: readonly string[]): Header {
+  return { names: Array.from({ length: n }, (_, k) => `c${k + 1}`), units: Array<UnitSymbol>(n).fill(null), lines: [], notes: [...notes, "no header: columns are called c1, c2, …"] };
+}

@@ -1,0 +1,163 @@
+import { makeTable, type Column, type Table } from "../../tables/table.js";
+import { NoSuchColumn } from "../../tables/table.js";
+import { FormatError, type ByteSource } from "../source.js";
+import { readStretch, type SkippedLine, type Stretch } from "./body.js";
+import { detectDialect, type Dialect, type DialectColumn, type TextTableOptions } from "./dialect.js";
+import { byteText } from "./encoding.js";
+import { separatePasses } from "./passes.js";
+
+/** A stretch of a file: the lines that begin in [start, end). */
+export interface Span {
+  readonly start: number;
+  readonly end: number;
+}
+
+export interface TextTable {
+  readonly table: Table;
+  /** Lines that are no rows, in order; at most 1000 a stretch are listed, `skippedCount` counts all. */
+  readonly skipped: readonly SkippedLine[];
+  readonly skippedCount: number;
+}
+
+/** What a text table's head tells without reading the body. */
+export interface TextTableHead {
+  readonly dialect: Dialect;
+  readonly columns: readonly DialectColumn[];
+  readonly axis: string | undefined;
+  /** The axis value of the last whole row, read from the end of the file. */
+  readonly last: number | undefined;
+  /** The file ends inside a row. */
+  readonly cutOff: boolean;
+}
+
+const STRETCH = 4 * 1024 * 1024;
+const LONGEST_LINE = 64 * 1024 * 1024;
+const axisNames = /^(?:time|t|iter(?:ation)?s?|step|angle|theta|mode|freq(?:uency)?|f|load ?factor|x|z|y|s|distance|date)\b/i;
+
+/** The column along which a table is ordered: the first one, when it holds numbers and is named or read as an axis. */
+export function defaultAxis(columns: readonly { name: string; kind: string }[]): string | undefined {
+  const first = columns[0];
+  if (first && first.kind !== "text" && (axisNames.test(first.name) || first.kind === "date")) return first.name;
+  const named = columns.find((c) => c.kind !== "text" && /^(?:time|iteration|iter)\b/i.test(c.name));
+  return named?.name ?? (first && first.kind !== "text" && columns.length > 1 ? first.name : undefined);
+}
+
+/** How to cut a file into stretches that can be read side by side. */
+export function planStretches(source: ByteSource, dialect: Dialect, length = STRETCH): Span[] {
+  const spans: Span[] = [];
+  for (let start = dialect.offset; start < source.size; start += length) spans.push({ start, end: Math.min(source.size, start + length) });
+  return spans;
+}
+
+/** Reads the lines that begin within a span. @throws FormatError for a line longer than 64 MiB */
+export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wanted: readonly boolean[]): Stretch {
+  const from = span.start === dialect.offset ? span.start : span.start - 1;
+  let bytes = source.read(from, span.end - from);
+  let begin = 0;
+  if (from < span.start) {
+    begin = bytes.indexOf(10) + 1;
+    if (begin === 0) return readStretch(new Uint8Array(0), dialect, wanted, false);
+  }
+  let atEnd = from + bytes.length >= source.size;
+  if (!atEnd && bytes[bytes.length - 1] !== 10) {
+    // The last line goes on behind the span: read to its end.
+    for (let extra = 64 * 1024; ; extra *= 4) {
+      const more = source.read(from + bytes.length, extra);
+      const stop = more.indexOf(10);
+      const joined = new Uint8Array(bytes.length + (stop < 0 ? more.length : stop + 1));
+      joined.set(bytes);
+      joined.set(stop < 0 ? more : more.subarray(0, stop + 1), bytes.length);
+      bytes = joined;
+      atEnd = from + bytes.length >= source.size;
+      if (stop >= 0 || atEnd) break;
+      if (extra > LONGEST_LINE) throw new FormatError(source.name, "a line is longer than 64 MiB", { offset: span.start }, "This does not look like a text table.");
+    }
+  }
+  return readStretch(bytes.subarray(begin), dialect, wanted, atEnd);
+}
+
+/** Which columns to keep for the names asked: those and the axis. @throws NoSuchColumn */
+export function wantedColumns(dialect: Dialect, names: readonly string[] | undefined, axis: string | undefined): boolean[] {
+  if (names === undefined) return dialect.columns.map(() => true);
+  const all = dialect.columns.map((c) => c.name);
+  for (const n of names) if (!all.includes(n) && n !== "pass") throw new NoSuchColumn(n, all);
+  return all.map((n) => n === axis || names.includes(n));
+}
+
+/** Puts stretches read in any order, given in file order, together into one table. */
+export function assembleTable(source: string, dialect: Dialect, stretches: readonly Stretch[], options: TextTableOptions = {}): TextTable {
+  const rows = stretches.reduce((n, s) => n + s.rows, 0);
+  const columns = dialect.columns.flatMap((c, k): Column[] => {
+    const parts = stretches.map((s) => s.columns[k]);
+    if (parts.some((p) => p === undefined)) return [];
+    if (c.kind === "text") return [{ kind: "text", name: c.name, values: (parts as string[][]).flat(), source }];
+    let values: Float64Array;
+    if (parts.length === 1) values = parts[0] as Float64Array;
+    else {
+      values = new Float64Array(rows);
+      let at = 0;
+      for (const p of parts as Float64Array[]) {
+        values.set(p, at);
+        at += p.length;
+      }
+    }
+    return [{ kind: "number", name: c.name, unit: c.unit, values, source }];
+  });
+  const skipped: SkippedLine[] = [...dialect.preamble];
+  const bad: SkippedLine[] = [];
+  const headerBefore: number[] = [];
+  let line = dialect.firstLine;
+  let row = 0;
+  let skippedCount = dialect.preamble.length;
+  let badCount = 0;
+  for (const s of stretches) {
+    for (const k of s.skipped) skipped.push({ line: line + k.line, reason: k.reason });
+    for (const k of s.badCells) bad.push({ line: line + k.line, reason: k.reason });
+    for (const h of s.headerBefore) headerBefore.push(row + h);
+    line += s.lines;
+    row += s.rows;
+    skippedCount += s.skippedCount;
+    badCount += s.badCount;
+  }
+  if (rows === 0) throw new FormatError(source, "there is no row of numbers behind the header", { line: dialect.firstLine });
+  const axis = options.axis ?? defaultAxis(dialect.columns);
+  const notes = [...dialect.notes];
+  if (badCount > 0) notes.push(`${badCount} cells are no numbers and count as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`);
+  if (stretches[stretches.length - 1]?.openEnd && skipped[skipped.length - 1]?.line !== line - 1) notes.push(`the last line (${line - 1}) has no line end; it may still be written to`);
+  const named = dialect.columns.some((c) => c.name === axis) ? axis : undefined;
+  const raw = { ...makeTable(columns, { axis: named, notes }), rows };
+  const table = named === undefined ? raw : separatePasses(raw, named, headerBefore, options.restart ?? "auto");
+  return { table, skipped, skippedCount };
+}
+
+/**
+ * Reads a text table: comma, semicolon, tab, bar or blanks between the fields, whatever stands around them.
+ *
+ * @param names the columns wanted; all when not given
+ * @throws FormatError when there is no table, NoSuchColumn for a name it does not have
+ */
+export function readTextTable(given: ByteSource, names?: readonly string[], options: TextTableOptions = {}): TextTable {
+  const { source } = byteText(given, options.encoding);
+  const dialect = detectDialect(source, options);
+  const axis = options.axis ?? defaultAxis(dialect.columns);
+  const wanted = wantedColumns(dialect, names, axis);
+  const spans = planStretches(source, dialect);
+  return assembleTable(given.name, dialect, spans.map((s) => readSpan(source, dialect, s, wanted)), options);
+}
+
+const TAIL = 64 * 1024;
+
+/** Describes a text table from its head and the end of its file. */
+export function describeTextTable(given: ByteSource, options: TextTableOptions = {}): TextTableHead {
+  const { source } = byteText(given, options.encoding);
+  const dialect = detectDialect(source, options);
+  const axis = options.axis ?? defaultAxis(dialect.columns);
+  const index = dialect.columns.findIndex((c) => c.name === axis);
+  const start = Math.max(dialect.offset, source.size - TAIL);
+  const wanted = dialect.columns.map((_, k) => k === index);
+  const tail = readSpan(source, dialect, { start, end: source.size }, wanted);
+  const values = index < 0 ? undefined : (tail.columns[index] as Float64Array | undefined);
+  let last: number | undefined;
+  if (values) for (let i = values.length - 1; i >= 0 && last === undefined; i--) if (values[i]! === values[i]!) last = values[i];
+  return { dialect, columns: dialect.columns, axis: index < 0 ? undefined : axis, last, cutOff: tail.skipped.some((s) => s.reason.startsWith("cut off")) };
+}

@@ -1,0 +1,143 @@
+import { axisOf, makeTable, numberColumn, numbers, TableError, type NumberColumn, type Table } from "../tables/table.js";
+import { risingAlong } from "../tables/order.js";
+import { interpolate, placesOf } from "../tables/resample.js";
+import { applyConversion, conversion, differenceUnit, parseUnit } from "../tables/units.js";
+import { pairwiseSum } from "../tables/sums.js";
+import { percentileOfSorted } from "./descriptive.js";
+
+/** How the common axis is chosen: every place any run has, only where all runs are, or a given step. */
+export type CommonAxis = "union" | "intersection" | { readonly step: number };
+
+export interface AcrossOptions {
+  readonly on?: string | undefined;
+  /** Columns to reckon; all number columns that every run has when not given. */
+  readonly columns?: readonly string[] | undefined;
+  readonly axis?: CommonAxis | undefined;
+  readonly percentiles?: readonly number[] | undefined;
+}
+
+/** The statistics a band holds for each column, as suffixes of its name. */
+export const bandStatistics = ["mean", "std", "min", "max", "n"] as const;
+
+const sameValues = (a: Float64Array, b: Float64Array): boolean => {
+  if (a === b) return true;
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
+};
+
+interface Member {
+  readonly axis: Float64Array;
+  readonly table: Table;
+}
+
+/** Each run's table, rising along the axis and in the first run's axis unit. */
+function members(tables: readonly Table[], on: string | undefined): { members: Member[]; axis: NumberColumn } {
+  const first = axisOf(tables[0]!, on);
+  const list = tables.map((t): Member => {
+    const sorted = risingAlong(t, first.name);
+    const x = numbers(sorted, first.name);
+    if (x.unit === first.unit) return { axis: x.values, table: sorted };
+    if (x.unit === null || first.unit === null) throw new TableError(`the unit of "${first.name}" is known in some runs only; say it with .unit()`);
+    const c = conversion(parseUnit(x.unit), parseUnit(first.unit));
+    return { axis: x.values.map((v) => applyConversion(v, c)), table: sorted };
+  });
+  return { members: list, axis: first };
+}
+
+function commonPlaces(list: readonly Member[], rule: CommonAxis): { places: Float64Array; note: string } {
+  const first = list[0]!.axis;
+  if (typeof rule === "string" && list.every((m) => sameValues(m.axis, first))) return { places: first, note: "all runs share the axis" };
+  const filled = list.filter((m) => m.axis.length > 0);
+  if (filled.length === 0) throw new TableError("no run has a row");
+  const low = Math.max(...filled.map((m) => m.axis[0]!));
+  const high = Math.min(...filled.map((m) => m.axis[m.axis.length - 1]!));
+  if (rule !== "union" && low > high) throw new TableError(`the runs' axes do not overlap: one begins at ${low}, another ends at ${high}; ask for { axis: "union" }`);
+  if (typeof rule === "object") return { places: placesOf({ step: rule.step }, low, high), note: `common axis: a step of ${rule.step} where all runs are, linear between rows` };
+  const distinct: number[] = [];
+  for (const x of filled.map((m) => m.axis)) for (const v of x) if (rule === "union" || (v >= low && v <= high)) distinct.push(v);
+  const sorted = Float64Array.from(distinct).sort();
+  let n = 0;
+  for (const v of sorted) if (n === 0 || v !== sorted[n - 1]) sorted[n++] = v;
+  return { places: sorted.slice(0, n), note: `common axis: ${rule} of the runs' own (${n} places), linear between rows` };
+}
+
+/**
+ * Statistics across runs on a common axis: for each column `name.mean`, `.std` (n−1), `.min`, `.max`, `.n` and the
+ * percentiles asked for (`name.p5`; definition 7). A place that a run does not reach lacks that run; `.n` says how
+ * many there are.
+ *
+ * @throws TableError when there is no run, a column is absent or units do not agree.
+ */
+export function across(tables: readonly Table[], options: AcrossOptions = {}): Table {
+  if (tables.length === 0) throw new TableError("statistics across runs need at least one run");
+  const { members: list, axis } = members(tables, options.on);
+  const { places, note } = commonPlaces(list, options.axis ?? "union");
+  const names = options.columns ?? commonColumns(tables, axis.name);
+  const columns: NumberColumn[] = [numberColumn(axis.name, axis.unit, places)];
+  for (const name of names) columns.push(...bandColumns(list, name, places, options.percentiles ?? []));
+  const pct = options.percentiles?.length ? `, percentiles linear between order statistics (definition 7)` : "";
+  return makeTable(columns, { axis: axis.name, notes: [`across ${tables.length} runs; ${note}; deviations with n−1${pct}`] });
+}
+
+/** The number columns that all tables have, in the first one's order, without the axis. */
+export function commonColumns(tables: readonly Table[], axis: string): string[] {
+  return tables[0]!.columns
+    .filter((c) => c.kind === "number" && c.name !== axis && c.name !== "pass")
+    .map((c) => c.name)
+    .filter((n) => tables.every((t) => t.columns.some((c) => c.name === n && c.kind === "number")));
+}
+
+function bandColumns(list: readonly Member[], name: string, places: Float64Array, percentiles: readonly number[]): NumberColumn[] {
+  const model = numbers(list[0]!.table, name);
+  const runs = list.map(({ axis, table }) => {
+    const c = numbers(table, name);
+    if ((c.unit === null) !== (model.unit === null)) throw new TableError(`the unit of "${name}" is known in some runs only; say it with .unit()`);
+    const change = c.unit === null || c.unit === model.unit ? undefined : conversion(parseUnit(c.unit), parseUnit(model.unit!));
+    const v = change ? c.values.map((x) => applyConversion(x, change)) : c.values;
+    return axis === places || sameValues(axis, places) ? v : interpolate(axis, v, places);
+  });
+  const n = places.length;
+  const make = (): Float64Array => new Float64Array(n).fill(Number.NaN);
+  const [mean, std, low, high] = [make(), make(), make(), make()];
+  const counts = new Float64Array(n);
+  const pct = percentiles.map(make);
+  const scratch = new Float64Array(runs.length);
+  const deviationScale = model.unit !== null && parseUnit(model.unit).offset !== 0 ? parseUnit(model.unit).factor : 1;
+  for (let i = 0; i < n; i++) {
+    let k = 0;
+    for (const r of runs) {
+      const x = r[i]!;
+      if (x === x) scratch[k++] = x;
+    }
+    counts[i] = k;
+    if (k === 0) continue;
+    const present = scratch.subarray(0, k);
+    const base = present[0]!;
+    const m = base + pairwiseSum((j) => present[j]! - base, k) / k;
+    mean[i] = m;
+    if (k > 1) std[i] = Math.sqrt(pairwiseSum((j) => (present[j]! - m) ** 2, k) / (k - 1)) * deviationScale;
+    let least = base;
+    let most = base;
+    for (let j = 1; j < k; j++) {
+      if (present[j]! < least) least = present[j]!;
+      if (present[j]! > most) most = present[j]!;
+    }
+    low[i] = least;
+    high[i] = most;
+    if (pct.length > 0) {
+      present.sort();
+      percentiles.forEach((p, q) => (pct[q]![i] = percentileOfSorted(present, p)));
+    }
+  }
+  const { unit, label } = model;
+  const col = (suffix: string, u: string | null, values: Float64Array): NumberColumn => numberColumn(`${name}.${suffix}`, u, values, { label: label === undefined ? undefined : `${label}, ${suffix}` });
+  return [
+    col("mean", unit, mean),
+    col("std", unit === null ? null : differenceUnit(parseUnit(unit)).symbol, std),
+    col("min", unit, low),
+    col("max", unit, high),
+    col("n", "1", counts),
+    ...percentiles.map((p, q) => col(`p${p}`, unit, pct[q]!)),
+  ];
+}

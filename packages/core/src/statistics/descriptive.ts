@@ -1,0 +1,128 @@
+import { axisOf, numbers, TableError, type NumberColumn, type Table } from "../tables/table.js";
+import { direction } from "../tables/order.js";
+import { pairwiseSum, sumPresent } from "../tables/sums.js";
+import { missing, type Quantity } from "../tables/quantity.js";
+
+export type Weights = "axis" | "none";
+
+function extreme(table: Table, name: string, sign: 1 | -1): Quantity {
+  const c = numbers(table, name);
+  let best = -1;
+  const v = c.values;
+  for (let i = 0; i < v.length; i++) if (v[i]! === v[i]! && (best < 0 || sign * v[i]! > sign * v[best]!)) best = i;
+  if (best < 0) return missing(emptyReason(table, name), c.unit);
+  const axis = table.axis === undefined ? undefined : numbers(table, table.axis);
+  const at = axis === undefined || axis.name === name ? {} : { at: { name: axis.name, value: axis.values[best]!, unit: axis.unit } };
+  return { value: v[best]!, unit: c.unit, ...at };
+}
+
+const emptyReason = (table: Table, name: string): string => (table.rows === 0 ? "the table has no rows" : `all ${table.rows} values of "${name}" are missing`);
+
+/** The largest value present and where on the axis it happens first. */
+export const max = (table: Table, name: string): Quantity => extreme(table, name, 1);
+
+/** The smallest value present and where on the axis it happens first. */
+export const min = (table: Table, name: string): Quantity => extreme(table, name, -1);
+
+/** How many values are present. */
+export function count(table: Table, name: string): Quantity {
+  return { value: sumPresent(numbers(table, name).values).count, unit: "1" };
+}
+
+/** The axis to weigh with, or why there is none. */
+function weightAxis(table: Table, c: NumberColumn, weights: Weights): NumberColumn | undefined {
+  if (weights === "none" || table.axis === undefined || table.axis === c.name || table.rows < 2) return undefined;
+  const axis = axisOf(table);
+  const way = direction(axis.values);
+  if (way === "mixed") throw new TableError(`"${axis.name}" runs back and forth, so it cannot weigh a mean; keep one pass, or ask for { weights: "none" }`);
+  return way === "constant" ? undefined : axis;
+}
+
+/** ∫ f dx / ∫ dx over the steps whose both ends are present, by the trapezoidal rule. */
+function weighted(f: (i: number) => number, x: Float64Array): { value: number; gaps: number } {
+  let gaps = 0;
+  const n = x.length - 1;
+  const area = pairwiseSum((i) => {
+    const a = (x[i + 1]! - x[i]!) * 0.5 * (f(i) + f(i + 1));
+    if (a === a) return a;
+    gaps++;
+    return 0;
+  }, n);
+  const span = gaps === 0 ? x[n]! - x[0]! : pairwiseSum((i) => (f(i) + f(i + 1) === f(i) + f(i + 1) ? x[i + 1]! - x[i]! : 0), n);
+  return { value: area / span, gaps };
+}
+
+/** Moments of a column: mean of f(value), weighted along the axis or plain. */
+function average(table: Table, c: NumberColumn, weights: Weights, f: (y: number) => number): { value: number; method: string; axis: boolean } | undefined {
+  const axis = weightAxis(table, c, weights);
+  const v = c.values;
+  if (axis !== undefined) {
+    const { value, gaps } = weighted((i) => f(v[i]!), axis.values);
+    if (value !== value) return undefined;
+    return { value, axis: true, method: `weighted along "${axis.name}" (trapezoidal)${gaps ? `, ${gaps} of ${v.length - 1} steps without a value` : ""}` };
+  }
+  const { count: present } = sumPresent(v);
+  if (present === 0) return undefined;
+  const sum = pairwiseSum((i) => (v[i]! === v[i]! ? f(v[i]!) : 0), v.length);
+  return { value: sum / present, axis: false, method: `unweighted over ${present} values` };
+}
+
+/** The mean, weighted along the table's axis unless `weights: "none"` is asked for or the table has no axis. */
+export function mean(table: Table, name: string, weights: Weights = "axis"): Quantity {
+  const c = numbers(table, name);
+  const shift = reference(c.values);
+  const m = average(table, c, weights, (y) => y - shift);
+  return m === undefined ? missing(emptyReason(table, name), c.unit) : { value: m.value + shift, unit: c.unit, method: m.method };
+}
+
+/** A value near the data: differences from it keep the digits that a large offset would cost. */
+function reference(values: Float64Array): number {
+  for (const x of values) if (x === x && Math.abs(x) !== Infinity) return x;
+  return 0;
+}
+
+/** The root of the mean square, weighted like {@link mean}. Temperatures count from absolute zero only when in K. */
+export function rms(table: Table, name: string, weights: Weights = "axis"): Quantity {
+  const c = numbers(table, name);
+  const m = average(table, c, weights, (y) => y * y);
+  return m === undefined ? missing(emptyReason(table, name), c.unit) : { value: Math.sqrt(m.value), unit: c.unit, method: m.method };
+}
+
+/**
+ * The standard deviation, by two passes. Weighted along the axis it is sqrt(∫(y−ȳ)²dx/∫dx); unweighted it has
+ * n−1 degrees of freedom. Unit: that of a difference (K for °C).
+ */
+export function std(table: Table, name: string, weights: Weights = "axis"): Quantity {
+  const c = numbers(table, name);
+  const unit = c.unit === "degC" ? "K" : c.unit;
+  const m = mean(table, name, weights);
+  if (m.reason !== undefined) return missing(m.reason, unit);
+  const v = average(table, c, weights, (y) => (y - m.value) ** 2)!;
+  if (v.axis) return { value: Math.sqrt(v.value), unit, method: v.method };
+  const n = sumPresent(c.values).count;
+  if (n < 2) return missing("a deviation needs two values; there is one", unit);
+  return { value: Math.sqrt((v.value * n) / (n - 1)), unit, method: `${v.method}, n−1` };
+}
+
+/**
+ * A percentile of the values present, linear between order statistics.
+ *
+ * Method: definition 7 of R. J. Hyndman & Y. Fan, "Sample quantiles in statistical packages", Am. Stat. 50 (1996) 361–365.
+ */
+export function percentileOfSorted(sorted: ArrayLike<number>, percent: number): number {
+  const n = sorted.length;
+  if (n === 0) return Number.NaN;
+  const h = ((n - 1) * percent) / 100;
+  const low = Math.floor(h);
+  const a = sorted[low]!;
+  return low + 1 >= n || h === low ? a : a + (h - low) * (sorted[low + 1]! - a);
+}
+
+/** A percentile of a column, unweighted; see {@link percentileOfSorted}. @throws TableError outside 0 to 100 */
+export function percentile(table: Table, name: string, percent: number): Quantity {
+  const c = numbers(table, name);
+  if (!(percent >= 0 && percent <= 100)) throw new TableError(`percentile ${percent}: has to lie within 0 and 100`);
+  const sorted = c.values.filter((x) => x === x).sort();
+  if (sorted.length === 0) return missing(emptyReason(table, name), c.unit);
+  return { value: percentileOfSorted(sorted, percent), unit: c.unit, method: "linear between order statistics (definition 7), unweighted" };
+}

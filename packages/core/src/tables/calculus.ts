@@ -1,0 +1,89 @@
+import { axisOf, numbers, TableError, withColumns, type NumberColumn, type Table, type UnitSymbol } from "./table.js";
+import { direction } from "./order.js";
+import { pairwiseSum } from "./sums.js";
+import { missing, type Quantity } from "./quantity.js";
+import { differenceUnit, divideUnits, multiplyUnits, parseUnit } from "./units.js";
+
+function productUnit(y: UnitSymbol, x: UnitSymbol): UnitSymbol {
+  return y === null || x === null ? null : multiplyUnits(parseUnit(y), differenceUnit(parseUnit(x))).symbol;
+}
+
+/** The axis, refused when it runs back and forth: an integral over it would count stretches twice. */
+function monotonic(table: Table, axis: string | undefined, what: string): NumberColumn {
+  const x = axisOf(table, axis);
+  if (direction(x.values) === "mixed") throw new TableError(`${what} along "${x.name}": it runs back and forth; sort the rows or keep one pass first`);
+  return x;
+}
+
+/**
+ * The integral of a column over an axis by the trapezoidal rule, uneven steps allowed.
+ *
+ * Steps with a missing end contribute nothing; the `method` says how many. Unit: the product of both units.
+ */
+export function integral(table: Table, name: string, axis?: string): Quantity {
+  const y = numbers(table, name);
+  const x = monotonic(table, axis, "integral");
+  const unit = productUnit(y.unit, x.unit);
+  if (table.rows < 2) return missing(`an integral needs two rows; there ${table.rows === 1 ? "is one" : "are none"}`, unit);
+  let gaps = 0;
+  const value = pairwiseSum((i) => {
+    const step = (x.values[i + 1]! - x.values[i]!) * 0.5 * (y.values[i]! + y.values[i + 1]!);
+    if (step === step) return step;
+    gaps++;
+    return 0;
+  }, table.rows - 1);
+  if (gaps === table.rows - 1) return missing(`all values of "${name}" are missing`, unit);
+  return { value, unit, method: `trapezoidal over "${x.name}"${gaps ? `, ${gaps} of ${table.rows - 1} steps without a value` : ""}` };
+}
+
+/** Adds `${name}.integral`: the running trapezoidal integral from the first row. */
+export function cumulative(table: Table, name: string, axis?: string): Table {
+  const y = numbers(table, name);
+  const x = monotonic(table, axis, "integral");
+  const values = new Float64Array(table.rows);
+  let sum = 0;
+  let carry = 0;
+  for (let i = 1; i < table.rows; i++) {
+    const step = (x.values[i]! - x.values[i - 1]!) * 0.5 * (y.values[i]! + y.values[i - 1]!);
+    if (step === step) {
+      // Compensated addition (Neumaier 1974), so that long histories do not drift.
+      const next = sum + step;
+      carry += Math.abs(sum) >= Math.abs(step) ? sum - next + step : step - next + sum;
+      sum = next;
+    }
+    values[i] = y.values[i] === y.values[i] ? sum + carry : Number.NaN;
+  }
+  return withColumns(table, [...table.columns, { kind: "number", name: `${name}.integral`, unit: productUnit(y.unit, x.unit), values }]);
+}
+
+/**
+ * Adds `${name}.rate`: the derivative along the axis, second order inside on uneven steps, also at the two ends.
+ *
+ * Source: B. Fornberg, "Generation of finite difference formulas on arbitrarily spaced grids", Math. Comp. 51 (1988), for three points.
+ */
+export function derivative(table: Table, name: string, axis?: string): Table {
+  const y = numbers(table, name);
+  const x = monotonic(table, axis, "derivative");
+  const n = table.rows;
+  const values = new Float64Array(n).fill(Number.NaN);
+  const unit = y.unit === null || x.unit === null ? null : divideUnits(differenceUnit(parseUnit(y.unit)), differenceUnit(parseUnit(x.unit))).symbol;
+  const scale = y.unit !== null && parseUnit(y.unit).offset !== 0 ? parseUnit(y.unit).factor : 1;
+  const slope = (i: number, j: number): number => (y.values[j]! - y.values[i]!) / (x.values[j]! - x.values[i]!);
+  if (n === 2) values.fill(slope(0, 1));
+  for (let i = 1; i < n - 1; i++) {
+    const h0 = x.values[i]! - x.values[i - 1]!;
+    const h1 = x.values[i + 1]! - x.values[i]!;
+    values[i] = (h1 * slope(i - 1, i) + h0 * slope(i, i + 1)) / (h0 + h1);
+  }
+  if (n > 2) {
+    const end = (a: number, b: number, c: number): number => {
+      const h0 = x.values[b]! - x.values[a]!;
+      const h1 = x.values[c]! - x.values[b]!;
+      return ((2 * h0 + h1) * slope(a, b) - h0 * slope(b, c)) / (h0 + h1);
+    };
+    values[0] = end(0, 1, 2);
+    values[n - 1] = end(n - 1, n - 2, n - 3);
+  }
+  if (scale !== 1) for (let i = 0; i < n; i++) values[i]! *= scale;
+  return withColumns(table, [...table.columns, { kind: "number", name: `${name}.rate`, unit, values }]);
+}

@@ -1,0 +1,11 @@
+export * from "./table.js";
+export * from "./units.js";
+export * from "./quantity.js";
+export * from "./select.js";
+export * from "./order.js";
+export * from "./calculus.js";
+export * from "./resample.js";
+export * from "./sums.js";
+export * from "./number-format.js";
+export * from "./formula-tree.js";
+export { derive, evaluateFormula, formulaUnit, unknownNames } from "./formula.js";

@@ -1,0 +1,266 @@
+import { prefixes, symbols, type Dimensions } from "./unit-symbols.js";
+
+/**
+ * A unit of measurement: how a number in it turns into SI base units.
+ *
+ * `si = value * factor + offset`. Two units agree when their dimensions agree.
+ */
+export interface Unit {
+  /** Canonical spelling, e.g. `W/(m^2 K)`; parsing it gives the same unit again. */
+  readonly symbol: string;
+  readonly dims: Dimensions;
+  readonly factor: number;
+  readonly offset: number;
+  readonly terms: readonly UnitTerm[];
+}
+
+interface UnitTerm {
+  readonly symbol: string;
+  readonly power: number;
+}
+
+/** A unit text or a pair of units that make no sense together. */
+export class UnitError extends Error {
+  override readonly name = "UnitError";
+}
+
+const NO_DIMS: Dimensions = [0, 0, 0, 0, 0, 0, 0];
+export const dimensionless: Unit = { symbol: "1", dims: NO_DIMS, factor: 1, offset: 0, terms: [] };
+
+const known = new Map<string, Unit>();
+
+/**
+ * Parses a unit: `m/s`, `m^2`, `m²`, `kg m^-3`, `W/(m2 K)`, `degC`, `%`, `1`, `-`.
+ *
+ * Blanks, `*` and `·` multiply. Behind a `/`, factors set side by side belong to the denominator, as in the
+ * trade's `J/kg K`; `*` starts anew at the numerator.
+ *
+ * @throws UnitError naming the part that is not a unit.
+ * @example parseUnit("W/(m^2 K)").dims // [0, 1, -3, 0, -1, 0, 0]
+ */
+export function parseUnit(text: string): Unit {
+  const cached = known.get(text);
+  if (cached) return cached;
+  if (text.length > 80) throw new UnitError(`unit of ${text.length} characters is too long (80 at most)`);
+  const unit = new UnitParser(text).parse();
+  if (known.size < 5000) known.set(text, unit);
+  return unit;
+}
+
+/** Like {@link parseUnit}, but `undefined` where the text is not a unit. */
+export function tryParseUnit(text: string): Unit | undefined {
+  try {
+    return parseUnit(text);
+  } catch {
+    return undefined;
+  }
+}
+
+const superscripts: Readonly<Record<string, string>> = {
+  "⁰": "0", "¹": "1", "²": "2", "³": "3", "⁴": "4", "⁵": "5", "⁶": "6", "⁷": "7", "⁸": "8", "⁹": "9", "⁻": "-",
+}; // prettier-ignore
+
+class UnitParser {
+  private position = 0;
+  private readonly text: string;
+
+  constructor(private readonly original: string) {
+    this.text = original.trim().replace(/[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+/g, (s) => "^" + [...s].map((c) => superscripts[c]).join(""));
+  }
+
+  parse(): Unit {
+    if (this.text === "" || this.text === "-" || this.text === "–" || this.text === "1") return dimensionless;
+    const unit = this.product(false);
+    if (this.position < this.text.length) this.fail(this.text.slice(this.position));
+    return unit;
+  }
+
+  private product(denominator: boolean): Unit {
+    let result = this.power();
+    for (;;) {
+      this.blanks();
+      const c = this.text[this.position];
+      if (c === undefined || c === ")") return result;
+      if (c === "/" || c === "*") {
+        if (denominator) return result;
+        this.position++;
+        if (c === "*" && this.text[this.position] === "*") this.fail("**");
+        result = c === "/" ? divideUnits(result, this.product(true)) : multiplyUnits(result, this.power());
+      } else {
+        if (c === "·" || c === "⋅" || c === ".") this.position++;
+        result = multiplyUnits(result, this.power());
+      }
+    }
+  }
+
+  private power(): Unit {
+    this.blanks();
+    const base = this.atom();
+    const match = /^(?:\s*(?:\^|\*\*)\s*(\(?)(-?\d+(?:\.\d+)?(?:\/\d+)?)(\)?)|(-?\d+))/.exec(this.text.slice(this.position));
+    if (!match) return base;
+    if (match[2] !== undefined && (match[1] === "(") !== (match[3] === ")")) {
+      if (match[3] === ")") match[0] = match[0].slice(0, -1);
+      else this.fail(match[0]);
+    }
+    this.position += match[0].length;
+    const [top, bottom] = (match[2] ?? match[4]!).split("/");
+    return powerUnit(base, Number(top) / Number(bottom ?? 1));
+  }
+
+  private atom(): Unit {
+    if (this.text[this.position] === "(") {
+      this.position++;
+      const inner = this.product(false);
+      this.blanks();
+      if (this.text[this.position] !== ")") this.fail("a missing ')'");
+      this.position++;
+      return inner;
+    }
+    const match = /^(?:1(?![\d.])|%|‰|°[CF]?|[\p{L}]+)/u.exec(this.text.slice(this.position));
+    if (!match) this.fail(this.text.slice(this.position) || "nothing");
+    this.position += match[0].length;
+    return lookUp(match[0]) ?? this.fail(match[0]);
+  }
+
+  private blanks(): void {
+    while (this.text[this.position] === " ") this.position++;
+  }
+
+  private fail(part: string): never {
+    throw new UnitError(`"${this.original}" is not a unit: "${part}" is not known`);
+  }
+}
+
+function lookUp(name: string): Unit | undefined {
+  const direct = symbols.get(name);
+  if (direct) {
+    const symbol = direct.canonical ?? name;
+    if (symbol === "1") return dimensionless;
+    return { symbol, dims: direct.dims, factor: direct.factor, offset: direct.offset ?? 0, terms: [{ symbol, power: 1 }] };
+  }
+  const scale = prefixes.get(name[0] ?? "");
+  const base = symbols.get(name.slice(1));
+  if (scale === undefined || !base?.prefix) return undefined;
+  const symbol = (name[0] === "μ" || name[0] === "u" ? "µ" : name[0]!) + (base.canonical ?? name.slice(1));
+  return { symbol, dims: base.dims, factor: base.factor * scale, offset: 0, terms: [{ symbol, power: 1 }] };
+}
+
+function spell(terms: readonly UnitTerm[]): string {
+  const part = (t: UnitTerm, sign: number): string => (t.power * sign === 1 ? t.symbol : `${t.symbol}^${shortNumber(t.power * sign)}`);
+  const above = terms.filter((t) => t.power > 0).map((t) => part(t, 1));
+  const below = terms.filter((t) => t.power < 0).map((t) => part(t, -1));
+  if (above.length + below.length === 0) return "1";
+  const bottom = below.length > 1 ? `(${below.join(" ")})` : below.join("");
+  return (above.join(" ") || "1") + (bottom ? "/" + bottom : "");
+}
+
+const shortNumber = (x: number): string => String(Math.round(x * 1e6) / 1e6);
+
+function combine(a: readonly UnitTerm[], b: readonly UnitTerm[], sign: number): UnitTerm[] {
+  const out = a.map((t) => ({ ...t }));
+  for (const t of b) {
+    const same = out.find((o) => o.symbol === t.symbol);
+    if (same) same.power += sign * t.power;
+    else out.push({ symbol: t.symbol, power: sign * t.power });
+  }
+  return out.filter((t) => Math.abs(t.power) > 1e-9);
+}
+
+function noOffset(unit: Unit): void {
+  if (unit.offset !== 0)
+    throw new UnitError(`${displayUnit(unit.symbol)} in a product or a power has no meaning; convert to K first`);
+}
+
+/** The product of two units. @throws UnitError for temperature scales with their own zero. */
+export function multiplyUnits(a: Unit, b: Unit): Unit {
+  return scaled(a, b, 1);
+}
+
+/** The quotient of two units. @throws UnitError for temperature scales with their own zero. */
+export function divideUnits(a: Unit, b: Unit): Unit {
+  return scaled(a, b, -1);
+}
+
+function scaled(a: Unit, b: Unit, sign: 1 | -1): Unit {
+  if (b.terms.length === 0 && b.factor === 1) return a;
+  noOffset(a);
+  noOffset(b);
+  const terms = combine(a.terms, b.terms, sign);
+  const factor = sign === 1 ? a.factor * b.factor : a.factor / b.factor;
+  const dims = a.dims.map((x, i) => x + sign * b.dims[i]!) as unknown as Dimensions;
+  return { symbol: spell(terms), dims, factor: terms.length === 0 ? 1 : factor, offset: 0, terms };
+}
+
+/** A unit raised to a power; fractions are allowed, as for square roots. */
+export function powerUnit(unit: Unit, power: number): Unit {
+  if (power === 1) return unit;
+  noOffset(unit);
+  const terms = unit.terms.map((t) => ({ symbol: t.symbol, power: t.power * power })).filter((t) => Math.abs(t.power) > 1e-9);
+  const dims = unit.dims.map((x) => Math.round(x * power * 1e9) / 1e9) as unknown as Dimensions;
+  return { symbol: spell(terms), dims, factor: unit.factor ** power, offset: 0, terms };
+}
+
+/** Whether numbers in the two units can be converted into each other. */
+export function sameDimensions(a: Unit, b: Unit): boolean {
+  return a.dims.every((x, i) => Math.abs(x - b.dims[i]!) < 1e-9);
+}
+
+/**
+ * The unit of a difference of two values: K for temperature scales with their own zero, the unit itself otherwise.
+ * A caller that differences degF has to scale by {@link conversion}'s `scale`.
+ */
+export function differenceUnit(unit: Unit): Unit {
+  return unit.offset === 0 ? unit : parseUnit("K");
+}
+
+/** How to convert: `to = from * scale + shift`. */
+export interface Conversion {
+  readonly scale: number;
+  readonly shift: number;
+}
+
+/**
+ * The conversion between two units.
+ *
+ * @throws UnitError when the dimensions differ.
+ * @example conversion(parseUnit("degC"), parseUnit("K")) // { scale: 1, shift: 273.15 }
+ */
+export function conversion(from: Unit, to: Unit): Conversion {
+  if (!sameDimensions(from, to))
+    throw new UnitError(`${displayUnit(from.symbol)} cannot be converted to ${displayUnit(to.symbol)}`);
+  return { scale: ratio(from.factor, to.factor), shift: from.offset === to.offset ? 0 : (from.offset - to.offset) / to.factor };
+}
+
+/** 0.001 / 1 and its like are kept as short decimals rather than as quotients one unit in the last place off. */
+function ratio(a: number, b: number): number {
+  const q = a / b;
+  const short = Number(q.toPrecision(15));
+  return short === q ? q : Math.abs(short - q) <= Number.EPSILON * Math.abs(q) ? short : q;
+}
+
+/** Converts one number. @example convert(20, "min", "s") // 1200 */
+export function convert(value: number, from: string, to: string): number {
+  const c = conversion(parseUnit(from), parseUnit(to));
+  return applyConversion(value, c);
+}
+
+/** Applies a conversion: divides by the inverse where that is the exact one, so 5 mm is 0.005 m and not near it. */
+export function applyConversion(value: number, c: Conversion): number {
+  const inverse = 1 / c.scale;
+  const scaledValue = c.scale < 1 && Number.isInteger(inverse) ? value / inverse : value * c.scale;
+  return scaledValue + c.shift;
+}
+
+const superscript: Readonly<Record<string, string>> = {
+  "0": "⁰", "1": "¹", "2": "²", "3": "³", "4": "⁴", "5": "⁵", "6": "⁶", "7": "⁷", "8": "⁸", "9": "⁹", "-": "⁻",
+}; // prettier-ignore
+
+/** A unit as people read it: `W/(m² K)`, `°C`; empty for dimensionless and unknown. */
+export function displayUnit(symbol: string | null | undefined): string {
+  if (!symbol || symbol === "1") return "";
+  return symbol
+    .replace(/\^(-?\d+)(?![\d.])/g, (_, n: string) => [...n].map((c) => superscript[c]).join(""))
+    .replace(/deg([CF])/g, "°$1")
+    .replace(/^deg$/, "°")
+    .replace(/\bohm\b/g, "Ω");
+}

@@ -1,6 +1,7 @@
 import type { Dialect } from "./dialect.js";
 import { parseDate } from "./dates.js";
-import { BAD, exactPowers, fieldStatus, parseField } from "./decimal.js";
+import { BAD, fieldStatus, parseField } from "./decimal.js";
+import { readNumericRows } from "./numeric-rows.js";
 
 export interface SkippedLine {
   readonly line: number;
@@ -26,19 +27,6 @@ export interface Stretch {
 
 const MOST_LISTED = 1000;
 
-/** Growing storage for one column. */
-class Numbers {
-  values: Float64Array;
-  constructor(capacity: number) {
-    this.values = new Float64Array(capacity);
-  }
-  grow(): Float64Array {
-    const bigger = new Float64Array(this.values.length * 2);
-    bigger.set(this.values);
-    return (this.values = bigger);
-  }
-}
-
 /**
  * Reads the rows in `bytes`, which begins at a line start and ends at a line end or at the end of the file.
  *
@@ -52,11 +40,17 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
   const point = dialect.decimalComma ? 44 : 46;
   const decoder = new TextDecoder(dialect.encoding);
   const end = bytes.length;
-  let capacity = Math.max(16, Math.ceil(end / Math.max(8, n * 6)));
-  const stores = dialect.columns.map((c, k) => (c.kind !== "text" && wanted[k] ? new Numbers(capacity) : undefined));
-  const scratch = new Float64Array(1);
-  const arrays = stores.map((s) => s?.values ?? scratch);
-  const steps = Int32Array.from(stores, (s) => (s ? 1 : 0));
+  // A row takes at least one byte a field. Pages of the excess are never touched, so they cost no memory.
+  const capacity = Math.ceil(end / n) + 1;
+  // All kept number columns lie one behind the other; the others share one place that is written over and over.
+  const kept = dialect.columns.map((c, k) => c.kind !== "text" && wanted[k] === true);
+  const keptCount = kept.filter(Boolean).length;
+  const flat = new Float64Array((keptCount + 1) * capacity);
+  let next = 0;
+  const place = Int32Array.from(kept, (keep) => (keep ? next++ : keptCount) * capacity);
+  const plain = dialect.columns.every((c) => c.kind === "number") && !dialect.trailing;
+  const limit = bytes.lastIndexOf(10) + 1;
+  const cursor = { byte: 0, row: 0 };
   const words = dialect.columns.map((c, k) => (c.kind === "text" && wanted[k] ? ([] as string[]) : undefined));
   const modes = Uint8Array.from(dialect.columns, (c) => (c.kind === "number" ? 0 : c.kind === "date" ? 1 : 2));
   const skipped: SkippedLine[] = [];
@@ -81,6 +75,15 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
   };
 
   while (p < end) {
+    if (plain && p < limit) {
+      cursor.byte = p;
+      cursor.row = rows;
+      readNumericRows(bytes, limit, delimiter, point, n, flat, place, cursor);
+      line += cursor.row - rows;
+      rows = cursor.row;
+      p = cursor.byte;
+      if (p >= end) break;
+    }
     const start = p;
     let good = 0;
     let bad = 0;
@@ -98,106 +101,44 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
       }
       const fieldStart = p;
       let value = 0;
-      let done = false;
+      // --- anything else: quotes, many digits, words, blanks, dates
+      const quote = bytes[p] === 34 ? 34 : delimiter === 0 && bytes[p] === 39 ? 39 : 0;
+      if (quote !== 0) {
+        p++;
+        while (p < end && bytes[p] !== 10 && bytes[p] !== 13 && (bytes[p] !== quote || (bytes[p + 1] === quote && ++p > 0))) p++;
+        if (bytes[p] === quote) p++;
+      }
+      if (delimiter === 0) while (p < end && bytes[p] !== 32 && bytes[p] !== 9 && bytes[p] !== 10 && bytes[p] !== 13) p++;
+      else while (p < end && bytes[p] !== delimiter && bytes[p] !== 10 && bytes[p] !== 13) p++;
       if (modes[k] === 0) {
-        let negative = false;
-        if (c === 45) {
-          negative = true;
-          c = bytes[++p]!;
-        } else if (c === 43) c = bytes[++p]!;
-        const digitsStart = p;
-        let m = 0;
-        let d = c - 48;
-        while (d >= 0 && d <= 9) {
-          m = m * 10 + d;
-          c = bytes[++p]!;
-          d = c - 48;
+        value = parseField(bytes, fieldStart, p, point === 44);
+        if (fieldStatus === 0) {
+          good++;
+          present++;
+        } else if (fieldStatus === BAD) {
+          bad++;
+          if (firstBad < 0) firstBad = k;
         }
-        let digits = p - digitsStart;
-        let exponent = 0;
-        if (c === point) {
-          const fraction = ++p;
-          c = bytes[p]!;
-          d = c - 48;
-          while (d >= 0 && d <= 9) {
-            m = m * 10 + d;
-            c = bytes[++p]!;
-            d = c - 48;
-          }
-          exponent = fraction - p;
-          digits -= exponent;
+      } else if (modes[k] === 1) {
+        const word = text(fieldStart, p).replace(/^"|"$/g, "");
+        const date = parseDate(word);
+        value = date ? date.seconds : Number.NaN;
+        if (date) {
+          good++;
+          present++;
+        } else if (word !== "") {
+          bad++;
+          if (firstBad < 0) firstBad = k;
         }
-        if (digits > 0 && digits <= 15) {
-          let exponentGood = true;
-          if ((c | 32) === 101) {
-            let down = false;
-            c = bytes[++p]!;
-            if (c === 45) {
-              down = true;
-              c = bytes[++p]!;
-            } else if (c === 43) c = bytes[++p]!;
-            const exponentStart = p;
-            let x = 0;
-            d = c - 48;
-            while (d >= 0 && d <= 9) {
-              x = x * 10 + d;
-              c = bytes[++p]!;
-              d = c - 48;
-            }
-            exponentGood = p > exponentStart && p - exponentStart < 5;
-            exponent += down ? -x : x;
-          }
-          while (c === 32 && delimiter !== 0) c = bytes[++p]!;
-          if (exponentGood && exponent >= -22 && exponent <= 22 && (p >= end || c === delimiter || c === 10 || c === 13 || (delimiter === 0 && (c === 32 || c === 9)))) {
-            value = exponent < 0 ? m / exactPowers[-exponent]! : exponent === 0 ? m : m * exactPowers[exponent]!;
-            if (negative) value = -value;
-            good++;
-            present++;
-            done = true;
-          }
+      } else {
+        const w = words[k];
+        if (w) {
+          const raw = text(fieldStart, p);
+          w[rows] = raw.startsWith('"') && raw.endsWith('"') && raw.length > 1 ? raw.slice(1, -1).replace(/""/g, '"') : raw;
         }
+        if (p > fieldStart) present++;
       }
-      if (!done) {
-        // --- anything else: quotes, many digits, words, blanks, dates
-        p = fieldStart;
-        const quote = bytes[p] === 34 ? 34 : delimiter === 0 && bytes[p] === 39 ? 39 : 0;
-        if (quote !== 0) {
-          p++;
-          while (p < end && bytes[p] !== 10 && bytes[p] !== 13 && (bytes[p] !== quote || (bytes[p + 1] === quote && ++p > 0))) p++;
-          if (bytes[p] === quote) p++;
-        }
-        if (delimiter === 0) while (p < end && bytes[p] !== 32 && bytes[p] !== 9 && bytes[p] !== 10 && bytes[p] !== 13) p++;
-        else while (p < end && bytes[p] !== delimiter && bytes[p] !== 10 && bytes[p] !== 13) p++;
-        if (modes[k] === 0) {
-          value = parseField(bytes, fieldStart, p, point === 44);
-          if (fieldStatus === 0) {
-            good++;
-            present++;
-          } else if (fieldStatus === BAD) {
-            bad++;
-            if (firstBad < 0) firstBad = k;
-          }
-        } else if (modes[k] === 1) {
-          const word = text(fieldStart, p).replace(/^"|"$/g, "");
-          const date = parseDate(word);
-          value = date ? date.seconds : Number.NaN;
-          if (date) {
-            good++;
-            present++;
-          } else if (word !== "") {
-            bad++;
-            if (firstBad < 0) firstBad = k;
-          }
-        } else {
-          const w = words[k];
-          if (w) {
-            const raw = text(fieldStart, p);
-            w[rows] = raw.startsWith('"') && raw.endsWith('"') && raw.length > 1 ? raw.slice(1, -1).replace(/""/g, '"') : raw;
-          }
-          if (p > fieldStart) present++;
-        }
-      }
-      arrays[k]![steps[k]! * rows] = value;
+      flat[place[k]! + rows] = value;
       // --- to the next field
       if (delimiter !== 0) {
         if (p < end && bytes[p] === delimiter) {
@@ -236,12 +177,6 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
         skip(`${k < n ? fields : "more than " + n} field${k < n && fields === 1 ? "" : "s"} where ${n} are expected: ${excerpt(raw)}`);
       }
     }
-    if (rows >= capacity) {
-      capacity *= 2;
-      stores.forEach((s, i) => {
-        if (s) arrays[i] = s.grow();
-      });
-    }
     // --- to the next line
     if (p < end) {
       if (bytes[p] === 13 && bytes[p + 1] === 10) p++;
@@ -252,7 +187,7 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
   return {
     rows,
     lines: line,
-    columns: stores.map((s, i) => (s ? s.values.subarray(0, rows) : words[i] ? words[i].slice(0, rows) : undefined)),
+    columns: dialect.columns.map((_, k) => (kept[k] ? flat.subarray(place[k]!, place[k]! + rows) : words[k]?.slice(0, rows))),
     skipped,
     skippedCount,
     badCells,

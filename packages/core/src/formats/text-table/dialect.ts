@@ -66,7 +66,7 @@ interface Layout {
 
 const HEAD = 256 * 1024;
 const MOST_HEAD = 4 * 1024 * 1024;
-const MOST_LINES = 3000;
+const LINES = [300, 3000];
 
 /**
  * Finds out how a text table is laid out, from its head alone.
@@ -76,8 +76,11 @@ const MOST_LINES = 3000;
 export function detectDialect(source: ByteSource, options: TextTableOptions = {}): Dialect {
   for (let size = HEAD; ; size = MOST_HEAD) {
     const head = decodeHead(source, size, options.encoding);
-    const found = tryDetect(head.lines, head, options);
-    if (found) return found;
+    for (const most of LINES) {
+      const found = tryDetect(head.lines.slice(0, most), head, options);
+      if (found) return found;
+      if (head.lines.length <= most) break;
+    }
     if (size === MOST_HEAD || head.whole) break;
   }
   throw new FormatError(source.name, source.size === 0 ? "the file is empty" : "there is no table in this file: no line holds numbers set in columns", { line: 1 }, "If it is a log, read it by a pattern with .lines(…).read(…).");
@@ -89,8 +92,7 @@ interface Head {
   readonly encoding: Encoding;
 }
 
-function tryDetect(allLines: readonly string[], head: Head, options: TextTableOptions): Dialect | undefined {
-  const lines = allLines.length > MOST_LINES ? allLines.slice(0, MOST_LINES) : allLines;
+function tryDetect(lines: readonly string[], head: Head, options: TextTableOptions): Dialect | undefined {
   const layout = bestLayout(lines, options);
   if (!layout) return undefined;
   const { delimiter, decimalComma, kinds } = layout;

@@ -22,6 +22,8 @@ export interface TextTable {
 /** What a text table's head tells without reading the body. */
 export interface TextTableHead {
   readonly dialect: Dialect;
+  /** The bytes before the first data line. */
+  readonly head: Uint8Array;
   readonly columns: readonly DialectColumn[];
   readonly axis: string | undefined;
   /** The axis value of the last whole row, read from the end of the file. */
@@ -84,22 +86,21 @@ export function wantedColumns(dialect: Dialect, names: readonly string[] | undef
   return all.map((n) => n === axis || names.includes(n));
 }
 
+/** Where the numbers of a table are put: plain memory, or memory shared between threads. */
+export type Allocate = (length: number) => Float64Array;
+
 /** Puts stretches read in any order, given in file order, together into one table. */
-export function assembleTable(source: string, dialect: Dialect, stretches: readonly Stretch[], options: TextTableOptions = {}): TextTable {
+export function assembleTable(source: string, dialect: Dialect, stretches: readonly Stretch[], options: TextTableOptions = {}, allocate: Allocate = (n) => new Float64Array(n)): TextTable {
   const rows = stretches.reduce((n, s) => n + s.rows, 0);
   const columns = dialect.columns.flatMap((c, k): Column[] => {
     const parts = stretches.map((s) => s.columns[k]);
     if (parts.some((p) => p === undefined)) return [];
     if (c.kind === "text") return [{ kind: "text", name: c.name, values: (parts as string[][]).flat(), source }];
-    let values: Float64Array;
-    if (parts.length === 1) values = parts[0] as Float64Array;
-    else {
-      values = new Float64Array(rows);
-      let at = 0;
-      for (const p of parts as Float64Array[]) {
-        values.set(p, at);
-        at += p.length;
-      }
+    const values = allocate(rows);
+    let at = 0;
+    for (const p of parts as Float64Array[]) {
+      values.set(p, at);
+      at += p.length;
     }
     return [{ kind: "number", name: c.name, unit: c.unit, values, source }];
   });
@@ -136,21 +137,28 @@ export function assembleTable(source: string, dialect: Dialect, stretches: reado
  * @param names the columns wanted; all when not given
  * @throws FormatError when there is no table, NoSuchColumn for a name it does not have
  */
-export function readTextTable(given: ByteSource, names?: readonly string[], options: TextTableOptions = {}): TextTable {
+export function readTextTable(given: ByteSource, names?: readonly string[], options: TextTableOptions = {}, allocate?: Allocate): TextTable {
   const { source } = byteText(given, options.encoding);
   const dialect = detectDialect(source, options);
   const axis = options.axis ?? defaultAxis(dialect.columns);
   const wanted = wantedColumns(dialect, names, axis);
   const spans = planStretches(source, dialect);
-  return assembleTable(given.name, dialect, spans.map((s) => readSpan(source, dialect, s, wanted)), options);
+  return assembleTable(given.name, dialect, spans.map((s) => readSpan(source, dialect, s, wanted)), options, allocate);
 }
 
-const TAIL = 64 * 1024;
+const TAIL = 16 * 1024;
 
-/** Describes a text table from its head and the end of its file. */
-export function describeTextTable(given: ByteSource, options: TextTableOptions = {}): TextTableHead {
+/**
+ * Describes a text table from its head and the end of its file.
+ *
+ * @param like the description of another file: where both begin with the same bytes up to the first data line, its
+ *   layout is taken over and only the end is read
+ */
+export function describeTextTable(given: ByteSource, options: TextTableOptions = {}, like?: TextTableHead): TextTableHead {
   const { source } = byteText(given, options.encoding);
-  const dialect = detectDialect(source, options);
+  const same = like !== undefined && like.head.length > 0 && Buffer.compare(source.read(0, like.head.length), like.head) === 0;
+  const dialect = same ? like.dialect : detectDialect(source, options);
+  const head = same ? like.head : source.read(0, dialect.offset);
   const axis = options.axis ?? defaultAxis(dialect.columns);
   const index = dialect.columns.findIndex((c) => c.name === axis);
   const start = Math.max(dialect.offset, source.size - TAIL);
@@ -159,5 +167,5 @@ export function describeTextTable(given: ByteSource, options: TextTableOptions =
   const values = index < 0 ? undefined : (tail.columns[index] as Float64Array | undefined);
   let last: number | undefined;
   if (values) for (let i = values.length - 1; i >= 0 && last === undefined; i--) if (values[i]! === values[i]!) last = values[i];
-  return { dialect, columns: dialect.columns, axis: index < 0 ? undefined : axis, last, cutOff: tail.skipped.some((s) => s.reason.startsWith("cut off")) };
+  return { dialect, head, columns: dialect.columns, axis: index < 0 ? undefined : axis, last, cutOff: tail.skipped.some((s) => s.reason.startsWith("cut off")) };
 }

@@ -1,0 +1,30 @@
+import fs from "node:fs";
+import path from "node:path";
+import { writeHallStudy } from "./write-hall.js";
+import { writeRackStudy } from "./rack.js";
+
+/** Makes the demo studies in a folder; each is written aside and renamed, so that a stopped run leaves none half-made. */
+export function makeDemo(folder: string): string[] {
+  const studies: [string, (folder: string) => void][] = [
+    ["coldstore-doors", writeHallStudy],
+    ["rack-impact", writeRackStudy],
+  ];
+  fs.mkdirSync(folder, { recursive: true });
+  return studies.flatMap(([name, write]) => {
+    const target = path.join(folder, name);
+    if (fs.existsSync(target)) return [];
+    const aside = `${target}.part`;
+    fs.rmSync(aside, { recursive: true, force: true });
+    fs.mkdirSync(aside);
+    write(aside);
+    fs.renameSync(aside, target);
+    return [name];
+  });
+}
+
+const asked = process.argv[2];
+if (process.argv[1] && path.resolve(process.argv[1]) === path.resolve(new URL(import.meta.url).pathname)) {
+  const folder = path.resolve(asked ?? "demo/data");
+  const made = makeDemo(folder);
+  process.stdout.write(made.length > 0 ? `made ${made.join(", ")} in ${folder}\n` : `the demo studies are in ${folder} already\n`);
+}

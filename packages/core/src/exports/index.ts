@@ -1,0 +1,3 @@
+export * from "./csv.js";
+export * from "./json.js";
+export * from "./draw.js";

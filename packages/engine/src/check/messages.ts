@@ -1,0 +1,115 @@
+import ts from "typescript";
+import { nearestNames } from "@oxtrum/core/tables";
+
+/** Where a script is wrong, for people and for machines. Lines and columns count from 1. */
+export interface ScriptDiagnostic {
+  readonly file: string;
+  readonly line: number;
+  readonly column: number;
+  readonly endLine: number;
+  readonly endColumn: number;
+  readonly severity: "error" | "warning";
+  readonly message: string;
+  /** Texts that would put it right, in place of the marked one. */
+  readonly fixes: readonly string[];
+}
+
+/** Turns what the type checker found into a message that names what is there and what was meant. */
+export function explain(d: ts.Diagnostic, checker: ts.TypeChecker): { message: string; fixes: string[]; start: number; length: number } {
+  const start = d.start ?? 0;
+  const length = d.length ?? 0;
+  const plain = ts.flattenDiagnosticMessageText(d.messageText, "\n");
+  const literal = d.file ? literalAt(d.file, start, length) : undefined;
+  if (literal) {
+    const wanted = wantedNames(literal, checker);
+    if (wanted.length > 0) {
+      const near = nearestNames(literal.text, wanted);
+      const shown = wanted.slice(0, 8).map((w) => `"${w}"`).join(", ") + (wanted.length > 8 ? ` and ${wanted.length - 8} more` : "");
+      const where = receiver(literal);
+      return {
+        message: `"${literal.text}" is in no ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`,
+        fixes: near.map((n) => JSON.stringify(n)),
+        start: literal.getStart(),
+        length: literal.getWidth(),
+      };
+    }
+  }
+  const property = d.code === 2339 || d.code === 2551 || d.code === 2353 || d.code === 2561 ? propertyMessage(d, checker) : undefined;
+  return { message: property?.message ?? plain.split("\n").slice(0, 3).join(" "), fixes: property?.fixes ?? [], start, length };
+}
+
+function nodeAt(file: ts.SourceFile, position: number): ts.Node | undefined {
+  let found: ts.Node | undefined;
+  const visit = (n: ts.Node): void => {
+    if (position >= n.getStart(file) && position < n.getEnd()) {
+      found = n;
+      ts.forEachChild(n, visit);
+    }
+  };
+  visit(file);
+  return found;
+}
+
+function literalAt(file: ts.SourceFile, start: number, length: number): ts.StringLiteralLike | undefined {
+  const n = nodeAt(file, start);
+  if (n && ts.isStringLiteralLike(n)) return n;
+  // An overload's message may mark the whole call: the first string in it that fits nothing is meant.
+  void length;
+  return undefined;
+}
+
+/** The words that could stand where a literal stands. */
+function wantedNames(literal: ts.StringLiteralLike, checker: ts.TypeChecker): string[] {
+  const out = new Set<string>();
+  const collect = (t: ts.Type | undefined): void => {
+    if (!t) return;
+    if (t.isUnion()) t.types.forEach(collect);
+    else if (t.isStringLiteral()) out.add(t.value);
+  };
+  collect(checker.getContextualType(literal));
+  const call = enclosingCall(literal);
+  if (call && out.size === 0) {
+    const index = call.arguments.findIndex((a) => a === literal || isInside(a, literal));
+    const signatures = checker.getTypeAtLocation(call.expression).getCallSignatures();
+    for (const s of signatures) {
+      const p = s.parameters[Math.min(index, s.parameters.length - 1)];
+      if (!p) continue;
+      const t = checker.getTypeOfSymbolAtLocation(p, call);
+      collect(checker.getBaseConstraintOfType(t) ?? t);
+      if (checker.isArrayType(t)) collect(checker.getBaseConstraintOfType(checker.getTypeArguments(t as ts.TypeReference)[0]!) ?? checker.getTypeArguments(t as ts.TypeReference)[0]);
+    }
+  }
+  return [...out];
+}
+
+const isInside = (outer: ts.Node, inner: ts.Node): boolean => inner.getStart() >= outer.getStart() && inner.getEnd() <= outer.getEnd();
+
+function enclosingCall(n: ts.Node): ts.CallExpression | undefined {
+  let at: ts.Node | undefined = n.parent;
+  while (at && !ts.isCallExpression(at)) at = at.parent;
+  return at;
+}
+
+/** What a name is looked up in, for the message. */
+function receiver(literal: ts.StringLiteralLike): { what: string; of: string } {
+  const call = enclosingCall(literal);
+  if (!call || !ts.isPropertyAccessExpression(call.expression)) return call && ts.isIdentifier(call.expression) && call.expression.text === "study" ? { what: "registered study", of: "" } : { what: "place", of: "" };
+  const verb = call.expression.name.text;
+  if (verb === "table" || verb === "lines" || verb === "has") return { what: "run", of: ", by this name" };
+  const file = /\.table\(\s*(["'`])(.*?)\1/.exec(call.expression.expression.getText())?.[2];
+  return { what: "run", of: file === undefined ? ", as a column here" : `: ${file} has no such column` };
+}
+
+function propertyMessage(d: ts.Diagnostic, checker: ts.TypeChecker): { message: string; fixes: string[] } | undefined {
+  const n = d.file && nodeAt(d.file, d.start ?? 0);
+  if (!n || !ts.isIdentifier(n)) return undefined;
+  let type: ts.Type | undefined;
+  if (ts.isPropertyAccessExpression(n.parent)) type = checker.getTypeAtLocation(n.parent.expression);
+  else if (ts.isPropertyAssignment(n.parent) && ts.isObjectLiteralExpression(n.parent.parent)) type = checker.getContextualType(n.parent.parent);
+  if (!type) return undefined;
+  const names = checker.getPropertiesOfType(type.getNonNullableType()).map((p) => p.name).filter((p) => !p.startsWith("__"));
+  if (names.length === 0) return undefined;
+  const near = nearestNames(n.text, names);
+  const shown = names.slice(0, 8).map((w) => `"${w}"`).join(", ") + (names.length > 8 ? ` and ${names.length - 8} more` : "");
+  return { message: `there is no "${n.text}" here. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`, fixes: near };
+}

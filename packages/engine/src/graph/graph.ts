@@ -1,0 +1,66 @@
+import type { WorkNode } from "../work/protocol.js";
+
+/** A node with the run it belongs to, if it belongs to one. */
+export interface GraphNode extends WorkNode {
+  /** `study` and number of the run whose files it needs; undefined for nodes across runs and constants. */
+  readonly study?: string;
+  readonly run?: number;
+  /** What the node is but for its run: nodes of different runs with the same shape differ in the run alone. */
+  readonly shape: number;
+  readonly constant: boolean;
+}
+
+const reads = new Set(["run.table", "run.lines"]);
+
+/** The graph that a script has made so far. Nodes come in order: inputs before those who use them. */
+export class Graph {
+  readonly nodes: GraphNode[] = [];
+  readonly #shapes = new Map<string, number>();
+
+  add(packed: readonly [number, string, unknown, readonly number[], number]): void {
+    const [id, op, args, inputs, line] = packed;
+    if (id !== this.nodes.length) throw new Error(`node ${id} comes out of order`);
+    let study: string | undefined;
+    let run: number | undefined;
+    let mixed = false;
+    if (reads.has(op)) {
+      const a = args as { study: string; run: number };
+      study = a.study;
+      run = a.run;
+    } else if (!op.startsWith("runs.") && op !== "chart" && op !== "check") {
+      for (const i of inputs) {
+        const n = this.nodes[i]!;
+        if (n.run === undefined) continue;
+        if (run !== undefined && (n.run !== run || n.study !== study)) mixed = true;
+        run = n.run;
+        study = n.study;
+      }
+    }
+    if (mixed) run = study = undefined;
+    const withoutRun = reads.has(op) ? { ...(args as object), run: 0 } : args;
+    const text = `${op}\0${JSON.stringify(withoutRun)}\0${inputs.map((i) => this.nodes[i]!.shape).join()}`;
+    let shape = this.#shapes.get(text);
+    if (shape === undefined) this.#shapes.set(text, (shape = this.#shapes.size));
+    const constant = op === "constant" || (run === undefined && inputs.length > 0 && !mixed && !op.startsWith("runs.") && op !== "chart" && op !== "check" && inputs.every((i) => this.nodes[i]!.constant));
+    this.nodes.push({ id, op, args, inputs, line, shape, constant, ...(run !== undefined && { run, study: study! }) });
+  }
+
+  /** A run's nodes that a node needs, itself included, inputs first; and the nodes across runs that they need. */
+  cone(ids: readonly number[]): { nodes: GraphNode[]; across: number[] } {
+    const mine = new Set<number>();
+    const across = new Set<number>();
+    const stack = [...ids];
+    while (stack.length > 0) {
+      const id = stack.pop()!;
+      if (mine.has(id)) continue;
+      const n = this.nodes[id]!;
+      if (n.run === undefined && !n.constant) {
+        across.add(id);
+        continue;
+      }
+      mine.add(id);
+      for (const i of n.inputs) stack.push(i);
+    }
+    return { nodes: [...mine].sort((a, b) => a - b).map((i) => this.nodes[i]!), across: [...across].sort((a, b) => a - b) };
+  }
+}

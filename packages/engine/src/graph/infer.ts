@@ -1,0 +1,181 @@
+import { compilePattern } from "@oxtrum/core/formats";
+import { makeTable, NoSuchColumn, numberColumn, textColumn, type Column, type Table } from "@oxtrum/core/tables";
+import { operations } from "../operations/registry.js";
+import type { Failure, Outcome } from "../operations/values.js";
+import type { Catalogue, ColumnHead } from "../study/catalogue.js";
+import { resolveFile } from "../study/definition.js";
+import { failureOf, withLeft } from "../work/evaluate.js";
+import type { Graph, GraphNode } from "./graph.js";
+
+/** What is known of a node before anything is read: a value with no rows, or why there will be none. */
+export type Foreseen = Outcome | undefined;
+
+/** A mistake in the script that shows before anything is read. */
+export interface Foreseeable {
+  readonly line: number;
+  readonly reason: string;
+  /** Runs that it touches; all runs when it is a mistake in the script. */
+  readonly runs: readonly string[];
+  readonly all: boolean;
+  readonly file?: string;
+}
+
+/** What a script asks of a run. */
+export interface Asked {
+  readonly study: string;
+  readonly run: string;
+  readonly file: string;
+  readonly line: number;
+  readonly missing?: string;
+}
+
+/**
+ * Works out, from the catalogue alone, which columns and units every node will have: so names and units are checked
+ * for all runs before a file is opened. Runs whose files look alike are worked out once.
+ */
+export class Foresight {
+  readonly #memo = new Map<string, Foreseen>();
+  readonly #variants = new Map<string, number>();
+
+  constructor(
+    private readonly graph: Graph,
+    private readonly catalogues: ReadonlyMap<string, Catalogue>,
+  ) {}
+
+  /** The foreseen value of a node; `run` stands in for the node's own run. */
+  of(id: number, run?: number): Foreseen {
+    const n = this.graph.nodes[id]!;
+    const inRun = n.run === undefined ? undefined : (run ?? n.run);
+    const key = `${n.shape}/${n.study ?? ""}/${inRun === undefined ? `n${id}` : this.#variant(n, inRun)}`;
+    if (this.#memo.has(key)) return this.#memo.get(key);
+    const value = this.#infer(n, inRun);
+    this.#memo.set(key, value);
+    return value;
+  }
+
+  /** A number for the way in which a run's files look to a node: equal for runs that look the same to it. */
+  #variant(n: GraphNode, run: number): string {
+    if (n.op === "run.table" || n.op === "run.lines") {
+      const c = this.catalogues.get(n.study!)!;
+      const looks = resolveFile(c.definition, (n.args as { file: string }).file).paths.map((p) => {
+        const files = c.runs[run]!.files;
+        const f = Object.hasOwn(files, p) ? files[p]! : undefined;
+        return f === undefined ? "-" : (f.error ?? String(f.shape));
+      });
+      const text = looks.join("|");
+      let k = this.#variants.get(text);
+      if (k === undefined) this.#variants.set(text, (k = this.#variants.size));
+      return String(k);
+    }
+    return n.inputs.map((i) => (this.graph.nodes[i]!.run === undefined ? `g${i}` : this.#variant(this.graph.nodes[i]!, run))).join();
+  }
+
+  #infer(n: GraphNode, run: number | undefined): Foreseen {
+    if (n.op === "run.table" || n.op === "run.lines" || n.op === "study.table") return this.#read(n, run);
+    const operation = operations.get(n.op);
+    if (!operation) return { kind: "failure", reason: `there is no operation ${n.op}` };
+    const inputs: Outcome[] = [];
+    for (const i of n.inputs) {
+      const v = this.of(i, run);
+      if (v === undefined) return undefined;
+      if (v.kind === "failure" && !operation.takesFailures) return v;
+      inputs.push(v);
+    }
+    if (operation.takesFailures && inputs.length > 0 && inputs.every((i) => i.kind === "failure")) return inputs[0];
+    try {
+      return withLeft((operation.infer ?? operation.run).call(operation, operation.args.parse(n.args), inputs), inputs);
+    } catch (e) {
+      return failureOf(e);
+    }
+  }
+
+  #read(n: GraphNode, run: number | undefined): Foreseen {
+    const args = n.args as { study: string; file: string; options?: { columns?: string[] }; patterns?: string[] };
+    const c = this.catalogues.get(args.study);
+    if (!c) return { kind: "failure", reason: `there is no study "${args.study}"` };
+    const { paths } = resolveFile(c.definition, args.file);
+    const files = run === undefined ? c.beside : c.runs[run]!.files;
+    const there = paths.flatMap((p) => (Object.hasOwn(files, p) ? [files[p]!] : []));
+    if (there.length === 0) return { kind: "failure", reason: `there is no ${paths.join(" or ")}${run === undefined ? " beside the runs" : " in this run"}`, file: args.file };
+    if (n.op === "run.lines") {
+      try {
+        const columns = (args.patterns ?? []).map(compilePattern).flatMap((p) => p.fields).map((f): Column => (f.kind === "text" ? textColumn(f.name, []) : numberColumn(f.name, f.unit, [])));
+        const axis = columns[0]?.kind === "number" ? columns[0].name : undefined;
+        return { kind: "table", table: makeTable(columns, { axis }) };
+      } catch (e) {
+        return failureOf(e);
+      }
+    }
+    const first = there[0]!;
+    if (first.error !== undefined) return { kind: "failure", reason: first.error, file: args.file };
+    if (first.shape === undefined) return undefined;
+    const options = (args.options ?? {}) as Record<string, unknown>;
+    if (Object.keys(options).some((k) => k !== "columns" && k !== "restart" && k !== "axis")) return undefined;
+    const shape = c.shapes[first.shape]!;
+    const axis = (options["axis"] as string | undefined) ?? shape.axis;
+    let table: Table = makeTable(shape.columns.map(empty), { axis });
+    if (args.options?.columns) {
+      try {
+        table = { ...table, columns: args.options.columns.map((name) => { const found = table.columns.find((x) => x.name === name); if (!found) throw new NoSuchColumn(name, table.columns.map((x) => x.name)); return found; }) }; // prettier-ignore
+      } catch (e) {
+        return failureOf(e);
+      }
+    }
+    return { kind: "table", table };
+  }
+
+  /**
+   * Goes through all nodes: what fails for every run is a mistake in the script, what fails for some is a gap.
+   *
+   * @param wanted nodes that are asked for; others are not judged
+   */
+  review(wanted: readonly number[]): { mistakes: Foreseeable[]; asked: Asked[] } {
+    const needed = this.#needed(wanted);
+    const groups = new Map<string, { node: GraphNode; failing: string[]; others: number; failure: Failure }>();
+    const good = new Set<string>();
+    const asked: Asked[] = [];
+    const mistakes: Foreseeable[] = [];
+    for (const id of needed) {
+      const n = this.graph.nodes[id]!;
+      const v = this.of(id);
+      const own = v?.kind === "failure" && !n.inputs.some((i) => this.of(i)?.kind === "failure");
+      if (n.op === "run.table" || n.op === "run.lines") {
+        const c = this.catalogues.get(n.study!)!;
+        asked.push({ study: n.study!, run: c.runs[n.run!]!.id, file: (n.args as { file: string }).file, line: n.line, ...(v?.kind === "failure" && { missing: v.reason }) });
+      }
+      if (n.run === undefined) {
+        if (own && v.kind === "failure") mistakes.push({ line: n.line, reason: v.reason, runs: [], all: true, ...(v.file !== undefined && { file: v.file }) });
+        continue;
+      }
+      const key = `${n.study}/${n.shape}`;
+      if (!own || v?.kind !== "failure") {
+        if (v?.kind !== "failure") good.add(key);
+        continue;
+      }
+      const g = groups.get(key) ?? { node: n, failing: [], others: 0, failure: v };
+      groups.set(key, g);
+      g.failing.push(this.catalogues.get(n.study!)!.runs[n.run]!.id);
+    }
+    for (const [key, g] of groups) {
+      const c = this.catalogues.get(g.node.study!)!;
+      // Runs that the script does not touch here may still show that the name is right.
+      const somewhere = good.has(key) || c.runs.some((_, k) => { const v = this.of(g.node.id, k); return v !== undefined && v.kind !== "failure"; }); // prettier-ignore
+      mistakes.push({ line: g.node.line, reason: g.failure.reason, runs: g.failing, all: !somewhere, ...(g.failure.file !== undefined && { file: g.failure.file }) });
+    }
+    return { mistakes, asked };
+  }
+
+  #needed(wanted: readonly number[]): number[] {
+    const seen = new Set<number>();
+    const stack = [...wanted];
+    while (stack.length > 0) {
+      const id = stack.pop()!;
+      if (seen.has(id)) continue;
+      seen.add(id);
+      stack.push(...this.graph.nodes[id]!.inputs);
+    }
+    return [...seen].sort((a, b) => a - b);
+  }
+}
+
+const empty = (h: ColumnHead): Column => (h.kind === "text" ? textColumn(h.name, []) : numberColumn(h.name, h.unit, []));

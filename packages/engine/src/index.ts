@@ -1,0 +1,24 @@
+export { runJob, sharedChecker, type JobResult } from "./job/run-job.js";
+export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./job/request.js";
+export type { JobEvent, OutputRecord, JobSummary, ExitCode, GridLine } from "./job/events.js";
+export { verifyManifest, readManifest, type Verification } from "./job/verify.js";
+export { manifestSchema, type Manifest } from "./job/manifest.js";
+export { engineVersion } from "./job/fingerprint.js";
+export { safeName, tableSlice, thinned } from "./job/write-outputs.js";
+export { ScriptChecker, libraryDeclarations, type ScriptDiagnostic, type Completion } from "./check/service.js";
+export { scanStudy, looksLikeTable, writeWhole, type Catalogue, type CatalogueRun, type CatalogueFile, type ColumnHead, type Problem, type Shape } from "./study/catalogue.js";
+export { readDefinition, resolveFile, definitionSchema, definitionName, DefinitionError, type StudyDefinition, type ReaderChoices } from "./study/definition.js";
+export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";
+export { selectRuns } from "./study/selector.js";
+export { inside } from "./study/folders.js";
+export { discoverRuns, type Parameter } from "./study/discover.js";
+export { unpackValue, packValue } from "./store/serialize.js";
+export { ResultCache, trimCache } from "./store/cache.js";
+export { FileReader } from "./work/read-files.js";
+export { Budget } from "./work/budget.js";
+export { showFile, type ShownFile } from "./study/show.js";
+export type { LeftOut, Outcome, Value, Verdict } from "./operations/values.js";
+export type { Asked } from "./graph/infer.js";
+export type { CellState } from "./work/protocol.js";
+/** The module that a job's child process runs. */
+export const jobProcess = new URL("./job/main.js", import.meta.url);

@@ -1,0 +1,27 @@
+import { jobRequestSchema } from "./request.js";
+import type { JobEvent } from "./events.js";
+import { runJob } from "./run-job.js";
+
+/** The child process of a job: takes one request, tells events, ends. A second message stops it. */
+const abort = new AbortController();
+let begun = false;
+
+process.on("message", (m: { type: "start"; request: unknown } | { type: "stop" }) => {
+  if (m.type === "stop") {
+    abort.abort();
+    // A thread that does not look at the flag in time is ended with the process.
+    setTimeout(() => process.exit(1), 3000).unref();
+    return;
+  }
+  if (begun) return;
+  begun = true;
+  const request = jobRequestSchema.parse(m.request);
+  void runJob(request, (e: JobEvent) => process.send?.(e), abort.signal).then(
+    (r) => process.send?.({ type: "ended", exit: r.exit }, () => process.exit(r.exit)),
+    (e: unknown) => {
+      process.stderr.write(String((e as Error).stack ?? e) + "\n");
+      process.exit(1);
+    },
+  );
+});
+process.on("disconnect", () => process.exit(1));

@@ -1,0 +1,73 @@
+import { z } from "zod";
+import { stableJson } from "@oxtrum/core/exports";
+import { operationVersions } from "../operations/registry.js";
+import { sha256 } from "../store/keys.js";
+import type { Catalogue } from "../study/catalogue.js";
+import type { InputFile } from "../work/protocol.js";
+import type { OutputRecord } from "./events.js";
+import { engineVersion, mathFingerprint } from "./fingerprint.js";
+import type { JobRequest } from "./request.js";
+
+const leftOut = z.object({ run: z.string(), reason: z.string(), file: z.string().optional(), line: z.number().optional() });
+
+/** The record that lets anyone repeat and verify a job. No paths, no times: the same job gives the same manifest. */
+export const manifestSchema = z.object({
+  oxtrum: z.literal(1),
+  engine: z.string(),
+  platform: z.object({ node: z.string(), system: z.string(), mathematics: z.string() }),
+  script: z.object({ main: z.string(), files: z.record(z.string(), z.object({ sha256: z.string(), text: z.string() })) }),
+  inputs: z.record(z.string(), z.object({ value: z.unknown(), set: z.boolean() })),
+  runsAsked: z.string().nullable(),
+  studies: z.array(z.object({ name: z.string(), definition: z.unknown(), parameters: z.array(z.unknown()), runs: z.array(z.object({ id: z.string(), params: z.record(z.string(), z.union([z.number(), z.string()])) })) })),
+  operations: z.record(z.string(), z.number()),
+  files: z.array(z.object({ study: z.string(), path: z.string(), size: z.number(), sha256: z.string() })),
+  leftOut: z.array(leftOut.extend({ outputs: z.array(z.string()) })),
+  outputs: z.array(
+    z.object({
+      name: z.string(), kind: z.enum(["table", "chart", "value", "check", "text"]), script: z.string(), line: z.number(), runs: z.number(),
+      files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })),
+      digest: z.string().optional(), verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), failed: z.string().optional(),
+      notes: z.array(z.string()), leftOut: z.array(leftOut),
+    }),
+  ),
+}); // prettier-ignore
+
+export type Manifest = z.infer<typeof manifestSchema>;
+
+export interface ManifestParts {
+  readonly request: JobRequest;
+  readonly inputs: ReadonlyMap<string, unknown>;
+  readonly catalogues: ReadonlyMap<string, Catalogue>;
+  readonly files: readonly InputFile[];
+  readonly outputs: readonly OutputRecord[];
+}
+
+/** Builds the manifest; every list is sorted or in the script's order. */
+export function makeManifest({ request, inputs, catalogues, files, outputs }: ManifestParts): Manifest {
+  const left = new Map<string, { run: string; reason: string; file?: string; line?: number; outputs: string[] }>();
+  for (const o of outputs)
+    for (const l of o.left) {
+      const key = `${l.run}\0${l.reason}`;
+      const have = left.get(key) ?? { ...l, outputs: [] };
+      left.set(key, have);
+      have.outputs.push(o.name);
+    }
+  return {
+    oxtrum: 1,
+    engine: engineVersion(),
+    platform: { node: process.versions.node.split(".")[0]!, system: `${process.platform}-${process.arch}`, mathematics: mathFingerprint() },
+    script: { main: request.main, files: Object.fromEntries(Object.entries(request.files).sort(([a], [b]) => (a < b ? -1 : 1)).map(([f, text]) => [f, { sha256: sha256(text), text }])) },
+    inputs: Object.fromEntries([...inputs].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, value]) => [name, { value, set: Object.hasOwn(request.inputs, name) }])),
+    runsAsked: request.runs ?? null,
+    studies: [...catalogues].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, c]) => ({ name, definition: c.definition, parameters: [...c.parameters], runs: c.runs.map((r) => ({ id: r.id, params: { ...r.params } })) })),
+    operations: operationVersions(),
+    files: [...files].map(({ study, path, size, sha256: digest }) => ({ study, path, size, sha256: digest })).sort((a, b) => (a.study + "\0" + a.path < b.study + "\0" + b.path ? -1 : 1)),
+    leftOut: [...left.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : a.reason < b.reason ? -1 : 1)),
+    outputs: outputs.map((o) => ({
+      name: o.name, kind: o.kind, script: o.file, line: o.line, runs: o.runs, files: [...o.files], notes: [...o.notes], leftOut: [...o.left],
+      ...(o.digest !== undefined && { digest: o.digest }), ...(o.verdict && { verdict: o.verdict }), ...(o.summary !== undefined && { summary: o.summary }), ...(o.failed !== undefined && { failed: o.failed }),
+    })),
+  }; // prettier-ignore
+}
+
+export const manifestText = (m: Manifest): string => stableJson(m);

@@ -1,0 +1,31 @@
+import { z } from "zod";
+
+/** What a job is asked to do. */
+export const jobRequestSchema = z.object({
+  /** The script's modules by file name, and which is the main one. */
+  files: z.record(z.string(), z.string()),
+  main: z.string(),
+  studies: z.array(z.object({ name: z.string(), folder: z.string(), definitionFile: z.string().optional() })),
+  /** Inputs set from outside, as text. */
+  inputs: z.record(z.string(), z.string()).default({}),
+  /** Only these runs: ids or patterns, or `parameter=value`, separated by commas. */
+  runs: z.string().optional(),
+  /** `run` on all, `try` on one run, `dry`: only say what would be read. */
+  mode: z.enum(["run", "try", "dry"]).default("run"),
+  /** The run to try, by study. */
+  tryRuns: z.record(z.string(), z.string()).default({}),
+  workers: z.number().int().min(1).max(256).optional(),
+  cache: z.boolean().default(true),
+  /** Where the cache, memories and catalogues are kept. */
+  dataFolder: z.string(),
+  /** Where the outputs go, for `run`. */
+  outFolder: z.string().optional(),
+  /** Where values are kept for the screen. */
+  viewFolder: z.string().optional(),
+  /** Bytes of large arrays at most. */
+  memory: z.number().positive().default(4e9),
+  scriptSeconds: z.number().positive().default(60),
+});
+
+export type JobRequest = z.infer<typeof jobRequestSchema>;
+export type JobRequestInput = z.input<typeof jobRequestSchema>;

@@ -1,0 +1,347 @@
+import os from "node:os";
+import path from "node:path";
+import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
+import { ScriptChecker } from "../check/service.js";
+import type { ScriptDiagnostic } from "../check/messages.js";
+import { Graph } from "../graph/graph.js";
+import { Foresight } from "../graph/infer.js";
+import { joinLeft, type LeftOut, type Outcome } from "../operations/values.js";
+import type { Emission, FromSandbox, SandboxSetup, SandboxStudy } from "../sandbox/protocol.js";
+import { ResultCache } from "../store/cache.js";
+import { IdentityMemo } from "../store/identity.js";
+import { scanStudy, type Catalogue } from "../study/catalogue.js";
+import { scriptFiles, studyTypes } from "../study/types.js";
+import { selectRuns } from "../study/selector.js";
+import { Budget } from "../work/budget.js";
+import { Pool } from "../work/pool.js";
+import type { CellState, WorkerSetup } from "../work/protocol.js";
+import { stripTypes } from "./compile.js";
+import type { ExitCode, GridLine, JobEvent, JobSummary, OutputRecord } from "./events.js";
+import { makeManifest, manifestText, type Manifest } from "./manifest.js";
+import { neededColumns } from "./needed-columns.js";
+import type { JobRequest } from "./request.js";
+import { Session } from "./session.js";
+import { checkOutFolder, keepView, makeOutput, placeFolder, safeName } from "./write-outputs.js";
+
+export interface JobResult {
+  readonly exit: ExitCode;
+  readonly outputs: readonly OutputRecord[];
+  readonly manifest: Manifest | undefined;
+  readonly summary: JobSummary;
+}
+
+/** The script cannot go on; the message has been told. */
+class ScriptStopped extends Error {}
+
+/**
+ * Runs a job: scans its studies, checks the script, lets it make its graph, works the graph off and writes outputs and
+ * manifest. Errors in data are told run by run; only errors in the script stop it.
+ *
+ * @param tell receives everything that happens, in order
+ */
+export async function runJob(request: JobRequest, tell: (e: JobEvent) => void, signal?: AbortSignal): Promise<JobResult> {
+  const job = new Job(request, tell, signal);
+  return job.run();
+}
+
+class Job {
+  readonly #start = performance.now();
+  readonly #catalogues = new Map<string, Catalogue>();
+  readonly #chosen = new Map<string, Set<string>>();
+  readonly #graph = new Graph();
+  readonly #emissions: Emission[] = [];
+  readonly #inputs = new Map<string, unknown>();
+  readonly #modules: string[] = [];
+  readonly #left: LeftOut[] = [];
+  #cells = { done: 0, cached: 0 };
+  #foresight!: Foresight;
+  #session!: Session;
+
+  constructor(
+    private readonly request: JobRequest,
+    private readonly tell: (e: JobEvent) => void,
+    private readonly signal: AbortSignal | undefined,
+  ) {}
+
+  async run(): Promise<JobResult> {
+    const { request, tell } = this;
+    const budget = Budget.create(request.memory);
+    const stop = new SharedArrayBuffer(4);
+    const cacheFolder = path.join(request.dataFolder, "cache");
+    const memo = new IdentityMemo(request.dataFolder);
+    const cache = request.cache ? new ResultCache(cacheFolder) : undefined;
+    const workers = request.workers ?? Math.max(1, Math.min(os.availableParallelism(), 8));
+    const pool = new Pool(workers, (): WorkerSetup => ({
+      studies: [...this.#catalogues].map(([name, c]) => ({ name, folder: c.folder, definition: c.definition, runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })) })),
+      cacheFolder: request.cache ? cacheFolder : undefined,
+      memo: [...memo.entries.values()],
+      budget: budget.shared,
+      budgetLimit: budget.limit,
+      stop,
+    }));
+    const onAbort = (): void => void Atomics.store(new Int32Array(stop), 0, 1);
+    this.signal?.addEventListener("abort", onAbort);
+    const flusher = setInterval(() => cache?.flush(), 1000);
+    try {
+      if (request.mode === "run" && request.outFolder !== undefined) checkOutFolder(request.outFolder);
+      await this.#scan();
+      this.#check();
+      this.#foresight = new Foresight(this.#graph, this.#catalogues);
+      this.#session = new Session(this.#graph, pool, cache, memo, budget, {
+        onStart: (study, run, lines) => this.#cellsOf(study, run, lines.map((line) => ({ line, state: "running" as const }))),
+        onBatch: (study, run, result) => this.#cellsOf(study, run, result.cells),
+      });
+      tell({ type: "stage", stage: "script" });
+      const complete = await this.#script();
+      this.#review(complete);
+      if (request.mode === "dry") return this.#finish([], undefined, this.#left.length > 0 ? 2 : 0, budget);
+      return await this.#work(budget);
+    } catch (e) {
+      if (e instanceof ScriptStopped) return this.#finish([], undefined, 1, budget);
+      if (this.signal?.aborted) return this.#finish([], undefined, 1, budget, true);
+      tell({ type: "message", level: "error", text: (e as Error).message });
+      return this.#finish([], undefined, 1, budget);
+    } finally {
+      clearInterval(flusher);
+      cache?.flush();
+      this.signal?.removeEventListener("abort", onAbort);
+      await pool.close();
+    }
+  }
+
+  async #scan(): Promise<void> {
+    for (const s of this.request.studies) {
+      this.tell({ type: "stage", stage: "scanning", text: s.name });
+      const c = await scanStudy(s.folder, { keepIn: path.join(this.request.dataFolder, "catalogues"), definitionFile: s.definitionFile, signal: this.signal });
+      this.#catalogues.set(s.name, c);
+      this.#chosen.set(s.name, selectRuns(c, this.request.runs));
+    }
+  }
+
+  #check(): void {
+    this.tell({ type: "stage", stage: "checking" });
+    const checker = sharedChecker();
+    checker.load(this.request.files, Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, studyTypes(n, c)])));
+    const diagnostics = checker.check();
+    if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
+    if (diagnostics.some((d) => d.severity === "error")) throw new ScriptStopped();
+  }
+
+  #sandboxStudy(name: string, c: Catalogue): SandboxStudy {
+    const chosen = this.#chosen.get(name)!;
+    const only = this.request.mode === "try" ? this.request.tryRuns[name] : undefined;
+    const names = [...scriptFiles(c).keys()];
+    return {
+      parameters: c.parameters.map(({ name: n, unit, type }) => ({ name: n, unit, type })),
+      runs: c.runs.flatMap((r, index) => (chosen.has(r.id) ? [{ id: r.id, index, params: c.parameters.map((p) => r.params[p.name] ?? null), tried: this.request.mode !== "try" || r.id === only }] : [])),
+      files: c.runs.map((r) => names.filter((n) => Object.hasOwn(r.files, n) || logicalThere(c, n, r.files))),
+    };
+  }
+
+  /** Runs the script. Resolves to false when a dry run had to stop at a value that is not known yet. */
+  #script(): Promise<boolean> {
+    const signalBuffer = new SharedArrayBuffer(4);
+    const { port1, port2 } = new MessageChannel();
+    const setup: SandboxSetup = {
+      modules: stripTypes(this.request.files),
+      main: this.request.main,
+      studies: Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, this.#sandboxStudy(n, c)])),
+      inputs: this.request.inputs,
+      memoryPages: 4096,
+      seconds: this.request.scriptSeconds,
+      signal: signalBuffer,
+    };
+    const worker = new Worker(new URL("../sandbox/sandbox.js", import.meta.url), { workerData: { setup, port: port2 }, transferList: [port2], resourceLimits: { stackSizeMb: 8 } });
+    return new Promise<boolean>((done, failed) => {
+      const wake = (answer: string): void => this.#answer(port1, signalBuffer, answer);
+      const abort = (): void => failed(new Error("stopped"));
+      this.signal?.addEventListener("abort", abort);
+      const fatal = (text: string, file: string, line: number): void => {
+        this.#scriptError(text, file, line);
+        failed(new ScriptStopped());
+      };
+      worker.on("message", (m: FromSandbox) => {
+        if (m.type === "nodes") for (const n of JSON.parse(m.json) as Parameters<Graph["add"]>[0][]) this.#graph.add([n[0], n[1], revive(n[2]), n[3], n[4]]);
+        else if (m.type === "emit") this.#emissions.push(m.emission);
+        else if (m.type === "input") this.#inputs.set(m.name, m.value);
+        else if (m.type === "module") this.#modules[m.number] = m.file;
+        else if (m.type === "mapping") this.#session.mapping(m.study, m.runs);
+        else if (m.type === "read") void this.#read(m.id, m.what).then(wake);
+        else if (m.type === "columns") wake(this.#columns(m.id));
+        else if (m.type === "done") done(true);
+        else if (m.dry) done(false);
+        else fatal(m.message, m.file, m.line);
+      });
+      worker.on("error", (e) => fatal(`the script's sandbox stopped: ${e.message}`, this.request.main, 0));
+      worker.on("exit", (code) => code !== 0 && fatal("the script's sandbox stopped", this.request.main, 0));
+      setTimeout(() => failed(new Error("the script took longer than an hour")), 3_600_000).unref();
+    }).finally(() => {
+      port1.close();
+      worker.removeAllListeners("exit");
+      return worker.terminate();
+    });
+  }
+
+  #answer(port: MessagePort, buffer: SharedArrayBuffer, answer: string): void {
+    port.postMessage(answer);
+    const flag = new Int32Array(buffer);
+    Atomics.store(flag, 0, 1);
+    Atomics.notify(flag, 0);
+  }
+
+  #scriptError(message: string, file: string, line: number): void {
+    const d: ScriptDiagnostic = { file, line: Math.max(1, line), column: 1, endLine: Math.max(1, line), endColumn: 1, severity: "error", message, fixes: [] };
+    this.tell({ type: "diagnostics", diagnostics: [d] });
+  }
+
+  async #read(id: number, what: string): Promise<string> {
+    if (this.request.mode === "dry") return JSON.stringify({ failed: "not known before the run" });
+    const foreseen = this.#foresight.of(id);
+    const o = foreseen?.kind === "failure" && this.#graph.nodes[id]!.run === undefined ? foreseen : await this.#session.needed(id);
+    if (o.kind === "failure") return JSON.stringify({ failed: o.reason });
+    const encoded = (v: unknown): string => JSON.stringify({ value: v }, (_, x: unknown) => (typeof x === "number" && (!Number.isFinite(x) || Object.is(x, -0)) ? { $n: Object.is(x, -0) ? "-0" : String(x) } : x));
+    if (o.kind === "quantity") return encoded(o.quantity);
+    if (o.kind !== "table") return JSON.stringify({ failed: `a ${o.kind} has no number` });
+    if (what === "rows") return encoded({ rows: o.table.rows });
+    const name = what.slice("values:".length);
+    const c = o.table.columns.find((x) => x.name === name);
+    if (!c) return JSON.stringify({ failed: `no column "${name}"` });
+    if (c.values.length > 2_000_000) return JSON.stringify({ failed: `"${name}" has ${c.values.length} values, too many for a script's own arrays; use the table's verbs` });
+    return encoded(Array.from(c.values as ArrayLike<number | string>));
+  }
+
+  #columns(id: number): string {
+    const v = this.#foresight.of(id);
+    if (v === undefined) return JSON.stringify({ error: "the columns of this table are not known before it is read" });
+    if (v.kind !== "table") return JSON.stringify({ error: v.kind === "failure" ? v.reason : "this is not a table" });
+    return JSON.stringify({ heads: { columns: v.table.columns.map((c) => ({ name: c.name, kind: c.kind, unit: c.kind === "number" ? c.unit : null })), axis: v.table.axis } });
+  }
+
+  #moduleOf(line: number): string {
+    return this.#modules[Math.floor(line / 1_000_000)] ?? this.request.main;
+  }
+
+  #wanted(): number[] {
+    return this.#emissions.flatMap((e) => (e.node === null ? [] : [e.node]));
+  }
+
+  /** Preflight: names and units of all that is asked for, for every run, before a file is read. */
+  #review(complete: boolean): void {
+    const { mistakes, asked } = this.#foresight.review(this.#wanted());
+    const diagnostics = mistakes.map((m): ScriptDiagnostic => {
+      const line = m.line % 1_000_000;
+      const who = m.runs.length > 3 ? `${m.runs.slice(0, 3).join(", ")} and ${m.runs.length - 3} more` : m.runs.join(", ");
+      const message = m.all ? m.reason : `left out here: ${who} (${m.reason})`;
+      return { file: this.#moduleOf(m.line), line, column: 1, endLine: line, endColumn: 1000, severity: m.all ? "error" : "warning", message, fixes: [] };
+    });
+    this.tell({ type: "asked", asked, complete });
+    if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
+    for (const m of mistakes) if (!m.all) for (const run of m.runs) this.#left.push({ run, reason: m.reason });
+    if (diagnostics.some((d) => d.severity === "error")) throw new ScriptStopped();
+  }
+
+  #cellsOf(study: string, run: number, cells: readonly { line: number; state: CellState | "running"; failure?: { reason: string; op: string; file?: string; line?: number } }[]): void {
+    for (const c of cells) {
+      if (c.state === "cache") this.#cells.cached++;
+      else if (c.state !== "running") this.#cells.done++;
+    }
+    if (run < 0) return;
+    const id = this.#catalogues.get(study)!.runs[run]!.id;
+    this.tell({ type: "cells", study, run: id, cells: cells.map((c) => ({ ...c, line: c.line % 1_000_000 })) });
+    for (const c of cells)
+      if (c.failure) {
+        const { reason, file, line } = c.failure;
+        this.tell({ type: "message", level: "warning", text: `${id} is left out of what needs line ${c.line % 1_000_000}: ${reason}`, ...(file !== undefined && { file }), ...(line !== undefined && { line }) });
+      }
+  }
+
+  #grid(): void {
+    const labels = new Map<number, string>();
+    const runs = new Map<string, { study: string; id: string }>();
+    const { nodes } = this.#graph.cone(this.#wanted().flatMap((id) => this.#runNodesBelow(id)));
+    for (const n of nodes) {
+      if (n.run === undefined) continue;
+      runs.set(`${n.study}/${n.run}`, { study: n.study!, id: this.#catalogues.get(n.study!)!.runs[n.run]!.id });
+      const read = n.op === "run.table" || n.op === "run.lines";
+      const label = read ? path.posix.basename((n.args as { file: string }).file) : n.op.replace(/^\w+\./, "");
+      const line = n.line % 1_000_000;
+      if (!labels.has(line) || read) labels.set(line, label);
+    }
+    const lines: GridLine[] = [...labels].sort((a, b) => a[0] - b[0]).map(([line, label]) => ({ line, label }));
+    this.tell({ type: "grid", runs: [...runs.values()], lines });
+  }
+
+  #runNodesBelow(id: number, seen = new Set<number>()): number[] {
+    if (seen.has(id)) return [];
+    seen.add(id);
+    const n = this.#graph.nodes[id]!;
+    return n.run !== undefined ? [id] : n.inputs.flatMap((i) => this.#runNodesBelow(i, seen));
+  }
+
+  async #work(budget: Budget): Promise<JobResult> {
+    const { request, tell } = this;
+    const wanted = this.#wanted();
+    this.#grid();
+    tell({ type: "stage", stage: "working" });
+    this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
+    const made: ReturnType<typeof makeOutput>[] = [];
+    const withFiles = request.mode === "run" && request.outFolder !== undefined;
+    const taken = new Map<string, string>();
+    for (const e of this.#emissions) {
+      const outcome: Outcome | undefined = e.node === null ? undefined : await this.#session.outcome(e.node);
+      if (this.signal?.aborted) throw new Error("stopped");
+      const output = makeOutput(e, outcome, this.#moduleOf(e.line), withFiles);
+      const other = taken.get(safeName(e.name).toLowerCase());
+      if (other !== undefined) {
+        this.#scriptError(`the outputs "${other}" and "${e.name}" would have the same file name; give one another name`, this.#moduleOf(e.line), e.line % 1_000_000);
+        throw new ScriptStopped();
+      }
+      taken.set(safeName(e.name).toLowerCase(), e.name);
+      made.push(output);
+      if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure") keepView(request.viewFolder, e.name, outcome);
+      tell({ type: "output", output: output.record });
+    }
+    const outputs = made.map((m) => m.record);
+    let manifest: Manifest | undefined;
+    if (request.mode === "run") {
+      tell({ type: "stage", stage: "writing" });
+      manifest = makeManifest({ request, inputs: this.#inputs, catalogues: this.#chosenCatalogues(), files: [...this.#session.files.values()], outputs });
+      if (request.outFolder !== undefined) placeFolder(request.outFolder, [...made.flatMap((m) => m.contents), { file: "manifest.json", content: manifestText(manifest) }]);
+    }
+    const left = joinLeft(this.#left, ...outputs.map((o) => o.left));
+    this.#left.splice(0, this.#left.length, ...left);
+    const failed = outputs.some((o) => o.failed !== undefined);
+    const exit: ExitCode = outputs.some((o) => o.verdict === "failed" || o.verdict === "undecided") ? 3 : left.length > 0 || failed ? 2 : 0;
+    return this.#finish(outputs, manifest, exit, budget);
+  }
+
+  #chosenCatalogues(): Map<string, Catalogue> {
+    return new Map([...this.#catalogues].map(([n, c]) => [n, { ...c, runs: c.runs.filter((r) => this.#chosen.get(n)!.has(r.id)) }]));
+  }
+
+  #finish(outputs: readonly OutputRecord[], manifest: Manifest | undefined, exit: ExitCode, budget: Budget, stopped = false): JobResult {
+    const runs = [...this.#chosen.values()].reduce((n, s) => n + s.size, 0);
+    const summary: JobSummary = { runs, left: joinLeft(this.#left), cellsDone: this.#cells.done, cellsCached: this.#cells.cached, peakBytes: budget.peak, seconds: (performance.now() - this.#start) / 1000 };
+    this.tell({ type: "done", exit, ...(stopped && { stopped }), summary });
+    return { exit, outputs, manifest, summary };
+  }
+}
+
+function logicalThere(c: Catalogue, name: string, files: Readonly<Record<string, unknown>>): boolean {
+  const f = Object.hasOwn(c.definition.files, name) ? c.definition.files[name]! : undefined;
+  if (f === undefined) return false;
+  const paths = typeof f === "string" ? [f] : Array.isArray(f.path) ? f.path : [f.path];
+  return paths.some((p) => Object.hasOwn(files, p));
+}
+
+function revive(v: unknown): unknown {
+  if (v === null || typeof v !== "object") return v;
+  if (Array.isArray(v)) return v.map(revive);
+  const tagged = v as { $n?: string };
+  if (typeof tagged.$n === "string") return Number(tagged.$n);
+  return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, revive(x)]));
+}
+
+let checker: ScriptChecker | undefined;
+/** One checker a process: it is warm from its second use on. */
+export const sharedChecker = (): ScriptChecker => (checker ??= new ScriptChecker());

@@ -1,0 +1,166 @@
+import type { Graph, GraphNode } from "../graph/graph.js";
+import type { Outcome } from "../operations/values.js";
+import type { ResultCache } from "../store/cache.js";
+import type { IdentityMemo } from "../store/identity.js";
+import { carryOut } from "../work/evaluate.js";
+import type { Budget } from "../work/budget.js";
+import type { Pool } from "../work/pool.js";
+import type { BatchResult, InputFile, WorkNode } from "../work/protocol.js";
+
+interface Listener {
+  onBatch(study: string, run: number, result: BatchResult): void;
+  onStart(study: string, run: number, lines: readonly number[]): void;
+}
+
+interface Done {
+  readonly outcome: Outcome;
+  readonly key: string;
+}
+
+/**
+ * Works nodes of the graph off: those of a run together in one worker, those across runs here, in the order in which
+ * their inputs come in.
+ */
+export class Session {
+  readonly files = new Map<string, InputFile>();
+  readonly #results = new Map<number, Promise<Done>>();
+  /** Results by shape and run: what was fetched ahead is found here by the node that asks for the same. */
+  readonly #byShape = new Map<string, Promise<Done>>();
+  readonly #mappings: { study: string; runs: readonly number[] }[] = [];
+  #batch = 0;
+
+  constructor(
+    private readonly graph: Graph,
+    private readonly pool: Pool,
+    private readonly cache: ResultCache | undefined,
+    private readonly memo: IdentityMemo,
+    private readonly budget: Budget,
+    private readonly listener: Listener,
+  ) {}
+
+  /** The runs that a callback goes through, for fetching ahead. */
+  mapping(study: string, runs: readonly number[]): void {
+    this.#mappings.push({ study, runs });
+  }
+
+  /** The outcome of a node; works out what it needs. */
+  async outcome(id: number): Promise<Outcome> {
+    return (await this.#of(id)).outcome;
+  }
+
+  /** For a blocking read: the node's own run first, then the same for the runs that follow in its callback. */
+  async needed(id: number): Promise<Outcome> {
+    const n = this.graph.nodes[id]!;
+    const mine = this.#of(id, true);
+    const mapping = this.#mappings[this.#mappings.length - 1];
+    if (n.run !== undefined && mapping?.study === n.study && mapping!.runs.includes(n.run)) {
+      const later = mapping!.runs.slice(mapping!.runs.indexOf(n.run) + 1);
+      for (const run of later) this.#ahead(n, run);
+    }
+    return (await mine).outcome;
+  }
+
+  #ahead(n: GraphNode, run: number): void {
+    const key = shapeKey(n, run);
+    if (this.#byShape.has(key)) return;
+    const cone = this.graph.cone([n.id]);
+    if (cone.across.length > 0) return;
+    const nodes = cone.nodes.map((m): WorkNode => ({ ...m, args: m.op === "run.table" || m.op === "run.lines" ? { ...(m.args as object), run } : m.args }));
+    this.#byShape.set(key, this.#send(n.study!, run, nodes, [{ id: n.id }], [], false).then((r) => r.get(n.id)!));
+  }
+
+  /** Starts on all of these at once: the runs' parts go to the workers run by run. */
+  prepare(wanted: readonly number[], columns: ReadonlyMap<number, readonly string[]>): void {
+    const groups = new Map<string, { study: string; run: number; ids: number[] }>();
+    for (const id of this.#runNodesNeeded(wanted)) {
+      const n = this.graph.nodes[id]!;
+      if (this.#results.has(id)) continue;
+      const ahead = this.#byShape.get(shapeKey(n, n.run!));
+      if (ahead) {
+        this.#results.set(id, ahead);
+        continue;
+      }
+      if (this.graph.cone([id]).across.length > 0) continue;
+      const key = `${n.study}/${n.run}`;
+      const g = groups.get(key) ?? { study: n.study!, run: n.run!, ids: [] };
+      groups.set(key, g);
+      g.ids.push(id);
+    }
+    for (const g of groups.values()) {
+      const cone = this.graph.cone(g.ids);
+      const want = g.ids.map((id) => ({ id, ...(columns.has(id) && { columns: columns.get(id)! }) }));
+      const done = this.#send(g.study, g.run, cone.nodes, want, [], false);
+      for (const id of g.ids) this.#results.set(id, done.then((r) => r.get(id)!));
+    }
+  }
+
+  /** The run nodes on the border: asked for themselves, or needed by nodes across runs. */
+  #runNodesNeeded(wanted: readonly number[]): number[] {
+    const seen = new Set<number>();
+    const out: number[] = [];
+    const stack = [...wanted].reverse();
+    while (stack.length > 0) {
+      const id = stack.pop()!;
+      if (seen.has(id)) continue;
+      seen.add(id);
+      const n = this.graph.nodes[id]!;
+      if (n.run !== undefined) out.push(id);
+      else for (let k = n.inputs.length - 1; k >= 0; k--) stack.push(n.inputs[k]!);
+    }
+    return out;
+  }
+
+  #of(id: number, urgent = false): Promise<Done> {
+    let p = this.#results.get(id);
+    if (!p) {
+      const n = this.graph.nodes[id]!;
+      p = (n.run !== undefined ? this.#byShape.get(shapeKey(n, n.run)) : undefined) ?? (n.run !== undefined || n.op === "study.table" ? this.#runNode(n, urgent) : this.#acrossNode(n));
+      this.#results.set(id, p);
+    }
+    return p;
+  }
+
+  async #runNode(n: GraphNode, urgent: boolean): Promise<Done> {
+    const cone = n.op === "study.table" ? { nodes: [n], across: [] } : this.graph.cone([n.id]);
+    const given = await Promise.all(cone.across.map(async (id) => ({ id, ...(await this.#of(id)) })));
+    const study = n.study ?? (n.args as { study: string }).study;
+    return (await this.#send(study, n.run ?? -1, cone.nodes, [{ id: n.id }], given, urgent)).get(n.id)!;
+  }
+
+  async #acrossNode(n: GraphNode): Promise<Done> {
+    const inputs: Outcome[] = [];
+    for (const i of n.inputs) inputs.push((await this.#of(i)).outcome);
+    return { outcome: carryOut(n.op, n.args, inputs), key: "" };
+  }
+
+  async #send(study: string, run: number, nodes: readonly WorkNode[], wanted: readonly { id: number; columns?: readonly string[] }[], given: readonly ({ id: number } & Done)[], urgent: boolean): Promise<Map<number, Done>> {
+    this.listener.onStart(study, run, [...new Set(nodes.filter((n) => n.op !== "constant").map((n) => n.line))]);
+    const plain = nodes.map(({ id, op, args, inputs, line }) => ({ id, op, args, inputs, line }));
+    const out = new Map<number, Done>();
+    let result: BatchResult;
+    try {
+      result = await this.pool.run({ id: this.#batch++, study, run, nodes: plain, wanted, given }, urgent);
+    } catch (e) {
+      const outcome = { kind: "failure", reason: (e as Error).message } as const;
+      for (const w of wanted) out.set(w.id, { outcome, key: "" });
+      this.listener.onBatch(study, run, { id: -1, results: [], cells: plain.slice(0, 1).map((n) => ({ line: n.line, state: "failed" as const, failure: { reason: outcome.reason, op: n.op } })), files: [], remember: [] });
+      return out;
+    }
+    for (const f of result.files) this.files.set(`${f.study}/${f.path}`, f);
+    this.memo.add(result.remember);
+    for (const r of result.results) {
+      let outcome = r.outcome;
+      try {
+        this.budget.take(r.bytes);
+      } catch (e) {
+        outcome = { kind: "failure", reason: (e as Error).message };
+      }
+      if (this.cache && r.key !== undefined && !r.cached && outcome.kind !== "failure") this.cache.put(r.key, outcome);
+      out.set(r.id, { outcome, key: r.key ?? "" });
+    }
+    this.listener.onBatch(study, run, result);
+    return out;
+  }
+}
+
+const shapeKey = (n: GraphNode, run: number): string => `${n.shape}/${n.study}/${run}`;

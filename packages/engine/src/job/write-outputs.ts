@@ -1,0 +1,158 @@
+import fs from "node:fs";
+import path from "node:path";
+import { decimate, type ChartDescription } from "@oxtrum/core/charts";
+import { compactJson, defaultSize, drawPng, drawSvg, stableJson, tableToJson, toCsv } from "@oxtrum/core/exports";
+import { displayUnit, formatNumber, type Quantity, type Table } from "@oxtrum/core/tables";
+import type { Outcome } from "../operations/values.js";
+import type { Emission } from "../sandbox/protocol.js";
+import { packValue } from "../store/serialize.js";
+import { sha256 } from "../store/keys.js";
+import { writeWhole } from "../study/catalogue.js";
+import type { OutputRecord } from "./events.js";
+
+/** A file name made of an output's name: letters, digits, dots, dashes. */
+export function safeName(name: string): string {
+  const base = name.normalize("NFC").replace(/[^\p{L}\p{N}._-]+/gu, "-").replace(/^[-.]+|[-.]+$/g, "");
+  const safe = base === "" ? "output" : base.slice(0, 120);
+  return /^(?:con|prn|aux|nul|com\d|lpt\d)$/i.test(safe) || safe.toLowerCase() === "manifest" || safe.toLowerCase() === "where" ? `${safe}-output` : safe;
+}
+
+const say = (q: Quantity): string => (q.reason !== undefined ? `– (${q.reason})` : `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`);
+
+/** The files of one output: names and contents. @throws Error for a format that is not there */
+function filesOf(e: Emission, value: Outcome): { file: string; content: Uint8Array | string }[] {
+  const base = safeName(e.name);
+  const formats = e.options["formats"] as string[] | undefined;
+  const each = (usual: string[], make: (format: string) => Uint8Array | string): { file: string; content: Uint8Array | string }[] => (formats ?? usual).map((f) => ({ file: `${base}.${f}`, content: make(f) }));
+  const unknown = (f: string, have: string): never => {
+    throw new Error(`format "${f}": use ${have}`);
+  };
+  if (e.kind === "text") return [{ file: `${base}.txt`, content: `${String(e.options["text"])}\n` }];
+  if (value.kind === "table") return each(["csv"], (f) => (f === "csv" ? toCsv(value.table) : f === "json" ? tableToJson(value.table) : unknown(f, "csv or json")));
+  if (value.kind === "chart") {
+    const size = e.options["size"] as [number, number] | undefined;
+    const s = size ? { ...defaultSize, width: size[0], height: size[1] } : defaultSize;
+    if (!(s.width >= 50 && s.width <= 8000 && s.height >= 50 && s.height <= 8000)) throw new Error(`size ${s.width} × ${s.height}: each has to lie within 50 and 8000`);
+    return each(["svg", "png"], (f) => (f === "svg" ? drawSvg(value.chart, s) : f === "png" ? drawPng(value.chart, s) : unknown(f, "svg or png")));
+  }
+  if (value.kind === "quantity") return [{ file: `${base}.json`, content: stableJson(value.quantity) }];
+  if (value.kind === "check") return [{ file: `${base}.json`, content: stableJson({ ...value.check, leftOut: value.left ?? [] }) }];
+  return [];
+}
+
+/** What a value holds, as a digest: for comparing where pictures may differ. */
+function digestOf(value: Outcome): string {
+  if (value.kind === "table") return sha256(packValue({ ...value.table, notes: [] }));
+  if (value.kind === "chart") return sha256(packValue(value.chart));
+  return sha256(compactJson(value));
+}
+
+export interface WrittenOutput {
+  readonly record: OutputRecord;
+  readonly contents: readonly { readonly file: string; readonly content: Uint8Array | string }[];
+}
+
+/** Makes one output: its record and its files' contents. Nothing is written here. */
+export function makeOutput(e: Emission, value: Outcome | undefined, moduleFile: string, withFiles: boolean): WrittenOutput {
+  const base = { name: e.name, kind: e.kind, line: e.line % 1_000_000, file: moduleFile };
+  if (e.kind === "text") {
+    const contents = withFiles ? filesOf(e, { kind: "failure", reason: "" }) : [];
+    const text = String(e.options["text"]);
+    return { record: { ...base, files: listed(contents), runs: 0, left: [], notes: [], summary: text.slice(0, 500), digest: sha256(text) }, contents };
+  }
+  if (!value || value.kind === "failure") return { record: { ...base, files: [], runs: 0, left: [], notes: [], failed: value?.reason ?? "not worked out" }, contents: [] };
+  const left = (value.left ?? []).filter((l) => l.reason !== "not tried");
+  let contents: WrittenOutput["contents"] = [];
+  if (withFiles) {
+    try {
+      contents = filesOf(e, value);
+    } catch (error) {
+      return { record: { ...base, files: [], runs: value.runs?.length ?? 0, left, notes: [], failed: (error as Error).message }, contents: [] };
+    }
+  }
+  const extra =
+    value.kind === "table" ? { rows: value.table.rows, notes: value.table.notes }
+    : value.kind === "check" ? { verdict: value.check.verdict, summary: `${value.check.verdict}: ${say(value.check.value)}, to be ${value.check.limit}${value.check.reason === undefined ? "" : ` (${value.check.reason})`}`, notes: [] }
+    : value.kind === "quantity" ? { summary: say(value.quantity), notes: value.quantity.method === undefined ? [] : [value.quantity.method] }
+    : { notes: [] }; // prettier-ignore
+  return { record: { ...base, ...extra, files: listed(contents), runs: value.runs?.length ?? 0, left, digest: digestOf(value) }, contents };
+}
+
+const listed = (contents: WrittenOutput["contents"]): OutputRecord["files"] => contents.map((c) => ({ file: c.file, size: typeof c.content === "string" ? Buffer.byteLength(c.content) : c.content.length, sha256: sha256(c.content) }));
+
+const MOST_POINTS = 2000;
+
+/** Keeps a value for the screen: the whole of it for paging and zooming, and charts thinned for a first look. */
+export function keepView(folder: string, name: string, value: Outcome): void {
+  const base = path.join(folder, safeName(name));
+  writeWhole(`${base}.value`, packValue(value));
+  if (value.kind === "chart") writeWhole(`${base}.json`, compactJson({ kind: "chart", chart: thinned(value.chart), left: value.left, runs: value.runs }));
+}
+
+/** A chart with no more points than a screen shows, within a range of x if one is given. */
+export function thinned(chart: ChartDescription, from?: number, to?: number): ChartDescription {
+  return {
+    ...chart,
+    series: chart.series.map((s) => {
+      const low = decimate(s.x, s.y, MOST_POINTS, from, to);
+      if (s.kind === "bars") return s;
+      const high = s.high === undefined ? undefined : decimate(s.x, s.high, MOST_POINTS, from, to);
+      if (high && high.x.length !== low.x.length) return s;
+      return { ...s, x: low.x, y: low.y, ...(high && { high: high.y }) };
+    }),
+  };
+}
+
+/** A table's rows for the screen. */
+export function tableSlice(table: Table, from: number, to: number): { rows: number; columns: { name: string; label?: string; unit: string | null; kind: string; values: (number | string | null)[] }[]; notes: readonly string[] } {
+  const a = Math.max(0, Math.min(from, table.rows));
+  const b = Math.max(a, Math.min(to, table.rows));
+  return {
+    rows: table.rows,
+    notes: table.notes,
+    columns: table.columns.map((c) => ({
+      name: c.name,
+      ...(c.label !== undefined && { label: c.label }),
+      unit: c.kind === "number" ? c.unit : null,
+      kind: c.kind,
+      values: c.kind === "number" ? Array.from(c.values.subarray(a, b), (x) => (Number.isFinite(x) ? x : null)) : c.values.slice(a, b),
+    })),
+  };
+}
+
+/** A folder that outputs may replace: one that is not there, is empty, or holds an earlier job's manifest. */
+export function checkOutFolder(folder: string): void {
+  let entries: string[];
+  try {
+    entries = fs.readdirSync(folder);
+  } catch (e) {
+    if ((e as NodeJS.ErrnoException).code === "ENOENT") return;
+    throw e;
+  }
+  if (entries.length > 0 && !entries.includes("manifest.json")) throw new Error(`${folder} holds other files and no manifest of an earlier job; name an empty or a new folder`);
+}
+
+/** Puts a whole folder of outputs in place at once: written aside, then renamed. */
+export function placeFolder(folder: string, contents: readonly { file: string; content: Uint8Array | string }[]): void {
+  const target = path.resolve(folder);
+  const aside = `${target}.${process.pid}.part`;
+  const old = `${target}.${process.pid}.old`;
+  fs.mkdirSync(path.dirname(target), { recursive: true });
+  fs.rmSync(aside, { recursive: true, force: true });
+  fs.mkdirSync(aside);
+  try {
+    for (const c of contents) {
+      const fd = fs.openSync(path.join(aside, c.file), "w");
+      fs.writeFileSync(fd, c.content);
+      fs.fsyncSync(fd);
+      fs.closeSync(fd);
+    }
+    if (fs.existsSync(target)) fs.renameSync(target, old);
+    fs.renameSync(aside, target);
+    fs.rmSync(old, { recursive: true, force: true });
+  } catch (e) {
+    fs.rmSync(aside, { recursive: true, force: true });
+    if (!fs.existsSync(target) && fs.existsSync(old)) fs.renameSync(old, target);
+    throw e;
+  }
+}

@@ -1,0 +1,43 @@
+import { z } from "zod";
+import { applyConversion, conversion, displayUnit, parseUnit, type Quantity, type Table, type UnitSymbol } from "@oxtrum/core/tables";
+import { Mistake, type Outcome, type Value } from "./values.js";
+
+export const quantityArg = z.object({ value: z.number(), unit: z.string().nullable(), reason: z.string().optional() }).loose();
+
+/** A bare number in the column's unit, or a number with a unit of its own. */
+export const boundArg = z.union([z.number(), quantityArg]);
+export type Bound = z.infer<typeof boundArg>;
+
+/** A bound as a number in the wanted unit. `difference` leaves temperature offsets out. */
+export function boundIn(b: Bound, unit: UnitSymbol, what: string, difference = false): number {
+  if (typeof b === "number") return b;
+  if (unit === null) {
+    if (b.unit === "1" || b.unit === null) return b.value;
+    throw new Mistake(`${what}: ${b.value} ${displayUnit(b.unit)} is given, but the column's unit is unknown; say it with .unit()`);
+  }
+  if (b.unit === null) return b.value;
+  const c = conversion(parseUnit(b.unit), parseUnit(unit));
+  return difference ? b.value * c.scale : applyConversion(b.value, c);
+}
+
+export function tableOf(input: Outcome | undefined): Table {
+  if (input?.kind !== "table") throw new Mistake(`a table is needed here, not a ${input?.kind ?? "nothing"}`);
+  return input.table;
+}
+
+export function quantityOf(input: Outcome | undefined): Quantity {
+  if (input?.kind !== "quantity") throw new Mistake(`a quantity is needed here, not a ${input?.kind ?? "nothing"}`);
+  return input.quantity;
+}
+
+export const tableValue = (table: Table): Value => ({ kind: "table", table });
+export const quantityValue = (quantity: Quantity): Value => ({ kind: "quantity", quantity });
+
+/** Constants of a formula: plain ones, and those that other nodes give. */
+export const constantsArg = z.record(z.string(), z.union([quantityArg, z.object({ input: z.number() })])).default({});
+
+export function constantsOf(args: z.infer<typeof constantsArg>, inputs: readonly Outcome[]): Record<string, { value: number; unit: UnitSymbol }> {
+  const out: Record<string, { value: number; unit: UnitSymbol }> = {};
+  for (const [name, c] of Object.entries(args)) out[name] = "input" in c ? quantityOf(inputs[c.input as number]) : (c as Quantity);
+  return out;
+}

@@ -1,0 +1,20 @@
+import type { z } from "zod";
+import type { Outcome, Value } from "./values.js";
+
+/** One input of an operation: its value, or why there is none. */
+export interface Operation<A = unknown> {
+  readonly name: string;
+  /** Raised whenever the same inputs give another result; part of every key. */
+  readonly version: number;
+  readonly args: z.ZodType<A>;
+  /** Takes failures among its inputs, and names them; other operations fail when an input does. */
+  readonly takesFailures?: boolean;
+  run(args: A, inputs: readonly Outcome[]): Value;
+  /** What comes out of empty inputs, where that is not simply `run` on tables without rows. */
+  infer?(args: A, inputs: readonly Outcome[]): Value;
+}
+
+/** Declares an operation; its arguments are checked before it runs. */
+export function operation<A>(definition: Operation<A>): Operation {
+  return definition as Operation;
+}

@@ -1,0 +1,21 @@
+import { chartOperation } from "./chart.js";
+import type { Operation } from "./operation.js";
+import { checkOperation, quantityVerbs } from "./quantity-verbs.js";
+import { runVerbs } from "./run-verbs.js";
+import { tableReductions, tableVerbs } from "./table-verbs.js";
+
+/** Operations that read a run's files; the worker carries them out, with the file's identity in their key. */
+export const readVersions: Readonly<Record<string, number>> = { "run.table": 1, "run.lines": 1, "study.table": 1 };
+
+const all = [...tableVerbs, ...tableReductions, ...quantityVerbs, ...runVerbs, checkOperation, chartOperation];
+
+/** All operations by name. */
+export const operations: ReadonlyMap<string, Operation> = new Map(all.map((o) => [o.name, o]));
+if (operations.size !== all.length) throw new Error("two operations share a name");
+
+/** Names and versions of all operations, as the manifest lists them. */
+export function operationVersions(): Record<string, number> {
+  const out: Record<string, number> = { ...readVersions };
+  for (const o of all) out[o.name] = o.version;
+  return Object.fromEntries(Object.entries(out).sort(([a], [b]) => (a < b ? -1 : 1)));
+}

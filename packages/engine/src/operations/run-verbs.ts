@@ -1,0 +1,147 @@
+import { z } from "zod";
+import * as t from "@oxtrum/core/tables";
+import { across } from "@oxtrum/core/statistics";
+import { boundArg, boundIn, tableOf } from "./arguments.js";
+import { operation, type Operation } from "./operation.js";
+import { joinLeft, Mistake, type LeftOut, type Outcome, type Value } from "./values.js";
+
+const scalar = z.union([z.number(), z.string(), z.null()]);
+const members = {
+  runs: z.array(z.string()),
+  missing: z.array(z.object({ run: z.string(), reason: z.string() })),
+  params: z.array(z.record(z.string(), scalar)),
+};
+
+interface Present {
+  readonly tables: t.Table[];
+  readonly runs: string[];
+  readonly params: Record<string, z.infer<typeof scalar>>[];
+  readonly left: LeftOut[];
+}
+
+/** The inputs that have a value, and the runs that have none, by name. */
+export function present(args: { runs: readonly string[]; missing: readonly LeftOut[]; params?: readonly Record<string, z.infer<typeof scalar>>[] }, inputs: readonly Outcome[]): Present {
+  const tables: t.Table[] = [];
+  const runs: string[] = [];
+  const params: Record<string, z.infer<typeof scalar>>[] = [];
+  const left: LeftOut[] = [...args.missing];
+  inputs.forEach((input, k) => {
+    const run = args.runs[k]!;
+    if (input.kind === "failure") left.push(leftOut(run, input));
+    else {
+      tables.push(tableOf(input));
+      runs.push(run);
+      params.push(args.params?.[k] ?? {});
+    }
+  });
+  return { tables, runs, params, left: joinLeft(left) };
+}
+
+export function leftOut(run: string, f: { reason: string; file?: string; line?: number }): LeftOut {
+  return { run, reason: f.reason, ...(f.file !== undefined && { file: f.file }), ...(f.line !== undefined && { line: f.line }) };
+}
+
+function stack(p: Present): t.Table {
+  const keys = [...new Set(p.params.flatMap((x) => Object.keys(x)))];
+  const parts = p.tables.map((table, k): t.Table => {
+    const heads: t.Column[] = [t.textColumn("run", Array<string>(table.rows).fill(p.runs[k]!))];
+    for (const key of keys) {
+      if (table.columns.some((c) => c.name === key)) continue;
+      const v = p.params[k]![key] ?? null;
+      heads.push(typeof v === "string" ? t.textColumn(key, Array<string>(table.rows).fill(v)) : t.numberColumn(key, null, new Float64Array(table.rows).fill(v ?? Number.NaN)));
+    }
+    const columns = table.columns.some((c) => c.name === "run") ? table.columns : [...heads, ...table.columns];
+    return { ...t.makeTable(columns, { axis: table.axis, notes: table.notes }), rows: table.rows };
+  });
+  return t.concat(parts);
+}
+
+function wide(p: Present, name: string): t.Table {
+  const first = p.tables[0]!;
+  const axis = t.axisOf(first);
+  const named = p.tables.map((table, k) => t.rename(t.pick(t.risingAlong(table, axis.name), [name]), { [name]: p.runs[k]! }));
+  const places = Float64Array.from([...new Set(named.flatMap((x) => [...t.axisOf(x).values]))]).sort();
+  const columns = named.map((x, k): t.Column => {
+    const c = t.numbers(x, p.runs[k]!);
+    const own = t.axisOf(x).values;
+    const at = new Map<number, number>();
+    own.forEach((v, i) => at.set(v, i));
+    return { ...c, values: places.map((v) => (at.has(v) ? c.values[at.get(v)!]! : Number.NaN)) };
+  });
+  return t.makeTable([t.numberColumn(axis.name, axis.unit, places), ...columns], { axis: axis.name, notes: first.notes });
+}
+
+const cell = z.union([scalar, z.object({ input: z.number() })]);
+const rowsArgs = z.object({ rows: z.array(z.object({ run: z.string(), cells: z.record(z.string(), cell) })), missing: members.missing });
+
+function rowsTable(a: z.infer<typeof rowsArgs>, inputs: readonly Outcome[]): { table: t.Table; left: LeftOut[]; runs: string[] } {
+  const left: LeftOut[] = [...a.missing];
+  const rows = a.rows.filter(({ run, cells }) => {
+    const bad = Object.values(cells).map((c) => (typeof c === "object" && c !== null ? inputs[c.input]! : undefined)).find((o) => o?.kind === "failure");
+    if (bad?.kind === "failure") left.push(leftOut(run, bad));
+    return bad === undefined;
+  });
+  const names: string[] = [];
+  for (const r of rows.length > 0 ? rows : a.rows) for (const k of Object.keys(r.cells)) if (!names.includes(k)) names.push(k);
+  const reasons: string[] = [];
+  const columns = names.map((name): t.Column => {
+    const cells = rows.map((r) => {
+      const c = r.cells[name] ?? null;
+      return typeof c === "object" && c !== null ? inputs[c.input]! : c;
+    });
+    const quantities = cells.map((c) => (c !== null && typeof c === "object" && c.kind === "quantity" ? c.quantity : undefined));
+    const model = quantities.find((q) => q !== undefined && q.unit !== null) ?? quantities.find((q) => q !== undefined);
+    if (cells.some((c) => typeof c === "string")) return t.textColumn(name, cells.map((c, k) => (typeof c === "string" ? c : quantities[k] ? t.exactNumber(quantities[k].value) : c === null ? "" : String(c))));
+    const values = Float64Array.from(cells, (c, k) => {
+      const q = quantities[k];
+      if (q === undefined) return c === null ? Number.NaN : Number(c);
+      if (q.reason !== undefined) reasons.push(`${rows[k]!.run}, ${name}: ${q.reason}`);
+      if (q.value !== q.value || q.unit === model!.unit) return q.value;
+      if (q.unit === null) throw new Mistake(`rows: "${name}" has a unit in some runs only; say it with .unit()`);
+      return t.quantityIn(q, model!.unit!).value;
+    });
+    return t.numberColumn(name, model?.unit ?? null, values);
+  });
+  const runColumn = names.includes("run") ? [] : [t.textColumn("run", rows.map((r) => r.run))];
+  const notes = reasons.slice(0, 20).map((r) => `blank: ${r}`);
+  return { table: { ...t.makeTable([...runColumn, ...columns], { notes }), rows: rows.length }, left: joinLeft(left), runs: rows.map((r) => r.run) };
+}
+
+const axisRule = z.union([z.enum(["union", "intersection"]), z.object({ step: boundArg })]).optional();
+
+function value(p: Present, make: () => t.Table): Value {
+  if (p.tables.length === 0) throw new Mistake(`no run is left: ${p.left[0] ? `${p.left[0].run}: ${p.left[0].reason}` : "the set of runs is empty"}`);
+  return { kind: "table", table: make(), left: p.left, runs: p.runs };
+}
+
+/** Operations that bring runs together. */
+export const runVerbs: readonly Operation[] = [
+  operation({
+    name: "runs.rows", version: 1, args: rowsArgs, takesFailures: true,
+    run: (a, inputs) => {
+      const { table, left, runs } = rowsTable(a, inputs);
+      return { kind: "table", table, left, runs };
+    },
+    infer: (a, inputs) => {
+      const { table } = rowsTable(a, inputs);
+      return { kind: "table", table: { ...t.sliceRows(table, 0, 0), notes: [] } };
+    },
+  }),
+  operation({ name: "runs.stack", version: 1, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => stack(p)); } }),
+  operation({ name: "runs.wide", version: 1, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => wide(p, a.name)); } }),
+  operation({
+    name: "runs.across", version: 1, takesFailures: true,
+    args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()) }),
+    run: (a, inputs) => {
+      const p = present(a, inputs);
+      const step = a.axis !== undefined && typeof a.axis === "object" ? a.axis.step : undefined;
+      const axis = step === undefined ? (a.axis as "union" | "intersection" | undefined) : { step: boundIn(step, p.tables[0] ? t.axisOf(p.tables[0], a.on).unit : null, "across", true) };
+      return value(p, () => across(p.tables, { on: a.on, columns: a.columns, axis, percentiles: a.percentiles }));
+    },
+    infer: (a, inputs) => {
+      const p = present(a, inputs);
+      return value(p, () => ({ ...across(p.tables, { on: a.on, columns: a.columns, percentiles: a.percentiles }), notes: [] }));
+    },
+  }),
+]; // prettier-ignore
+

@@ -1,0 +1,161 @@
+import { z } from "zod";
+import * as t from "@oxtrum/core/tables";
+import * as s from "@oxtrum/core/statistics";
+import { boundArg, boundIn, constantsArg, constantsOf, quantityValue, tableOf, tableValue } from "./arguments.js";
+import { operation, type Operation } from "./operation.js";
+
+const names = z.object({ names: z.array(z.string()) });
+const name = z.object({ name: z.string() });
+
+const condition = z.object({
+  formula: z.string().optional(),
+  equal: z.record(z.string(), z.union([boundArg, z.string(), z.array(z.union([boundArg, z.string()])), z.null()])).optional(),
+  constants: constantsArg,
+});
+
+/** Rows that fulfil a formula or equal given values, as 0 and 1. */
+function keepMask(table: t.Table, args: z.infer<typeof condition>, constants: Parameters<typeof t.evaluateFormula>[2]): { keep: Float64Array; what: string } {
+  if (args.formula !== undefined) return { keep: t.evaluateFormula(t.parseFormula(args.formula), table, constants).values, what: args.formula };
+  const keep = new Float64Array(table.rows).fill(1);
+  for (const [key, wanted] of Object.entries(args.equal ?? {})) {
+    const c = t.column(table, key);
+    const list = (Array.isArray(wanted) ? wanted : [wanted]).map((w) => (c.kind === "text" || w === null || typeof w === "string" ? w : boundIn(w, c.unit, `where ${key}`)));
+    for (let i = 0; i < keep.length; i++) if (!list.includes(c.values[i]! as never)) keep[i] = 0;
+  }
+  return { keep, what: Object.keys(args.equal ?? {}).join(", ") };
+}
+
+const windowArgs = z.object({ axis: z.string(), range: z.tuple([boundArg, boundArg]), cover: z.enum(["warn", "need"]).optional() });
+const weights = z.object({ name: z.string(), weights: z.enum(["axis", "none"]).default("axis") });
+const spacing = z.union([z.object({ step: boundArg, from: boundArg.optional(), to: boundArg.optional() }), z.object({ at: z.array(boundArg) }), z.object({ count: z.number() })]);
+
+function spacingIn(given: z.infer<typeof spacing>, unit: t.UnitSymbol): t.Spacing {
+  const at = (b: z.infer<typeof boundArg>, difference = false): number => boundIn(b, unit, "resample", difference);
+  if ("at" in given) return { at: given.at.map((b) => at(b)) };
+  if ("count" in given) return given;
+  return { step: at(given.step, true), ...(given.from !== undefined && { from: at(given.from) }), ...(given.to !== undefined && { to: at(given.to) }) };
+}
+
+/** Verbs that give a table. */
+export const tableVerbs: readonly Operation[] = [
+  operation({ name: "table.pick", version: 1, args: names, run: (a, [i]) => tableValue(t.pick(tableOf(i), a.names)) }),
+  operation({ name: "table.drop", version: 1, args: names, run: (a, [i]) => tableValue(t.drop(tableOf(i), a.names)) }),
+  operation({ name: "table.rename", version: 1, args: z.object({ names: z.record(z.string(), z.string()) }), run: (a, [i]) => tableValue(t.rename(tableOf(i), a.names)) }),
+  operation({ name: "table.along", version: 1, args: z.object({ axis: z.string() }), run: (a, [i]) => tableValue(t.along(tableOf(i), a.axis)) }),
+  operation({
+    name: "table.where", version: 1, args: condition,
+    run: (a, inputs) => {
+      const table = tableOf(inputs[0]);
+      const { keep, what } = keepMask(table, a, constantsOf(a.constants, inputs));
+      return tableValue(t.filterRows(table, keep, what));
+    },
+  }),
+  operation({
+    name: "table.window", version: 1, args: windowArgs,
+    run: (a, [i]) => {
+      const table = tableOf(i);
+      const unit = t.numbers(table, a.axis).unit;
+      const range = [boundIn(a.range[0], unit, `window on "${a.axis}"`), boundIn(a.range[1], unit, `window on "${a.axis}"`)] as const;
+      return tableValue(t.windowRows(table, a.axis, range, a.cover === undefined ? {} : { cover: a.cover }));
+    },
+    infer: (a, [i]) => {
+      const table = tableOf(i);
+      const unit = t.numbers(table, a.axis).unit;
+      a.range.forEach((b) => boundIn(b, unit, `window on "${a.axis}"`));
+      return tableValue(table);
+    },
+  }),
+  operation({ name: "table.sortBy", version: 1, args: z.object({ name: z.string(), order: z.enum(["rising", "falling"]) }), run: (a, [i]) => tableValue(t.sortBy(tableOf(i), a.name, a.order)) }),
+  operation({
+    name: "table.derive", version: 1, args: z.object({ name: z.string(), formula: z.string(), unit: z.string().optional(), constants: constantsArg }),
+    run: (a, inputs) => {
+      const table = tableOf(inputs[0]);
+      const constants = constantsOf(a.constants, inputs);
+      return tableValue(t.derive(table, a.name, t.parseFormula(a.formula), { unit: a.unit, constants }));
+    },
+  }),
+  operation({ name: "table.to", version: 1, args: z.object({ names: z.array(z.string()), unit: z.string() }), run: (a, [i]) => tableValue(t.convertColumns(tableOf(i), a.names, a.unit)) }),
+  operation({ name: "table.unit", version: 1, args: z.object({ name: z.string(), unit: z.string() }), run: (a, [i]) => tableValue(t.declareUnit(tableOf(i), a.name, a.unit)) }),
+  operation({
+    name: "table.label", version: 1, args: z.object({ name: z.string(), label: z.string() }),
+    run: (a, [i]) => {
+      const table = tableOf(i);
+      t.column(table, a.name);
+      return tableValue(t.withColumns(table, table.columns.map((c) => (c.name === a.name ? { ...c, label: a.label } : c))));
+    },
+  }),
+  operation({ name: "table.cumulative", version: 1, args: name, run: (a, [i]) => tableValue(t.cumulative(tableOf(i), a.name)) }),
+  operation({ name: "table.derivative", version: 1, args: name, run: (a, [i]) => tableValue(t.derivative(tableOf(i), a.name)) }),
+  operation({
+    name: "table.resample", version: 1, args: z.object({ axis: z.string(), spacing }),
+    run: (a, [i]) => tableValue(t.resample(tableOf(i), spacingIn(a.spacing, t.numbers(tableOf(i), a.axis).unit), a.axis)),
+    infer: (a, [i]) => {
+      const table = tableOf(i);
+      spacingIn(a.spacing, t.numbers(table, a.axis).unit);
+      return tableValue(t.makeTable(table.columns.filter((c) => c.kind === "number"), { axis: a.axis }));
+    },
+  }),
+  operation({ name: "table.join", version: 1, args: z.object({ on: z.string().optional(), suffix: z.string().optional() }), run: (a, [i, j]) => tableValue(t.join(tableOf(i), tableOf(j), a)) }),
+  operation({ name: "table.concat", version: 1, args: z.object({}), run: (_, inputs) => tableValue(t.concat(inputs.map(tableOf))) }),
+  operation({ name: "table.head", version: 1, args: z.object({ count: z.number().int().min(0) }), run: (a, [i]) => tableValue(t.sliceRows(tableOf(i), 0, Math.min(a.count, tableOf(i).rows))) }),
+  operation({
+    name: "table.compareTo", version: 1, args: z.object({ baseline: z.record(z.string(), z.union([boundArg, z.string()])), match: z.array(z.string()) }),
+    run: (a, [i]) => tableValue(s.compareTo(tableOf(i), baselineKey(tableOf(i), a.baseline), { match: a.match })),
+    infer: (a, [i]) => {
+      // One row that is its own baseline shows which columns come out.
+      const table = tableOf(i);
+      const key = baselineKey(table, a.baseline);
+      a.match.forEach((m) => t.column(table, m));
+      const row = t.makeTable(table.columns.map((c) => (c.kind === "number" ? { ...c, values: Float64Array.of(Number(key[c.name] ?? 1)) } : { ...c, values: [String(key[c.name] ?? "")] })), { axis: table.axis });
+      return tableValue({ ...t.sliceRows(s.compareTo(row, key, { match: a.match }), 0, 0), notes: [] });
+    },
+  }),
+  operation({
+    name: "table.crossings", version: 1, args: z.object({ name: z.string(), level: boundArg, direction: z.enum(["both", "rising", "falling"]) }),
+    run: (a, [i]) => tableValue(s.crossings(tableOf(i), a.name, boundIn(a.level, t.numbers(tableOf(i), a.name).unit, "crossings"), a.direction)),
+  }),
+]; // prettier-ignore
+
+function baselineKey(table: t.Table, baseline: Record<string, z.infer<typeof boundArg> | string>): Record<string, string | number> {
+  return Object.fromEntries(
+    Object.entries(baseline).map(([k, v]) => {
+      const c = t.column(table, k);
+      return [k, typeof v === "string" || c.kind === "text" ? String(v) : boundIn(v, c.unit, `baseline ${k}`)];
+    }),
+  );
+}
+
+/** Verbs that give a quantity. */
+export const tableReductions: readonly Operation[] = [
+  operation({ name: "table.max", version: 1, args: name, run: (a, [i]) => quantityValue(s.max(tableOf(i), a.name)) }),
+  operation({ name: "table.min", version: 1, args: name, run: (a, [i]) => quantityValue(s.min(tableOf(i), a.name)) }),
+  operation({ name: "table.mean", version: 1, args: weights, run: (a, [i]) => quantityValue(s.mean(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.rms", version: 1, args: weights, run: (a, [i]) => quantityValue(s.rms(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.std", version: 1, args: weights, run: (a, [i]) => quantityValue(s.std(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.percentile", version: 1, args: z.object({ name: z.string(), percent: z.number() }), run: (a, [i]) => quantityValue(s.percentile(tableOf(i), a.name, a.percent)) }),
+  operation({ name: "table.integral", version: 1, args: z.object({ name: z.string(), along: z.string().optional() }), run: (a, [i]) => quantityValue(t.integral(tableOf(i), a.name, a.along)) }),
+  operation({ name: "table.count", version: 1, args: name, run: (a, [i]) => quantityValue(s.count(tableOf(i), a.name)) }),
+  operation({
+    name: "table.at", version: 1, args: z.object({ name: z.string(), place: z.union([boundArg, z.enum(["first", "last"])]), pick: z.enum(["exact", "nearest", "linear"]).default("linear"), along: z.string().optional() }),
+    run: (a, [i]) => {
+      const table = tableOf(i);
+      if (typeof a.place === "string") return quantityValue(table.axis === undefined ? edge(table, a.name, a.place) : t.valueAt(table, a.name, a.place));
+      return quantityValue(t.valueAt(table, a.name, boundIn(a.place, t.axisOf(table, a.along).unit, `at "${a.name}"`), a.pick, a.along));
+    },
+  }),
+  operation({
+    name: "table.settles", version: 1, args: z.object({ name: z.string(), within: boundArg, to: boundArg.optional() }),
+    run: (a, [i]) => {
+      const table = tableOf(i);
+      const { unit } = t.numbers(table, a.name);
+      return quantityValue(s.settles(table, a.name, { within: boundIn(a.within, unit, "settles within", true), ...(a.to !== undefined && { to: boundIn(a.to, unit, "settles to") }) }));
+    },
+  }),
+]; // prettier-ignore
+
+function edge(table: t.Table, column: string, place: "first" | "last"): t.Quantity {
+  const c = t.numbers(table, column);
+  if (table.rows === 0) return t.missing("the table has no rows", c.unit);
+  return { value: c.values[place === "first" ? 0 : table.rows - 1]!, unit: c.unit };
+}
+

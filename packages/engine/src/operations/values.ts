@@ -1,0 +1,54 @@
+import type { ChartDescription } from "@oxtrum/core/charts";
+import type { Quantity, Table } from "@oxtrum/core/tables";
+
+/** A run that a result lacks, and why. */
+export interface LeftOut {
+  readonly run: string;
+  readonly reason: string;
+  readonly file?: string;
+  readonly line?: number;
+}
+
+export type Verdict = "passed" | "failed" | "undecided";
+
+export interface CheckResult {
+  readonly verdict: Verdict;
+  readonly value: Quantity;
+  /** The limits in words, e.g. `below 20 min`. */
+  readonly limit: string;
+  readonly reason?: string;
+}
+
+/** What an operation gives. `left` names the runs that are not in it. */
+export type Value = (
+  | { readonly kind: "table"; readonly table: Table }
+  | { readonly kind: "quantity"; readonly quantity: Quantity }
+  | { readonly kind: "chart"; readonly chart: ChartDescription }
+  | { readonly kind: "check"; readonly check: CheckResult }
+) & { readonly left?: readonly LeftOut[]; /** Runs in it. */ readonly runs?: readonly string[] };
+
+/** A node that cannot be worked out for a run. */
+export interface Failure {
+  readonly kind: "failure";
+  readonly reason: string;
+  readonly file?: string;
+  readonly line?: number;
+  readonly offset?: number;
+  readonly hint?: string;
+  /** Not an error: the run was not asked for in this Try. */
+  readonly notTried?: boolean;
+}
+
+export type Outcome = Value | Failure;
+
+/** A mistake in what the script asks, as against a fault in the data. */
+export class Mistake extends Error {
+  override readonly name = "Mistake";
+}
+
+/** Joins the runs lacking in several values; the first reason for a run stands. */
+export function joinLeft(...lists: (readonly LeftOut[] | undefined)[]): LeftOut[] {
+  const seen = new Map<string, LeftOut>();
+  for (const list of lists) for (const l of list ?? []) if (!seen.has(l.run)) seen.set(l.run, l);
+  return [...seen.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : 0));
+}

@@ -1,0 +1,39 @@
+/** What the sandbox thread is given. */
+export interface SandboxSetup {
+  /** Modules by file name, as JavaScript in the places of the TypeScript. */
+  readonly modules: Readonly<Record<string, string>>;
+  readonly main: string;
+  readonly studies: Readonly<Record<string, SandboxStudy>>;
+  readonly inputs: Readonly<Record<string, string>>;
+  readonly memoryPages: number;
+  readonly seconds: number;
+  /** Where the host waits for answers: word 0 turns 1 when one is there. */
+  readonly signal: SharedArrayBuffer;
+}
+
+export interface SandboxStudy {
+  readonly runs: readonly { readonly id: string; readonly index: number; readonly params: readonly (number | string | null)[]; readonly tried: boolean }[];
+  readonly parameters: readonly { readonly name: string; readonly unit: string | null; readonly type: "number" | "text" }[];
+  /** By run: the names of its files. */
+  readonly files: readonly (readonly string[])[];
+}
+
+/** An `emit` in a script. */
+export interface Emission {
+  readonly kind: "table" | "chart" | "value" | "check" | "text";
+  readonly name: string;
+  readonly node: number | null;
+  readonly options: Record<string, unknown>;
+  readonly line: number;
+}
+
+export type FromSandbox =
+  | { readonly type: "nodes"; readonly json: string }
+  | { readonly type: "emit"; readonly emission: Emission }
+  | { readonly type: "input"; readonly name: string; readonly value: unknown; readonly fallback: unknown }
+  | { readonly type: "module"; readonly file: string; readonly number: number }
+  | { readonly type: "mapping"; readonly study: string; readonly runs: readonly number[] }
+  | { readonly type: "read"; readonly id: number; readonly what: string }
+  | { readonly type: "columns"; readonly id: number }
+  | { readonly type: "done" }
+  | { readonly type: "error"; readonly message: string; readonly file: string; readonly line: number; readonly dry?: boolean };

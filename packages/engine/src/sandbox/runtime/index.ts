@@ -1,0 +1,3 @@
+export { q, input } from "./quantities.js";
+export { study, across } from "./runs.js";
+export { chart, emit } from "./outputs.js";

@@ -1,0 +1,98 @@
+import { encode, flush, host, node, Recipe, scriptLine, ScriptError } from "./record.js";
+import { bound, Quantity } from "./quantities.js";
+import { Table } from "./tables.js";
+import { RunMap } from "./runs.js";
+
+type Options = Record<string, unknown>;
+
+/** A chart, to be handed to `emit.chart` or laid over others. */
+export class Chart {
+  constructor(
+    readonly $layers: readonly { kind: string; inputs: readonly number[]; source: object; options: Options }[],
+    readonly $options: Options,
+  ) {}
+}
+
+function layer(kind: string, data: unknown, options: Options): Chart {
+  const { title, subtitle, x, y, ...rest } = options;
+  const own: Options = {};
+  const shared: Options = {};
+  for (const k of Object.keys(rest)) (chartWide.has(k) ? shared : own)[k] = bound3(rest[k]);
+  const frame = { title, subtitle, ...shared };
+  if (data instanceof RunMap) return new Chart([{ kind, inputs: data.$inputs(), source: { from: "runs", ...data.$args() }, options: { x, y, ...own } }], frame);
+  if (data instanceof Table) return new Chart([{ kind, inputs: [data.$id], source: { from: "table" }, options: { x, y, ...own } }], frame);
+  throw new ScriptError(`chart.${kind} draws a table, or the tables of a set of runs`);
+}
+
+const chartWide = new Set(["xTitle", "yTitle", "rightTitle", "xScale", "yScale", "xRange", "yRange", "legend", "xReversed", "yReversed", "size"]);
+
+const bound3 = (v: unknown): unknown => (v instanceof Quantity ? bound(v) : Array.isArray(v) ? v.map(bound3) : v);
+
+export const chart = {
+  lines: (data: unknown, options: Options = {}): Chart => layer("lines", data, options),
+  points: (data: unknown, options: Options = {}): Chart => layer("points", data, options),
+  bars: (data: unknown, options: Options = {}): Chart => layer("bars", data, options),
+  band: (data: unknown, options: Options = {}): Chart => layer("band", data, options),
+  layers: (charts: Chart[], options: Options = {}): Chart => {
+    const merged: Options = {};
+    for (const c of charts) for (const k of Object.keys(c.$options)) if (c.$options[k] !== undefined && merged[k] === undefined) merged[k] = c.$options[k];
+    return new Chart(charts.flatMap((c) => c.$layers), { ...merged, ...options });
+  },
+};
+
+const used = new Map<string, number>();
+
+function announce(kind: string, name: string, id: number | null, options: Options): void {
+  if (typeof name !== "string" || name.trim() === "") throw new ScriptError(`emit.${kind}: the output needs a name`);
+  const line = scriptLine();
+  const before = used.get(name);
+  if (before !== undefined) throw new ScriptError(`emit.${kind}: line ${before % 1_000_000} has emitted "${name}" already; give this one another name`);
+  used.set(name, line);
+  flush();
+  host.emit(JSON.stringify({ kind, name, node: id, options: encode(options), line }));
+}
+
+export const emit = {
+  table(name: string, data: unknown, options: Options = {}): void {
+    if (data instanceof Table) announce("table", name, data.$id, options);
+    else if (data instanceof RunMap) {
+      const layout = options["layout"] ?? "stacked";
+      if (layout === "stacked") announce("table", name, data.stack().$id, options);
+      else if (layout === "wide") announce("table", name, data.wide(String(options["column"])).$id, options);
+      else throw new ScriptError(`emit.table: layout "${String(layout)}": use "stacked" or "wide"`);
+    } else throw new ScriptError("emit.table takes a table, or the tables of a set of runs");
+  },
+  chart(name: string, data: unknown, options: Options = {}): void {
+    if (!(data instanceof Chart)) throw new ScriptError("emit.chart takes what chart.lines, chart.band and their like give");
+    const inputs = data.$layers.flatMap((l) => l.inputs);
+    const layers = data.$layers.map((l) => ({ kind: l.kind, count: l.inputs.length, source: l.source, options: l.options }));
+    announce("chart", name, node("chart", { layers, options: data.$options }, inputs), { ...options, size: data.$options["size"] });
+  },
+  value(name: string, data: unknown, options: Options = {}): void {
+    if (!(data instanceof Quantity)) throw new ScriptError("emit.value takes a quantity");
+    announce("value", name, data.$id, options);
+  },
+  check(name: string, data: unknown, limits: Options): void {
+    if (!(data instanceof Quantity)) throw new ScriptError("emit.check takes a quantity, as in t.max(\"T\")");
+    const inputs: number[] = [data.$id];
+    const said: Options = {};
+    for (const key of ["below", "above", "within", "equal"]) {
+      const v = limits[key];
+      if (v === undefined) continue;
+      const parts = Array.isArray(v) ? v : [v];
+      said[key] = parts.map((p: unknown) => {
+        if (p instanceof Quantity && !p.$known) {
+          inputs.push(p.$id);
+          return { input: inputs.length - 1 };
+        }
+        return bound(p);
+      });
+    }
+    if (Object.keys(said).length === 0) throw new ScriptError("emit.check needs a limit: below, above, within or equal");
+    announce("check", name, node("check", { ...said, missing: limits["missing"] ?? "undecided" }, inputs), {});
+  },
+  text(name: string, text: unknown): void {
+    if (text instanceof Recipe) throw new ScriptError("emit.text takes words; use .value for a number");
+    announce("text", name, null, { text: String(text) });
+  },
+};

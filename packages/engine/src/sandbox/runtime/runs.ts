@@ -1,0 +1,229 @@
+import { flush, host, LeftOut, newTrace, node, Recipe, scriptLine, ScriptError, traced } from "./record.js";
+import { known, Quantity } from "./quantities.js";
+import { Table } from "./tables.js";
+
+type Options = Record<string, unknown>;
+
+interface ParameterHead {
+  name: string;
+  unit: string | null;
+  type: "number" | "text";
+}
+
+interface StudyHead {
+  error?: string;
+  /** The runs: id, number in the catalogue, parameter values; `tried` is false for runs outside a Try. */
+  runs: { id: string; index: number; params: (number | string | null)[]; tried: boolean }[];
+  parameters: ParameterHead[];
+}
+
+type Params = Record<string, Quantity | string | undefined>;
+
+/** One simulation. */
+export class Run {
+  readonly params: Params;
+  constructor(
+    readonly id: string,
+    readonly $study: string,
+    readonly $index: number,
+    readonly $tried: boolean,
+    readonly $plain: Readonly<Record<string, number | string | null>>,
+    heads: readonly ParameterHead[],
+  ) {
+    const params: Params = {};
+    for (const h of heads) {
+      const v = $plain[h.name];
+      let made: Quantity | undefined;
+      Object.defineProperty(params, h.name, { enumerable: true, get: () => (v === null || v === undefined ? undefined : typeof v === "string" ? v : (made ??= known({ value: v, unit: h.unit ?? "1" }))) });
+    }
+    this.params = params;
+  }
+  table(file: string, options: Options = {}): Table {
+    return new Table(node("run.table", { study: this.$study, run: this.$index, file, options }, []));
+  }
+  lines(file: string): { read: (...patterns: (string | string[])[]) => Table } {
+    return { read: (...patterns) => new Table(node("run.lines", { study: this.$study, run: this.$index, file, patterns: patterns.flat() }, [])) };
+  }
+  has(file: string): boolean {
+    return host.has(this.$study, this.$index, file);
+  }
+}
+
+/** What a callback gave for each run. */
+export interface Item {
+  run: Run;
+  value: unknown;
+}
+
+/** Results run by run: tables, quantities or whatever the callback made. */
+export class RunMap {
+  constructor(
+    readonly $items: readonly Item[],
+    readonly $missing: readonly { run: Run; node: number; reason: string }[],
+  ) {}
+  get ids(): string[] {
+    return this.$items.map((i) => i.run.id);
+  }
+  map(make: (value: unknown, run: Run) => unknown): RunMap {
+    return each(this.$items, this.$missing, make);
+  }
+  /** One row a run: words, numbers and quantities by name. */
+  rows(make: (value: unknown, run: Run) => Record<string, unknown>): Table {
+    const made = each(this.$items, this.$missing, make);
+    return rowsTable(made);
+  }
+  stack(): Table {
+    return new Table(node("runs.stack", this.$args(), this.$inputs()));
+  }
+  wide(name: string): Table {
+    return new Table(node("runs.wide", { ...this.$args(), name }, this.$inputs()));
+  }
+  get(id: string): unknown {
+    const found = this.$items.find((i) => i.run.id === id);
+    if (!found) throw new ScriptError(`no run "${id}" in this set`);
+    return found.value;
+  }
+  $args(): { runs: string[]; missing: { run: string; reason: string }[]; params: unknown[] } {
+    return { runs: this.$items.map((i) => i.run.id), missing: this.$missing.map((m) => ({ run: m.run.id, reason: m.reason })), params: this.$items.map((i) => i.run.$plain) };
+  }
+  $inputs(): number[] {
+    return this.$items.map(({ value }) => {
+      if (!(value instanceof Recipe)) throw new ScriptError("the callback has to give a table or a quantity for this");
+      return value.$id;
+    });
+  }
+}
+
+function each(items: readonly Item[], missing: readonly { run: Run; node: number; reason: string }[], make: (value: unknown, run: Run) => unknown): RunMap {
+  // The host fetches ahead for these what the first of them turns out to need.
+  if (items.length > 1) host.log(JSON.stringify({ study: items[0]!.run.$study, runs: items.map((i) => i.run.$index) }));
+  const memory = newTrace();
+  const out: Item[] = [];
+  const gone = [...missing];
+  for (const { run, value } of items) {
+    try {
+      const made = traced(memory, () => make(value, run));
+      if (typeof (made as { then?: unknown } | undefined)?.then === "function") throw new ScriptError("there are no promises in a script; take async away from the callback");
+      out.push({ run, value: made });
+    } catch (e) {
+      if (!(e instanceof LeftOut)) throw e;
+      gone.push({ run, node: e.node, reason: e.message });
+    }
+  }
+  return new RunMap(out, gone);
+}
+
+function rowsTable(made: RunMap): Table {
+  const inputs: number[] = [];
+  const rows = made.$items.map(({ run, value }) => {
+    if (value === null || typeof value !== "object" || value instanceof Recipe) throw new ScriptError("rows: the callback has to give an object, as in ({ peak: t.max(\"T\") })");
+    const cells: Record<string, unknown> = {};
+    for (const key of Object.keys(value)) {
+      const v = (value as Record<string, unknown>)[key];
+      if (v instanceof Quantity) {
+        cells[key] = { input: inputs.length };
+        inputs.push(v.$id);
+      } else if (v instanceof Recipe) throw new ScriptError(`rows: "${key}" is a table; a cell takes a quantity, a number or a word`);
+      else if (typeof v === "number" || typeof v === "string" || v === undefined || v === null) cells[key] = v ?? null;
+      else if (typeof v === "boolean") cells[key] = v ? "yes" : "no";
+      else throw new ScriptError(`rows: "${key}" has to be a quantity, a number or a word`);
+    }
+    return { run: run.id, cells };
+  });
+  const { missing } = made.$args();
+  return new Table(node("runs.rows", { rows, missing }, inputs));
+}
+
+/** Some of a study's runs, in a definite order. */
+export class RunSet {
+  constructor(
+    readonly $study: string,
+    readonly $runs: readonly Run[],
+    readonly $heads: readonly ParameterHead[],
+  ) {}
+  get count(): number {
+    return this.$runs.length;
+  }
+  get ids(): string[] {
+    return this.$runs.map((r) => r.id);
+  }
+  where(condition: Options | ((run: Run) => boolean)): RunSet {
+    if (typeof condition === "function") return this.#with(this.$runs.filter((r) => condition(r)));
+    for (const name of Object.keys(condition)) {
+      if (name !== "id" && !this.$heads.some((h) => h.name === name)) throw new ScriptError(`the runs have no parameter "${name}"; there are ${this.$heads.map((h) => `"${h.name}"`).join(", ")}`);
+    }
+    return this.#with(this.$runs.filter((r) => Object.keys(condition).every((name) => fits(name === "id" ? r.id : r.$plain[name], condition[name]))));
+  }
+  sort(name: string, order: string = "rising"): RunSet {
+    const sign = order === "falling" ? -1 : 1;
+    const sorted = this.$runs.map((r, i) => ({ r, i, v: r.$plain[name] ?? null }));
+    sorted.sort((a, b) => (a.v === b.v ? a.i - b.i : a.v === null ? 1 : b.v === null ? -1 : sign * (a.v < b.v ? -1 : 1)));
+    return this.#with(sorted.map((s) => s.r));
+  }
+  map(make: (run: Run) => unknown): RunMap {
+    const tried = this.$runs.filter((r) => r.$tried);
+    const skipped = this.$runs.filter((r) => !r.$tried).map((run) => ({ run, node: -1, reason: "not tried" }));
+    // A Try of a run that this set does not hold tries the set's first one.
+    if (tried.length === 0 && skipped.length > 0) {
+      const [first, ...rest] = skipped;
+      return each([{ run: first!.run, value: first!.run }], rest, (_, run) => make(run));
+    }
+    return each(tried.map((run) => ({ run, value: run })), skipped, (_, run) => make(run));
+  }
+  rows(make: (run: Run) => Record<string, unknown>): Table {
+    return this.map((run) => run).rows((_, run) => make(run));
+  }
+  #with(runs: readonly Run[]): RunSet {
+    return new RunSet(this.$study, runs, this.$heads);
+  }
+}
+
+function fits(value: number | string | null | undefined, wanted: unknown): boolean {
+  if (Array.isArray(wanted)) return wanted.some((w) => fits(value, w));
+  if (wanted instanceof Quantity) return value === wanted.value;
+  if (wanted !== null && typeof wanted === "object") {
+    const { min, max } = wanted as { min?: number; max?: number };
+    return typeof value === "number" && (min === undefined || value >= min) && (max === undefined || value <= max);
+  }
+  return value === wanted;
+}
+
+/** A folder of results. */
+export class Study {
+  readonly runs: RunSet;
+  constructor(
+    readonly name: string,
+    head: StudyHead,
+  ) {
+    const names = head.parameters.map((p) => p.name);
+    const runs = head.runs.map((r) => {
+      const plain: Record<string, number | string | null> = {};
+      names.forEach((n, i) => (plain[n] = r.params[i] ?? null));
+      return new Run(r.id, name, r.index, r.tried, plain, head.parameters);
+    });
+    this.runs = new RunSet(name, runs, head.parameters);
+  }
+  table(file: string, options: Options = {}): Table {
+    return new Table(node("study.table", { study: this.name, file, options }, []));
+  }
+}
+
+const studies = new Map<string, Study>();
+
+export function study(name: string): Study {
+  let found = studies.get(name);
+  if (!found) {
+    flush();
+    const head = JSON.parse(host.study(name, scriptLine())) as StudyHead;
+    if (head.error !== undefined) throw new ScriptError(head.error);
+    found = new Study(name, head);
+    studies.set(name, found);
+  }
+  return found;
+}
+
+/** Statistics across runs on a common axis. */
+export function across(runs: RunMap, options: Options = {}): Table {
+  const axis = options["axis"];
+  return new Table(node("runs.across", { ...runs.$args(), on: options["on"], columns: options["columns"], axis: axis === null || typeof axis !== "object" ? axis : { ...axis }, percentiles: options["percentiles"] ?? [] }, runs.$inputs()));
+}

@@ -1,0 +1,153 @@
+import { host, flush, node, read, Recipe, ScriptError } from "./record.js";
+import { bound, Quantity } from "./quantities.js";
+
+type Options = Record<string, unknown>;
+
+const list = (names: unknown): string[] => (Array.isArray(names) ? (names as string[]) : [names as string]);
+
+/** Quantities given as constants of a formula: known ones as plain data. */
+function constants(given: Options | undefined): { args: Options; inputs: number[] } {
+  const args: Options = {};
+  const inputs: number[] = [];
+  for (const name of Object.keys(given ?? {})) {
+    const v = given![name];
+    if (v instanceof Quantity && !v.$known) {
+      args[name] = { input: inputs.length + 1 };
+      inputs.push(v.$id);
+    } else args[name] = typeof v === "number" ? { value: v, unit: "1" } : bound(v);
+  }
+  return { args, inputs };
+}
+
+/** Named columns with units; every verb gives a new one. */
+export class Table extends Recipe {
+  #verb(op: string, args: object, more: readonly number[] = []): Table {
+    return new Table(node("table." + op, args, [this.$id, ...more]));
+  }
+  #reduce(op: string, args: object): Quantity {
+    return new Quantity(node("table." + op, args, [this.$id]));
+  }
+  pick(...names: (string | string[])[]): Table {
+    return this.#verb("pick", { names: names.flat() });
+  }
+  drop(...names: (string | string[])[]): Table {
+    return this.#verb("drop", { names: names.flat() });
+  }
+  rename(names: Options): Table {
+    return this.#verb("rename", { names });
+  }
+  along(axis: string): Table {
+    return this.#verb("along", { axis });
+  }
+  where(condition: string | Options, values?: Options): Table {
+    if (typeof condition === "string") {
+      const c = constants(values);
+      return this.#verb("where", { formula: condition, constants: c.args }, c.inputs);
+    }
+    const equal: Options = {};
+    for (const k of Object.keys(condition)) equal[k] = bound2(condition[k]);
+    return this.#verb("where", { equal });
+  }
+  window(axis: string, range: [unknown, unknown], options: Options = {}): Table {
+    return this.#verb("window", { axis, range: [bound(range[0]), bound(range[1])], ...options });
+  }
+  sortBy(name: string, order: string = "rising"): Table {
+    return this.#verb("sortBy", { name, order });
+  }
+  derive(name: string, formula: string, options: Options = {}): Table {
+    const { unit, ...values } = options as { unit?: string };
+    const c = constants((values as { with?: Options }).with);
+    return this.#verb("derive", { name, formula, unit, constants: c.args }, c.inputs);
+  }
+  to(names: string | string[], unit: string): Table {
+    return this.#verb("to", { names: list(names), unit });
+  }
+  unit(name: string, unit: string): Table {
+    return this.#verb("unit", { name, unit });
+  }
+  label(name: string, label: string): Table {
+    return this.#verb("label", { name, label });
+  }
+  cumulative(name: string): Table {
+    return this.#verb("cumulative", { name });
+  }
+  derivative(name: string): Table {
+    return this.#verb("derivative", { name });
+  }
+  resample(axis: string, spacing: Options): Table {
+    const s: Options = {};
+    for (const k of Object.keys(spacing)) s[k] = Array.isArray(spacing[k]) ? (spacing[k] as unknown[]).map(bound) : bound(spacing[k]);
+    return this.#verb("resample", { axis, spacing: s });
+  }
+  join(other: Table, options: Options = {}): Table {
+    return this.#verb("join", options, [other.$id]);
+  }
+  concat(...others: Table[]): Table {
+    return this.#verb("concat", {}, others.map((o) => o.$id));
+  }
+  compareTo(baseline: Options, options: Options = {}): Table {
+    const key: Options = {};
+    for (const k of Object.keys(baseline)) key[k] = bound2(baseline[k]);
+    return this.#verb("compareTo", { baseline: key, match: options["match"] ?? [] });
+  }
+  crossings(name: string, level: unknown, options: Options = {}): Table {
+    return this.#verb("crossings", { name, level: bound(level), direction: options["direction"] ?? "both" });
+  }
+  head(count: number): Table {
+    return this.#verb("head", { count });
+  }
+  max(name: string): Quantity {
+    return this.#reduce("max", { name });
+  }
+  min(name: string): Quantity {
+    return this.#reduce("min", { name });
+  }
+  mean(name: string, options: Options = {}): Quantity {
+    return this.#reduce("mean", { name, ...options });
+  }
+  rms(name: string, options: Options = {}): Quantity {
+    return this.#reduce("rms", { name, ...options });
+  }
+  std(name: string, options: Options = {}): Quantity {
+    return this.#reduce("std", { name, ...options });
+  }
+  percentile(name: string, percent: number): Quantity {
+    return this.#reduce("percentile", { name, percent });
+  }
+  integral(name: string, options: Options = {}): Quantity {
+    return this.#reduce("integral", { name, ...options });
+  }
+  count(name: string): Quantity {
+    return this.#reduce("count", { name });
+  }
+  first(name: string): Quantity {
+    return this.#reduce("at", { name, place: "first" });
+  }
+  last(name: string): Quantity {
+    return this.#reduce("at", { name, place: "last" });
+  }
+  at(name: string, place: unknown, options: Options = {}): Quantity {
+    return this.#reduce("at", { name, place: place === "first" || place === "last" ? place : bound(place), ...options });
+  }
+  settles(name: string, options: Options): Quantity {
+    return this.#reduce("settles", { name, within: bound(options["within"]), to: bound(options["to"]) });
+  }
+  columns(query: Options = {}): string[] {
+    flush();
+    const answer = JSON.parse(host.columns(this.$id)) as { error?: string; heads?: unknown };
+    if (answer.error !== undefined) throw new ScriptError(answer.error);
+    return JSON.parse(host.arithmetic(JSON.stringify({ op: "columns", heads: answer.heads, query }))) as string[];
+  }
+  values(name: string): number[] {
+    return read(this.$id, "values:" + name) as number[];
+  }
+  get rowCount(): number {
+    return (read(this.$id, "rows") as { rows: number }).rows;
+  }
+}
+
+/** Parameters in comparisons stand with their number: quantities become plain. */
+function bound2(value: unknown): unknown {
+  const b = bound(typeof value === "string" ? undefined : value);
+  return typeof value === "string" ? value : b;
+}

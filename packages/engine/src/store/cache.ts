@@ -1,0 +1,136 @@
+import fs from "node:fs";
+import path from "node:path";
+import { packValue, unpackValue } from "./serialize.js";
+import { sha256 } from "./keys.js";
+
+interface Entry {
+  readonly key: string;
+  readonly offset: number;
+  readonly length: number;
+  readonly digest: string;
+}
+
+const LARGEST = 64 * 1024 * 1024;
+const FLUSH = 8 * 1024 * 1024;
+
+/**
+ * Results by key, in a folder that any number of processes may share without a lock.
+ *
+ * Results are gathered into packs; a pack is written aside, renamed to the digest of its content and never changed.
+ * Each entry carries its own digest: one that does not fit counts as absent.
+ */
+export class ResultCache {
+  readonly #index = new Map<string, Entry & { pack: string }>();
+  #waiting: { key: string; bytes: Uint8Array }[] = [];
+  #waitingSize = 0;
+
+  constructor(private readonly folder: string) {
+    let packs: string[] = [];
+    try {
+      packs = fs.readdirSync(folder).filter((f) => f.endsWith(".pack"));
+    } catch {
+      return;
+    }
+    for (const pack of packs) this.#load(pack);
+  }
+
+  #load(pack: string): void {
+    try {
+      const fd = fs.openSync(path.join(this.folder, pack), "r");
+      try {
+        const head = Buffer.alloc(8);
+        fs.readSync(fd, head, 0, 8, 0);
+        const length = head.readUInt32LE(4);
+        if (head.toString("latin1", 0, 4) !== "OXP1" || length > 256 * 1024 * 1024) return;
+        const index = Buffer.alloc(length);
+        fs.readSync(fd, index, 0, length, 8);
+        for (const e of JSON.parse(index.toString("utf8")) as Entry[]) this.#index.set(e.key, { ...e, offset: e.offset + 8 + length, pack });
+      } finally {
+        fs.closeSync(fd);
+      }
+    } catch {
+      return;
+    }
+  }
+
+  has(key: string): boolean {
+    return this.#index.has(key);
+  }
+
+  /** The value of a key, or undefined when it is not kept or no longer whole. */
+  get(key: string): unknown {
+    const e = this.#index.get(key);
+    if (!e) return undefined;
+    try {
+      const fd = fs.openSync(path.join(this.folder, e.pack), "r");
+      try {
+        const bytes = Buffer.allocUnsafeSlow(e.length);
+        fs.readSync(fd, bytes, 0, e.length, e.offset);
+        if (sha256(bytes) === e.digest) return unpackValue(bytes);
+      } finally {
+        fs.closeSync(fd);
+      }
+    } catch {
+      // Gone or damaged: worked out again.
+    }
+    this.#index.delete(key);
+    return undefined;
+  }
+
+  /** Keeps a value; small ones wait until enough are together or `flush` is called. */
+  put(key: string, value: unknown): void {
+    if (this.#index.has(key)) return;
+    const bytes = packValue(value);
+    if (bytes.length > LARGEST) return;
+    this.#waiting.push({ key, bytes });
+    this.#waitingSize += bytes.length;
+    if (this.#waitingSize > FLUSH) this.flush();
+  }
+
+  /** Writes what waits. A full disk costs the cache, not the job. */
+  flush(): void {
+    if (this.#waiting.length === 0) return;
+    const entries: Entry[] = [];
+    let offset = 0;
+    for (const { key, bytes } of this.#waiting) {
+      entries.push({ key, offset, length: bytes.length, digest: sha256(bytes) });
+      offset += bytes.length;
+    }
+    const index = Buffer.from(JSON.stringify(entries), "utf8");
+    const head = Buffer.alloc(8);
+    head.write("OXP1", "latin1");
+    head.writeUInt32LE(index.length, 4);
+    const whole = Buffer.concat([head, index, ...this.#waiting.map((w) => w.bytes)]);
+    this.#waiting = [];
+    this.#waitingSize = 0;
+    const name = `${sha256(whole).slice(0, 40)}.pack`;
+    const aside = path.join(this.folder, `${name}.${process.pid}.part`);
+    try {
+      fs.mkdirSync(this.folder, { recursive: true });
+      fs.writeFileSync(aside, whole);
+      fs.renameSync(aside, path.join(this.folder, name));
+      for (const e of entries) this.#index.set(e.key, { ...e, offset: e.offset + 8 + index.length, pack: name });
+    } catch {
+      fs.rmSync(aside, { force: true });
+    }
+  }
+}
+
+/** Removes the oldest packs until the folder holds at most `bytes`. Not to be called while a job uses the folder. */
+export function trimCache(folder: string, bytes: number): void {
+  let packs: { file: string; size: number; time: number }[];
+  try {
+    packs = fs.readdirSync(folder).map((f) => {
+      const s = fs.statSync(path.join(folder, f));
+      return { file: f, size: s.size, time: s.mtimeMs };
+    });
+  } catch {
+    return;
+  }
+  let total = packs.reduce((n, p) => n + p.size, 0);
+  for (const p of packs.sort((a, b) => a.time - b.time)) {
+    if (total <= bytes) return;
+    fs.rmSync(path.join(folder, p.file), { force: true });
+    total -= p.size;
+  }
+}

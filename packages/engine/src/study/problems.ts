@@ -1,0 +1,60 @@
+import { displayUnit, formatNumber } from "@oxtrum/core/tables";
+import type { Catalogue, CatalogueRun, Problem, Shape } from "./catalogue.js";
+
+/** What most runs have, for one file: the measure of what is odd in the others. */
+interface Usual {
+  readonly runs: number;
+  readonly shape: Shape | undefined;
+  readonly last: number | undefined;
+}
+
+function usualOf(c: Pick<Catalogue, "runs" | "shapes">): Map<string, Usual> {
+  const out = new Map<string, Usual>();
+  const files = new Set(c.runs.flatMap((r) => Object.keys(r.files)));
+  for (const file of files) {
+    const all = c.runs.flatMap((r) => (Object.hasOwn(r.files, file) ? [r.files[file]!] : []));
+    const counts = new Map<number, number>();
+    for (const f of all) if (f.shape !== undefined) counts.set(f.shape, (counts.get(f.shape) ?? 0) + 1);
+    const shape = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0];
+    const lasts = all.flatMap((f) => (f.last === undefined ? [] : [f.last])).sort((a, b) => a - b);
+    out.set(file, { runs: all.length, shape: shape === undefined ? undefined : c.shapes[shape], last: lasts[lasts.length >> 1] });
+  }
+  return out;
+}
+
+/**
+ * Lists, run by run, what is missing or odd against what most runs have: files, columns, units, histories that stop
+ * early, files that are cut off or cannot be read.
+ */
+export function findProblems(c: Pick<Catalogue, "runs" | "shapes">): CatalogueRun[] {
+  const usual = usualOf(c);
+  return c.runs.map((run) => {
+    const problems: Problem[] = [...run.problems];
+    const add = (kind: Problem["kind"], file: string, text: string): void => void problems.push({ run: run.id, kind, file, text });
+    for (const [file, u] of usual) {
+      const f = Object.hasOwn(run.files, file) ? run.files[file]! : undefined;
+      if (f === undefined) {
+        if (u.runs > c.runs.length / 2) add("missing-file", file, `no ${file}`);
+        continue;
+      }
+      if (f.error !== undefined) {
+        if (u.shape !== undefined || c.runs.length === 1) add("unreadable", file, `${file}: ${f.error}`);
+        continue;
+      }
+      if (f.cut) add("cut", file, `${file} is cut off in its last line`);
+      const shape = f.shape === undefined ? undefined : c.shapes[f.shape];
+      if (shape && u.shape && shape !== u.shape) {
+        for (const want of u.shape.columns) {
+          const have = shape.columns.find((x) => x.name === want.name);
+          if (!have) add("missing-column", file, `${file} lacks "${want.name}"`);
+          else if (have.unit !== want.unit) add("unit", file, `${want.name} in ${displayUnit(have.unit) || "no unit"} here, ${displayUnit(want.unit) || "no unit"} elsewhere`);
+        }
+      }
+      if (f.last !== undefined && u.last !== undefined && f.last < u.last - 0.005 * Math.abs(u.last)) {
+        const unit = displayUnit(u.shape?.columns.find((x) => x.name === u.shape!.axis)?.unit ?? null);
+        add("short", file, `${file} stops at ${formatNumber(f.last)}${unit ? " " + unit : ""}, most at ${formatNumber(u.last)}`);
+      }
+    }
+    return { ...run, problems };
+  });
+}

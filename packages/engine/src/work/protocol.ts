@@ -1,0 +1,59 @@
+import type { StudyDefinition } from "../study/definition.js";
+import type { Outcome } from "../operations/values.js";
+import type { Remembered } from "../store/identity.js";
+
+/** A node as it is sent to a worker. */
+export interface WorkNode {
+  readonly id: number;
+  readonly op: string;
+  readonly args: unknown;
+  readonly inputs: readonly number[];
+  readonly line: number;
+}
+
+/** A run's part of the graph: what to work out, in order, and which results to send back. */
+export interface Batch {
+  readonly id: number;
+  readonly study: string;
+  readonly run: number;
+  readonly nodes: readonly WorkNode[];
+  readonly wanted: readonly { readonly id: number; /** Only these columns are needed of it. */ readonly columns?: readonly string[] }[];
+  /** Results of other nodes that these need. */
+  readonly given: readonly { readonly id: number; readonly outcome: Outcome; readonly key: string }[];
+}
+
+export type CellState = "done" | "cache" | "failed" | "left-out";
+
+/** A file that a result was made from. */
+export interface InputFile {
+  readonly study: string;
+  /** Within the study's folder. */
+  readonly path: string;
+  readonly size: number;
+  readonly sha256: string;
+}
+
+export interface BatchResult {
+  readonly id: number;
+  readonly results: readonly { readonly id: number; readonly outcome: Outcome; readonly key: string | undefined; readonly cached: boolean; readonly bytes: number }[];
+  readonly cells: readonly { readonly line: number; readonly state: CellState; readonly failure?: { readonly reason: string; readonly file?: string; readonly line?: number; readonly op: string } }[];
+  readonly files: readonly InputFile[];
+  readonly remember: readonly Remembered[];
+}
+
+/** A study as workers know it. */
+export interface WorkStudy {
+  readonly name: string;
+  readonly folder: string;
+  readonly definition: StudyDefinition;
+  readonly runs: readonly { readonly id: string; readonly folder: string }[];
+}
+
+export interface WorkerSetup {
+  readonly studies: readonly WorkStudy[];
+  readonly cacheFolder: string | undefined;
+  readonly memo: readonly Remembered[];
+  readonly budget: SharedArrayBuffer;
+  readonly budgetLimit: number;
+  readonly stop: SharedArrayBuffer;
+}

@@ -1,0 +1,113 @@
+import fs from "node:fs";
+import path from "node:path";
+import { bufferSource, compilePattern, FormatError, openFile, readLines, readTextTable, type ByteSource, type TextTableOptions } from "@oxtrum/core/formats";
+import { concat, declareUnit, pick, rename, type Table } from "@oxtrum/core/tables";
+import { resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
+import { unitsFor, declaredUnit } from "../study/catalogue.js";
+import { inside } from "../study/folders.js";
+import { identify, type Identified, type Remembered } from "../store/identity.js";
+import type { Budget } from "./budget.js";
+import type { InputFile, WorkStudy } from "./protocol.js";
+
+/** One file of a run, found and identified. */
+interface Part {
+  readonly full: string;
+  readonly shown: string;
+  readonly found: Identified;
+}
+
+/** What a read node stands for: its files, and what enters its key. */
+export interface ReadPlan {
+  readonly parts: readonly Part[];
+  readonly keyArgs: unknown;
+  read(): Table;
+}
+
+interface ReadArgs {
+  readonly study: string;
+  readonly run?: number;
+  readonly file: string;
+  readonly options?: Record<string, unknown>;
+  readonly patterns?: readonly string[];
+}
+
+/** Reads files for the nodes of one batch; a file that several nodes need is identified once. */
+export class FileReader {
+  readonly files: InputFile[] = [];
+  readonly remember: Remembered[] = [];
+  readonly #seen = new Map<string, Part>();
+
+  constructor(
+    private readonly studies: ReadonlyMap<string, WorkStudy>,
+    private readonly memo: Map<string, Remembered>,
+    private readonly budget: Budget,
+  ) {}
+
+  /** Finds and identifies the files of a read node. @throws FormatError when one is not there */
+  plan(op: string, given: unknown): ReadPlan {
+    const args = given as ReadArgs;
+    const study = this.studies.get(args.study)!;
+    const run = args.run === undefined ? undefined : study.runs[args.run]!;
+    const { paths, read } = resolveFile(study.definition, args.file);
+    const { columns, ...choices } = (args.options ?? {}) as { columns?: string[] };
+    const options: ReaderChoices = { ...read, ...readerChoicesSchema.parse(choices) };
+    const parts = paths.flatMap((p) => this.#locate(study, run?.folder ?? "", p));
+    if (parts.length === 0) throw new FormatError(args.file, `there is no ${paths.join(" or ")}${run ? " in this run" : ""}`);
+    const units = unitsFor(study.definition, run?.id ?? "", args.file === paths[0] ? args.file : paths[0]!);
+    const identities = parts.map((p) => p.found.identity);
+    if (op === "run.lines") {
+      const patterns = (args.patterns ?? []).map(compilePattern);
+      return { parts, keyArgs: { patterns: args.patterns, identities }, read: () => concat(parts.map((p) => this.#with(p, (source) => readLines(source, patterns)))) };
+    }
+    const names = study.definition.names;
+    const keyArgs = { options, columns, units, names, identities };
+    return { parts, keyArgs, read: () => this.#readTable(parts, options, columns, units, names) };
+  }
+
+  #locate(study: WorkStudy, runFolder: string, relative: string): Part[] {
+    const shown = relative;
+    const inStudy = path.posix.join(runFolder, relative);
+    const full = inside(study.folder, inStudy);
+    const known = this.#seen.get(full);
+    if (known) return [known];
+    if (!fs.existsSync(full)) return [];
+    const found = identify(full, shown, this.memo);
+    if (found.remember) {
+      this.remember.push(found.remember);
+      this.memo.set(full, found.remember);
+    }
+    this.files.push({ study: study.name, path: inStudy, ...found.identity });
+    const part = { full, shown, found };
+    this.#seen.set(full, part);
+    return [part];
+  }
+
+  #with<T>(part: Part, use: (source: ByteSource) => T): T {
+    if (part.found.bytes) return use(bufferSource(part.shown, part.found.bytes));
+    const source = openFile(part.full, part.shown, part.found.identity.size);
+    try {
+      const result = use(source);
+      part.found.verify();
+      return result;
+    } finally {
+      source.close();
+    }
+  }
+
+  #readTable(parts: readonly Part[], options: ReaderChoices, columns: readonly string[] | undefined, units: Readonly<Record<string, string>>, names: Readonly<Record<string, readonly string[]>>): Table {
+    const restart = parts.length > 1 ? ({ restart: "keep-later", ...options } as TextTableOptions) : (options as TextTableOptions);
+    const tables = parts.map((p) => this.#with(p, (source) => readTextTable(source, undefined, restart, (n) => this.budget.numbers(n)).table));
+    let table = concat(tables);
+    const aliases: Record<string, string> = {};
+    for (const [name, others] of Object.entries(names)) {
+      const there = table.columns.find((c) => others.includes(c.name));
+      if (there && !table.columns.some((c) => c.name === name)) aliases[there.name] = name;
+    }
+    if (Object.keys(aliases).length > 0) table = rename(table, aliases);
+    for (const c of table.columns) {
+      const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units) : null;
+      if (c.kind === "number" && unit !== null && unit !== c.unit) table = declareUnit(table, c.name, unit);
+    }
+    return columns === undefined ? table : pick(table, columns);
+  }
+}

@@ -1,12 +1,12 @@
 // Which anchor takes the hardest pull when the truck hits, and how thick must its bolt be?
-import { study, chart, emit, input, q } from "oxtrum";
+import { study, chart, emit, input, q, type Table } from "oxtrum";
 import { anchors, shear } from "./anchor-names.ts";
 
 const allowable = input("allowable shear stress", q("140 MPa"));
 const impacts = study("rack-impact").runs;
 
 // Step 1 tightens the bolts; its loads are no part of the peaks.
-const hits = impacts.map((run) => anchors.reduce(
+const hits = impacts.map((run) => anchors.reduce<Table>(
   (t, a) => t.derive(`${a}.shear`, shear(a), { unit: "kN" }).label(`${a}.shear`, a),
   run.table("anchors").where({ step: 2 }).along("time"),
 ));

@@ -89,7 +89,7 @@ export function writeHallStudy(folder: string): void {
   write(path.join(folder, "points/product.csv"), products());
   write(
     path.join(folder, "oxtrum.study.json"),
-    JSON.stringify({ oxtrum: 1, title: "the hall when the door opens", runs: { pattern: "runs/{fan:%}_{doorOpen:s}_{curtain}" }, parameters: { fan: { unit: "%", label: "fan speed" }, doorOpen: { unit: "s", label: "door open" }, curtain: { label: "curtain" } } }, null, 2) + "\n",
+    JSON.stringify({ oxtrum: 1, title: "the hall when the door opens", runs: { pattern: "runs/{fan:%}_{doorOpen:s}_{curtain}" }, parameters: { fan: { unit: "%", label: "fan speed" }, doorOpen: { unit: "s", label: "door open" }, curtain: { label: "curtain" } }, units: { "load/cells_per_worker.csv": { "cells_*": "1" } } }, null, 2) + "\n",
   );
 }
 

@@ -30,6 +30,11 @@ declare module "oxtrum" {
   type NumberNames<C> = Extract<{ [K in keyof C]: C[K] extends Numbers ? K : never }[keyof C], string>;
   type Names<C> = Extract<keyof C, string>;
 
+  /** A name that the script makes up as it goes; names written out are checked one by one. */
+  type Computed = string & { readonly computed?: never };
+  type Name<C> = Names<C> | Computed;
+  type NumberName<C> = NumberNames<C> | Computed;
+
   /** A quantity as text with a unit (`"20 min"`), a number in the column's own unit, or a quantity. */
   type Amount = number | string | Quantity;
 
@@ -80,13 +85,13 @@ declare module "oxtrum" {
   /** Named columns of equal length, with units. Every verb gives a new table; names are checked before anything runs. */
   interface Table<C = Columns> {
     /** Only these columns (and the axis). @example t.pick("T_mean", "humidity") */
-    pick<N extends Names<C>>(...names: N[]): Table<Pick<C, N>>;
+    pick<N extends Name<C>>(...names: (N | N[])[]): Table<Pick<C, Extract<N, keyof C>>>;
     /** All columns but these. */
-    drop<N extends Names<C>>(...names: N[]): Table<Omit<C, N>>;
+    drop<N extends Name<C>>(...names: (N | N[])[]): Table<Omit<C, N>>;
     /** Other names, old to new. @example t.rename({ T_mean: "T" }) */
     rename<M extends { [K in Names<C>]?: string }>(names: M): Table<Omit<C, Extract<keyof M, string>> & { [K in Extract<M[keyof M], string>]: Numbers }>;
     /** The axis for look-ups, weights and integrals from here on. @example t.along("iteration") */
-    along(axis: NumberNames<C>): Table<C>;
+    along(axis: NumberName<C>): Table<C>;
     /** Rows that fulfil a formula, or have given values. @example t.where("T_mean > 275 K") @example t.where({ pass: 2 }) */
     where(condition: string, values?: { [name: string]: Amount }): Table<C>;
     where(condition: { [K in Names<C>]?: number | string | Quantity | (number | string)[] }): Table<C>;
@@ -94,64 +99,64 @@ declare module "oxtrum" {
      * Rows whose axis value lies in the range, ends included. A table that does not reach the ends is noted, or with
      * `cover: "need"` fails for its run. @example t.window("time", ["0 s", "30 min"])
      */
-    window(axis: NumberNames<C>, range: [Amount, Amount], options?: { cover?: "warn" | "need" }): Table<C>;
+    window(axis: NumberName<C>, range: [Amount, Amount], options?: { cover?: "warn" | "need" }): Table<C>;
     /** Rows in order of a column. */
-    sortBy(name: Names<C>, order?: "rising" | "falling"): Table<C>;
+    sortBy(name: Name<C>, order?: "rising" | "falling"): Table<C>;
     /**
      * A column by formula; units are worked out and checked. Names with blanks are written `col("T mean")`, constants
      * go in `with`. @example t.derive("resultant", "sqrt(Vx^2 + Vy^2)") @example t.derive("dT", "T_mean - Tref", { with: { Tref: "274 K" } })
      */
     derive<N extends string>(name: N, formula: string, options?: { unit?: string; with?: { [name: string]: Amount } }): Table<C & { [K in N]: Numbers }>;
     /** Columns in another unit. @example t.to("T_mean", "degC") */
-    to(names: NumberNames<C> | NumberNames<C>[], unit: string): Table<C>;
+    to(names: NumberName<C> | NumberName<C>[], unit: string): Table<C>;
     /** Says what a column's unit is, where the file does not. The numbers stay. */
-    unit(name: NumberNames<C>, unit: string): Table<C>;
+    unit(name: NumberName<C>, unit: string): Table<C>;
     /** The text that charts and tables show for a column; `_{…}` and `^{…}` lower and raise. */
-    label(name: Names<C>, label: string): Table<C>;
+    label(name: Name<C>, label: string): Table<C>;
     /** Adds `name.integral`, the running trapezoidal integral along the axis. */
-    cumulative<N extends NumberNames<C>>(name: N): Table<C & { [K in `${N}.integral`]: Numbers }>;
+    cumulative<N extends NumberName<C>>(name: N): Table<C & { [K in `${N}.integral`]: Numbers }>;
     /** Adds `name.rate`, the derivative along the axis: second order, uneven steps allowed (Fornberg 1988). */
-    derivative<N extends NumberNames<C>>(name: N): Table<C & { [K in `${N}.rate`]: Numbers }>;
+    derivative<N extends NumberName<C>>(name: N): Table<C & { [K in `${N}.rate`]: Numbers }>;
     /** Other places on the axis, linear between rows. @example t.resample("time", { step: "10 s" }) */
-    resample(axis: NumberNames<C>, spacing: { step: Amount; from?: Amount; to?: Amount } | { at: Amount[] } | { count: number }): Table<C>;
+    resample(axis: NumberName<C>, spacing: { step: Amount; from?: Amount; to?: Amount } | { at: Amount[] } | { count: number }): Table<C>;
     /** Another table's columns beside this one's, interpolated to its axis; equal names get the suffix `.2`. */
     join<D>(other: Table<D>, options?: { on?: string; suffix?: string }): Table<C & D & Columns>;
     /** Tables one below the other, columns by name. */
     concat(...others: Table<any>[]): Table<C>;
     /** Each number column's change against a baseline row: `name.diff`, `name.percent`. @example peaks.compareTo({ fan: 75 }, { match: ["open"] }) */
-    compareTo(baseline: { [K in Names<C>]?: number | string | Quantity }, options?: { match?: Names<C>[] }): Table<C & Columns>;
+    compareTo(baseline: { [K in Names<C>]?: number | string | Quantity }, options?: { match?: Name<C>[] }): Table<C & Columns>;
     /** Where a column passes a level: axis value and direction. */
-    crossings(name: NumberNames<C>, level: Amount, options?: { direction?: "both" | "rising" | "falling" }): Table<Columns>;
+    crossings(name: NumberName<C>, level: Amount, options?: { direction?: "both" | "rising" | "falling" }): Table<Columns>;
     /** The first rows. */
     head(count: number): Table<C>;
 
     /** The largest value; `.at` is where it lies. */
-    max(name: NumberNames<C>): Quantity;
+    max(name: NumberName<C>): Quantity;
     /** The smallest value; `.at` is where it lies. */
-    min(name: NumberNames<C>): Quantity;
+    min(name: NumberName<C>): Quantity;
     /** The mean, weighted along the axis (trapezoidal) unless `weights: "none"`. */
-    mean(name: NumberNames<C>, options?: { weights?: "axis" | "none" }): Quantity;
+    mean(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
     /** The root of the mean square, weighted like `mean`. */
-    rms(name: NumberNames<C>, options?: { weights?: "axis" | "none" }): Quantity;
+    rms(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
     /** The standard deviation, weighted like `mean`; with `weights: "none"` it has n−1 degrees of freedom. */
-    std(name: NumberNames<C>, options?: { weights?: "axis" | "none" }): Quantity;
+    std(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
     /** A percentile, unweighted, linear between order statistics (Hyndman & Fan 1996, definition 7). */
-    percentile(name: NumberNames<C>, percent: number): Quantity;
+    percentile(name: NumberName<C>, percent: number): Quantity;
     /** The trapezoidal integral along the axis. */
-    integral(name: NumberNames<C>, options?: { along?: NumberNames<C> }): Quantity;
+    integral(name: NumberName<C>, options?: { along?: NumberName<C> }): Quantity;
     /** How many values are present. */
-    count(name: NumberNames<C>): Quantity;
-    first(name: NumberNames<C>): Quantity;
-    last(name: NumberNames<C>): Quantity;
+    count(name: NumberName<C>): Quantity;
+    first(name: NumberName<C>): Quantity;
+    last(name: NumberName<C>): Quantity;
     /** The value at a place on the axis. @example t.at("T_mean", "10 min") */
-    at(name: NumberNames<C>, place: Amount | "first" | "last", options?: { pick?: "exact" | "nearest" | "linear"; along?: NumberNames<C> }): Quantity;
+    at(name: NumberName<C>, place: Amount | "first" | "last", options?: { pick?: "exact" | "nearest" | "linear"; along?: NumberName<C> }): Quantity;
     /** When a column stays within a band about its last (or a given) value, to the end. @example t.settles("T_mean", { within: "0.5 K" }) */
-    settles(name: NumberNames<C>, options: { within: Amount; to?: Amount }): Quantity;
+    settles(name: NumberName<C>, options: { within: Amount; to?: Amount }): Quantity;
 
     /** Names of number columns that fit a pattern, a unit or both; without the axis. @example t.columns({ match: "cells_*" }) */
-    columns(query?: { match?: string; unit?: string }): NumberNames<C>[];
+    columns(query?: { match?: string; unit?: string }): string[];
     /** The numbers of a column. Blocks until they are there. */
-    values(name: NumberNames<C>): number[];
+    values(name: NumberName<C>): number[];
     /** How many rows there are. Blocks. */
     readonly rowCount: number;
   }
@@ -162,14 +167,14 @@ declare module "oxtrum" {
     /** Its parameters: quantities, or words. @example run.params.fan */
     readonly params: S["params"];
     /** A text table of this run. @example run.table("monitors/hall.csv") */
-    table<F extends Names<S["tables"]>>(file: F, options?: ReadOptions): Table<S["tables"][F]>;
+    table<F extends Name<S["tables"]>>(file: F, options?: ReadOptions): Table<F extends keyof S["tables"] ? S["tables"][F] : Columns>;
     /** Lines of a log, read by patterns. @example run.lines("solver.log").read("Time = {time:s}", "T residual {rT}") */
-    lines(file: S["lines"] | Names<S["tables"]>): {
+    lines(file: S["lines"] | Name<S["tables"]>): {
       /** The first pattern begins a row, the others fill it in. `{name}`, `{name:unit}` a number, `{name:text}` a word, `…` anything. */
       read(...patterns: string[]): Table<Columns>;
     };
     /** Whether the run has a file. */
-    has(file: Names<S["tables"]> | S["lines"]): boolean;
+    has(file: Name<S["tables"]> | S["lines"]): boolean;
   }
 
   /** Runs in a definite order. */
@@ -179,7 +184,7 @@ declare module "oxtrum" {
     /** Runs by their parameters: a value, a list of values, or `{ min, max }`. @example runs.where({ curtain: "none", fan: [50, 75] }) */
     where(condition: { [K in keyof S["choices"]]?: S["choices"][K] | S["choices"][K][] | { min?: number; max?: number } } & { id?: string | string[] }): RunSet<S>;
     where(condition: (run: Run<S>) => boolean): RunSet<S>;
-    sort(parameter: Names<S["choices"]>, order?: "rising" | "falling"): RunSet<S>;
+    sort(parameter: Name<S["choices"]>, order?: "rising" | "falling"): RunSet<S>;
     /** Something from each run. Do not change outer variables in the callback: runs are worked out in any order. */
     map<T>(make: (run: Run<S>) => T): RunMap<T, S>;
     /** One row a run. @example runs.rows((run) => ({ fan: run.params.fan, peak: run.table("monitors/hall.csv").max("T_mean") })) */
@@ -198,7 +203,7 @@ declare module "oxtrum" {
     /** All tables one below the other, with a column for the run and one for each parameter. */
     stack(): Table<(T extends Table<infer C> ? C : Columns) & { run: Words } & Columns>;
     /** One column a run, on every place any run has. */
-    wide(name: T extends Table<infer C> ? NumberNames<C> : string): Table<Columns>;
+    wide(name: T extends Table<infer C> ? NumberName<C> : string): Table<Columns>;
     /** What one run gave. */
     get(id: string): T;
   }
@@ -208,7 +213,7 @@ declare module "oxtrum" {
     readonly name: string;
     readonly runs: RunSet<S>;
     /** A table beside the runs. @example study("coldstore-doors").table("measured/loggers.csv") */
-    table<F extends Names<S["beside"]>>(file: F, options?: ReadOptions): Table<S["beside"][F]>;
+    table<F extends Name<S["beside"]>>(file: F, options?: ReadOptions): Table<F extends keyof S["beside"] ? S["beside"][F] : Columns>;
   }
 
   /** A study by the name under which it is registered or given on the command line. @example study("coldstore-doors").runs */
@@ -223,7 +228,7 @@ declare module "oxtrum" {
    */
   export function across<C, S extends StudyShape>(
     runs: RunMap<Table<C>, S>,
-    options?: { on?: NumberNames<C>; columns?: NumberNames<C>[]; axis?: "union" | "intersection" | { step: Amount }; percentiles?: number[] },
+    options?: { on?: NumberName<C>; columns?: NumberName<C>[]; axis?: "union" | "intersection" | { step: Amount }; percentiles?: number[] },
   ): Table<BandColumns<C>>;
 
   interface ChartOptions {
@@ -245,11 +250,11 @@ declare module "oxtrum" {
   }
   interface SeriesOptions<C, P> extends ChartOptions {
     /** The column along the bottom; the table's axis when not given. */
-    x?: Names<C>;
+    x?: Name<C>;
     /** The column or columns to draw. */
-    y?: NumberNames<C> | NumberNames<C>[];
+    y?: NumberName<C> | NumberName<C>[];
     /** Columns on a second axis at the right. */
-    right?: NumberNames<C> | NumberNames<C>[];
+    right?: NumberName<C> | NumberName<C>[];
     /** A parameter that sets the colour: a ramp for numbers, distinct colours for words. */
     color?: P;
     /** A parameter that sets the dash. */
@@ -269,15 +274,15 @@ declare module "oxtrum" {
 
   export const chart: {
     /** Lines of a table, or of each run's table. @example chart.lines(air, { x: "time", y: "T_mean", color: "fan" }) */
-    lines<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Names<S["choices"]>>): Chart;
+    lines<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
     lines<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
     /** Points of a table, or of each run's table. */
-    points<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Names<S["choices"]>>): Chart;
+    points<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
     points<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
     /** Bars over words or numbers. */
     bars<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
     /** A band from `across`: edges and the line between. @example chart.band(across(air, { on: "time" }), { y: "T_mean", show: ["mean", "min", "max"] }) */
-    band<C>(data: Table<C>, options?: ChartOptions & { y?: string | string[]; along?: Names<C>; show?: string[]; upright?: boolean; name?: string }): Chart;
+    band<C>(data: Table<C>, options?: ChartOptions & { y?: string | string[]; along?: Name<C>; show?: string[]; upright?: boolean; name?: string }): Chart;
     /** Charts on the same axes. */
     layers(charts: Chart[], options?: ChartOptions): Chart;
   };

@@ -1,11 +1,11 @@
-export { runJob, sharedChecker, type JobResult } from "./job/run-job.js";
+export { runJob, type JobResult } from "./job/run-job.js";
 export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./job/request.js";
 export type { JobEvent, OutputRecord, JobSummary, ExitCode, GridLine } from "./job/events.js";
 export { verifyManifest, readManifest, type Verification } from "./job/verify.js";
 export { manifestSchema, type Manifest } from "./job/manifest.js";
 export { engineVersion } from "./job/fingerprint.js";
 export { safeName, tableSlice, thinned } from "./job/write-outputs.js";
-export { ScriptChecker, libraryDeclarations, type ScriptDiagnostic, type Completion } from "./check/service.js";
+export type { ScriptDiagnostic } from "./check/messages.js";
 export { scanStudy, looksLikeTable, writeWhole, type Catalogue, type CatalogueRun, type CatalogueFile, type ColumnHead, type Problem, type Shape } from "./study/catalogue.js";
 export { readDefinition, resolveFile, definitionSchema, definitionName, DefinitionError, type StudyDefinition, type ReaderChoices } from "./study/definition.js";
 export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";

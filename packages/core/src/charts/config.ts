@@ -29,9 +29,6 @@ export function seriesColor(theme: Theme, s: Series): string {
   return "ramp" in s.color ? rampColor(theme, s.color.ramp) : theme.series[s.color.palette % theme.series.length]!;
 }
 
-/** One endless dash: Chart.js joins the points of undashed lines pixel by pixel, which leaves steps in files. */
-const SOLID = [100_000, 0];
-
 type Dataset = ChartDataset<"line" | "bar" | "scatter", { x: number; y: number }[]>;
 
 /**
@@ -119,9 +116,20 @@ function firstOfItsText(text: string, index: number, data: readonly { label?: st
 
 const titleHeight = (chart: ChartDescription): number => (chart.title === undefined ? 8 : chart.subtitle === undefined ? 30 : 46);
 
-function points(s: Series, y: ArrayLike<number>, buckets: number): { x: number; y: number }[] {
+function points(chart: ChartDescription, s: Series, y: ArrayLike<number>, buckets: number): { x: number; y: number }[] {
   const thin = s.kind === "bars" || s.kind === "points" ? { x: s.x, y } : decimate(s.x, y, buckets);
-  return Array.from({ length: thin.x.length }, (_, i) => ({ x: thin.x[i]!, y: thin.y[i]! }));
+  const [cx, cy] = [clamp(chart.x), clamp(s.axis === "right" && chart.right ? chart.right : chart.y)];
+  return Array.from({ length: thin.x.length }, (_, i) => ({ x: cx(thin.x[i]!), y: cy(thin.y[i]!) }));
+}
+
+/** Values far outside a fixed range are moved nearer: a dashed line to a point billions of pixels away never ends. */
+function clamp(axis: ChartAxis): (v: number) => number {
+  const { min, max } = axis;
+  if (min === undefined || max === undefined) return (v) => v;
+  const reach = 10 * Math.abs(max - min);
+  const low = axis.scale === "log" ? 0 : Math.min(min, max) - reach;
+  const high = Math.max(min, max) + reach;
+  return (v) => (v < low ? low : v > high ? high : v);
 }
 
 function datasetsOf(s: Series, index: number, chart: ChartDescription, theme: Theme, buckets: number): Dataset[] {
@@ -135,15 +143,16 @@ function datasetsOf(s: Series, index: number, chart: ChartDescription, theme: Th
     order: s.kind === "band" ? 200 + index : pale ? 100 + index : index,
   };
   const dash = dashes[(s.dash ?? 0) % dashes.length]!;
-  if (s.kind === "bars") return [{ ...base, type: "bar", data: points(s, s.y, buckets), maxBarThickness: 40, backgroundColor: color + "CC", borderWidth: 1, pointStyle: "rect" } as unknown as Dataset];
-  if (s.kind === "points") return [{ ...base, type: "scatter", data: points(s, s.y, buckets), showLine: false, pointStyle: markers[(s.dash ?? 0) % markers.length]!, pointRadius: 3.5, pointBorderWidth: 1.4, pointBackgroundColor: color + "40" } as Dataset];
-  const line = { ...base, type: "line" as const, borderWidth: pale ? 0.8 : 1.6, borderDash: dash.length ? [...dash] : SOLID, pointRadius: 0, pointHitRadius: 8, pointStyle: "line" as const, spanGaps: false, tension: 0 };
-  if (s.kind === "lines") return [{ ...line, data: points(s, s.y, buckets), ...(s.x.length === 1 && { pointRadius: 3 }) } as Dataset];
+  if (s.kind === "bars") return [{ ...base, type: "bar", data: points(chart, s, s.y, buckets), maxBarThickness: 40, backgroundColor: color + "CC", borderWidth: 1, pointStyle: "rect" } as unknown as Dataset];
+  if (s.kind === "points") return [{ ...base, type: "scatter", data: points(chart, s, s.y, buckets), showLine: false, pointStyle: markers[(s.dash ?? 0) % markers.length]!, pointRadius: 3.5, pointBorderWidth: 1.4, pointBackgroundColor: color + "40" } as Dataset];
+  // `_decimated`: Chart.js then draws every point; its short cut for dense lines leaves steps in files.
+  const line = { ...base, type: "line" as const, borderWidth: pale ? 0.8 : 1.6, borderDash: [...dash], _decimated: true, pointRadius: 0, pointHitRadius: 8, pointStyle: "line" as const, spanGaps: false, tension: 0 };
+  if (s.kind === "lines") return [{ ...line, data: points(chart, s, s.y, buckets), ...(s.x.length === 1 && { pointRadius: 3 }) } as Dataset];
   const fill = color + "30";
   const edge = { ...line, borderWidth: 0.6, borderColor: color + "70", borderDash: [], pointStyle: "rect" as const };
   return [
-    { ...edge, label: "", data: points(s, s.y, buckets) } as Dataset,
-    { ...edge, backgroundColor: fill, fill: "-1", data: points(s, s.high ?? s.y, buckets) } as Dataset,
+    { ...edge, label: "", data: points(chart, s, s.y, buckets) } as Dataset,
+    { ...edge, backgroundColor: fill, fill: "-1", data: points(chart, s, s.high ?? s.y, buckets) } as Dataset,
   ];
 }
 

@@ -1,4 +1,5 @@
-import { create, parseDependencies, type MathNode } from "mathjs/number";
+import { createRequire } from "node:module";
+import type { MathNode } from "mathjs";
 import { tryParseUnit } from "./units.js";
 
 /**
@@ -18,7 +19,15 @@ export class FormulaError extends Error {
   override readonly name = "FormulaError";
 }
 
-const { parse } = create({ parseDependencies: parseDependencies! }) as unknown as { parse: (text: string) => MathNode };
+type Parse = (text: string) => MathNode;
+let loaded: Parse | undefined;
+
+/** The parser is large and few threads need it: it is loaded with the first formula. */
+function parser(): Parse {
+  if (loaded) return loaded;
+  const library = createRequire(import.meta.url)("mathjs/number") as { create: (d: unknown) => { parse: Parse }; parseDependencies: unknown };
+  return (loaded = library.create({ parseDependencies: library.parseDependencies }).parse);
+}
 
 /** Functions by name, with the number of arguments they take (at least, at most). */
 export const functions: Readonly<Record<string, readonly [number, number]>> = {
@@ -47,7 +56,7 @@ export function parseFormula(text: string): FormulaTree {
   if (text.length > 2000) throw new FormulaError(`formula of ${text.length} characters is too long (2000 at most)`);
   let node: MathNode;
   try {
-    node = parse(text);
+    node = parser()(text);
   } catch (e) {
     throw new FormulaError(`formula "${text}": ${(e as Error).message}`);
   }

@@ -219,7 +219,8 @@ export function derive(
   let { values, unit } = result;
   if (options.unit !== undefined) {
     const target = parseUnit(options.unit);
-    if (unit !== null) {
+    if (unit === null) throw new FormulaError(`the unit of this formula is unknown, so it cannot be given in ${displayUnit(target.symbol)}; say the units of its columns with .unit() or in the study's definition`);
+    else {
       const c = conversion(parseUnit(unit), target);
       if (c.scale !== 1 || c.shift !== 0) values = values.map((x) => x * c.scale + c.shift);
     }

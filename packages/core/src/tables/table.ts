@@ -154,9 +154,23 @@ export function nearestNames(name: string, available: readonly string[], most = 
       return { a, d: distance(wanted, candidate) - (contains ? Math.min(wanted.length, candidate.length) : 0) };
     })
     .filter(({ a, d }) => d <= Math.max(2, Math.min(a.length, name.length) / 2))
-    .sort((x, y) => x.d - y.d || (x.a < y.a ? -1 : 1))
+    .sort((x, y) => x.d - y.d || sharedLetters(y.a, name) - sharedLetters(x.a, name) || (x.a < y.a ? -1 : 1))
     .slice(0, most)
     .map(({ a }) => a);
+}
+
+/** How many letters two names have in common, wherever they stand: tells swapped letters from wrong ones. */
+function sharedLetters(a: string, b: string): number {
+  const rest = [...b];
+  let n = 0;
+  for (const c of a) {
+    const at = rest.indexOf(c);
+    if (at >= 0) {
+      rest.splice(at, 1);
+      n++;
+    }
+  }
+  return n - Math.abs(a.length - b.length);
 }
 
 /** ` Did you mean "T_mean"?` or nothing. */

@@ -24,10 +24,8 @@ export function explain(d: ts.Diagnostic, checker: ts.TypeChecker): { message: s
     const wanted = wantedNames(literal, checker);
     if (wanted.length > 0) {
       const near = nearestNames(literal.text, wanted);
-      const shown = wanted.slice(0, 8).map((w) => `"${w}"`).join(", ") + (wanted.length > 8 ? ` and ${wanted.length - 8} more` : "");
-      const where = receiver(literal);
       return {
-        message: `"${literal.text}" is in no ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`,
+        message: noSuchName(literal, wanted, near),
         fixes: near.map((n) => JSON.stringify(n)),
         start: literal.getStart(),
         length: literal.getWidth(),
@@ -80,6 +78,46 @@ function wantedNames(literal: ts.StringLiteralLike, checker: ts.TypeChecker): st
     }
   }
   return [...out];
+}
+
+/**
+ * Names written out that are none of those that the place takes. Places that also take computed names accept any text
+ * as far as the language goes; what is written out is looked up here.
+ */
+export function wrongNames(source: ts.SourceFile, checker: ts.TypeChecker): { literal: ts.StringLiteralLike; message: string; fixes: string[] }[] {
+  const out: { literal: ts.StringLiteralLike; message: string; fixes: string[] }[] = [];
+  const visit = (n: ts.Node): void => {
+    if (ts.isStringLiteralLike(n)) {
+      const wanted = namesWanted(checker.getContextualType(n));
+      if (wanted && wanted.size > 0 && !wanted.has(n.text) && !(n.parent && ts.isElementAccessExpression(n.parent))) {
+        const names = [...wanted];
+        const near = nearestNames(n.text, names);
+        out.push({ literal: n, message: noSuchName(n, names, near), fixes: near.map((x) => JSON.stringify(x)) });
+      }
+    }
+    ts.forEachChild(n, visit);
+  };
+  visit(source);
+  return out;
+}
+
+/** The names a place takes, when it takes computed ones as well; undefined for other places. */
+function namesWanted(type: ts.Type | undefined): Set<string> | undefined {
+  if (!type?.isUnion()) return undefined;
+  const names = new Set<string>();
+  let computed = false;
+  for (const t of type.types) {
+    if (t.isStringLiteral()) names.add(t.value);
+    else if (t.isIntersection() && t.aliasSymbol?.name === "Computed") computed = true;
+    else if (t.isIntersection() && t.getProperty("computed")) computed = true;
+  }
+  return computed ? names : undefined;
+}
+
+function noSuchName(literal: ts.StringLiteralLike, names: readonly string[], near: readonly string[]): string {
+  const shown = names.slice(0, 8).map((w) => `"${w}"`).join(", ") + (names.length > 8 ? ` and ${names.length - 8} more` : "");
+  const where = receiver(literal);
+  return `"${literal.text}" is in no ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`;
 }
 
 const isInside = (outer: ts.Node, inner: ts.Node): boolean => inner.getStart() >= outer.getStart() && inner.getEnd() <= outer.getEnd();

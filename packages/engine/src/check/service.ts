@@ -3,7 +3,7 @@ import { createRequire } from "node:module";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import ts from "typescript";
-import { explain, type ScriptDiagnostic } from "./messages.js";
+import { explain, wrongNames, type ScriptDiagnostic } from "./messages.js";
 
 export type { ScriptDiagnostic } from "./messages.js";
 
@@ -102,6 +102,7 @@ export class ScriptChecker {
         out.push(place(d.file!, file, start, length, message, fixes, d.category === ts.DiagnosticCategory.Error ? "error" : "warning"));
       }
       const source = program.getSourceFile(name)!;
+      for (const w of wrongNames(source, checker)) out.push(place(source, file, w.literal.getStart(), w.literal.getWidth(), w.message, w.fixes, "error"));
       out.push(...importErrors(source, file), ...outerChanges(source, file, checker));
     }
     return out.sort((a, b) => (a.file === b.file ? a.line - b.line || a.column - b.column : a.file < b.file ? -1 : 1));

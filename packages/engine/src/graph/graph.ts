@@ -1,3 +1,4 @@
+import { formulaArgument } from "../operations/arguments.js";
 import type { WorkNode } from "../work/protocol.js";
 
 /** A node with the run it belongs to, if it belongs to one. */
@@ -18,7 +19,9 @@ export class Graph {
   readonly #shapes = new Map<string, number>();
 
   add(packed: readonly [number, string, unknown, readonly number[], number]): void {
-    const [id, op, args, inputs, line] = packed;
+    const [id, op, given, inputs, line] = packed;
+    const { formula } = (given ?? {}) as { formula?: unknown };
+    const args = typeof formula === "string" ? { ...(given as object), formula: formulaArgument(formula) } : given;
     if (id !== this.nodes.length) throw new Error(`node ${id} comes out of order`);
     let study: string | undefined;
     let run: number | undefined;

@@ -5,6 +5,8 @@ export const jobRequestSchema = z.object({
   /** The script's modules by file name, and which is the main one. */
   files: z.record(z.string(), z.string()),
   main: z.string(),
+  /** The modules as JavaScript, from one who has type-checked them: the job then need not. */
+  compiled: z.record(z.string(), z.string()).optional(),
   studies: z.array(z.object({ name: z.string(), folder: z.string(), definitionFile: z.string().optional() })),
   /** Inputs set from outside, as text. */
   inputs: z.record(z.string(), z.string()).default({}),

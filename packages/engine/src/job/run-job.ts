@@ -1,7 +1,6 @@
 import os from "node:os";
 import path from "node:path";
 import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
-import { ScriptChecker } from "../check/service.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../graph/graph.js";
 import { Foresight } from "../graph/infer.js";
@@ -15,7 +14,6 @@ import { selectRuns } from "../study/selector.js";
 import { Budget } from "../work/budget.js";
 import { Pool } from "../work/pool.js";
 import type { CellState, WorkerSetup } from "../work/protocol.js";
-import { stripTypes } from "./compile.js";
 import type { ExitCode, GridLine, JobEvent, JobSummary, OutputRecord } from "./events.js";
 import { makeManifest, manifestText, type Manifest } from "./manifest.js";
 import { neededColumns } from "./needed-columns.js";
@@ -85,14 +83,14 @@ class Job {
     try {
       if (request.mode === "run" && request.outFolder !== undefined) checkOutFolder(request.outFolder);
       await this.#scan();
-      this.#check();
+      const modules = await this.#check();
       this.#foresight = new Foresight(this.#graph, this.#catalogues);
       this.#session = new Session(this.#graph, pool, cache, memo, budget, {
         onStart: (study, run, lines) => this.#cellsOf(study, run, lines.map((line) => ({ line, state: "running" as const }))),
         onBatch: (study, run, result) => this.#cellsOf(study, run, result.cells),
       });
       tell({ type: "stage", stage: "script" });
-      const complete = await this.#script();
+      const complete = await this.#script(modules);
       this.#review(complete);
       if (request.mode === "dry") return this.#finish([], undefined, this.#left.length > 0 ? 2 : 0, budget);
       return await this.#work(budget);
@@ -118,13 +116,17 @@ class Job {
     }
   }
 
-  #check(): void {
+  /** Type check, unless whoever asks for the job has done it. The checker is large: it is loaded when needed. */
+  async #check(): Promise<Readonly<Record<string, string>>> {
+    if (this.request.compiled) return this.request.compiled;
     this.tell({ type: "stage", stage: "checking" });
+    const { sharedChecker, stripTypes } = await import("../check/index.js");
     const checker = sharedChecker();
     checker.load(this.request.files, Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, studyTypes(n, c)])));
     const diagnostics = checker.check();
     if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
     if (diagnostics.some((d) => d.severity === "error")) throw new ScriptStopped();
+    return stripTypes(this.request.files);
   }
 
   #sandboxStudy(name: string, c: Catalogue): SandboxStudy {
@@ -139,11 +141,11 @@ class Job {
   }
 
   /** Runs the script. Resolves to false when a dry run had to stop at a value that is not known yet. */
-  #script(): Promise<boolean> {
+  #script(modules: Readonly<Record<string, string>>): Promise<boolean> {
     const signalBuffer = new SharedArrayBuffer(4);
     const { port1, port2 } = new MessageChannel();
     const setup: SandboxSetup = {
-      modules: stripTypes(this.request.files),
+      modules,
       main: this.request.main,
       studies: Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, this.#sandboxStudy(n, c)])),
       inputs: this.request.inputs,
@@ -341,7 +343,3 @@ function revive(v: unknown): unknown {
   if (typeof tagged.$n === "string") return Number(tagged.$n);
   return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, revive(x)]));
 }
-
-let checker: ScriptChecker | undefined;
-/** One checker a process: it is warm from its second use on. */
-export const sharedChecker = (): ScriptChecker => (checker ??= new ScriptChecker());

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { applyConversion, conversion, displayUnit, parseUnit, type Quantity, type Table, type UnitSymbol } from "@oxtrum/core/tables";
+import { applyConversion, conversion, displayUnit, FormulaError, parseFormula, parseUnit, type FormulaTree, type Quantity, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import { Mistake, type Outcome, type Value } from "./values.js";
 
 export const quantityArg = z.object({ value: z.number(), unit: z.string().nullable(), reason: z.string().optional() }).loose();
@@ -40,4 +40,21 @@ export function constantsOf(args: z.infer<typeof constantsArg>, inputs: readonly
   const out: Record<string, { value: number; unit: UnitSymbol }> = {};
   for (const [name, c] of Object.entries(args)) out[name] = "input" in c ? quantityOf(inputs[c.input as number]) : (c as Quantity);
   return out;
+}
+
+/** A formula as it stands in the graph: its text for messages, its tree for work and keys. */
+export const formulaArg = z.object({ text: z.string(), tree: z.custom<FormulaTree>().optional(), error: z.string().optional() });
+
+/** Parses a formula where it enters the graph; a mistake in it is told by the node that uses it. */
+export function formulaArgument(text: string): z.infer<typeof formulaArg> {
+  try {
+    return { text, tree: parseFormula(text) };
+  } catch (e) {
+    return { text, error: (e as Error).message };
+  }
+}
+
+export function treeOf(f: z.infer<typeof formulaArg>): FormulaTree {
+  if (f.tree === undefined) throw new FormulaError(f.error ?? `formula "${f.text}" was not read`);
+  return f.tree;
 }

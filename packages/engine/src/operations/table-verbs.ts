@@ -1,21 +1,21 @@
 import { z } from "zod";
 import * as t from "@oxtrum/core/tables";
 import * as s from "@oxtrum/core/statistics";
-import { boundArg, boundIn, constantsArg, constantsOf, quantityValue, tableOf, tableValue } from "./arguments.js";
+import { boundArg, boundIn, constantsArg, constantsOf, formulaArg, quantityValue, tableOf, tableValue, treeOf } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
 
 const names = z.object({ names: z.array(z.string()) });
 const name = z.object({ name: z.string() });
 
 const condition = z.object({
-  formula: z.string().optional(),
+  formula: formulaArg.optional(),
   equal: z.record(z.string(), z.union([boundArg, z.string(), z.array(z.union([boundArg, z.string()])), z.null()])).optional(),
   constants: constantsArg,
 });
 
 /** Rows that fulfil a formula or equal given values, as 0 and 1. */
 function keepMask(table: t.Table, args: z.infer<typeof condition>, constants: Parameters<typeof t.evaluateFormula>[2]): { keep: Float64Array; what: string } {
-  if (args.formula !== undefined) return { keep: t.evaluateFormula(t.parseFormula(args.formula), table, constants).values, what: args.formula };
+  if (args.formula !== undefined) return { keep: t.evaluateFormula(treeOf(args.formula), table, constants).values, what: args.formula.text };
   const keep = new Float64Array(table.rows).fill(1);
   for (const [key, wanted] of Object.entries(args.equal ?? {})) {
     const c = t.column(table, key);
@@ -67,11 +67,11 @@ export const tableVerbs: readonly Operation[] = [
   }),
   operation({ name: "table.sortBy", version: 1, args: z.object({ name: z.string(), order: z.enum(["rising", "falling"]) }), run: (a, [i]) => tableValue(t.sortBy(tableOf(i), a.name, a.order)) }),
   operation({
-    name: "table.derive", version: 1, args: z.object({ name: z.string(), formula: z.string(), unit: z.string().optional(), constants: constantsArg }),
+    name: "table.derive", version: 1, args: z.object({ name: z.string(), formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
     run: (a, inputs) => {
       const table = tableOf(inputs[0]);
       const constants = constantsOf(a.constants, inputs);
-      return tableValue(t.derive(table, a.name, t.parseFormula(a.formula), { unit: a.unit, constants }));
+      return tableValue(t.derive(table, a.name, treeOf(a.formula), { unit: a.unit, constants }));
     },
   }),
   operation({ name: "table.to", version: 1, args: z.object({ names: z.array(z.string()), unit: z.string() }), run: (a, [i]) => tableValue(t.convertColumns(tableOf(i), a.names, a.unit)) }),

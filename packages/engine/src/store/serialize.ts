@@ -41,7 +41,9 @@ export function unpackValue(bytes: Uint8Array): unknown {
     if (typeof tagged.$f === "number") {
       const size = tagged.$f * 8;
       if (at + size > bytes.length) throw new Error("entry is cut off");
-      const copy = bytes.slice(at, at + size);
+      // Not bytes.slice: on a Buffer that is a view, and the numbers have to begin at a multiple of eight.
+      const copy = new Uint8Array(size);
+      copy.set(bytes.subarray(at, at + size));
       at += size;
       return new Float64Array(copy.buffer, 0, tagged.$f);
     }

@@ -1,0 +1,50 @@
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { fileURLToPath } from "node:url";
+import { serve } from "@hono/node-server";
+import { makeServer, type Server } from "./app.js";
+
+const port = Number(process.env["PORT"] ?? 4477);
+const host = process.env["HOST"] ?? "127.0.0.1";
+const local = host === "127.0.0.1" || host === "localhost" || host === "::1";
+const token = process.env["OXTRUM_TOKEN"];
+const dataFolder = path.resolve(process.env["OXTRUM_DATA"] ?? path.join(os.homedir(), ".oxtrum"));
+
+if (!local && (token === undefined || token.length < 16)) {
+  process.stderr.write("To be reached from other machines, the server needs OXTRUM_TOKEN with at least 16 characters.\n");
+  process.exit(1);
+}
+
+/** Registers the demo studies and example scripts, where they are not there yet. */
+async function offerDemo(server: Server, demo: string): Promise<void> {
+  const data = path.join(demo, "data");
+  const there = new Set((await server.studies.list()).map((s) => s.name));
+  for (const name of fs.existsSync(data) ? fs.readdirSync(data).sort() : []) if (!there.has(name) && !name.endsWith(".part")) await server.studies.add(name, path.join(data, name));
+  const scripts = new Set((await server.scripts.list()).map((s) => s.name));
+  const folder = path.join(demo, "scripts");
+  for (const name of fs.readdirSync(folder).sort()) if (name.endsWith(".ts") && !scripts.has(name)) await server.scripts.save(name, fs.readFileSync(path.join(folder, name), "utf8"));
+}
+
+const server = await makeServer({
+  dataFolder,
+  webFolder: fileURLToPath(new URL("../../web/dist", import.meta.url)),
+  hosts: local ? ["127.0.0.1", "localhost", "::1"] : ["*"],
+  ...(token !== undefined && { token }),
+});
+const demo = process.env["OXTRUM_DEMO"];
+if (demo !== undefined) await offerDemo(server, demo);
+
+const listener = serve({ fetch: server.app.fetch, port, hostname: host }, (info) => {
+  process.stdout.write(`Oxtrum is at http://${local ? "localhost" : host}:${info.port}\n`);
+  // Warm up: scan the studies and load the checker before anyone asks.
+  void server.studies.all().then((all) => server.checker.check({ "warm.ts": 'import { q } from "oxtrum";\nq("1 s");\n' }, Object.fromEntries(all.map((s) => [s.name, s.types]))));
+});
+
+const end = (): void => {
+  server.close();
+  listener.close();
+  process.exit(0);
+};
+process.on("SIGINT", end);
+process.on("SIGTERM", end);

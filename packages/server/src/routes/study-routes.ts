@@ -1,0 +1,103 @@
+import { zValidator } from "@hono/zod-validator";
+import { Hono } from "hono";
+import { z } from "zod";
+import { decimate } from "@oxtrum/core/charts";
+import { applyConversion, conversion, numbers, parseUnit, type Table } from "@oxtrum/core/tables";
+import { scriptFiles, tableSlice, type Catalogue } from "@oxtrum/engine";
+import type { Studies } from "../studies.js";
+
+/** What the pages need of a catalogue. */
+function summary(name: string, folder: string, c: Catalogue, scannedAt: number): object {
+  const files = [...scriptFiles(c)].map(([file, columns]) => ({
+    file,
+    columns: columns ?? null,
+    runs: c.runs.filter((r) => Object.hasOwn(r.files, file)).length,
+    axis: c.shapes[c.runs.find((r) => r.files[file]?.shape !== undefined)?.files[file]?.shape ?? -1]?.axis ?? null,
+  }));
+  return {
+    name, folder, scannedAt, title: c.definition.title ?? null, how: c.how, parameters: c.parameters,
+    files,
+    beside: Object.entries(c.beside).map(([file, f]) => ({ file, columns: f.shape === undefined ? null : c.shapes[f.shape]!.columns })),
+    runs: c.runs.map((r) => ({ id: r.id, params: r.params, files: Object.keys(r.files).length, problems: r.problems })),
+  }; // prettier-ignore
+}
+
+function xy(table: Table, column: string, x: string | undefined): { x: Float64Array; y: Float64Array; xName: string; xUnit: string | null; unit: string | null } {
+  const axis = x ?? table.axis;
+  const y = numbers(table, column);
+  if (axis === undefined) return { x: Float64Array.from({ length: table.rows }, (_, i) => i), y: y.values, xName: "row", xUnit: "1", unit: y.unit };
+  const c = numbers(table, axis);
+  return { x: c.values, y: y.values, xName: axis, xUnit: c.unit, unit: y.unit };
+}
+
+const seriesQuery = z.object({ file: z.string(), column: z.string(), runs: z.string(), points: z.coerce.number().int().min(10).max(5000).default(600), unit: z.string().optional() });
+
+export function studyRoutes(studies: Studies): Hono {
+  return new Hono()
+    .get("/", async (c) => {
+      const list = await Promise.all(
+        (await studies.list()).map(async (s) => {
+          try {
+            const { catalogue } = await studies.get(s.name);
+            return { ...s, title: catalogue.definition.title ?? null, runs: catalogue.runs.length, parameters: catalogue.parameters.map((p) => p.name), problems: catalogue.runs.filter((r) => r.problems.length > 0).length };
+          } catch (e) {
+            return { ...s, title: null, runs: 0, parameters: [], problems: 0, error: (e as Error).message };
+          }
+        }),
+      );
+      return c.json(list);
+    })
+    .post("/", zValidator("json", z.object({ name: z.string(), folder: z.string().min(1) })), async (c) => {
+      const { name, folder } = c.req.valid("json");
+      await studies.add(name, folder);
+      return c.json({ name }, 201);
+    })
+    .delete("/:name", async (c) => {
+      await studies.remove(c.req.param("name"));
+      return c.body(null, 204);
+    })
+    .get("/:name", async (c) => {
+      const name = c.req.param("name");
+      const folder = await studies.folder(name);
+      const { catalogue, scannedAt } = await studies.get(name);
+      return c.json(summary(name, folder, catalogue, scannedAt));
+    })
+    .post("/:name/scan", async (c) => {
+      const name = c.req.param("name");
+      const { catalogue, scannedAt } = await studies.get(name, true);
+      return c.json(summary(name, await studies.folder(name), catalogue, scannedAt));
+    })
+    .get("/:name/series", zValidator("query", seriesQuery), async (c) => {
+      const { file, column, runs, points, unit } = c.req.valid("query");
+      const series: object[] = [];
+      let target = unit;
+      for (const run of runs === "" ? [""] : runs.split(",").slice(0, 600)) {
+        try {
+          const t = xy(await studies.table(c.req.param("name"), run, file), column, undefined);
+          target ??= t.unit ?? undefined;
+          let { y } = t;
+          if (target !== undefined && t.unit !== null && t.unit !== target) {
+            const change = conversion(parseUnit(t.unit), parseUnit(target));
+            y = y.map((v) => applyConversion(v, change));
+          }
+          const thin = decimate(t.x, y, Math.floor(points / 4));
+          let low = Infinity;
+          let high = -Infinity;
+          for (const v of y) {
+            if (v < low) low = v;
+            if (v > high) high = v;
+          }
+          const plain = (v: number): number | null => (Number.isFinite(v) ? v : null);
+          series.push({ run, x: Array.from(thin.x, plain), y: Array.from(thin.y, plain), xName: t.xName, xUnit: t.xUnit, unit: target ?? null, min: plain(low), max: plain(high) });
+        } catch (e) {
+          series.push({ run, error: (e as Error).message });
+        }
+        await new Promise((done) => setImmediate(done));
+      }
+      return c.json(series);
+    })
+    .get("/:name/rows", zValidator("query", z.object({ file: z.string(), run: z.string(), from: z.coerce.number().int().min(0), to: z.coerce.number().int().min(0) })), async (c) => {
+      const { file, run, from, to } = c.req.valid("query");
+      return c.json(tableSlice(await studies.table(c.req.param("name"), run, file), from, Math.min(to, from + 1000)));
+    });
+}

@@ -1,0 +1,101 @@
+import { createApi, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
+import type { z } from "zod";
+import { applyEvent } from "./live";
+import * as s from "./schemas";
+
+const checked = <T>(schema: z.ZodType<T>) => (answer: unknown): T => schema.parse(answer);
+
+interface JobMessage {
+  job?: number;
+  state?: s.JobHead["state"];
+  events?: { type: string }[];
+  after?: number;
+}
+
+const enc = encodeURIComponent;
+
+/** All that the pages ask of the server. */
+export const api = createApi({
+  reducerPath: "api",
+  baseQuery: fetchBaseQuery({ baseUrl: "/api" }),
+  tagTypes: ["Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
+  endpoints: (b) => ({
+    studies: b.query<z.infer<typeof s.studyListSchema>, void>({ query: () => "studies", transformResponse: checked(s.studyListSchema), providesTags: ["Studies"] }),
+    study: b.query<z.infer<typeof s.studySchema>, string>({ query: (name) => `studies/${enc(name)}`, transformResponse: checked(s.studySchema), providesTags: (_r, _e, n) => [{ type: "Study", id: n }] }),
+    addStudy: b.mutation<unknown, { name: string; folder: string }>({ query: (body) => ({ url: "studies", method: "POST", body }), invalidatesTags: ["Studies"] }),
+    removeStudy: b.mutation<unknown, string>({ query: (name) => ({ url: `studies/${enc(name)}`, method: "DELETE" }), invalidatesTags: ["Studies"] }),
+    scan: b.mutation<unknown, string>({ query: (name) => ({ url: `studies/${enc(name)}/scan`, method: "POST" }), invalidatesTags: (_r, _e, n) => ["Studies", { type: "Study", id: n }] }),
+    series: b.query<s.SeriesAnswer, { study: string; file: string; column: string; runs: string[]; points?: number; unit?: string | undefined }>({
+      query: ({ study, file, column, runs, points, unit }) => ({ url: `studies/${enc(study)}/series`, params: { file, column, runs: runs.join(","), ...(points !== undefined && { points }), ...(unit !== undefined && { unit }) } }),
+      transformResponse: checked(s.seriesSchema),
+    }),
+    scripts: b.query<z.infer<typeof s.scriptListSchema>, void>({ query: () => "scripts", transformResponse: checked(s.scriptListSchema), providesTags: ["Scripts"] }),
+    script: b.query<z.infer<typeof s.scriptSchema>, string>({ query: (name) => `scripts/${enc(name)}`, transformResponse: checked(s.scriptSchema), providesTags: (_r, _e, n) => [{ type: "Script", id: n }] }),
+    saveScript: b.mutation<unknown, { name: string; text: string }>({ query: ({ name, text }) => ({ url: `scripts/${enc(name)}`, method: "PUT", body: { text } }), invalidatesTags: (_r, _e, a) => ["Scripts", { type: "Script", id: a.name }] }),
+    removeScript: b.mutation<unknown, string>({ query: (name) => ({ url: `scripts/${enc(name)}`, method: "DELETE" }), invalidatesTags: ["Scripts"] }),
+    revisions: b.query<z.infer<typeof s.revisionListSchema>, string>({ query: (name) => `scripts/${enc(name)}/revisions`, transformResponse: checked(s.revisionListSchema), providesTags: (_r, _e, n) => [{ type: "Script", id: n }] }),
+    revision: b.query<{ text: string }, { name: string; number: number }>({ query: ({ name, number }) => `scripts/${enc(name)}/revisions/${number}` }),
+    preflight: b.mutation<s.Preflight, { name: string; text: string }>({ query: ({ name, text }) => ({ url: `scripts/${enc(name)}/preflight`, method: "POST", body: { text } }), transformResponse: checked(s.preflightSchema) }),
+    jobs: b.query<s.JobHead[], void>({ query: () => "jobs", transformResponse: checked(s.jobHeadSchema.array()), providesTags: ["Jobs"] }),
+    startJob: b.mutation<s.JobHead, { script: string; text: string; mode: "run" | "try"; tryRuns?: Record<string, string>; runs?: string }>({
+      query: (body) => ({ url: "jobs", method: "POST", body }),
+      transformResponse: checked(s.jobHeadSchema),
+      invalidatesTags: (_r, _e, a) => ["Jobs", "Scripts", { type: "Script", id: a.script }],
+    }),
+    stopJob: b.mutation<unknown, number>({ query: (id) => ({ url: `jobs/${id}/stop`, method: "POST" }) }),
+    verifyJob: b.mutation<s.Verification, number>({ query: (id) => ({ url: `jobs/${id}/verify`, method: "POST" }), transformResponse: checked(s.verificationSchema) }),
+    value: b.query<s.OutputValue, { job: number; name: string; from?: number | undefined; to?: number | undefined; done?: boolean }>({
+      query: ({ job, name, from, to }) => ({ url: `jobs/${job}/values/${enc(name)}`, params: { ...(from !== undefined && { from }), ...(to !== undefined && { to }) } }),
+      transformResponse: checked(s.valueSchema),
+    }),
+    job: b.query<z.infer<typeof s.jobSchema>, number>({
+      query: (id) => `jobs/${id}`,
+      transformResponse: checked(s.jobSchema),
+      providesTags: (_r, _e, id) => [{ type: "Job", id }],
+      keepUnusedDataFor: 10,
+      async onCacheEntryAdded(id, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, getCacheEntry, dispatch }) {
+        const events = new EventSource(`/api/jobs/${id}/events`);
+        const early: JobMessage[] = [];
+        let loaded = false;
+        const take = (m: JobMessage): void => {
+          if (m.events && (m.after ?? 0) > (getCacheEntry().data?.live.seq ?? 0)) {
+            // Something was missed on the way: ask for the whole again.
+            dispatch(api.util.invalidateTags([{ type: "Job", id }]));
+            return;
+          }
+          updateCachedData((d) => {
+            if (m.state) d.state = m.state;
+            (m.events ?? []).forEach((e, k) => {
+              if ((m.after ?? 0) + k >= d.live.seq) applyEvent(d.live, e);
+            });
+          });
+          if (m.state && m.state !== "running" && m.state !== "waiting") dispatch(api.util.invalidateTags([{ type: "Job", id }]));
+        };
+        events.onmessage = (e) => {
+          const m = JSON.parse(e.data as string) as JobMessage;
+          if (loaded) take(m);
+          else early.push(m);
+        };
+        try {
+          await cacheDataLoaded;
+          loaded = true;
+          early.forEach(take);
+          await cacheEntryRemoved;
+        } finally {
+          events.close();
+        }
+      },
+    }),
+  }),
+});
+
+export const {
+  useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
+  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery,
+} = api; // prettier-ignore
+
+/** Words for what went wrong in a request. */
+export function errorText(e: unknown): string {
+  const error = e as { data?: { error?: string }; error?: string; message?: string; status?: unknown } | undefined;
+  return error?.data?.error ?? error?.error ?? error?.message ?? "The server does not answer.";
+}

@@ -1,0 +1,19 @@
+import { createBrowserRouter } from "react-router";
+import { Frame } from "./frame/Frame";
+import { NotHere } from "./frame/NotHere";
+
+/** Pages are loaded when they are opened. */
+export const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    errorElement: <NotHere />,
+    children: [
+      { path: "/", lazy: async () => ({ Component: (await import("./pages/StudiesPage")).StudiesPage }) },
+      { path: "/studies/:study", lazy: async () => ({ Component: (await import("./pages/study/StudyPage")).StudyPage }) },
+      { path: "/scripts", lazy: async () => ({ Component: (await import("./pages/ScriptsPage")).ScriptsPage }) },
+      { path: "/scripts/:script", lazy: async () => ({ Component: (await import("./pages/script/ScriptPage")).ScriptPage }) },
+      { path: "/jobs/:job", lazy: async () => ({ Component: (await import("./pages/job/JobPage")).JobPage }) },
+      { path: "*", element: <NotHere /> },
+    ],
+  },
+]);

@@ -1,0 +1,97 @@
+import { useState, type ReactElement } from "react";
+import { Group, Panel, Separator } from "react-resizable-panels";
+import { Link, useNavigate, useParams } from "react-router";
+import { formatNumber } from "@oxtrum/core/tables/number-format";
+import { errorText, useJobQuery, useLazyRevisionQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation } from "../../api/api";
+import type { Job } from "../../api/schemas";
+import { Loading, Trouble } from "../../frame/Empty";
+import { Outputs } from "./Outputs";
+import { RunGrid, type Chosen } from "./RunGrid";
+
+const titles: Readonly<Record<Job["state"], string>> = { waiting: "Waiting", running: "Running", done: "Done", stopped: "Stopped", interrupted: "Interrupted", failed: "Not run" };
+
+function Figure({ value, of, what }: { value: string; of?: string; what: string }): ReactElement {
+  return (
+    <div>
+      <div className="num text-lg font-medium">{value} {of !== undefined && <span className="dim text-sm">/ {of}</span>}</div>
+      <div className="dim text-xs">{what}</div>
+    </div>
+  ); // prettier-ignore
+}
+
+/** One execution of a script: the grid of runs and lines while it works, and what came out. */
+export function JobPage(): ReactElement {
+  const id = Number(useParams()["job"]);
+  const { data: job, error } = useJobQuery(id);
+  if (error) return <Trouble text={errorText(error)}><Link className="link" to="/scripts">To the scripts</Link></Trouble>; // prettier-ignore
+  if (!job) return <Loading what="Opening the job" />;
+  return <Opened job={job} />;
+}
+
+function Opened({ job }: { job: Job }): ReactElement {
+  const { live } = job;
+  const [stop, stopping] = useStopJobMutation();
+  const [verify, verification] = useVerifyJobMutation();
+  const [start] = useStartJobMutation();
+  const [revision] = useLazyRevisionQuery();
+  const navigate = useNavigate();
+  const [chosen, setChosen] = useState<Chosen | undefined>();
+  const active = job.state === "running" || job.state === "waiting";
+  const rows = Object.values(live.cells);
+  const through = rows.filter((r) => Object.values(r).every((c) => c.state !== "running")).length;
+  const cells = rows.flatMap((r) => Object.values(r));
+  const cached = cells.filter((c) => c.state === "cache").length;
+  const again = async (): Promise<void> => {
+    const text = (await revision({ name: job.script, number: job.revision })).data?.text;
+    if (text === undefined) return;
+    const r = await start({ script: job.script, text, mode: "run", ...(job.runsAsked !== null && { runs: job.runsAsked }) });
+    if (r.data) await navigate(`/jobs/${r.data.id}`);
+  };
+  const failures = live.messages.filter((m) => m.level !== "note");
+  return (
+    <Group orientation="horizontal" className="min-h-0 flex-1" id="job">
+      <Panel defaultSize="40%" minSize="25%" id="grid">
+        <section className="flex h-full flex-col gap-3 overflow-auto px-5 pt-4 pb-6" aria-label="Progress">
+          <div className="flex items-baseline gap-3">
+            <h1 className="text-lg font-semibold">{titles[job.state]}</h1>
+            <span className="dim truncate">revision {job.revision}{live.summary ? ` · ${formatNumber(live.summary.seconds, 3)} s` : active ? ` · ${live.stage}` : ""}{job.runsAsked ? ` · only ${job.runsAsked}` : ""}</span>
+            <div className="ml-auto flex gap-2">
+              {active ? <button className="btn" disabled={stopping.isLoading} onClick={() => void stop(job.id)}>Stop</button> : <button className="btn" onClick={() => void again()}>Run again</button>}
+            </div>
+          </div>
+          {job.state === "interrupted" && <p className="border-l-2 border-oxide pl-3">The server ended while this job was under way. Run it again: what was worked out is kept.</p>}
+          {job.exit !== null && job.exit !== 0 && job.state === "done" && <p className="dim">{job.exit === 3 ? "A check failed or is undecided." : "Some runs were left out; everything else is exact."}</p>}
+          <div className="flex gap-8">
+            <Figure value={String(through)} of={String(live.runs.length)} what="runs through" />
+            <Figure value={String(live.left.length)} what="left out" />
+            <Figure value={cells.length > 0 ? `${Math.round((100 * cached) / cells.length)} %` : "–"} what="from cache" />
+          </div>
+          {live.diagnostics.length > 0 && (
+            <ul className="border border-oxide bg-sheet px-3 py-2">
+              {live.diagnostics.map((d, i) => <li key={i}><Link className="num link" to={`/scripts/${encodeURIComponent(d.file)}`}>{d.file}:{d.line}</Link> {d.severity === "warning" ? "warning: " : ""}{d.message}</li>)}
+            </ul>
+          )}
+          {live.runs.length > 0 && <RunGrid live={live} chosen={chosen} onChoose={setChosen} script={job.script} />}
+          {failures.length > 0 && (
+            <details open={failures.length < 4}>
+              <summary className="cursor-pointer font-medium">Messages <span className="dim">{failures.length}</span></summary>
+              <ul className="mt-1">
+                {failures.slice(0, 200).map((m, i) => <li key={i} className="border-b border-soft py-1">{m.text}{m.file !== undefined && <span className="num dim"> {m.file}{m.line !== undefined ? `:${m.line}` : ""}</span>}</li>)}
+              </ul>
+            </details>
+          )}
+          {live.left.length > 0 && (
+            <div>
+              <h2 className="pb-1 font-medium">Left out</h2>
+              <table className="ruled"><tbody>{live.left.map((l) => <tr key={l.run}><td className="num">{l.run}</td><td>{l.reason} {l.file !== undefined && <span className="num dim">{l.file}{l.line !== undefined ? `:${l.line}` : ""}</span>}</td></tr>)}</tbody></table>
+            </div>
+          )}
+        </section>
+      </Panel>
+      <Separator className="sep-x" />
+      <Panel minSize="30%" id="outputs">
+        <Outputs job={job} verification={verification.data} verifying={verification.isLoading} trouble={verification.error ? errorText(verification.error) : undefined} onVerify={() => void verify(job.id)} />
+      </Panel>
+    </Group>
+  ); // prettier-ignore
+}

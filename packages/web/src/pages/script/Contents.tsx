@@ -1,0 +1,81 @@
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { useState, type ReactElement, type ReactNode } from "react";
+import { Link } from "react-router";
+import { displayUnit } from "@oxtrum/core/tables/units";
+import { useSeriesQuery } from "../../api/api";
+import type { StudySummary } from "../../api/schemas";
+import { Name } from "../../parts/Name";
+import { Sparkline } from "../../parts/Sparkline";
+
+function Section({ title, aside, children, open: first = true }: { title: ReactNode; aside?: ReactNode; children: ReactNode; open?: boolean }): ReactElement {
+  const [open, setOpen] = useState(first);
+  return (
+    <section className="border-t border-soft py-1">
+      <button className="flex w-full items-center gap-1 px-3 py-0.5 text-left text-xs font-medium" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? <ChevronDown size={12} className="dim flex-none" /> : <ChevronRight size={12} className="dim flex-none" />}
+        <span className="truncate">{title}</span>
+        <span className="dim ml-auto pl-2 font-normal whitespace-nowrap">{aside}</span>
+      </button>
+      {open && children}
+    </section>
+  );
+}
+
+function Column({ study, file, name, unit, spark, onInsert }: { study: string; file: string; name: string; unit: string; spark: string | undefined; onInsert: (text: string) => void }): ReactElement {
+  const data = useSeriesQuery({ study, file, column: name, runs: [spark ?? ""], points: 60 }, { skip: spark === undefined }).data?.[0];
+  return (
+    <button className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet" title={`Put "${name}" in the script`} onClick={() => onInsert(JSON.stringify(name))}>
+      <Name text={name} most={18} className="num font-medium" />
+      <span className="dim">{unit}</span>
+      <span className="ml-auto">{data && "y" in data && <Sparkline y={data.y} />}</span>
+    </button>
+  );
+}
+
+/** What the runs hold: names to read off and to put into the script. */
+export function Contents({ study, onInsert }: { study: StudySummary | undefined; onInsert: (text: string) => void }): ReactElement {
+  const [filter, setFilter] = useState("");
+  if (!study) return <div className="dim p-4">The script names no study yet.</div>;
+  const fits = (s: string): boolean => s.toLowerCase().includes(filter.toLowerCase());
+  const first = study.runs.find((r) => r.problems.length === 0) ?? study.runs[0];
+  const odd = study.runs.filter((r) => r.problems.length > 0);
+  return (
+    <aside className="flex h-full flex-col overflow-auto bg-paper" aria-label="Contents of the study">
+      <div className="flex items-baseline gap-2 px-3 pt-3 pb-2">
+        <h2 className="text-md font-semibold">Contents</h2>
+        <Link className="link dim truncate text-xs" to={`/studies/${encodeURIComponent(study.name)}`}>{study.name}</Link>
+      </div>
+      <input className="field mx-3 mb-2 flex-none text-xs" style={{ height: 26 }} placeholder="Filter" aria-label="Filter the contents" value={filter} onChange={(e) => setFilter(e.target.value)} />
+      <Section title="Parameters" aside={study.parameters.length}>
+        {study.parameters.filter((p) => fits(p.name)).map((p) => {
+          const values = [...new Set(study.runs.flatMap((r) => (r.params[p.name] === undefined ? [] : [r.params[p.name]!])))].sort((a, b) => (a < b ? -1 : 1));
+          return (
+            <button key={p.name} className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet" title={`Put run.params.${p.name} in the script`} onClick={() => onInsert(`run.params.${p.name}`)}>
+              <span className="num font-medium">{p.name}</span>
+              <span className="num dim ml-auto truncate text-[11px]" title={values.join(" · ")}>{values.join(" · ")} {displayUnit(p.unit)}</span>
+            </button>
+          );
+        })}
+      </Section>
+      {study.files.filter((f) => f.columns !== null).map((f) => {
+        const columns = f.columns!.filter((c) => fits(c.name) || fits(f.file));
+        if (columns.length === 0) return null;
+        const many = columns.length > 24;
+        return (
+          <Section key={f.file} title={<span className="num">{f.file}</span>} aside={f.runs < study.runs.length ? `${f.runs} of ${study.runs.length}` : columns.length} open={!many || filter !== ""}>
+            <button className="link dim block px-7 text-[11px]" onClick={() => onInsert(`run.table(${JSON.stringify(f.file)})`)}>put this table in the script</button>
+            {columns.slice(0, 200).map((c) => <Column key={c.name} study={study.name} file={f.file} name={c.name} unit={displayUnit(c.unit)} spark={!many && c.kind === "number" && c.name !== f.axis ? first?.id : undefined} onInsert={onInsert} />)}
+          </Section>
+        );
+      })}
+      {study.beside.length > 0 && (
+        <Section title="Beside the runs" aside={study.beside.length}>
+          {study.beside.filter((f) => f.columns !== null && fits(f.file)).map((f) => <button key={f.file} className="num block w-full truncate py-0.5 pr-3 pl-7 text-left text-xs hover:bg-sheet" onClick={() => onInsert(JSON.stringify(f.file))}>{f.file}</button>)}
+        </Section>
+      )}
+      <Section title="Problems" aside={odd.length === 0 ? "none" : `${odd.length} runs`}>
+        {odd.map((r) => <div key={r.id} className="px-7 py-0.5 text-xs"><button className="num warn font-medium" onClick={() => onInsert(JSON.stringify(r.id))}>{r.id}</button> <span className="dim">{r.problems.map((p) => p.text).join("; ")}</span></div>)}
+      </Section>
+    </aside>
+  ); // prettier-ignore
+}

@@ -1,0 +1,82 @@
+import { useLayoutEffect, useMemo, useRef, useState, type ReactElement } from "react";
+import type { Diagnostic, Output } from "../../api/schemas";
+import { DiagnosticCard, OutputCard } from "./cards";
+
+export interface MarginItem {
+  readonly key: string;
+  readonly line: number;
+  readonly output?: Output;
+  readonly diagnostic?: Diagnostic;
+}
+
+const FOLDED = 29;
+const GAP = 7;
+/** Heights of open cards, until they have been measured. */
+const guess = (i: MarginItem): number => (i.diagnostic ? 62 : i.output!.failed !== undefined ? 60 : i.output!.kind === "chart" ? 212 : i.output!.kind === "table" ? 150 : 56);
+
+/** Which cards are open: all when there is room, else those nearest the cursor. */
+function openCards(items: readonly MarginItem[], cursor: number, room: number, heights: Readonly<Record<string, number>>): Set<string> {
+  const open = new Set<string>();
+  let used = items.length * (FOLDED + GAP);
+  const nearest = [...items].sort((a, b) => Math.abs(a.line - cursor) - Math.abs(b.line - cursor) || a.line - b.line);
+  for (const i of nearest) {
+    const more = (heights[i.key] ?? guess(i)) - FOLDED;
+    if (used + more > room && open.size > 0) continue;
+    used += more;
+    open.add(i.key);
+  }
+  return open;
+}
+
+/**
+ * The margin: what each line made stands beside it, tied to it by a leader line. Cards away from the cursor fold to one
+ * line when there is no room for all.
+ */
+export function Margin({ items, job, cursor, lineTop, scroll, stale, onLine, onFix }: { items: readonly MarginItem[]; job: number | undefined; cursor: number; lineTop: (line: number) => number; scroll: number; stale: boolean; onLine: (line: number) => void; onFix: (d: Diagnostic, fix: string) => void }): ReactElement {
+  const host = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(700);
+  const [own, setOwn] = useState(0);
+  const [heights, setHeights] = useState<Record<string, number>>({});
+  useLayoutEffect(() => {
+    const watch = new ResizeObserver(() => setRoom(host.current?.clientHeight ?? 700));
+    watch.observe(host.current!);
+    return () => watch.disconnect();
+  }, []);
+  const open = useMemo(() => openCards(items, cursor, room - 24, heights), [items, cursor, room, heights]);
+  const placed = useMemo(() => {
+    const sorted = [...items].sort((a, b) => a.line - b.line || (a.key < b.key ? -1 : 1));
+    const height = (i: MarginItem): number => (open.has(i.key) ? (heights[i.key] ?? guess(i)) : FOLDED);
+    const tops = sorted.map((i) => Math.max(8, lineTop(i.line) - 8));
+    for (let k = 1; k < sorted.length; k++) tops[k] = Math.max(tops[k]!, tops[k - 1]! + height(sorted[k - 1]!) + GAP);
+    // Where the last card would hang over, those before it move up as far as they can.
+    const end = Math.max(room + scroll - 8, ...sorted.map((i) => lineTop(i.line) + 30));
+    for (let k = sorted.length - 1; k >= 0; k--) {
+      const limit = k === sorted.length - 1 ? end : tops[k + 1]! - GAP;
+      tops[k] = Math.max(8, Math.min(tops[k]!, limit - height(sorted[k]!)));
+    }
+    for (let k = 1; k < sorted.length; k++) tops[k] = Math.max(tops[k]!, tops[k - 1]! + height(sorted[k - 1]!) + GAP);
+    return sorted.map((item, k) => ({ item, top: tops[k]!, height: height(item) }));
+  }, [items, open, heights, lineTop, room, scroll]);
+  const bottom = placed.reduce((m, p) => Math.max(m, p.top + p.height), 0) + 12;
+  const nearest = placed.reduce<(typeof placed)[number] | undefined>((best, p) => (best === undefined || Math.abs(p.item.line - cursor) < Math.abs(best.item.line - cursor) ? p : best), undefined);
+  const measured = (key: string, h: number): void => setHeights((old) => (Math.abs((old[key] ?? 0) - h) < 1 ? old : { ...old, [key]: h }));
+  return (
+    <div ref={host} className="relative h-full overflow-x-hidden overflow-y-auto border-l-[1.5px] border-oxide/60 bg-paper" onScroll={(e) => setOwn(e.currentTarget.scrollTop)} aria-label="Results" role="region">
+      <svg className="pointer-events-none sticky top-0 left-0 z-10 block" width="26" height={room} style={{ marginBottom: -room }} aria-hidden>
+        {placed.map(({ item, top }) => {
+          const from = lineTop(item.line) - scroll + 10;
+          const to = top - scroll - own + 15;
+          const strong = nearest?.item.key === item.key;
+          return <path key={item.key} d={`M0 ${from}C14 ${from} 10 ${to} 26 ${to}`} fill="none" stroke="var(--oxide)" strokeOpacity={strong ? 0.95 : 0.3} strokeWidth={strong ? 1.4 : 1} />;
+        })}
+      </svg>
+      <div className="relative" style={{ height: Math.max(0, bottom - scroll) }}>
+        {placed.map(({ item, top }) => (
+          <div key={item.key} className={`absolute right-2.5 left-6.5 transition-[top,opacity] duration-150 ${stale && item.output ? "opacity-45 grayscale-[60%]" : ""}`} style={{ top: top - scroll }}>
+            {item.output ? <OutputCard output={item.output} job={job!} open={open.has(item.key)} onHeight={(h) => measured(item.key, h)} onLine={onLine} /> : <DiagnosticCard diagnostic={item.diagnostic!} open={open.has(item.key)} onHeight={(h) => measured(item.key, h)} onLine={onLine} onFix={onFix} />}
+          </div>
+        ))}
+      </div>
+    </div>
+  ); // prettier-ignore
+}

@@ -1,0 +1,46 @@
+import { X } from "lucide-react";
+import { useMemo, type ReactElement } from "react";
+import type { Preflight } from "../../api/schemas";
+import { Name } from "../../parts/Name";
+
+/** What the script asks of which run, and what is missing, before anything is read. */
+export function PreflightPanel({ result, onClose }: { result: Preflight; onClose: () => void }): ReactElement {
+  const { runs, files, gaps } = useMemo(() => {
+    const byRun = new Map<string, Map<string, string | undefined>>();
+    const names = new Set<string>();
+    let missing = 0;
+    for (const a of result.asked) {
+      names.add(a.file);
+      const row = byRun.get(a.run) ?? new Map<string, string | undefined>();
+      byRun.set(a.run, row);
+      if (a.missing !== undefined && row.get(a.file) === undefined) missing++;
+      row.set(a.file, a.missing);
+    }
+    return { runs: [...byRun], files: [...names], gaps: missing };
+  }, [result]);
+  const warnings = result.diagnostics.filter((d) => d.severity === "warning");
+  return (
+    <section className="flex h-72 flex-none flex-col border-t border-ink bg-sheet" aria-label="Preflight">
+      <div className="flex items-baseline gap-3 px-4 py-2">
+        <h2 className="text-md font-semibold">Preflight</h2>
+        <span className="dim">{runs.length} runs, {files.length} files each at most, {gaps === 0 ? "nothing missing" : `${gaps} missing`}. Nothing has been read.</span>
+        <button className="ml-auto p-1" aria-label="Close the preflight" onClick={onClose}><X size={14} /></button>
+      </div>
+      {!result.complete && <p className="dim px-4 pb-1 text-xs">The script reads values before it ends; what it asks for after that is not known before the run.</p>}
+      {warnings.map((w, i) => <p key={i} className="px-4 pb-0.5 text-xs"><span className="num text-oxide">{w.line}</span> {w.message}</p>)}
+      <div className="min-h-0 flex-1 overflow-auto px-4 pb-3">
+        <table className="ruled [&_th]:bg-sheet">
+          <thead><tr><th>run</th>{files.map((f) => <th key={f}><Name text={f} most={30} /></th>)}</tr></thead>
+          <tbody>
+            {runs.map(([run, row]) => (
+              <tr key={run}>
+                <td className="num"><Name text={run} most={30} /></td>
+                {files.map((f) => <td key={f}>{!row.has(f) ? <span className="dim">not asked</span> : row.get(f) === undefined ? "reads" : <span className="warn text-oxide" title={row.get(f)}>{row.get(f)}</span>}</td>)}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  ); // prettier-ignore
+}

@@ -1,0 +1,107 @@
+import { useLayoutEffect, useMemo, useRef, type ReactElement, type ReactNode } from "react";
+import { displayUnit } from "@oxtrum/core/tables/units";
+import { useValueQuery } from "../../api/api";
+import type { Diagnostic, Output, TableValue } from "../../api/schemas";
+import { chartFromWire, ChartView } from "../../parts/ChartView";
+import { cellText } from "../../parts/DataTable";
+import { VerdictMark } from "../../parts/marks";
+import { Name } from "../../parts/Name";
+
+/** How many runs an output holds, in words that agree with what ran. */
+export function coverage(o: Output): string {
+  const notTried = o.left.length;
+  if (o.runs === 0 && notTried === 0) return o.rows === undefined ? "" : `${o.rows} rows`;
+  return notTried > 0 ? `${o.runs} of ${o.runs + notTried} runs` : `${o.runs} run${o.runs === 1 ? "" : "s"}`;
+}
+
+function Card({ children, strong = false, onHeight }: { children: ReactNode; strong?: boolean; onHeight: (h: number) => void }): ReactElement {
+  const ref = useRef<HTMLElement>(null);
+  useLayoutEffect(() => {
+    const watch = new ResizeObserver(() => ref.current && ref.current.dataset["open"] === "true" && onHeight(ref.current.offsetHeight));
+    watch.observe(ref.current!);
+    return () => watch.disconnect();
+  });
+  return (
+    <article ref={ref} data-open="true" className={`border bg-sheet ${strong ? "border-oxide" : "border-rule"}`} style={{ borderRadius: 3 }}>
+      {children}
+    </article>
+  );
+}
+
+function Head({ name, what, line, mark, onLine }: { name: string; what: ReactNode; line: number; mark?: ReactNode; onLine: (l: number) => void }): ReactElement {
+  return (
+    <header className="flex h-7 items-center gap-2 px-2.5">
+      {mark}
+      <b className="num truncate text-[12.5px] font-semibold" title={name}><Name text={name} most={26} /></b>
+      <span className="dim truncate text-xs">{what}</span>
+      <button className="num ml-auto text-[11px] text-oxide hover:underline" title={`Line ${line}`} onClick={() => onLine(line)}>{line}</button>
+    </header>
+  ); // prettier-ignore
+}
+
+function MiniTable({ value }: { value: TableValue }): ReactElement {
+  const columns = value.columns.slice(0, 5);
+  const shown = Math.min(value.rows, 4);
+  return (
+    <div className="overflow-hidden">
+      <table className="w-full border-collapse">
+        <thead>
+          <tr className="border-b border-ink">
+            {columns.map((c) => <th key={c.name} className={`px-2 py-0.5 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : "text-left"}`}><Name text={c.label ?? c.name} most={14} /> {displayUnit(c.unit)}</th>)}
+          </tr>
+        </thead>
+        <tbody>
+          {Array.from({ length: shown }, (_, i) => (
+            <tr key={i} className="border-b border-soft">
+              {columns.map((c) => <td key={c.name} className={`px-2 py-0.5 text-xs ${c.kind === "number" ? "num text-right" : "max-w-24 truncate"}`}>{cellText(c.values[i] ?? null)}</td>)}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="dim px-2.5 py-1 text-xs">
+        {value.rows > shown ? `${value.rows - shown} more rows` : `${value.rows} rows`}
+        {value.columns.length > columns.length && ` · ${value.columns.length - columns.length} more columns`}
+      </div>
+    </div>
+  ); // prettier-ignore
+}
+
+function Body({ output, job }: { output: Output; job: number }): ReactElement | null {
+  const { data } = useValueQuery({ job, name: output.name, to: 20 }, { skip: output.kind === "text" || output.failed !== undefined || (output.kind !== "chart" && output.kind !== "table") });
+  const chart = useMemo(() => (data?.kind === "chart" ? chartFromWire(data.chart) : undefined), [data]);
+  const out = output.left.length > 0 ? <div className="dim px-2.5 pb-1.5 text-xs">{output.left[0]!.run} left out: {output.left[0]!.reason}{output.left.length > 1 ? `, and ${output.left.length - 1} more` : ""}</div> : null;
+  if (output.failed !== undefined) return <p className="px-2.5 pb-2 text-xs">not made: {output.failed}</p>;
+  if (output.kind === "chart") return <>{chart ? <div className="h-42 px-1.5 pb-1"><ChartView chart={chart} small label={output.name} /></div> : <div className="h-42" />}{out}</>;
+  if (output.kind === "table") return <>{data?.kind === "table" ? <MiniTable value={data} /> : <div className="h-24" />}{out}</>;
+  if (output.kind === "check") return <p className="px-2.5 pb-2 text-xs">{output.summary}</p>;
+  return <p className={`px-2.5 pb-2 ${output.kind === "value" ? "num text-sm" : "text-xs whitespace-pre-wrap"}`}>{output.summary}</p>;
+}
+
+/** What one line emitted: open, or folded to one line. */
+export function OutputCard({ output, job, open, onHeight, onLine }: { output: Output; job: number; open: boolean; onHeight: (h: number) => void; onLine: (l: number) => void }): ReactElement {
+  const what = output.failed !== undefined ? "not made" : output.kind === "check" ? (open ? "check" : output.verdict) : output.kind === "value" && !open ? output.summary : [output.kind, coverage(output)].filter((t) => t !== "").join(" · ");
+  const strong = output.failed !== undefined || output.verdict === "failed";
+  const mark = output.kind === "check" ? <VerdictMark verdict={output.verdict} /> : undefined;
+  return (
+    <Card strong={strong} onHeight={open ? onHeight : () => undefined}>
+      <Head name={output.name} what={what} line={output.line} onLine={onLine} mark={mark} />
+      {open && <Body output={output} job={job} />}
+    </Card>
+  );
+}
+
+/** An error or a warning, with what would put it right. */
+export function DiagnosticCard({ diagnostic: d, open, onHeight, onLine, onFix }: { diagnostic: Diagnostic; open: boolean; onHeight: (h: number) => void; onLine: (l: number) => void; onFix: (d: Diagnostic, fix: string) => void }): ReactElement {
+  return (
+    <Card strong={d.severity === "error"} onHeight={open ? onHeight : () => undefined}>
+      <div className={`flex gap-2 px-2.5 py-1.5 text-xs ${open ? "" : "h-7 items-center"}`}>
+        <span className={open ? "" : "truncate"}>
+          {d.severity === "warning" && <span className="dim">warning: </span>}
+          {d.message}{" "}
+          {open && d.fixes.slice(0, 3).map((f) => <button key={f} className="pill mr-1" onClick={() => onFix(d, f)}>{f}</button>)}
+        </span>
+        <button className="num ml-auto flex-none self-start text-[11px] text-oxide hover:underline" onClick={() => onLine(d.line)}>{d.file.endsWith(".ts") ? d.line : ""}</button>
+      </div>
+    </Card>
+  ); // prettier-ignore
+}

@@ -1,0 +1,45 @@
+import { useState, type ReactElement } from "react";
+import { Group, Panel, Separator } from "react-resizable-panels";
+import { useParams } from "react-router";
+import { errorText, useScanMutation, useStudyQuery } from "../../api/api";
+import { Empty, Loading, Trouble } from "../../frame/Empty";
+import { ago } from "../../parts/ago";
+import { ColumnsPanel } from "./ColumnsPanel";
+import { RunsTable } from "./RunsTable";
+
+/** What a study holds: its runs at the left, what is in their files at the right. */
+export function StudyPage(): ReactElement {
+  const name = useParams()["study"]!;
+  const { data, error, isLoading } = useStudyQuery(name);
+  const [scan, scanning] = useScanMutation();
+  const [drawn, setDrawn] = useState<readonly string[] | undefined>();
+  const [chosen, setChosen] = useState<{ file: string; column: string } | undefined>();
+  if (isLoading) return <Loading what="Looking into the folder" />;
+  if (error || !data) return <Trouble text={errorText(error)} />;
+  const firstTable = data.files.find((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis));
+  const pick = chosen ?? (firstTable && { file: firstTable.file, column: firstTable.columns!.find((c) => c.kind === "number" && c.name !== firstTable.axis)!.name });
+  const runs = drawn ?? data.runs.slice(0, 4).map((r) => r.id);
+  const troubled = data.runs.filter((r) => r.problems.length > 0).length;
+  return (
+    <Group orientation="horizontal" className="min-h-0 flex-1" id="study">
+      <Panel defaultSize="52%" minSize="30%" id="runs">
+        <section className="flex h-full flex-col pt-4" aria-label="Runs">
+          <div className="flex items-baseline gap-3 px-5 pb-3">
+            <h1 className="text-lg font-semibold whitespace-nowrap">{data.runs.length} runs</h1>
+            <span className="dim truncate" title={data.how}>{data.parameters.length} parameters · {troubled > 0 ? `${troubled} with problems` : "no problems"} · scanned {ago(data.scannedAt)}</span>
+            <button className="link ml-auto" disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>
+          </div>
+          {data.runs.length === 0 ? (
+            <Empty title="No runs in this folder">Oxtrum looks for folders with a case file, for a table of runs, or for folders that hold the same files. Where it finds none, a study definition (oxtrum.study.json) says where they are.</Empty>
+          ) : (
+            <RunsTable study={data} drawn={runs} onDraw={setDrawn} pick={pick} />
+          )}
+        </section>
+      </Panel>
+      <Separator className="sep-x" />
+      <Panel minSize="28%" id="contents">
+        <ColumnsPanel study={data} pick={pick} onPick={setChosen} runs={runs} />
+      </Panel>
+    </Group>
+  ); // prettier-ignore
+}

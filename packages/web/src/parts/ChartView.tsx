@@ -1,0 +1,109 @@
+import { BarController, BarElement, CategoryScale, Chart, Filler, Legend, LinearScale, LineController, LineElement, LogarithmicScale, PointElement, ScatterController, type Plugin } from "chart.js";
+import zoom from "chartjs-plugin-zoom";
+import { useEffect, useMemo, useRef, useState, type ReactElement } from "react";
+import { axisTitle, chartConfig, darkTheme, lightTheme, seriesColor, type ChartDescription, type Series } from "@oxtrum/core/charts";
+import { formatNumber } from "@oxtrum/core/tables/number-format";
+import { displayUnit } from "@oxtrum/core/tables/units";
+import type { OutputValue } from "../api/schemas";
+import { useDark } from "./theme";
+
+Chart.register(BarController, BarElement, CategoryScale, Filler, Legend, LinearScale, LineController, LineElement, LogarithmicScale, PointElement, ScatterController, zoom);
+
+type Raw = Extract<OutputValue, { kind: "chart" }>["chart"];
+
+const filled = (values: readonly (number | null)[]): Float64Array => Float64Array.from(values, (v) => v ?? Number.NaN);
+
+/** A chart as it came over the wire, with gaps as NaN again. */
+export function chartFromWire(raw: Raw): ChartDescription {
+  return { ...raw, series: raw.series.map((s) => ({ ...s, x: filled(s.x), y: filled(s.y), ...(s.high && { high: filled(s.high) }) })) } as ChartDescription;
+}
+
+interface Reading {
+  readonly left: number;
+  readonly x: number;
+  readonly rows: readonly { readonly name: string; readonly color: string; readonly value: number }[];
+}
+
+function nearest(s: Series, x: number): number {
+  let best = -1;
+  for (let i = 0; i < s.x.length; i++) if (best < 0 || Math.abs(s.x[i]! - x) < Math.abs(s.x[best]! - x)) best = i;
+  return best;
+}
+
+const MOST_READ = 12;
+
+/**
+ * A chart on the screen: the same drawing config as in files, with a crosshair that reads all series, wheel and drag
+ * to zoom, double-click to fit.
+ */
+export function ChartView({ chart, small = false, label }: { chart: ChartDescription; small?: boolean; label: string }): ReactElement {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const drawn = useRef<Chart | null>(null);
+  const [size, setSize] = useState<{ width: number; height: number } | undefined>();
+  const [reading, setReading] = useState<Reading | undefined>();
+  const dark = useDark();
+  const theme = dark ? darkTheme : lightTheme;
+
+  useEffect(() => {
+    const element = box.current!;
+    const watch = new ResizeObserver(() => setSize({ width: Math.floor(element.clientWidth), height: Math.floor(element.clientHeight) }));
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+
+  const colors = useMemo(() => chart.series.map((s) => seriesColor(theme, s)), [chart, theme]);
+
+  useEffect(() => {
+    if (!size || size.width < 20 || size.height < 20) return;
+    const config = chartConfig(chart, { theme, width: size.width, height: size.height, small });
+    const crosshair: Plugin = {
+      id: "crosshair",
+      afterEvent(c, { event }) {
+        if (event.type === "mouseout" || event.x === null || !c.chartArea || event.x < c.chartArea.left || event.x > c.chartArea.right) return setReading(undefined);
+        if (event.type !== "mousemove" || chart.x.categories) return;
+        const x = c.scales["x"]!.getValueForPixel(event.x) ?? 0;
+        const rows = chart.series.flatMap((s, i) => {
+          if (s.kind === "band" || s.faint) return [];
+          const k = nearest(s, x);
+          return k < 0 || Number.isNaN(s.y[k]) ? [] : [{ name: s.name, color: colors[i]!, value: s.y[k]! }];
+        });
+        setReading({ left: event.x, x, rows });
+      },
+    };
+    const options = {
+      ...config.options,
+      devicePixelRatio: window.devicePixelRatio,
+      events: small ? [] : (["mousemove", "mouseout", "click"] as ("mousemove" | "mouseout" | "click")[]),
+      plugins: { ...config.options!.plugins, ...(!small && { zoom: { zoom: { wheel: { enabled: true }, drag: { enabled: true, backgroundColor: "#AC442722" }, mode: "x" as const }, pan: { enabled: true, modifierKey: "shift" as const } } }) },
+    };
+    const element = canvas.current!;
+    element.width = size.width;
+    element.height = size.height;
+    const c = new Chart(element, { ...config, options, plugins: [...(config.plugins ?? []), ...(small ? [] : [crosshair])] } as never);
+    drawn.current = c;
+    return () => c.destroy();
+  }, [chart, size, theme, small, colors]);
+
+  const unit = displayUnit(chart.y.unit);
+  return (
+    <div ref={box} className="relative h-full w-full overflow-hidden" onDoubleClick={() => drawn.current?.resetZoom()}>
+      <canvas ref={canvas} role="img" aria-label={`${label}: ${axisTitle(chart.y)} over ${axisTitle(chart.x)}`} style={{ width: size?.width, height: size?.height }} />
+      {reading && (
+        <>
+          <div className="pointer-events-none absolute top-0 bottom-0 w-px bg-oxide/70" style={{ left: reading.left }} />
+          <div className="num pointer-events-none absolute z-10 max-w-64 border border-rule bg-sheet px-2 py-1 text-xs" style={{ top: 8, ...(reading.left > (size?.width ?? 0) / 2 ? { right: (size?.width ?? 0) - reading.left + 8 } : { left: reading.left + 8 }) }}>
+            <div>{formatNumber(reading.x, 4)} {displayUnit(chart.x.unit)}</div>
+            {reading.rows.slice(0, MOST_READ).map((r, i) => (
+              <div key={i} className="flex gap-2 whitespace-nowrap">
+                <span style={{ color: r.color }}>{formatNumber(r.value, 4)} {unit}</span>
+                <span className="dim truncate">{r.name}</span>
+              </div>
+            ))}
+            {reading.rows.length > MOST_READ && <div className="dim">{reading.rows.length - MOST_READ} more</div>}
+          </div>
+        </>
+      )}
+    </div>
+  ); // prettier-ignore
+}

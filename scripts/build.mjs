@@ -1,0 +1,5 @@
+import { buildPackages, buildWeb, ensureInstalled } from "./ensure.mjs";
+
+ensureInstalled();
+buildPackages();
+buildWeb();

@@ -1,0 +1,43 @@
+// Installs and builds what is missing; needs nothing but Node and npm.
+import { spawnSync } from "node:child_process";
+import { existsSync, readdirSync, statSync } from "node:fs";
+import { createRequire } from "node:module";
+import path from "node:path";
+import { fileURLToPath } from "node:url";
+
+export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), "..");
+
+export function run(command, args, options = {}) {
+  const result = spawnSync(command, args, { cwd: root, stdio: "inherit", ...options });
+  if (result.error) throw result.error;
+  if (result.status !== 0) process.exit(result.status ?? 1);
+}
+
+const newer = (a, b) => statSync(path.join(root, a)).mtimeMs > statSync(path.join(root, b)).mtimeMs;
+
+/** `npm ci`, unless what is installed is what the lock file says. */
+export function ensureInstalled() {
+  const mark = "node_modules/.package-lock.json";
+  if (existsSync(path.join(root, mark)) && !newer("package-lock.json", mark)) return;
+  run(process.platform === "win32" ? "npm.cmd" : "npm", ["ci", "--no-audit", "--no-fund"]);
+}
+
+export function buildPackages() {
+  run(process.execPath, ["node_modules/typescript/bin/tsc", "-b"]);
+}
+
+function newest(folder) {
+  let latest = 0;
+  for (const e of readdirSync(path.join(root, folder), { withFileTypes: true, recursive: true }))
+    if (e.isFile()) latest = Math.max(latest, statSync(path.join(e.parentPath ?? e.path, e.name)).mtimeMs);
+  return latest;
+}
+
+/** The web application, when its sources are newer than what was built. */
+export function buildWeb() {
+  const index = path.join(root, "packages/web/dist/index.html");
+  const sources = ["packages/web/src", "packages/core/src"].map(newest);
+  if (existsSync(index) && statSync(index).mtimeMs > Math.max(...sources)) return;
+  const vite = path.join(path.dirname(createRequire(path.join(root, "packages/web/package.json")).resolve("vite/package.json")), "bin/vite.js");
+  run(process.execPath, [vite, "build", "--logLevel", "warn"], { cwd: path.join(root, "packages/web") });
+}

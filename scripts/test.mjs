@@ -1,0 +1,60 @@
+// Everything that has to hold: types, lint, format, unit tests, end-to-end tests. Ends with a line of counts.
+import { spawnSync } from "node:child_process";
+import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { buildPackages, buildWeb, ensureInstalled, root, run } from "./ensure.mjs";
+
+ensureInstalled();
+const node = process.execPath;
+const scratch = mkdtempSync(path.join(os.tmpdir(), "oxtrum-test-"));
+let passed = 0;
+let failed = 0;
+
+function step(name, work) {
+  const start = Date.now();
+  process.stdout.write(`\n== ${name}\n`);
+  const good = work();
+  process.stdout.write(`== ${name}: ${good ? "good" : "FAILED"} (${((Date.now() - start) / 1000).toFixed(1)} s)\n`);
+  return good;
+}
+const call = (args, options = {}) => spawnSync(node, args, { cwd: root, stdio: "inherit", ...options }).status === 0;
+const count = (good) => void (good ? passed++ : failed++);
+
+function ensureChromium() {
+  for (const c of [process.env.CHROMIUM_BIN, "/usr/bin/chromium", "/usr/bin/chromium-browser"]) if (c && existsSync(c)) return c;
+  const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
+  const apt = [...sudo, "apt-get"];
+  run(apt[0], [...apt.slice(1), "update", "-qq"]);
+  run(apt[0], [...apt.slice(1), "install", "-y", "-qq", "--no-install-recommends", "chromium"], { env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
+  return "/usr/bin/chromium";
+}
+
+step("types and build", () => (buildPackages(), true));
+count(true);
+count(step("lint", () => call(["node_modules/eslint/bin/eslint.js", ".", "--max-warnings", "0"])));
+count(step("format", () => call(["node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."])));
+
+const unit = path.join(scratch, "unit.json");
+step("unit tests", () => call(["--experimental-vm-modules", "--no-warnings", "node_modules/jest/bin/jest.js", "--json", `--outputFile=${unit}`, ...process.argv.slice(2)]));
+if (existsSync(unit)) {
+  const r = JSON.parse(readFileSync(unit, "utf8"));
+  passed += r.numPassedTests;
+  failed += r.numFailedTests + r.numRuntimeErrorTestSuites;
+} else failed++;
+
+if (!process.argv.includes("--no-e2e")) {
+  buildWeb();
+  run(node, ["demo/dist/make.js", path.join(root, "demo/data")]);
+  const report = path.join(scratch, "e2e.json");
+  const env = { ...process.env, CHROMIUM_BIN: ensureChromium(), PLAYWRIGHT_JSON_OUTPUT_NAME: report };
+  step("end-to-end tests", () => call(["node_modules/@playwright/test/cli.js", "test", "--reporter=list,json"], { env }));
+  if (existsSync(report)) {
+    const { stats } = JSON.parse(readFileSync(report, "utf8"));
+    passed += stats.expected;
+    failed += stats.unexpected + stats.flaky;
+  } else failed++;
+}
+rmSync(scratch, { recursive: true, force: true });
+process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
+process.exit(failed > 0 ? 1 : 0);

@@ -1,7 +1,13 @@
 // Tests run as compiled by `tsc -b`: the same code as in production, workers included.
 export default {
   testEnvironment: "node",
-  roots: ["<rootDir>/packages/core/dist", "<rootDir>/packages/engine/dist", "<rootDir>/packages/server/dist", "<rootDir>/packages/cli/dist", "<rootDir>/demo/dist"],
+  roots: [
+    "<rootDir>/packages/core/dist",
+    "<rootDir>/packages/engine/dist",
+    "<rootDir>/packages/server/dist",
+    "<rootDir>/packages/cli/dist",
+    "<rootDir>/demo/dist",
+  ],
   testMatch: ["**/*.test.js"],
   transform: {},
   testTimeout: 60_000,

@@ -5,10 +5,14 @@ import { buildPackages, buildWeb, ensureInstalled, root, run } from "./ensure.mj
 
 ensureInstalled();
 const built = path.join(root, "packages/server/dist/main.js");
-const stale = () => ["packages/core", "packages/engine", "packages/server", "demo"].some((p) => statSync(path.join(root, p, "src")).mtimeMs > statSync(built).mtimeMs);
+const stale = () =>
+  ["packages/core", "packages/engine", "packages/server", "demo"].some(
+    (p) => statSync(path.join(root, p, "src")).mtimeMs > statSync(built).mtimeMs,
+  );
 if (!existsSync(built) || process.argv.includes("--build") || stale()) buildPackages();
 buildWeb();
-if (!existsSync(path.join(root, "demo/data/rack-impact"))) run(process.execPath, ["demo/dist/make.js", path.join(root, "demo/data")]);
+if (!existsSync(path.join(root, "demo/data/rack-impact")))
+  run(process.execPath, ["demo/dist/make.js", path.join(root, "demo/data")]);
 process.chdir(root);
 process.env.OXTRUM_DEMO ??= path.join(root, "demo");
 process.env.OXTRUM_DATA ??= path.join(root, ".oxtrum");

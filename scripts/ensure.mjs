@@ -38,6 +38,9 @@ export function buildWeb() {
   const index = path.join(root, "packages/web/dist/index.html");
   const sources = ["packages/web/src", "packages/core/src"].map(newest);
   if (existsSync(index) && statSync(index).mtimeMs > Math.max(...sources)) return;
-  const vite = path.join(path.dirname(createRequire(path.join(root, "packages/web/package.json")).resolve("vite/package.json")), "bin/vite.js");
+  const vite = path.join(
+    path.dirname(createRequire(path.join(root, "packages/web/package.json")).resolve("vite/package.json")),
+    "bin/vite.js",
+  );
   run(process.execPath, [vite, "build", "--logLevel", "warn"], { cwd: path.join(root, "packages/web") });
 }

@@ -22,11 +22,14 @@ const call = (args, options = {}) => spawnSync(node, args, { cwd: root, stdio: "
 const count = (good) => void (good ? passed++ : failed++);
 
 function ensureChromium() {
-  for (const c of [process.env.CHROMIUM_BIN, "/usr/bin/chromium", "/usr/bin/chromium-browser"]) if (c && existsSync(c)) return c;
+  for (const c of [process.env.CHROMIUM_BIN, "/usr/bin/chromium", "/usr/bin/chromium-browser"])
+    if (c && existsSync(c)) return c;
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
   const apt = [...sudo, "apt-get"];
   run(apt[0], [...apt.slice(1), "update", "-qq"]);
-  run(apt[0], [...apt.slice(1), "install", "-y", "-qq", "--no-install-recommends", "chromium"], { env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
+  run(apt[0], [...apt.slice(1), "install", "-y", "-qq", "--no-install-recommends", "chromium"], {
+    env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+  });
   return "/usr/bin/chromium";
 }
 
@@ -36,7 +39,16 @@ count(step("lint", () => call(["node_modules/eslint/bin/eslint.js", ".", "--max-
 count(step("format", () => call(["node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."])));
 
 const unit = path.join(scratch, "unit.json");
-step("unit tests", () => call(["--experimental-vm-modules", "--no-warnings", "node_modules/jest/bin/jest.js", "--json", `--outputFile=${unit}`, ...process.argv.slice(2)]));
+step("unit tests", () =>
+  call([
+    "--experimental-vm-modules",
+    "--no-warnings",
+    "node_modules/jest/bin/jest.js",
+    "--json",
+    `--outputFile=${unit}`,
+    ...process.argv.slice(2),
+  ]),
+);
 if (existsSync(unit)) {
   const r = JSON.parse(readFileSync(unit, "utf8"));
   passed += r.numPassedTests;
@@ -48,7 +60,9 @@ if (!process.argv.includes("--no-e2e")) {
   run(node, ["demo/dist/make.js", path.join(root, "demo/data")]);
   const report = path.join(scratch, "e2e.json");
   const env = { ...process.env, CHROMIUM_BIN: ensureChromium(), PLAYWRIGHT_JSON_OUTPUT_NAME: report };
-  step("end-to-end tests", () => call(["node_modules/@playwright/test/cli.js", "test", "--reporter=list,json"], { env }));
+  step("end-to-end tests", () =>
+    call(["node_modules/@playwright/test/cli.js", "test", "--reporter=list,json"], { env }),
+  );
   if (existsSync(report)) {
     const { stats } = JSON.parse(readFileSync(report, "utf8"));
     passed += stats.expected;

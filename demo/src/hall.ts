@@ -44,7 +44,7 @@ const GOODS_UA = 190; // W/K
 /** Saturation water content, kg/kg, after Magnus over ice and water. */
 const saturated = (T: number): number => {
   const c = T - 273.15;
-  const e = 611.2 * Math.exp((c < 0 ? 22.46 : 17.62) * c / ((c < 0 ? 272.62 : 243.12) + c));
+  const e = 611.2 * Math.exp(((c < 0 ? 22.46 : 17.62) * c) / ((c < 0 ? 272.62 : 243.12) + c));
   return (0.622 * e) / (101325 - e);
 };
 
@@ -140,8 +140,15 @@ export function solveHall(c: HallCase, end: number, onSecond: (s: HallState) => 
 /** The runs of the study: a full grid of 18, and four more in which something is odd. */
 export function hallCases(): HallCase[] {
   const cases: HallCase[] = [];
-  const add = (fan: number, doorOpen: number, curtain: "none" | "strip"): void => void cases.push({ id: `${String(fan).padStart(3, "0")}_${String(doorOpen).padStart(3, "0")}_${curtain}`, fan, doorOpen, curtain });
-  for (const curtain of ["none", "strip"] as const) for (const fan of [50, 75, 100]) for (const open of [40, 80, 160]) add(fan, open, curtain);
+  const add = (fan: number, doorOpen: number, curtain: "none" | "strip"): void =>
+    void cases.push({
+      id: `${String(fan).padStart(3, "0")}_${String(doorOpen).padStart(3, "0")}_${curtain}`,
+      fan,
+      doorOpen,
+      curtain,
+    });
+  for (const curtain of ["none", "strip"] as const)
+    for (const fan of [50, 75, 100]) for (const open of [40, 80, 160]) add(fan, open, curtain);
   add(60, 120, "none");
   add(60, 120, "strip");
   add(90, 120, "none");

@@ -26,5 +26,7 @@ const asked = process.argv[2];
 if (process.argv[1] && path.resolve(process.argv[1]) === path.resolve(new URL(import.meta.url).pathname)) {
   const folder = path.resolve(asked ?? "demo/data");
   const made = makeDemo(folder);
-  process.stdout.write(made.length > 0 ? `made ${made.join(", ")} in ${folder}\n` : `the demo studies are in ${folder} already\n`);
+  process.stdout.write(
+    made.length > 0 ? `made ${made.join(", ")} in ${folder}\n` : `the demo studies are in ${folder} already\n`,
+  );
 }

@@ -18,7 +18,9 @@ const CONTACT = 1.9e6; // N/m
 const ANCHORS = 6;
 
 export function impactCases(): ImpactCase[] {
-  return [0.5, 1.0, 1.5, 2.0].flatMap((speed) => [235, 355, 460].map((grade) => ({ id: `v${speed.toFixed(1).replace(".", "p")}-S${grade}`, speed, grade })));
+  return [0.5, 1.0, 1.5, 2.0].flatMap((speed) =>
+    [235, 355, 460].map((grade) => ({ id: `v${speed.toFixed(1).replace(".", "p")}-S${grade}`, speed, grade })),
+  );
 }
 
 /**
@@ -36,7 +38,10 @@ function solve(c: ImpactCase): { nodes: string; anchors: string } {
   const rates = (_: number, s: Float64Array, d: Float64Array): void => {
     d.fill(0);
     const push = contact(s);
-    for (const [o, share, kk] of [[0, 1, k], [2 * NODES, 0.18, k * 0.7]] as const) {
+    for (const [o, share, kk] of [
+      [0, 1, k],
+      [2 * NODES, 0.18, k * 0.7],
+    ] as const) {
       for (let i = 0; i < NODES; i++) {
         d[o + i] = s[o + NODES + i]!;
         let force = i === 1 ? push * share : 0;
@@ -44,24 +49,48 @@ function solve(c: ImpactCase): { nodes: string; anchors: string } {
         const vBelow = i === 0 ? 0 : s[o + NODES + i - 1]!;
         const ki = i === 0 ? base : kk;
         force -= ki * (s[o + i]! - below) + 0.0012 * ki * (s[o + NODES + i]! - vBelow);
-        if (i < NODES - 1) force += kk * (s[o + i + 1]! - s[o + i]!) + 0.0012 * kk * (s[o + NODES + i + 1]! - s[o + NODES + i]!);
+        if (i < NODES - 1)
+          force += kk * (s[o + i + 1]! - s[o + i]!) + 0.0012 * kk * (s[o + NODES + i + 1]! - s[o + NODES + i]!);
         d[o + NODES + i] = force / MASS;
       }
     }
     d[4 * NODES] = s[4 * NODES + 1]!;
     d[4 * NODES + 1] = -push / TRUCK;
   };
-  const heads = Array.from({ length: ANCHORS }, (_, a) => [`A${a + 1}.Fx [N]`, `A${a + 1}.Fy [N]`, `A${a + 1}.Fz [N]`]).flat();
+  const heads = Array.from({ length: ANCHORS }, (_, a) => [
+    `A${a + 1}.Fx [N]`,
+    `A${a + 1}.Fy [N]`,
+    `A${a + 1}.Fz [N]`,
+  ]).flat();
   const anchors = [["step", "time [s]", "load_factor", ...heads].join(",")];
-  const nodes = [["step", "time [s]", ...Array.from({ length: NODES }, (_, i) => [`N${i + 1}.ux [mm]`, `N${i + 1}.uy [mm]`]).flat()].join(",")];
+  const nodes = [
+    [
+      "step",
+      "time [s]",
+      ...Array.from({ length: NODES }, (_, i) => [`N${i + 1}.ux [mm]`, `N${i + 1}.uy [mm]`]).flat(),
+    ].join(","),
+  ];
   const shares = [0.21, 0.19, 0.17, 0.16, 0.14, 0.13];
   const preload = [9200, 8800, 9050, 8950, 9100, 8900];
   const row = (step: number, time: number, factor: number): void => {
     const fx = base * y[0]!;
     const fy = base * y[2 * NODES]!;
-    const cells = shares.flatMap((s, a) => [fx * s + (1 - factor) * 0, fy * shares[ANCHORS - 1 - a]! + (step === 1 ? 310 * Math.sin(a + 1) * factor : 0), preload[a]! * factor + 0.11 * (a % 2 === 0 ? 1 : -1) * fx]);
+    const cells = shares.flatMap((s, a) => [
+      fx * s + (1 - factor) * 0,
+      fy * shares[ANCHORS - 1 - a]! + (step === 1 ? 310 * Math.sin(a + 1) * factor : 0),
+      preload[a]! * factor + 0.11 * (a % 2 === 0 ? 1 : -1) * fx,
+    ]);
     anchors.push([step, time.toFixed(5), factor.toFixed(3), ...cells.map((v) => v.toExponential(6))].join(","));
-    nodes.push([step, time.toFixed(5), ...Array.from({ length: NODES }, (_, i) => [(y[i]! * 1000).toExponential(5), (y[2 * NODES + i]! * 1000).toExponential(5)]).flat()].join(","));
+    nodes.push(
+      [
+        step,
+        time.toFixed(5),
+        ...Array.from({ length: NODES }, (_, i) => [
+          (y[i]! * 1000).toExponential(5),
+          (y[2 * NODES + i]! * 1000).toExponential(5),
+        ]).flat(),
+      ].join(","),
+    );
   };
   // The bolts are tightened first: a static step in which "time" is only the load factor. Tightening drags them sideways.
   for (let s = 0; s <= 20; s++) {
@@ -82,10 +111,25 @@ export function writeRackStudy(folder: string): void {
   for (const c of impactCases()) {
     const run = path.join(folder, c.id);
     fs.mkdirSync(path.join(run, "history"), { recursive: true });
-    fs.writeFileSync(path.join(run, "case.json"), JSON.stringify({ speed: `${c.speed} m/s`, grade: `${c.grade} MPa` }, null, 2) + "\n");
+    fs.writeFileSync(
+      path.join(run, "case.json"),
+      JSON.stringify({ speed: `${c.speed} m/s`, grade: `${c.grade} MPa` }, null, 2) + "\n",
+    );
     const { nodes, anchors } = solve(c);
     fs.writeFileSync(path.join(run, "history/anchors.csv"), anchors);
     fs.writeFileSync(path.join(run, "history/nodes.csv"), nodes);
   }
-  fs.writeFileSync(path.join(folder, "oxtrum.study.json"), JSON.stringify({ oxtrum: 1, title: "a pallet truck hits a rack upright", runs: { case: "case.json" }, files: { anchors: "history/anchors.csv", nodes: "history/nodes.csv" } }, null, 2) + "\n");
+  fs.writeFileSync(
+    path.join(folder, "oxtrum.study.json"),
+    JSON.stringify(
+      {
+        oxtrum: 1,
+        title: "a pallet truck hits a rack upright",
+        runs: { case: "case.json" },
+        files: { anchors: "history/anchors.csv", nodes: "history/nodes.csv" },
+      },
+      null,
+      2,
+    ) + "\n",
+  );
 }

@@ -15,9 +15,20 @@ export function normal(random: () => number): number {
 }
 
 /** A fourth-order Runge–Kutta step of dy/dt = f(t, y), in place. */
-export function rungeKutta(f: (t: number, y: Float64Array, dy: Float64Array) => void, t: number, y: Float64Array, h: number): void {
+export function rungeKutta(
+  f: (t: number, y: Float64Array, dy: Float64Array) => void,
+  t: number,
+  y: Float64Array,
+  h: number,
+): void {
   const n = y.length;
-  const [k1, k2, k3, k4, s] = Array.from({ length: 5 }, () => new Float64Array(n)) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
+  const [k1, k2, k3, k4, s] = Array.from({ length: 5 }, () => new Float64Array(n)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
   f(t, y, k1);
   for (let i = 0; i < n; i++) s[i] = y[i]! + 0.5 * h * k1[i]!;
   f(t + 0.5 * h, s, k2);

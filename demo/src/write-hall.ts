@@ -20,25 +20,55 @@ function hallCsv(states: readonly HallState[], celsius: boolean): string {
   const t = (x: number): string => fixed(celsius ? x - 273.15 : x, 4);
   const unit = celsius ? "degC" : "K";
   const head = `time [s],T_mean [${unit}],T_max [${unit}],humidity [%],coil_duty [kW],door_flow [m^3/s],frost_mass [kg],p_door [Pa],fan_power [kW]`;
-  const rows = states.map((s) => [s.time, t(s.tMean), t(s.tMax), fixed(s.humidity, 3), fixed(s.coilDuty / 1000, 4), fixed(s.doorFlow, 4), fixed(s.frost, 5), fixed(s.pDoor, 4), fixed(s.fanPower / 1000, 3)].join(","));
+  const rows = states.map((s) =>
+    [
+      s.time,
+      t(s.tMean),
+      t(s.tMax),
+      fixed(s.humidity, 3),
+      fixed(s.coilDuty / 1000, 4),
+      fixed(s.doorFlow, 4),
+      fixed(s.frost, 5),
+      fixed(s.pDoor, 4),
+      fixed(s.fanPower / 1000, 3),
+    ].join(","),
+  );
   return [head, ...rows].join("\n") + "\n";
 }
 
 function coilsCsv(states: readonly HallState[]): string {
   const head = ["Time (s)", ...[1, 2, 3, 4].flatMap((k) => [`flow_${k} (m3/s)`, `T_out_${k} (K)`])].join(";");
-  const rows = states.filter((s) => s.time % 2 === 0).map((s) => [s.time, ...s.coilFlow.flatMap((q, k) => [fixed(q, 4), fixed(s.coilOut[k]!, 4)])].join(";"));
+  const rows = states
+    .filter((s) => s.time % 2 === 0)
+    .map((s) => [s.time, ...s.coilFlow.flatMap((q, k) => [fixed(q, 4), fixed(s.coilOut[k]!, 4)])].join(";"));
   return [head, ...rows].join("\n") + "\n";
 }
 
 /** Blanks between columns, a banner, a footer, a stray bracket, and a restart that runs 60 s over again. */
 function sensorsDat(states: readonly HallState[]): string {
   const names = ["S1_low", "S2_low", "S3_low", "S4_low", "S1_high", "S2_high", "S3_high", "S4_high"];
-  const head = ["# time      " + names.map((n) => n.padStart(9)).join(" "), "#  s        " + names.map(() => "K".padStart(9)).join(" ")];
-  const row = (s: HallState, shift = 0): string => fixed(s.time, 2).padStart(10) + "  " + Array.from(s.zones, (z) => fixed(z + shift, 3).padStart(9)).join(" ");
+  const head = [
+    "# time      " + names.map((n) => n.padStart(9)).join(" "),
+    "#  s        " + names.map(() => "K".padStart(9)).join(" "),
+  ];
+  const row = (s: HallState, shift = 0): string =>
+    fixed(s.time, 2).padStart(10) + "  " + Array.from(s.zones, (z) => fixed(z + shift, 3).padStart(9)).join(" ");
   const every = states.filter((s) => s.time % 5 === 0);
   const first = every.filter((s) => s.time <= 960).map((s) => row(s));
   const second = every.filter((s) => s.time >= 900).map((s) => row(s));
-  return ["Brinehaven hall solver, probe output", "probes at 8 logger positions, order S1 .. S4 from the coils to the door", ...head, ...first, "}", "restart from checkpoint 900", ...head, ...second, "", `end of probe output, ${second.length + first.length} records`, ""].join("\n");
+  return [
+    "Brinehaven hall solver, probe output",
+    "probes at 8 logger positions, order S1 .. S4 from the coils to the door",
+    ...head,
+    ...first,
+    "}",
+    "restart from checkpoint 900",
+    ...head,
+    ...second,
+    "",
+    `end of probe output, ${second.length + first.length} records`,
+    "",
+  ].join("\n");
 }
 
 function solverLog(c: HallCase, states: readonly HallState[], diverged: boolean): string {
@@ -48,7 +78,10 @@ function solverLog(c: HallCase, states: readonly HallState[], diverged: boolean)
     const stir = 1 + 12 * s.doorFlow;
     const k = 1 + Math.floor(3 + stir * 0.4 + random() * 2);
     const blow = diverged && s.time > 850 ? 10 ** ((s.time - 850) / 18) : 1;
-    out.push(`Time = ${s.time} s`, `  residual T ${(2.1e-6 * stir * (0.8 + 0.4 * random()) * blow).toExponential(3)}  residual U ${(8.4e-6 * stir * (0.8 + 0.4 * random()) * blow).toExponential(3)}  iterations ${k}`);
+    out.push(
+      `Time = ${s.time} s`,
+      `  residual T ${(2.1e-6 * stir * (0.8 + 0.4 * random()) * blow).toExponential(3)}  residual U ${(8.4e-6 * stir * (0.8 + 0.4 * random()) * blow).toExponential(3)}  iterations ${k}`,
+    );
     if (s.doorFlow > 3) out.push("  warning: local Courant number above 0.9 at the door");
     if (s.time % 300 === 0) out.push(`  clock ${fixed(s.time * 0.41 + 2.2, 1)} s, ${16} workers`);
   }
@@ -63,7 +96,12 @@ function cellsPerWorker(c: HallCase): string {
   for (let t = 0; t <= END; t += 30) {
     // The refined region follows the warm front for as long as the door is open, and some minutes after.
     const front = Math.exp(-Math.max(0, t - 30 - c.doorOpen) / 260) * Math.min(1, Math.max(0, t - 30) / 40);
-    rows.push([t, ...base.map((b, k) => Math.round(b * (1 + 0.55 * front * Math.exp(-(((k - 12) / 2.5) ** 2)) - 0.05 * front)))].join(","));
+    rows.push(
+      [
+        t,
+        ...base.map((b, k) => Math.round(b * (1 + 0.55 * front * Math.exp(-(((k - 12) / 2.5) ** 2)) - 0.05 * front))),
+      ].join(","),
+    );
   }
   return rows.join("\n") + "\n";
 }
@@ -75,10 +113,20 @@ export function writeHallStudy(folder: string): void {
     const states: HallState[] = [];
     solveHall(c, c.id === STOPPED ? 912 : END, (s) => states.push({ ...s, zones: s.zones.slice() }));
     const run = path.join(folder, "runs", c.id);
-    write(path.join(run, "case.json"), JSON.stringify({ fan: { value: c.fan, unit: "%" }, doorOpen: { value: c.doorOpen, unit: "s" }, curtain: c.curtain }, null, 2) + "\n");
+    write(
+      path.join(run, "case.json"),
+      JSON.stringify(
+        { fan: { value: c.fan, unit: "%" }, doorOpen: { value: c.doorOpen, unit: "s" }, curtain: c.curtain },
+        null,
+        2,
+      ) + "\n",
+    );
     write(path.join(run, "monitors/hall.csv"), hallCsv(states, c.id === IN_CELSIUS));
     const coils = coilsCsv(states);
-    write(path.join(run, "monitors/coils.csv"), c.id === CUT_OFF ? coils.slice(0, Math.floor(coils.length * 0.61)) : coils);
+    write(
+      path.join(run, "monitors/coils.csv"),
+      c.id === CUT_OFF ? coils.slice(0, Math.floor(coils.length * 0.61)) : coils,
+    );
     if (c.id !== WITHOUT_SENSORS) write(path.join(run, "monitors/sensors.dat"), sensorsDat(states));
     write(path.join(run, "solver.log"), solverLog(c, states, c.id === STOPPED));
     write(path.join(run, "load/cells_per_worker.csv"), cellsPerWorker(c));
@@ -89,7 +137,21 @@ export function writeHallStudy(folder: string): void {
   write(path.join(folder, "points/product.csv"), products());
   write(
     path.join(folder, "oxtrum.study.json"),
-    JSON.stringify({ oxtrum: 1, title: "the hall when the door opens", runs: { pattern: "runs/{fan:%}_{doorOpen:s}_{curtain}" }, parameters: { fan: { unit: "%", label: "fan speed" }, doorOpen: { unit: "s", label: "door open" }, curtain: { label: "curtain" } }, units: { "load/cells_per_worker.csv": { "cells_*": "1" } } }, null, 2) + "\n",
+    JSON.stringify(
+      {
+        oxtrum: 1,
+        title: "the hall when the door opens",
+        runs: { pattern: "runs/{fan:%}_{doorOpen:s}_{curtain}" },
+        parameters: {
+          fan: { unit: "%", label: "fan speed" },
+          doorOpen: { unit: "s", label: "door open" },
+          curtain: { label: "curtain" },
+        },
+        units: { "load/cells_per_worker.csv": { "cells_*": "1" } },
+      },
+      null,
+      2,
+    ) + "\n",
   );
 }
 
@@ -100,13 +162,27 @@ export const CLOCK_OFFSET = 42;
 function loggers(states: readonly HallState[]): string {
   const random = seeded(2024);
   const rows = ["time [s];L1 [degC];L2 [degC];L3 [degC];L4 [degC]"];
-  for (const s of states.filter((x) => x.time % 10 === 0 && x.time >= CLOCK_OFFSET)) rows.push([s.time - CLOCK_OFFSET + 2, ...[0, 1, 2, 3].map((k) => fixed(s.zones[4 + k]! - 273.15 + 0.06 * normal(random), 3).replace(".", ","))].join(";"));
+  for (const s of states.filter((x) => x.time % 10 === 0 && x.time >= CLOCK_OFFSET))
+    rows.push(
+      [
+        s.time - CLOCK_OFFSET + 2,
+        ...[0, 1, 2, 3].map((k) => fixed(s.zones[4 + k]! - 273.15 + 0.06 * normal(random), 3).replace(".", ",")),
+      ].join(";"),
+    );
   return rows.join("\r\n") + "\r\n";
 }
 
 function products(): string {
   const random = seeded(40);
   const rows = ["product,z [m],x [m],y [m]"];
-  for (let k = 1; k <= 40; k++) rows.push([`P${String(k).padStart(2, "0")}`, fixed(0.4 + 4.8 * random(), 3), fixed(3 + 18 * random(), 3), fixed(k % 2 === 0 ? 2.4 + random() : 8.2 + random(), 3)].join(","));
+  for (let k = 1; k <= 40; k++)
+    rows.push(
+      [
+        `P${String(k).padStart(2, "0")}`,
+        fixed(0.4 + 4.8 * random(), 3),
+        fixed(3 + 18 * random(), 3),
+        fixed(k % 2 === 0 ? 2.4 + random() : 8.2 + random(), 3),
+      ].join(","),
+    );
   return rows.join("\n") + "\n";
 }

@@ -2,7 +2,16 @@ import fs from "node:fs";
 import path from "node:path";
 import { Command, CommanderError, Option } from "commander";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
-import { engineVersion, jobRequestSchema, readManifest, runJob, scanStudy, verifyManifest, type JobEvent, type JobRequestInput } from "@oxtrum/engine";
+import {
+  engineVersion,
+  jobRequestSchema,
+  readManifest,
+  runJob,
+  scanStudy,
+  verifyManifest,
+  type JobEvent,
+  type JobRequestInput,
+} from "@oxtrum/engine";
 import { Progress } from "./progress.js";
 import { show } from "./show.js";
 import { dataFolder, parseSettings, parseStudy, readScript } from "./studies.js";
@@ -26,10 +35,21 @@ process.on("SIGINT", () => {
   abort.abort();
 });
 
-const program = new Command("oxtrum").description("Runs scripts on folders of simulation results.").version(engineVersion()).showHelpAfterError("Add --help for examples.").exitOverride();
+const program = new Command("oxtrum")
+  .description("Runs scripts on folders of simulation results.")
+  .version(engineVersion())
+  .showHelpAfterError("Add --help for examples.")
+  .exitOverride();
 
-const example = (text: string): string => `\nExamples:\n${text.trim().split("\n").map((l) => "  " + l.trim()).join("\n")}\n`;
-const studyOption = new Option("--study <name=folder>", "a study and where it is; may be given several times").argParser(collect).default([] as string[], "none");
+const example = (text: string): string =>
+  `\nExamples:\n${text
+    .trim()
+    .split("\n")
+    .map((l) => "  " + l.trim())
+    .join("\n")}\n`;
+const studyOption = new Option("--study <name=folder>", "a study and where it is; may be given several times")
+  .argParser(collect)
+  .default([] as string[], "none");
 
 interface RunOptions {
   study: string[];
@@ -55,16 +75,41 @@ program
       const runs = c.runs.map((r) => ({
         id: r.id,
         parameters: r.params,
-        files: Object.entries(r.files).map(([p, f]) => ({ path: p, size: f.size, ...(f.shape !== undefined && { columns: c.shapes[f.shape]!.columns.map(({ name, unit, kind }) => ({ name, unit, type: kind })) }), ...(f.last !== undefined && { last: f.last }), ...(f.error !== undefined && { error: f.error }) })),
+        files: Object.entries(r.files).map(([p, f]) => ({
+          path: p,
+          size: f.size,
+          ...(f.shape !== undefined && {
+            columns: c.shapes[f.shape]!.columns.map(({ name, unit, kind }) => ({ name, unit, type: kind })),
+          }),
+          ...(f.last !== undefined && { last: f.last }),
+          ...(f.error !== undefined && { error: f.error }),
+        })),
         problems: r.problems.map(({ kind, file, text }) => ({ kind, ...(file !== undefined && { file }), text })),
       }));
-      print(JSON.stringify({ runs, parameters: c.parameters, problems: problems.map(({ run, kind, file, text }) => ({ run, kind, ...(file !== undefined && { file }), text })) }));
+      print(
+        JSON.stringify({
+          runs,
+          parameters: c.parameters,
+          problems: problems.map(({ run, kind, file, text }) => ({
+            run,
+            kind,
+            ...(file !== undefined && { file }),
+            text,
+          })),
+        }),
+      );
       return;
     }
     print(`${c.runs.length} runs (${c.how})`);
     const heads = c.parameters.map((p) => (displayUnit(p.unit) ? `${p.name} ${displayUnit(p.unit)}` : p.name));
     const rows = c.runs.slice(0, 60).map((r) => [r.id, ...c.parameters.map((p) => { const v = r.params[p.name]; return typeof v === "number" ? formatNumber(v) : (v ?? "–"); }), String(Object.keys(r.files).length), r.problems.map((p) => p.text).join("; ")]); // prettier-ignore
-    for (const line of columnsOf(["run", ...heads, "files", "problems"], rows, [false, ...c.parameters.map((p) => p.type === "number"), true, false])) print("  " + line);
+    for (const line of columnsOf(["run", ...heads, "files", "problems"], rows, [
+      false,
+      ...c.parameters.map((p) => p.type === "number"),
+      true,
+      false,
+    ]))
+      print("  " + line);
     if (c.runs.length > 60) print(`  and ${c.runs.length - 60} more`);
     print(problems.length === 0 ? "no problems" : `${problems.length} problems`);
   });
@@ -74,7 +119,12 @@ program
   .description("What is in one file: columns, units, ranges, missing values, skipped lines.")
   .option("--json", "as JSON")
   .option("--rows <a:b>", "also the values of these rows, from 0, b excluded")
-  .addHelpText("after", example("oxtrum show demo/data/coldstore-doors/runs/075_080_none/monitors/sensors.dat\noxtrum show results.csv --json --rows 0:10"))
+  .addHelpText(
+    "after",
+    example(
+      "oxtrum show demo/data/coldstore-doors/runs/075_080_none/monitors/sensors.dat\noxtrum show results.csv --json --rows 0:10",
+    ),
+  )
   .action((file: string, o: { json?: boolean; rows?: string }) => {
     process.exitCode = show(file, o, print, complain);
   });
@@ -114,15 +164,32 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry"): P
   progress.end();
   process.exitCode = result.exit;
   if (mode === "dry") printAsked(o.json === true, asked, diagnostics, result.exit);
-  else if (o.json) print(JSON.stringify({ exit: result.exit, outputs: result.outputs, leftOut: result.summary.left, diagnostics, messages }));
+  else if (o.json)
+    print(
+      JSON.stringify({
+        exit: result.exit,
+        outputs: result.outputs,
+        leftOut: result.summary.left,
+        diagnostics,
+        messages,
+      }),
+    );
   else {
     const { summary } = result;
     complain(`${summary.runs} runs, ${summary.left.length} left out, ${formatNumber(summary.seconds, 3)} s`);
-    for (const l of summary.left) complain(`  ${l.run}: ${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`);
+    for (const l of summary.left)
+      complain(
+        `  ${l.run}: ${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`,
+      );
   }
 }
 
-function printAsked(json: boolean, asked: Extract<JobEvent, { type: "asked" }> | undefined, diagnostics: unknown[], exit: number): void {
+function printAsked(
+  json: boolean,
+  asked: Extract<JobEvent, { type: "asked" }> | undefined,
+  diagnostics: unknown[],
+  exit: number,
+): void {
   if (json) {
     print(JSON.stringify({ exit, complete: asked?.complete ?? false, asks: asked?.asked ?? [], diagnostics }));
     return;
@@ -132,15 +199,23 @@ function printAsked(json: boolean, asked: Extract<JobEvent, { type: "asked" }> |
   const files = [...new Set(asked.asked.map((a) => a.file))];
   const rows = runs.map((run) => [run, ...files.map((f) => { const a = asked.asked.find((x) => x.run === run && x.file === f); return a === undefined ? "" : a.missing === undefined ? "reads" : "missing"; })]); // prettier-ignore
   for (const line of columnsOf(["run", ...files], rows, [false, ...files.map(() => false)])) print(line);
-  if (!asked.complete) print("The script reads values before it ends; what it asks for after that is not known before the run.");
+  if (!asked.complete)
+    print("The script reads values before it ends; what it asks for after that is not known before the run.");
 }
 
 const runLike = (c: Command): Command =>
-  c.addOption(studyOption).option("--set <name=value>", "sets an input of the script; may be given several times", collect, [] as string[]).option("--runs <selector>", "only these runs: ids, patterns, parameter=value; separated by commas").option("--json", "as JSON");
+  c
+    .addOption(studyOption)
+    .option("--set <name=value>", "sets an input of the script; may be given several times", collect, [] as string[])
+    .option("--runs <selector>", "only these runs: ids, patterns, parameter=value; separated by commas")
+    .option("--json", "as JSON");
 
 runLike(program.command("check <script>"))
   .description("Type errors and names that no run has, without reading results.")
-  .addHelpText("after", example("oxtrum check demo/scripts/hall-recovery.ts --study coldstore-doors=demo/data/coldstore-doors"))
+  .addHelpText(
+    "after",
+    example("oxtrum check demo/scripts/hall-recovery.ts --study coldstore-doors=demo/data/coldstore-doors"),
+  )
   .action(async (script: string, o: RunOptions) => {
     const found: Extract<JobEvent, { type: "diagnostics" }>["diagnostics"][number][] = [];
     const messages: string[] = [];
@@ -151,7 +226,8 @@ runLike(program.command("check <script>"))
     const errors = found.filter((d) => d.severity === "error").length + messages.length;
     if (o.json) print(JSON.stringify({ diagnostics: found, messages }));
     else {
-      for (const d of found) print(`${d.file}:${d.line}:${d.column} ${d.severity === "warning" ? "warning: " : ""}${d.message}`);
+      for (const d of found)
+        print(`${d.file}:${d.line}:${d.column} ${d.severity === "warning" ? "warning: " : ""}${d.message}`);
       messages.forEach(complain);
       if (found.length + messages.length === 0) print("nothing found");
     }
@@ -169,7 +245,8 @@ runLike(program.command("run <script>"))
     "after",
     example(`oxtrum run demo/scripts/hall-recovery.ts --study coldstore-doors=demo/data/coldstore-doors --out out
       oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --runs "fan=50,curtain=none" --set limit="15 min"
-      oxtrum run hall-recovery.ts --study coldstore-doors=data --dry`) + "\nExit codes: 0 all well, 1 an error in the script, 2 runs were left out, 3 a check failed or is undecided.\n",
+      oxtrum run hall-recovery.ts --study coldstore-doors=data --dry`) +
+      "\nExit codes: 0 all well, 1 an error in the script, 2 runs were left out, 3 a check failed or is undecided.\n",
   )
   .action(async (script: string, o: RunOptions) => runCommand(script, o, o.dry ? "dry" : "run"));
 
@@ -183,11 +260,17 @@ program
   .action(async (file: string, o: { study: string[]; workers?: number; json?: boolean }) => {
     const progress = new Progress(process.stderr, true);
     const given = Object.fromEntries(o.study.map(parseStudy).map((s) => [s.name, s.folder]));
-    for (const s of readManifest(file).studies) if (!Object.hasOwn(given, s.name) && fs.existsSync(s.name)) given[s.name] = path.resolve(s.name);
-    const v = await verifyManifest(file, given, { tell: (e) => progress.tell(e), signal: abort.signal, ...(o.workers !== undefined && { workers: o.workers }) });
+    for (const s of readManifest(file).studies)
+      if (!Object.hasOwn(given, s.name) && fs.existsSync(s.name)) given[s.name] = path.resolve(s.name);
+    const v = await verifyManifest(file, given, {
+      tell: (e) => progress.tell(e),
+      signal: abort.signal,
+      ...(o.workers !== undefined && { workers: o.workers }),
+    });
     if (o.json) print(JSON.stringify(v));
     else {
-      for (const x of v.outputs) print(`${x.verdict.padEnd(12)} ${x.name}${x.detail === undefined ? "" : `: ${x.detail}`}`);
+      for (const x of v.outputs)
+        print(`${x.verdict.padEnd(12)} ${x.name}${x.detail === undefined ? "" : `: ${x.detail}`}`);
       for (const i of v.inputs) print(`input ${i.change}: ${i.study}/${i.path}`);
       for (const n of v.notes) print(`note: ${n}`);
       print(v.same ? "All outputs are the same." : "Outputs differ.");

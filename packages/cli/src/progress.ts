@@ -1,6 +1,7 @@
 import type { JobEvent, ScriptDiagnostic } from "@oxtrum/engine";
 
-export const diagnosticLine = (d: ScriptDiagnostic): string => `${d.file}:${d.line}:${d.column} ${d.severity === "warning" ? "warning: " : ""}${d.message}`;
+export const diagnosticLine = (d: ScriptDiagnostic): string =>
+  `${d.file}:${d.line}:${d.column} ${d.severity === "warning" ? "warning: " : ""}${d.message}`;
 
 /** Tells a job's progress: a bar on a terminal, plain lines otherwise. */
 export class Progress {
@@ -18,7 +19,8 @@ export class Progress {
     if (this.quiet) return;
     switch (e.type) {
       case "stage":
-        if (!this.out.isTTY && e.stage !== "writing") this.#line(`${e.stage}${e.text === undefined ? "" : ` ${e.text}`}`);
+        if (!this.out.isTTY && e.stage !== "writing")
+          this.#line(`${e.stage}${e.text === undefined ? "" : ` ${e.text}`}`);
         break;
       case "diagnostics":
         for (const d of e.diagnostics) this.#line(diagnosticLine(d));
@@ -41,7 +43,9 @@ export class Progress {
         const o = e.output;
         const files = o.files.map((f) => f.file).join(", ");
         const left = o.left.length > 0 ? `, ${o.left.length} left out` : "";
-        this.#line(`  ${o.kind} ${o.name}: ${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? `${o.runs > 0 ? `${o.runs} runs${left}` : `${o.rows ?? 0} rows`}`)}${files === "" ? "" : ` → ${files}`}`);
+        this.#line(
+          `  ${o.kind} ${o.name}: ${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? `${o.runs > 0 ? `${o.runs} runs${left}` : `${o.rows ?? 0} rows`}`)}${files === "" ? "" : ` → ${files}`}`,
+        );
         break;
       }
       default:
@@ -62,7 +66,9 @@ export class Progress {
   #bar(): void {
     if (!this.out.isTTY || this.#total === 0) return;
     const share = this.#runs.size / this.#total;
-    this.out.write(`\r[${"#".repeat(Math.round(share * 30)).padEnd(30, ".")}] ${this.#runs.size} of ${this.#total} runs\u001b[K`);
+    this.out.write(
+      `\r[${"#".repeat(Math.round(share * 30)).padEnd(30, ".")}] ${this.#runs.size} of ${this.#total} runs\u001b[K`,
+    );
     this.#drawn = true;
   }
 }

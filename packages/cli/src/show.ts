@@ -4,7 +4,12 @@ import { showFile, type ShownFile } from "@oxtrum/engine";
 import { columnsOf } from "./text-table.js";
 
 /** `show FILE`: what is in one file. Returns the exit code. */
-export function show(file: string, options: { json?: boolean; rows?: string }, print: (s: string) => void, complain: (s: string) => void): number {
+export function show(
+  file: string,
+  options: { json?: boolean; rows?: string },
+  print: (s: string) => void,
+  complain: (s: string) => void,
+): number {
   let shown: ShownFile;
   try {
     shown = showFile(file);
@@ -14,7 +19,10 @@ export function show(file: string, options: { json?: boolean; rows?: string }, p
     const place = e instanceof FormatError ? e.place : {};
     const hint = e instanceof FormatError ? (e.hint ?? null) : f.code === "ENOENT" ? "Check the path." : null;
     if (options.json) print(JSON.stringify({ error: { file, ...place, message, hint } }));
-    else complain(`${file}${place.line !== undefined ? `:${place.line}` : ""}: ${message}${hint === null ? "" : `\n  ${hint}`}`);
+    else
+      complain(
+        `${file}${place.line !== undefined ? `:${place.line}` : ""}: ${message}${hint === null ? "" : `\n  ${hint}`}`,
+      );
     return 1;
   }
   const range = options.rows === undefined ? undefined : parseRange(options.rows, shown.rows);
@@ -24,12 +32,23 @@ export function show(file: string, options: { json?: boolean; rows?: string }, p
     return 0;
   }
   print(`${file}: table, ${formatNumber(shown.rows)} rows, ${shown.columns.length} columns`);
-  const rows = shown.columns.map((c) => [c.name, displayUnit(c.unit) || (c.type === "text" ? "words" : c.unit === "1" ? "1" : "?"), c.min === null ? "–" : formatNumber(c.min), c.max === null ? "–" : formatNumber(c.max), c.missing ? `${c.missing} missing` : ""]);
-  for (const line of columnsOf(["column", "unit", "min", "max", ""], rows, [false, false, true, true, false])) print("  " + line);
+  const rows = shown.columns.map((c) => [
+    c.name,
+    displayUnit(c.unit) || (c.type === "text" ? "words" : c.unit === "1" ? "1" : "?"),
+    c.min === null ? "–" : formatNumber(c.min),
+    c.max === null ? "–" : formatNumber(c.max),
+    c.missing ? `${c.missing} missing` : "",
+  ]);
+  for (const line of columnsOf(["column", "unit", "min", "max", ""], rows, [false, false, true, true, false]))
+    print("  " + line);
   if (range) {
     const values = valuesOf(shown, range);
     const cells = Array.from({ length: range[1] - range[0] }, (_, i) => [String(range[0] + i), ...shown.columns.map((c) => { const v = values[c.name]![i]; return typeof v === "number" ? formatNumber(v) : (v ?? "–"); })]); // prettier-ignore
-    for (const line of columnsOf(["row", ...shown.columns.map((c) => c.name)], cells, [true, ...shown.columns.map((c) => c.type === "number")])) print("  " + line);
+    for (const line of columnsOf(["row", ...shown.columns.map((c) => c.name)], cells, [
+      true,
+      ...shown.columns.map((c) => c.type === "number"),
+    ]))
+      print("  " + line);
   }
   for (const n of shown.notes) print(`  note: ${n}`);
   for (const s of shown.skipped.slice(0, 30)) print(`  skipped line ${s.line}: ${s.reason}`);
@@ -45,7 +64,12 @@ function parseRange(text: string, rows: number): [number, number] {
 }
 
 function valuesOf(shown: ShownFile, [a, b]: [number, number]): Record<string, (number | string | null)[]> {
-  return Object.fromEntries(shown.table.columns.map((c) => [c.name, c.kind === "number" ? Array.from(c.values.subarray(a, b), (x) => (x === x ? x : null)) : c.values.slice(a, b)]));
+  return Object.fromEntries(
+    shown.table.columns.map((c) => [
+      c.name,
+      c.kind === "number" ? Array.from(c.values.subarray(a, b), (x) => (x === x ? x : null)) : c.values.slice(a, b),
+    ]),
+  );
 }
 
 /** JSON has no infinities: they are written as the texts "Inf" and "-Inf". */

@@ -10,8 +10,10 @@ export function parseStudy(text: string): { name: string; folder: string } {
   const at = text.indexOf("=");
   const folder = path.resolve(at < 0 ? text : text.slice(at + 1));
   const name = at < 0 ? path.basename(folder) : text.slice(0, at);
-  if (!/^[\p{L}\p{N}._-]{1,100}$/u.test(name)) throw new Error(`--study: "${name}" is not a name; use letters, digits, dots and dashes`);
-  if (!fs.existsSync(folder) || !fs.statSync(folder).isDirectory()) throw new Error(`--study ${name}: there is no folder ${folder}`);
+  if (!/^[\p{L}\p{N}._-]{1,100}$/u.test(name))
+    throw new Error(`--study: "${name}" is not a name; use letters, digits, dots and dashes`);
+  if (!fs.existsSync(folder) || !fs.statSync(folder).isDirectory())
+    throw new Error(`--study ${name}: there is no folder ${folder}`);
   return { name, folder };
 }
 
@@ -41,7 +43,9 @@ export function readScript(file: string): { main: string; files: Record<string, 
     const text = fs.readFileSync(p, "utf8");
     files[name] = text;
     for (const m of text.matchAll(/(?:import|export)[^"';]*?from\s*["']\.\/([\w.-]+)["']/g)) {
-      const found = [m[1]!, `${m[1]!}.ts`, m[1]!.replace(/\.js$/, ".ts")].find((n) => fs.existsSync(path.join(folder, n)));
+      const found = [m[1]!, `${m[1]!}.ts`, m[1]!.replace(/\.js$/, ".ts")].find((n) =>
+        fs.existsSync(path.join(folder, n)),
+      );
       if (found !== undefined) add(found);
     }
   };

@@ -89,7 +89,9 @@ declare module "oxtrum" {
     /** All columns but these. */
     drop<N extends Name<C>>(...names: (N | N[])[]): Table<Omit<C, N>>;
     /** Other names, old to new. @example t.rename({ T_mean: "T" }) */
-    rename<M extends { [K in Names<C>]?: string }>(names: M): Table<Omit<C, Extract<keyof M, string>> & { [K in Extract<M[keyof M], string>]: Numbers }>;
+    rename<M extends { [K in Names<C>]?: string }>(
+      names: M,
+    ): Table<Omit<C, Extract<keyof M, string>> & { [K in Extract<M[keyof M], string>]: Numbers }>;
     /** The axis for look-ups, weights and integrals from here on. @example t.along("iteration") */
     along(axis: NumberName<C>): Table<C>;
     /** Rows that fulfil a formula, or have given values. @example t.where("T_mean > 275 K") @example t.where({ pass: 2 }) */
@@ -106,7 +108,11 @@ declare module "oxtrum" {
      * A column by formula; units are worked out and checked. Names with blanks are written `col("T mean")`, constants
      * go in `with`. @example t.derive("resultant", "sqrt(Vx^2 + Vy^2)") @example t.derive("dT", "T_mean - Tref", { with: { Tref: "274 K" } })
      */
-    derive<N extends string>(name: N, formula: string, options?: { unit?: string; with?: { [name: string]: Amount } }): Table<C & { [K in N]: Numbers }>;
+    derive<N extends string>(
+      name: N,
+      formula: string,
+      options?: { unit?: string; with?: { [name: string]: Amount } },
+    ): Table<C & { [K in N]: Numbers }>;
     /** Columns in another unit. @example t.to("T_mean", "degC") */
     to(names: NumberName<C> | NumberName<C>[], unit: string): Table<C>;
     /** Says what a column's unit is, where the file does not. The numbers stay. */
@@ -118,15 +124,25 @@ declare module "oxtrum" {
     /** Adds `name.rate`, the derivative along the axis: second order, uneven steps allowed (Fornberg 1988). */
     derivative<N extends NumberName<C>>(name: N): Table<C & { [K in `${N}.rate`]: Numbers }>;
     /** Other places on the axis, linear between rows. @example t.resample("time", { step: "10 s" }) */
-    resample(axis: NumberName<C>, spacing: { step: Amount; from?: Amount; to?: Amount } | { at: Amount[] } | { count: number }): Table<C>;
+    resample(
+      axis: NumberName<C>,
+      spacing: { step: Amount; from?: Amount; to?: Amount } | { at: Amount[] } | { count: number },
+    ): Table<C>;
     /** Another table's columns beside this one's, interpolated to its axis; equal names get the suffix `.2`. */
     join<D>(other: Table<D>, options?: { on?: string; suffix?: string }): Table<C & D & Columns>;
     /** Tables one below the other, columns by name. */
     concat(...others: Table<any>[]): Table<C>;
     /** Each number column's change against a baseline row: `name.diff`, `name.percent`. @example peaks.compareTo({ fan: 75 }, { match: ["open"] }) */
-    compareTo(baseline: { [K in Names<C>]?: number | string | Quantity }, options?: { match?: Name<C>[] }): Table<C & Columns>;
+    compareTo(
+      baseline: { [K in Names<C>]?: number | string | Quantity },
+      options?: { match?: Name<C>[] },
+    ): Table<C & Columns>;
     /** Where a column passes a level: axis value and direction. */
-    crossings(name: NumberName<C>, level: Amount, options?: { direction?: "both" | "rising" | "falling" }): Table<Columns>;
+    crossings(
+      name: NumberName<C>,
+      level: Amount,
+      options?: { direction?: "both" | "rising" | "falling" },
+    ): Table<Columns>;
     /** The first rows. */
     head(count: number): Table<C>;
 
@@ -149,7 +165,11 @@ declare module "oxtrum" {
     first(name: NumberName<C>): Quantity;
     last(name: NumberName<C>): Quantity;
     /** The value at a place on the axis. @example t.at("T_mean", "10 min") */
-    at(name: NumberName<C>, place: Amount | "first" | "last", options?: { pick?: "exact" | "nearest" | "linear"; along?: NumberName<C> }): Quantity;
+    at(
+      name: NumberName<C>,
+      place: Amount | "first" | "last",
+      options?: { pick?: "exact" | "nearest" | "linear"; along?: NumberName<C> },
+    ): Quantity;
     /** When a column stays within a band about its last (or a given) value, to the end. @example t.settles("T_mean", { within: "0.5 K" }) */
     settles(name: NumberName<C>, options: { within: Amount; to?: Amount }): Quantity;
 
@@ -167,7 +187,10 @@ declare module "oxtrum" {
     /** Its parameters: quantities, or words. @example run.params.fan */
     readonly params: S["params"];
     /** A text table of this run. @example run.table("monitors/hall.csv") */
-    table<F extends Name<S["tables"]>>(file: F, options?: ReadOptions): Table<F extends keyof S["tables"] ? S["tables"][F] : Columns>;
+    table<F extends Name<S["tables"]>>(
+      file: F,
+      options?: ReadOptions,
+    ): Table<F extends keyof S["tables"] ? S["tables"][F] : Columns>;
     /** Lines of a log, read by patterns. @example run.lines("solver.log").read("Time = {time:s}", "T residual {rT}") */
     lines(file: S["lines"] | Name<S["tables"]>): {
       /** The first pattern begins a row, the others fill it in. `{name}`, `{name:unit}` a number, `{name:text}` a word, `…` anything. */
@@ -182,7 +205,11 @@ declare module "oxtrum" {
     readonly count: number;
     readonly ids: string[];
     /** Runs by their parameters: a value, a list of values, or `{ min, max }`. @example runs.where({ curtain: "none", fan: [50, 75] }) */
-    where(condition: { [K in keyof S["choices"]]?: S["choices"][K] | S["choices"][K][] | { min?: number; max?: number } } & { id?: string | string[] }): RunSet<S>;
+    where(
+      condition: {
+        [K in keyof S["choices"]]?: S["choices"][K] | S["choices"][K][] | { min?: number; max?: number };
+      } & { id?: string | string[] },
+    ): RunSet<S>;
     where(condition: (run: Run<S>) => boolean): RunSet<S>;
     sort(parameter: Name<S["choices"]>, order?: "rising" | "falling"): RunSet<S>;
     /** Something from each run. Do not change outer variables in the callback: runs are worked out in any order. */
@@ -213,13 +240,18 @@ declare module "oxtrum" {
     readonly name: string;
     readonly runs: RunSet<S>;
     /** A table beside the runs. @example study("coldstore-doors").table("measured/loggers.csv") */
-    table<F extends Name<S["beside"]>>(file: F, options?: ReadOptions): Table<F extends keyof S["beside"] ? S["beside"][F] : Columns>;
+    table<F extends Name<S["beside"]>>(
+      file: F,
+      options?: ReadOptions,
+    ): Table<F extends keyof S["beside"] ? S["beside"][F] : Columns>;
   }
 
   /** A study by the name under which it is registered or given on the command line. @example study("coldstore-doors").runs */
   export function study<N extends Names<Studies>>(name: N): Study<Shaped<Studies[N]>>;
 
-  type BandColumns<C> = { [K in `${NumberNames<C>}.${"mean" | "std" | "min" | "max" | "n" | `p${number}`}`]: Numbers } & { [K in "time" | "x" | "y" | "z" | "iteration"]: Numbers } & C;
+  type BandColumns<C> = {
+    [K in `${NumberNames<C>}.${"mean" | "std" | "min" | "max" | "n" | `p${number}`}`]: Numbers;
+  } & { [K in "time" | "x" | "y" | "z" | "iteration"]: Numbers } & C;
 
   /**
    * Statistics across runs on a common axis: for each column `.mean`, `.std` (n−1), `.min`, `.max`, `.n` and the
@@ -228,7 +260,12 @@ declare module "oxtrum" {
    */
   export function across<C, S extends StudyShape>(
     runs: RunMap<Table<C>, S>,
-    options?: { on?: NumberName<C>; columns?: NumberName<C>[]; axis?: "union" | "intersection" | { step: Amount }; percentiles?: number[] },
+    options?: {
+      on?: NumberName<C>;
+      columns?: NumberName<C>[];
+      axis?: "union" | "intersection" | { step: Amount };
+      percentiles?: number[];
+    },
   ): Table<BandColumns<C>>;
 
   interface ChartOptions {
@@ -282,7 +319,16 @@ declare module "oxtrum" {
     /** Bars over words or numbers. */
     bars<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
     /** A band from `across`: edges and the line between. @example chart.band(across(air, { on: "time" }), { y: "T_mean", show: ["mean", "min", "max"] }) */
-    band<C>(data: Table<C>, options?: ChartOptions & { y?: string | string[]; along?: Name<C>; show?: string[]; upright?: boolean; name?: string }): Chart;
+    band<C>(
+      data: Table<C>,
+      options?: ChartOptions & {
+        y?: string | string[];
+        along?: Name<C>;
+        show?: string[];
+        upright?: boolean;
+        name?: string;
+      },
+    ): Chart;
     /** Charts on the same axes. */
     layers(charts: Chart[], options?: ChartOptions): Chart;
   };
@@ -300,7 +346,11 @@ declare module "oxtrum" {
   export const emit: {
     /** A table, or the tables of runs stacked or wide. @example emit.table("peaks", peaks, { formats: ["csv", "json"] }) */
     table<C>(name: string, table: Table<C>, options?: { formats?: ("csv" | "json")[] }): void;
-    table<T, S extends StudyShape>(name: string, tables: RunMap<T, S>, options?: { formats?: ("csv" | "json")[]; layout?: "stacked" | "wide"; column?: string }): void;
+    table<T, S extends StudyShape>(
+      name: string,
+      tables: RunMap<T, S>,
+      options?: { formats?: ("csv" | "json")[]; layout?: "stacked" | "wide"; column?: string },
+    ): void;
     /** A chart, as SVG and PNG unless said otherwise. */
     chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png")[] }): void;
     /** A number. */

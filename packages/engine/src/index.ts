@@ -6,8 +6,26 @@ export { manifestSchema, type Manifest } from "./job/manifest.js";
 export { engineVersion } from "./job/fingerprint.js";
 export { safeName, tableSlice, thinned } from "./job/write-outputs.js";
 export type { ScriptDiagnostic } from "./check/messages.js";
-export { scanStudy, looksLikeTable, writeWhole, type Catalogue, type CatalogueRun, type CatalogueFile, type ColumnHead, type Problem, type Shape } from "./study/catalogue.js";
-export { readDefinition, resolveFile, definitionSchema, definitionName, DefinitionError, type StudyDefinition, type ReaderChoices } from "./study/definition.js";
+export {
+  scanStudy,
+  looksLikeTable,
+  writeWhole,
+  type Catalogue,
+  type CatalogueRun,
+  type CatalogueFile,
+  type ColumnHead,
+  type Problem,
+  type Shape,
+} from "./study/catalogue.js";
+export {
+  readDefinition,
+  resolveFile,
+  definitionSchema,
+  definitionName,
+  DefinitionError,
+  type StudyDefinition,
+  type ReaderChoices,
+} from "./study/definition.js";
 export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";
 export { selectRuns } from "./study/selector.js";
 export { inside } from "./study/folders.js";

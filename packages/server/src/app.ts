@@ -38,7 +38,9 @@ export interface Server {
 export async function makeServer(options: ServerOptions): Promise<Server> {
   const store = await Store.open(options.dataFolder);
   const watchers = new Set<(m: object) => void>();
-  const studies = new Studies(store, options.dataFolder, (study, done, total) => watchers.forEach((w) => w({ study, done, total })));
+  const studies = new Studies(store, options.dataFolder, (study, done, total) =>
+    watchers.forEach((w) => w({ study, done, total })),
+  );
   const scripts = new Scripts(store);
   const checker = new Checker();
   const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker);
@@ -50,10 +52,17 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   const app = new Hono();
   app.use("/api/*", async (c, next) => {
     const host = (c.req.header("host") ?? "").replace(/:\d+$/, "").replace(/^\[|\]$/g, "");
-    if (!options.hosts.includes("*") && !options.hosts.includes(host)) throw new HTTPException(403, { message: "This server is not to be called by that name." });
+    if (!options.hosts.includes("*") && !options.hosts.includes(host))
+      throw new HTTPException(403, { message: "This server is not to be called by that name." });
     const origin = c.req.header("origin");
-    if (c.req.method !== "GET" && origin !== undefined && new URL(origin).host !== c.req.header("host")) throw new HTTPException(403, { message: "Another page may not change anything here." });
-    if (options.token !== undefined && c.req.header("authorization") !== `Bearer ${options.token}` && c.req.query("token") !== options.token) throw new HTTPException(403, { message: "This server asks for its token." });
+    if (c.req.method !== "GET" && origin !== undefined && new URL(origin).host !== c.req.header("host"))
+      throw new HTTPException(403, { message: "Another page may not change anything here." });
+    if (
+      options.token !== undefined &&
+      c.req.header("authorization") !== `Bearer ${options.token}` &&
+      c.req.query("token") !== options.token
+    )
+      throw new HTTPException(403, { message: "This server asks for its token." });
     await next();
   });
   app.onError((e, c) => {
@@ -82,7 +91,10 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   app.all("/api/*", (c) => c.json({ error: "There is nothing here." }, 404));
   if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) {
     const root = path.relative(process.cwd(), options.webFolder) || ".";
-    app.use("/assets/*", serveStatic({ root, onFound: (_, c) => c.header("cache-control", "public, max-age=31536000, immutable") }));
+    app.use(
+      "/assets/*",
+      serveStatic({ root, onFound: (_, c) => c.header("cache-control", "public, max-age=31536000, immutable") }),
+    );
     app.use("*", serveStatic({ root }));
     const index = path.join(options.webFolder, "index.html");
     app.get("*", (c) => c.html(fs.readFileSync(index, "utf8")));

@@ -12,7 +12,9 @@ const token = process.env["OXTRUM_TOKEN"];
 const dataFolder = path.resolve(process.env["OXTRUM_DATA"] ?? path.join(os.homedir(), ".oxtrum"));
 
 if (!local && (token === undefined || token.length < 16)) {
-  process.stderr.write("To be reached from other machines, the server needs OXTRUM_TOKEN with at least 16 characters.\n");
+  process.stderr.write(
+    "To be reached from other machines, the server needs OXTRUM_TOKEN with at least 16 characters.\n",
+  );
   process.exit(1);
 }
 
@@ -20,10 +22,13 @@ if (!local && (token === undefined || token.length < 16)) {
 async function offerDemo(server: Server, demo: string): Promise<void> {
   const data = path.join(demo, "data");
   const there = new Set((await server.studies.list()).map((s) => s.name));
-  for (const name of fs.existsSync(data) ? fs.readdirSync(data).sort() : []) if (!there.has(name) && !name.endsWith(".part")) await server.studies.add(name, path.join(data, name));
+  for (const name of fs.existsSync(data) ? fs.readdirSync(data).sort() : [])
+    if (!there.has(name) && !name.endsWith(".part")) await server.studies.add(name, path.join(data, name));
   const scripts = new Set((await server.scripts.list()).map((s) => s.name));
   const folder = path.join(demo, "scripts");
-  for (const name of fs.readdirSync(folder).sort()) if (name.endsWith(".ts") && !scripts.has(name)) await server.scripts.save(name, fs.readFileSync(path.join(folder, name), "utf8"));
+  for (const name of fs.readdirSync(folder).sort())
+    if (name.endsWith(".ts") && !scripts.has(name))
+      await server.scripts.save(name, fs.readFileSync(path.join(folder, name), "utf8"));
 }
 
 const server = await makeServer({
@@ -38,7 +43,14 @@ if (demo !== undefined) await offerDemo(server, demo);
 const listener = serve({ fetch: server.app.fetch, port, hostname: host }, (info) => {
   process.stdout.write(`Oxtrum is at http://${local ? "localhost" : host}:${info.port}\n`);
   // Warm up: scan the studies and load the checker before anyone asks.
-  void server.studies.all().then((all) => server.checker.check({ "warm.ts": 'import { q } from "oxtrum";\nq("1 s");\n' }, Object.fromEntries(all.map((s) => [s.name, s.types]))));
+  void server.studies
+    .all()
+    .then((all) =>
+      server.checker.check(
+        { "warm.ts": 'import { q } from "oxtrum";\nq("1 s");\n' },
+        Object.fromEntries(all.map((s) => [s.name, s.types])),
+      ),
+    );
 });
 
 const end = (): void => {

@@ -20,12 +20,20 @@ export class Scripts {
   async list(): Promise<ScriptHead[]> {
     const rows = await this.store.db.select().from(scripts).orderBy(scripts.name);
     const heads: ScriptHead[] = [];
-    for (const s of rows) heads.push({ id: s.id, name: s.name, updatedAt: s.updatedAt, revision: (await this.#latest(s.id))?.number ?? 0 });
+    for (const s of rows)
+      heads.push({ id: s.id, name: s.name, updatedAt: s.updatedAt, revision: (await this.#latest(s.id))?.number ?? 0 });
     return heads;
   }
 
   async #latest(scriptId: number): Promise<{ number: number; text: string; createdAt: number } | undefined> {
-    return (await this.store.db.select().from(revisions).where(eq(revisions.scriptId, scriptId)).orderBy(desc(revisions.number)).limit(1))[0];
+    return (
+      await this.store.db
+        .select()
+        .from(revisions)
+        .where(eq(revisions.scriptId, scriptId))
+        .orderBy(desc(revisions.number))
+        .limit(1)
+    )[0];
   }
 
   async get(name: string): Promise<ScriptHead & { text: string }> {
@@ -37,14 +45,22 @@ export class Scripts {
 
   /** Keeps a text as the next revision; an unchanged text keeps its number. */
   async save(name: string, text: string): Promise<ScriptHead> {
-    if (!nameRule.test(name)) throw problem(400, 'A script\'s name holds letters, digits, dots and dashes, and ends in ".ts".');
+    if (!nameRule.test(name))
+      throw problem(400, 'A script\'s name holds letters, digits, dots and dashes, and ends in ".ts".');
     if (text.length > MOST_TEXT) throw problem(413, "A script holds at most a million characters.");
     const now = Date.now();
     await this.store.write((db) =>
       db.transaction(async (tx) => {
         let row = (await tx.select().from(scripts).where(eq(scripts.name, name)))[0];
         row ??= (await tx.insert(scripts).values({ name, createdAt: now, updatedAt: now }).returning())[0]!;
-        const last = (await tx.select().from(revisions).where(eq(revisions.scriptId, row.id)).orderBy(desc(revisions.number)).limit(1))[0];
+        const last = (
+          await tx
+            .select()
+            .from(revisions)
+            .where(eq(revisions.scriptId, row.id))
+            .orderBy(desc(revisions.number))
+            .limit(1)
+        )[0];
         if (last?.text === text) return;
         await tx.insert(revisions).values({ scriptId: row.id, number: (last?.number ?? 0) + 1, text, createdAt: now });
         await tx.update(scripts).set({ updatedAt: now }).where(eq(scripts.id, row.id));
@@ -54,7 +70,8 @@ export class Scripts {
   }
 
   async rename(name: string, to: string): Promise<void> {
-    if (!nameRule.test(to)) throw problem(400, 'A script\'s name holds letters, digits, dots and dashes, and ends in ".ts".');
+    if (!nameRule.test(to))
+      throw problem(400, 'A script\'s name holds letters, digits, dots and dashes, and ends in ".ts".');
     const row = await this.get(name);
     if ((await this.list()).some((s) => s.name === to)) throw problem(409, `There is a script "${to}" already.`);
     await this.store.write((db) => db.update(scripts).set({ name: to }).where(eq(scripts.id, row.id)));
@@ -66,13 +83,22 @@ export class Scripts {
 
   async revisions(name: string): Promise<{ number: number; createdAt: number; size: number }[]> {
     const { id } = await this.get(name);
-    const rows = await this.store.db.select().from(revisions).where(eq(revisions.scriptId, id)).orderBy(desc(revisions.number));
+    const rows = await this.store.db
+      .select()
+      .from(revisions)
+      .where(eq(revisions.scriptId, id))
+      .orderBy(desc(revisions.number));
     return rows.map((r) => ({ number: r.number, createdAt: r.createdAt, size: r.text.length }));
   }
 
   async revision(name: string, number: number): Promise<string> {
     const { id } = await this.get(name);
-    const row = (await this.store.db.select().from(revisions).where(and(eq(revisions.scriptId, id), eq(revisions.number, number))))[0];
+    const row = (
+      await this.store.db
+        .select()
+        .from(revisions)
+        .where(and(eq(revisions.scriptId, id), eq(revisions.number, number)))
+    )[0];
     if (!row) throw problem(404, `Script "${name}" has no revision ${number}.`);
     return row.text;
   }

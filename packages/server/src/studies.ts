@@ -33,10 +33,13 @@ export class Studies {
 
   async add(name: string, folder: string): Promise<void> {
     const full = path.resolve(folder);
-    if (!/^[\p{L}\p{N}._-]{1,100}$/u.test(name)) throw problem(400, "A study's name holds letters, digits, dots and dashes.");
-    if (!fs.existsSync(full) || !fs.statSync(full).isDirectory()) throw problem(400, `There is no folder ${folder} on this machine.`);
+    if (!/^[\p{L}\p{N}._-]{1,100}$/u.test(name))
+      throw problem(400, "A study's name holds letters, digits, dots and dashes.");
+    if (!fs.existsSync(full) || !fs.statSync(full).isDirectory())
+      throw problem(400, `There is no folder ${folder} on this machine.`);
     const real = fs.realpathSync(full);
-    if (real === path.parse(real).root) throw problem(400, "The whole disk is no study; name the folder that holds the runs.");
+    if (real === path.parse(real).root)
+      throw problem(400, "The whole disk is no study; name the folder that holds the runs.");
     const taken = (await this.list()).some((s) => s.name === name);
     if (taken) throw problem(409, `There is a study "${name}" already.`);
     await this.store.write((db) => db.insert(studies).values({ name, folder: real, createdAt: Date.now() }));
@@ -60,7 +63,10 @@ export class Studies {
     const under = this.#scanning.get(name);
     if (under) return under;
     const folder = await this.folder(name);
-    const scan = scanStudy(folder, { keepIn: path.join(this.dataFolder, "catalogues"), onProgress: (done, total) => this.onProgress(name, done, total) })
+    const scan = scanStudy(folder, {
+      keepIn: path.join(this.dataFolder, "catalogues"),
+      onProgress: (done, total) => this.onProgress(name, done, total),
+    })
       .then((catalogue) => {
         const result = { catalogue, types: studyTypes(name, catalogue), scannedAt: Date.now() };
         this.#known.set(name, result);

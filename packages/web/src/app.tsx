@@ -9,9 +9,15 @@ export const router = createBrowserRouter([
     errorElement: <NotHere />,
     children: [
       { path: "/", lazy: async () => ({ Component: (await import("./pages/StudiesPage")).StudiesPage }) },
-      { path: "/studies/:study", lazy: async () => ({ Component: (await import("./pages/study/StudyPage")).StudyPage }) },
+      {
+        path: "/studies/:study",
+        lazy: async () => ({ Component: (await import("./pages/study/StudyPage")).StudyPage }),
+      },
       { path: "/scripts", lazy: async () => ({ Component: (await import("./pages/ScriptsPage")).ScriptsPage }) },
-      { path: "/scripts/:script", lazy: async () => ({ Component: (await import("./pages/script/ScriptPage")).ScriptPage }) },
+      {
+        path: "/scripts/:script",
+        lazy: async () => ({ Component: (await import("./pages/script/ScriptPage")).ScriptPage }),
+      },
       { path: "/jobs/:job", lazy: async () => ({ Component: (await import("./pages/job/JobPage")).JobPage }) },
       { path: "*", element: <NotHere /> },
     ],

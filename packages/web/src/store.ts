@@ -11,7 +11,11 @@ interface View {
 }
 
 const kept = localStorage.getItem("oxtrum.theme");
-const initialState: View = { theme: kept === "dark" || kept === "light" ? kept : "system", palette: false, keys: false };
+const initialState: View = {
+  theme: kept === "dark" || kept === "light" ? kept : "system",
+  palette: false,
+  keys: false,
+};
 
 const view = createSlice({
   name: "view",
@@ -25,7 +29,10 @@ const view = createSlice({
 
 export const { setTheme, setPalette, setKeys } = view.actions;
 
-export const store = configureStore({ reducer: { view: view.reducer, [api.reducerPath]: api.reducer }, middleware: (d) => d({ serializableCheck: false, immutableCheck: false }).concat(api.middleware) });
+export const store = configureStore({
+  reducer: { view: view.reducer, [api.reducerPath]: api.reducer },
+  middleware: (d) => d({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+});
 
 type State = ReturnType<typeof store.getState>;
 export const useAppSelector = useSelector.withTypes<State>();

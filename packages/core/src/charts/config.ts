@@ -16,7 +16,10 @@ export interface ChartLook {
 }
 
 /** The fonts by the names under which they ship. */
-export const chartFonts = { sans: '"IBM Plex Sans", "DejaVu Sans", sans-serif', mono: '"IBM Plex Mono", "DejaVu Sans", monospace' };
+export const chartFonts = {
+  sans: '"IBM Plex Sans", "DejaVu Sans", sans-serif',
+  mono: '"IBM Plex Mono", "DejaVu Sans", monospace',
+};
 
 /** An axis title with its unit: `Hall air (°C)`. */
 export function axisTitle(axis: ChartAxis): string {
@@ -52,7 +55,13 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
     grace: position === "bottom" || axis.scale === "log" ? 0 : "4%",
     bounds: position === "bottom" ? "data" : "ticks",
     border: { color: position === "bottom" ? theme.ink : "transparent" },
-    grid: { color: theme.rule, display: position === "left", drawTicks: position === "bottom", tickLength: 5, tickColor: theme.ink },
+    grid: {
+      color: theme.rule,
+      display: position === "left",
+      drawTicks: position === "bottom",
+      tickLength: 5,
+      tickColor: theme.ink,
+    },
     ticks: {
       color: theme.pencil,
       font: { family: fonts.mono, size: look.small ? 10 : 11 },
@@ -63,7 +72,8 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
     },
   });
   const titled = look.small !== true;
-  const rightAxis = chart.right && chart.series.some((s) => s.axis === "right") ? { right: scale(chart.right, "right") } : {};
+  const rightAxis =
+    chart.right && chart.series.some((s) => s.axis === "right") ? { right: scale(chart.right, "right") } : {};
   return {
     type: "line",
     data: { datasets: datasets as never },
@@ -73,13 +83,17 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
       devicePixelRatio: 1,
       parsing: false,
       normalized: true,
-      layout: { padding: titled ? { top: titleHeight(chart), left: 20, bottom: 22, right: chart.right ? 22 : 14 } : { top: 6, right: 8, left: 2, bottom: 2 } },
+      layout: {
+        padding: titled
+          ? { top: titleHeight(chart), left: 20, bottom: 22, right: chart.right ? 22 : 14 }
+          : { top: 6, right: 8, left: 2, bottom: 2 },
+      },
       interaction: { mode: "nearest", axis: "x", intersect: false },
       scales: { x: scale(chart.x, "bottom"), y: scale(chart.y, "left"), ...rightAxis } as never,
       plugins: {
         tooltip: { enabled: false },
         legend: {
-          display: titled && chart.legend !== "none" && legendTexts(chart).length > 1,
+          display: titled && chart.legend !== "none" && legendFits(chart, look),
           position: "top",
           align: "start",
           onClick: () => undefined,
@@ -101,11 +115,21 @@ function tickText(this: Scale, value: string | number): string {
   if (scale.type === "logarithmic") {
     const mantissa = x / 10 ** Math.floor(Math.log10(x) + 1e-9);
     const wide = scale.max / scale.min > 100;
-    return Math.abs(mantissa - 1) < 1e-6 || (!wide && (Math.abs(mantissa - 2) < 1e-6 || Math.abs(mantissa - 5) < 1e-6)) ? formatNumber(x, 3) : "";
+    return Math.abs(mantissa - 1) < 1e-6 || (!wide && (Math.abs(mantissa - 2) < 1e-6 || Math.abs(mantissa - 5) < 1e-6))
+      ? formatNumber(x, 3)
+      : "";
   }
   const span = Math.abs(scale.max - scale.min) || Math.abs(x) || 1;
   const digits = Math.max(1, Math.min(15, Math.ceil(Math.log10(Math.max(Math.abs(x), 1e-300) / span)) + 4));
   return formatNumber(Math.abs(x) < span * 1e-9 ? 0 : x, digits);
+}
+
+/** A legend that would take more than a third of the picture is left out. */
+function legendFits(chart: ChartDescription, look: ChartLook): boolean {
+  const texts = legendTexts(chart);
+  if (texts.length < 2) return false;
+  const perRow = Math.max(1, Math.floor((look.width - 70) / (Math.max(...texts.map((t) => t.length)) * 6.6 + 46)));
+  return Math.ceil(texts.length / perRow) * 20 <= look.height / 3;
 }
 
 const legendTexts = (chart: ChartDescription): string[] => [...new Set(chart.series.map((s) => s.legend ?? s.name))];
@@ -114,7 +138,8 @@ function firstOfItsText(text: string, index: number, data: readonly { label?: st
   return text !== "" && data.findIndex((d) => d.label === text) === index;
 }
 
-const titleHeight = (chart: ChartDescription): number => (chart.title === undefined ? 8 : chart.subtitle === undefined ? 30 : 46);
+const titleHeight = (chart: ChartDescription): number =>
+  chart.title === undefined ? 8 : chart.subtitle === undefined ? 30 : 46;
 
 function points(chart: ChartDescription, s: Series, y: ArrayLike<number>, buckets: number): { x: number; y: number }[] {
   const thin = s.kind === "bars" || s.kind === "points" ? { x: s.x, y } : decimate(s.x, y, buckets);
@@ -143,11 +168,46 @@ function datasetsOf(s: Series, index: number, chart: ChartDescription, theme: Th
     order: s.kind === "band" ? 200 + index : pale ? 100 + index : index,
   };
   const dash = dashes[(s.dash ?? 0) % dashes.length]!;
-  if (s.kind === "bars") return [{ ...base, type: "bar", data: points(chart, s, s.y, buckets), maxBarThickness: 40, backgroundColor: color + "CC", borderWidth: 1, pointStyle: "rect" } as unknown as Dataset];
-  if (s.kind === "points") return [{ ...base, type: "scatter", data: points(chart, s, s.y, buckets), showLine: false, pointStyle: markers[(s.dash ?? 0) % markers.length]!, pointRadius: 3.5, pointBorderWidth: 1.4, pointBackgroundColor: color + "40" } as Dataset];
+  if (s.kind === "bars")
+    return [
+      {
+        ...base,
+        type: "bar",
+        data: points(chart, s, s.y, buckets),
+        maxBarThickness: 40,
+        backgroundColor: color + "CC",
+        borderWidth: 1,
+        pointStyle: "rect",
+      } as unknown as Dataset,
+    ];
+  if (s.kind === "points")
+    return [
+      {
+        ...base,
+        type: "scatter",
+        data: points(chart, s, s.y, buckets),
+        showLine: false,
+        pointStyle: markers[(s.dash ?? 0) % markers.length]!,
+        pointRadius: 3.5,
+        pointBorderWidth: 1.4,
+        pointBackgroundColor: color + "40",
+      } as Dataset,
+    ];
   // `_decimated`: Chart.js then draws every point; its short cut for dense lines leaves steps in files.
-  const line = { ...base, type: "line" as const, borderWidth: pale ? 0.8 : 1.6, borderDash: [...dash], _decimated: true, pointRadius: 0, pointHitRadius: 8, pointStyle: "line" as const, spanGaps: false, tension: 0 };
-  if (s.kind === "lines") return [{ ...line, data: points(chart, s, s.y, buckets), ...(s.x.length === 1 && { pointRadius: 3 }) } as Dataset];
+  const line = {
+    ...base,
+    type: "line" as const,
+    borderWidth: pale ? 0.8 : 1.6,
+    borderDash: [...dash],
+    _decimated: true,
+    pointRadius: 0,
+    pointHitRadius: 8,
+    pointStyle: "line" as const,
+    spanGaps: false,
+    tension: 0,
+  };
+  if (s.kind === "lines")
+    return [{ ...line, data: points(chart, s, s.y, buckets), ...(s.x.length === 1 && { pointRadius: 3 }) } as Dataset];
   const fill = color + "30";
   const edge = { ...line, borderWidth: 0.6, borderColor: color + "70", borderDash: [], pointStyle: "rect" as const };
   return [
@@ -171,9 +231,11 @@ function titlesPlugin(chart: ChartDescription, theme: Theme, fonts: { sans: stri
       const { left, right, top, bottom } = c.chartArea;
       ctx.save();
       ctx.fillStyle = theme.ink;
-      if (chart.title !== undefined) drawRichText(text, chart.title, 12, 21, { size: 15, family: fonts.sans, weight: 600 }, "left");
+      if (chart.title !== undefined)
+        drawRichText(text, chart.title, 12, 21, { size: 15, family: fonts.sans, weight: 600 }, "left");
       ctx.fillStyle = theme.pencil;
-      if (chart.subtitle !== undefined) drawRichText(text, chart.subtitle, 12, 38, { size: 12, family: fonts.sans, weight: 400 }, "left");
+      if (chart.subtitle !== undefined)
+        drawRichText(text, chart.subtitle, 12, 38, { size: 12, family: fonts.sans, weight: 400 }, "left");
       ctx.fillStyle = theme.ink;
       const font = { size: 12, family: fonts.sans, weight: 400 };
       drawRichText(text, axisTitle(chart.x), (left + right) / 2, c.height - 9, font, "center");

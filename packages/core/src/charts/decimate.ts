@@ -9,7 +9,13 @@ export interface Thinned {
  * picture at that many columns stays the same and no peak is lost. Gaps (NaN) are kept. Short or unordered data come
  * back unchanged.
  */
-export function decimate(x: ArrayLike<number>, y: ArrayLike<number>, buckets: number, from = -Infinity, to = Infinity): Thinned {
+export function decimate(
+  x: ArrayLike<number>,
+  y: ArrayLike<number>,
+  buckets: number,
+  from = -Infinity,
+  to = Infinity,
+): Thinned {
   const n = x.length;
   let start = 0;
   let end = n;
@@ -17,7 +23,10 @@ export function decimate(x: ArrayLike<number>, y: ArrayLike<number>, buckets: nu
     while (start < n - 1 && x[start + 1]! < from) start++;
     while (end > start + 1 && x[end - 2]! > to) end--;
   }
-  const all = (): Thinned => ({ x: Float64Array.from({ length: end - start }, (_, i) => x[start + i]!), y: Float64Array.from({ length: end - start }, (_, i) => y[start + i]!) });
+  const all = (): Thinned => ({
+    x: Float64Array.from({ length: end - start }, (_, i) => x[start + i]!),
+    y: Float64Array.from({ length: end - start }, (_, i) => y[start + i]!),
+  });
   if (end - start <= buckets * 4) return all();
   for (let i = start + 1; i < end; i++) if (!(x[i]! >= x[i - 1]!)) return all();
   const keep: number[] = [];

@@ -1,8 +1,26 @@
 /** Series colours, in order: colour-blind safe, each with its own dash and marker so that print works. */
-export const palette = ["#AC4427", "#2C7A70", "#C08A1E", "#48639C", "#7B4B7A", "#6B7A2A", "#8C6A56", "#7C8A8F"] as const;
+export const palette = [
+  "#AC4427",
+  "#2C7A70",
+  "#C08A1E",
+  "#48639C",
+  "#7B4B7A",
+  "#6B7A2A",
+  "#8C6A56",
+  "#7C8A8F",
+] as const;
 const darkPalette = ["#E0754F", "#5DB5A6", "#D9A94A", "#8AA3D8", "#B98AB8", "#A5B45C", "#BE9C88", "#A6B3B7"] as const;
 
-export const dashes: readonly (readonly number[])[] = [[], [7, 3], [2, 3], [9, 3, 2, 3], [5, 2, 1, 2], [12, 4], [1, 2], [4, 4]];
+export const dashes: readonly (readonly number[])[] = [
+  [],
+  [7, 3],
+  [2, 3],
+  [9, 3, 2, 3],
+  [5, 2, 1, 2],
+  [12, 4],
+  [1, 2],
+  [4, 4],
+];
 export const markers = ["circle", "rectRot", "triangle", "rect", "crossRot", "star", "rectRounded", "cross"] as const;
 
 export interface Theme {
@@ -25,5 +43,15 @@ export const darkTheme: Theme = { name: "dark", sheet: "#1E2224", ink: "#ECE8DF"
 export function rampColor(theme: Theme, share: number): string {
   const s = Math.min(1, Math.max(0, share));
   const [a, b] = theme.ramp;
-  return "#" + a.map((x, i) => Math.round(x + (b[i]! - x) * s).toString(16).padStart(2, "0")).join("").toUpperCase();
+  return (
+    "#" +
+    a
+      .map((x, i) =>
+        Math.round(x + (b[i]! - x) * s)
+          .toString(16)
+          .padStart(2, "0"),
+      )
+      .join("")
+      .toUpperCase()
+  );
 }

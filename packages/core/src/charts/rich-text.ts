@@ -33,9 +33,17 @@ export interface TextContext {
 }
 
 /** Draws a title with raised and lowered parts, aligned at x; y is the base line. Returns its width. */
-export function drawRichText(ctx: TextContext, text: string, x: number, y: number, font: { size: number; family: string; weight: number }, align: "left" | "center"): number {
+export function drawRichText(
+  ctx: TextContext,
+  text: string,
+  x: number,
+  y: number,
+  font: { size: number; family: string; weight: number },
+  align: "left" | "center",
+): number {
   const runs = richText(text);
-  const fontOf = (r: TextRun): string => `${font.weight} ${r.shift === "none" ? font.size : font.size * 0.72}px ${font.family}`;
+  const fontOf = (r: TextRun): string =>
+    `${font.weight} ${r.shift === "none" ? font.size : font.size * 0.72}px ${font.family}`;
   const widths = runs.map((r) => {
     ctx.font = fontOf(r);
     return ctx.measureText(r.text).width;

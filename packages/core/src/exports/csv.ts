@@ -13,7 +13,9 @@ function field(text: string): string {
  * unit no brackets.
  */
 export function toCsv(table: Table): string {
-  const head = table.columns.map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name)).join(",");
+  const head = table.columns
+    .map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name))
+    .join(",");
   const lines = [head];
   for (let i = 0; i < table.rows; i++) {
     let line = "";

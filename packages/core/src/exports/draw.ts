@@ -1,10 +1,35 @@
 import { createRequire } from "node:module";
 import path from "node:path";
 import { createCanvas, GlobalFonts, SvgExportFlag } from "@napi-rs/canvas";
-import { BarController, BarElement, CategoryScale, Chart, Filler, Legend, LinearScale, LineController, LineElement, LogarithmicScale, PointElement, ScatterController } from "chart.js";
+import {
+  BarController,
+  BarElement,
+  CategoryScale,
+  Chart,
+  Filler,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  LogarithmicScale,
+  PointElement,
+  ScatterController,
+} from "chart.js";
 import { chartConfig, type ChartDescription } from "../charts/index.js";
 
-Chart.register(BarController, BarElement, CategoryScale, Filler, Legend, LinearScale, LineController, LineElement, LogarithmicScale, PointElement, ScatterController);
+Chart.register(
+  BarController,
+  BarElement,
+  CategoryScale,
+  Filler,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  LogarithmicScale,
+  PointElement,
+  ScatterController,
+);
 
 const subsets = ["latin", "latin-ext", "greek"] as const;
 let fonts: { sans: string; mono: string } | undefined;
@@ -19,12 +44,19 @@ function shippedFonts(): { sans: string; mono: string } {
     for (const subset of subsets) {
       if (subset === "greek" && family === "mono") continue;
       const name = `Plex ${family} ${subset}`;
-      for (const weight of [400, 600]) GlobalFonts.registerFromPath(path.join(folder, "files", `ibm-plex-${family}-${subset}-${weight}-normal.woff2`), name);
+      for (const weight of [400, 600])
+        GlobalFonts.registerFromPath(
+          path.join(folder, "files", `ibm-plex-${family}-${subset}-${weight}-normal.woff2`),
+          name,
+        );
       names.push(`"${name}"`);
     }
     return names.join(", ");
   };
-  GlobalFonts.registerFromPath(path.join(path.dirname(require.resolve("dejavu-fonts-ttf/package.json")), "ttf", "DejaVuSans.ttf"), "Ox fallback");
+  GlobalFonts.registerFromPath(
+    path.join(path.dirname(require.resolve("dejavu-fonts-ttf/package.json")), "ttf", "DejaVuSans.ttf"),
+    "Ox fallback",
+  );
   return (fonts = { sans: register("sans") + ', "Ox fallback"', mono: register("mono") + ', "Ox fallback"' });
 }
 

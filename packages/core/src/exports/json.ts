@@ -11,7 +11,8 @@ export function compactJson(value: unknown): string {
 }
 
 function ordered(value: unknown): unknown {
-  if (typeof value === "number") return value !== value ? null : value === Infinity ? "Inf" : value === -Infinity ? "-Inf" : value;
+  if (typeof value === "number")
+    return value !== value ? null : value === Infinity ? "Inf" : value === -Infinity ? "-Inf" : value;
   if (ArrayBuffer.isView(value)) return Array.from(value as unknown as ArrayLike<number>, ordered);
   if (Array.isArray(value)) return value.map(ordered);
   if (value === null || typeof value !== "object") return value;
@@ -22,6 +23,12 @@ function ordered(value: unknown): unknown {
 
 /** A table as JSON: columns with name, unit and values, and the notes on how it came to be. */
 export function tableToJson(table: Table): string {
-  const columns = table.columns.map((c) => ({ name: c.name, unit: c.kind === "number" ? c.unit : undefined, type: c.kind, label: c.label, values: c.values }));
+  const columns = table.columns.map((c) => ({
+    name: c.name,
+    unit: c.kind === "number" ? c.unit : undefined,
+    type: c.kind,
+    label: c.label,
+    values: c.values,
+  }));
   return stableJson({ rows: table.rows, columns, notes: table.notes });
 }

@@ -28,7 +28,11 @@ export class FormatError extends Error {
 
 /** Bytes in memory as a source. */
 export function bufferSource(name: string, bytes: Uint8Array): ByteSource {
-  return { name, size: bytes.length, read: (offset, length) => bytes.subarray(offset, Math.min(bytes.length, offset + length)) };
+  return {
+    name,
+    size: bytes.length,
+    read: (offset, length) => bytes.subarray(offset, Math.min(bytes.length, offset + length)),
+  };
 }
 
 /** A file opened for reading; close it when done. `size` is the length at opening: growth later is not seen. */

@@ -1,4 +1,12 @@
-import { axisOf, makeTable, numberColumn, numbers, TableError, type NumberColumn, type Table } from "../tables/table.js";
+import {
+  axisOf,
+  makeTable,
+  numberColumn,
+  numbers,
+  TableError,
+  type NumberColumn,
+  type Table,
+} from "../tables/table.js";
 import { risingAlong } from "../tables/order.js";
 import { interpolate, placesOf } from "../tables/resample.js";
 import { applyConversion, conversion, differenceUnit, parseUnit } from "../tables/units.js";
@@ -38,7 +46,8 @@ function members(tables: readonly Table[], on: string | undefined): { members: M
     const sorted = risingAlong(t, first.name);
     const x = numbers(sorted, first.name);
     if (x.unit === first.unit) return { axis: x.values, table: sorted };
-    if (x.unit === null || first.unit === null) throw new TableError(`the unit of "${first.name}" is known in some runs only; say it with .unit()`);
+    if (x.unit === null || first.unit === null)
+      throw new TableError(`the unit of "${first.name}" is known in some runs only; say it with .unit()`);
     const c = conversion(parseUnit(x.unit), parseUnit(first.unit));
     return { axis: x.values.map((v) => applyConversion(v, c)), table: sorted };
   });
@@ -47,19 +56,31 @@ function members(tables: readonly Table[], on: string | undefined): { members: M
 
 function commonPlaces(list: readonly Member[], rule: CommonAxis): { places: Float64Array; note: string } {
   const first = list[0]!.axis;
-  if (typeof rule === "string" && list.every((m) => sameValues(m.axis, first))) return { places: first, note: "all runs share the axis" };
+  if (typeof rule === "string" && list.every((m) => sameValues(m.axis, first)))
+    return { places: first, note: "all runs share the axis" };
   const filled = list.filter((m) => m.axis.length > 0);
   if (filled.length === 0) throw new TableError("no run has a row");
   const low = Math.max(...filled.map((m) => m.axis[0]!));
   const high = Math.min(...filled.map((m) => m.axis[m.axis.length - 1]!));
-  if (rule !== "union" && low > high) throw new TableError(`the runs' axes do not overlap: one begins at ${low}, another ends at ${high}; ask for { axis: "union" }`);
-  if (typeof rule === "object") return { places: placesOf({ step: rule.step }, low, high), note: `common axis: a step of ${rule.step} where all runs are, linear between rows` };
+  if (rule !== "union" && low > high)
+    throw new TableError(
+      `the runs' axes do not overlap: one begins at ${low}, another ends at ${high}; ask for { axis: "union" }`,
+    );
+  if (typeof rule === "object")
+    return {
+      places: placesOf({ step: rule.step }, low, high),
+      note: `common axis: a step of ${rule.step} where all runs are, linear between rows`,
+    };
   const distinct: number[] = [];
-  for (const x of filled.map((m) => m.axis)) for (const v of x) if (rule === "union" || (v >= low && v <= high)) distinct.push(v);
+  for (const x of filled.map((m) => m.axis))
+    for (const v of x) if (rule === "union" || (v >= low && v <= high)) distinct.push(v);
   const sorted = Float64Array.from(distinct).sort();
   let n = 0;
   for (const v of sorted) if (n === 0 || v !== sorted[n - 1]) sorted[n++] = v;
-  return { places: sorted.slice(0, n), note: `common axis: ${rule} of the runs' own (${n} places), linear between rows` };
+  return {
+    places: sorted.slice(0, n),
+    note: `common axis: ${rule} of the runs' own (${n} places), linear between rows`,
+  };
 }
 
 /**
@@ -77,7 +98,10 @@ export function across(tables: readonly Table[], options: AcrossOptions = {}): T
   const columns: NumberColumn[] = [numberColumn(axis.name, axis.unit, places)];
   for (const name of names) columns.push(...bandColumns(list, name, places, options.percentiles ?? []));
   const pct = options.percentiles?.length ? `, percentiles linear between order statistics (definition 7)` : "";
-  return makeTable(columns, { axis: axis.name, notes: [`across ${tables.length} runs; ${note}; deviations with n−1${pct}`] });
+  return makeTable(columns, {
+    axis: axis.name,
+    notes: [`across ${tables.length} runs; ${note}; deviations with n−1${pct}`],
+  });
 }
 
 /** The number columns that all tables have, in the first one's order, without the axis. */
@@ -88,12 +112,19 @@ export function commonColumns(tables: readonly Table[], axis: string): string[] 
     .filter((n) => tables.every((t) => t.columns.some((c) => c.name === n && c.kind === "number")));
 }
 
-function bandColumns(list: readonly Member[], name: string, places: Float64Array, percentiles: readonly number[]): NumberColumn[] {
+function bandColumns(
+  list: readonly Member[],
+  name: string,
+  places: Float64Array,
+  percentiles: readonly number[],
+): NumberColumn[] {
   const model = numbers(list[0]!.table, name);
   const runs = list.map(({ axis, table }) => {
     const c = numbers(table, name);
-    if ((c.unit === null) !== (model.unit === null)) throw new TableError(`the unit of "${name}" is known in some runs only; say it with .unit()`);
-    const change = c.unit === null || c.unit === model.unit ? undefined : conversion(parseUnit(c.unit), parseUnit(model.unit!));
+    if ((c.unit === null) !== (model.unit === null))
+      throw new TableError(`the unit of "${name}" is known in some runs only; say it with .unit()`);
+    const change =
+      c.unit === null || c.unit === model.unit ? undefined : conversion(parseUnit(c.unit), parseUnit(model.unit!));
     const v = change ? c.values.map((x) => applyConversion(x, change)) : c.values;
     return axis === places || sameValues(axis, places) ? v : interpolate(axis, v, places);
   });
@@ -131,7 +162,8 @@ function bandColumns(list: readonly Member[], name: string, places: Float64Array
     }
   }
   const { unit, label } = model;
-  const col = (suffix: string, u: string | null, values: Float64Array): NumberColumn => numberColumn(`${name}.${suffix}`, u, values, { label: label === undefined ? undefined : `${label}, ${suffix}` });
+  const col = (suffix: string, u: string | null, values: Float64Array): NumberColumn =>
+    numberColumn(`${name}.${suffix}`, u, values, { label: label === undefined ? undefined : `${label}, ${suffix}` });
   return [
     col("mean", unit, mean),
     col("std", unit === null ? null : differenceUnit(parseUnit(unit)).symbol, std),

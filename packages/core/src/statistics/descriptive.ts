@@ -12,11 +12,15 @@ function extreme(table: Table, name: string, sign: 1 | -1): Quantity {
   for (let i = 0; i < v.length; i++) if (v[i]! === v[i]! && (best < 0 || sign * v[i]! > sign * v[best]!)) best = i;
   if (best < 0) return missing(emptyReason(table, name), c.unit);
   const axis = table.axis === undefined ? undefined : numbers(table, table.axis);
-  const at = axis === undefined || axis.name === name ? {} : { at: { name: axis.name, value: axis.values[best]!, unit: axis.unit } };
+  const at =
+    axis === undefined || axis.name === name
+      ? {}
+      : { at: { name: axis.name, value: axis.values[best]!, unit: axis.unit } };
   return { value: v[best]!, unit: c.unit, ...at };
 }
 
-const emptyReason = (table: Table, name: string): string => (table.rows === 0 ? "the table has no rows" : `all ${table.rows} values of "${name}" are missing`);
+const emptyReason = (table: Table, name: string): string =>
+  table.rows === 0 ? "the table has no rows" : `all ${table.rows} values of "${name}" are missing`;
 
 /** The largest value present and where on the axis it happens first. */
 export const max = (table: Table, name: string): Quantity => extreme(table, name, 1);
@@ -34,7 +38,10 @@ function weightAxis(table: Table, c: NumberColumn, weights: Weights): NumberColu
   if (weights === "none" || table.axis === undefined || table.axis === c.name || table.rows < 2) return undefined;
   const axis = axisOf(table);
   const way = direction(axis.values);
-  if (way === "mixed") throw new TableError(`"${axis.name}" runs back and forth, so it cannot weigh a mean; keep one pass, or ask for { weights: "none" }`);
+  if (way === "mixed")
+    throw new TableError(
+      `"${axis.name}" runs back and forth, so it cannot weigh a mean; keep one pass, or ask for { weights: "none" }`,
+    );
   return way === "constant" ? undefined : axis;
 }
 
@@ -48,18 +55,28 @@ function weighted(f: (i: number) => number, x: Float64Array): { value: number; g
     gaps++;
     return 0;
   }, n);
-  const span = gaps === 0 ? x[n]! - x[0]! : pairwiseSum((i) => (f(i) + f(i + 1) === f(i) + f(i + 1) ? x[i + 1]! - x[i]! : 0), n);
+  const span =
+    gaps === 0 ? x[n]! - x[0]! : pairwiseSum((i) => (f(i) + f(i + 1) === f(i) + f(i + 1) ? x[i + 1]! - x[i]! : 0), n);
   return { value: area / span, gaps };
 }
 
 /** Moments of a column: mean of f(value), weighted along the axis or plain. */
-function average(table: Table, c: NumberColumn, weights: Weights, f: (y: number) => number): { value: number; method: string; axis: boolean } | undefined {
+function average(
+  table: Table,
+  c: NumberColumn,
+  weights: Weights,
+  f: (y: number) => number,
+): { value: number; method: string; axis: boolean } | undefined {
   const axis = weightAxis(table, c, weights);
   const v = c.values;
   if (axis !== undefined) {
     const { value, gaps } = weighted((i) => f(v[i]!), axis.values);
     if (value !== value) return undefined;
-    return { value, axis: true, method: `weighted along "${axis.name}" (trapezoidal)${gaps ? `, ${gaps} of ${v.length - 1} steps without a value` : ""}` };
+    return {
+      value,
+      axis: true,
+      method: `weighted along "${axis.name}" (trapezoidal)${gaps ? `, ${gaps} of ${v.length - 1} steps without a value` : ""}`,
+    };
   }
   const { count: present } = sumPresent(v);
   if (present === 0) return undefined;
@@ -72,7 +89,9 @@ export function mean(table: Table, name: string, weights: Weights = "axis"): Qua
   const c = numbers(table, name);
   const shift = reference(c.values);
   const m = average(table, c, weights, (y) => y - shift);
-  return m === undefined ? missing(emptyReason(table, name), c.unit) : { value: m.value + shift, unit: c.unit, method: m.method };
+  return m === undefined
+    ? missing(emptyReason(table, name), c.unit)
+    : { value: m.value + shift, unit: c.unit, method: m.method };
 }
 
 /** A value near the data: differences from it keep the digits that a large offset would cost. */
@@ -85,7 +104,9 @@ function reference(values: Float64Array): number {
 export function rms(table: Table, name: string, weights: Weights = "axis"): Quantity {
   const c = numbers(table, name);
   const m = average(table, c, weights, (y) => y * y);
-  return m === undefined ? missing(emptyReason(table, name), c.unit) : { value: Math.sqrt(m.value), unit: c.unit, method: m.method };
+  return m === undefined
+    ? missing(emptyReason(table, name), c.unit)
+    : { value: Math.sqrt(m.value), unit: c.unit, method: m.method };
 }
 
 /**
@@ -124,5 +145,9 @@ export function percentile(table: Table, name: string, percent: number): Quantit
   if (!(percent >= 0 && percent <= 100)) throw new TableError(`percentile ${percent}: has to lie within 0 and 100`);
   const sorted = c.values.filter((x) => x === x).sort();
   if (sorted.length === 0) return missing(emptyReason(table, name), c.unit);
-  return { value: percentileOfSorted(sorted, percent), unit: c.unit, method: "linear between order statistics (definition 7), unweighted" };
+  return {
+    value: percentileOfSorted(sorted, percent),
+    unit: c.unit,
+    method: "linear between order statistics (definition 7), unweighted",
+  };
 }

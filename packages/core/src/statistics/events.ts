@@ -25,7 +25,8 @@ export function settles(table: Table, name: string, options: SettlesOptions): Qu
   const final = options.to ?? c.values[present[present.length - 1]!]!;
   const off = (i: number): number => Math.abs(c.values[i]! - final) - options.within;
   let k = present.length - 1;
-  if (off(present[k]!) > 0) return missing(`"${name}" has not settled: it ends ${Math.abs(c.values[present[k]!]! - final)} away`, axis.unit);
+  if (off(present[k]!) > 0)
+    return missing(`"${name}" has not settled: it ends ${Math.abs(c.values[present[k]!]! - final)} away`, axis.unit);
   while (k > 0 && off(present[k - 1]!) <= 0) k--;
   const method = `within ±${options.within} of ${options.to === undefined ? "the last value" : options.to}`;
   if (k === 0) return { value: axis.values[present[0]!]!, unit: axis.unit, method };
@@ -38,7 +39,12 @@ export function settles(table: Table, name: string, options: SettlesOptions): Qu
 }
 
 /** Where a column passes a level: axis value (interpolated) and whether it rises or falls there. */
-export function crossings(table: Table, name: string, level: number, which: "both" | "rising" | "falling" = "both"): Table {
+export function crossings(
+  table: Table,
+  name: string,
+  level: number,
+  which: "both" | "rising" | "falling" = "both",
+): Table {
   const t = risingAlong(table);
   const axis = axisOf(t);
   const v = numbers(t, name).values;
@@ -53,11 +59,18 @@ export function crossings(table: Table, name: string, level: number, which: "bot
         // Between the two lies either a step across the level or rows exactly on it; the first of those counts.
         const touch = i - last > 1 ? v.subarray(last + 1, i).findIndex((y) => y === level) : -1;
         const x0 = axis.values[last]!;
-        places.push(touch >= 0 ? axis.values[last + 1 + touch]! : x0 + ((level - v[last]!) / (v[i]! - v[last]!)) * (axis.values[i]! - x0));
+        places.push(
+          touch >= 0
+            ? axis.values[last + 1 + touch]!
+            : x0 + ((level - v[last]!) / (v[i]! - v[last]!)) * (axis.values[i]! - x0),
+        );
         ways.push(way);
       }
     }
     last = i;
   }
-  return makeTable([numberColumn(axis.name, axis.unit, places), textColumn("direction", ways)], { axis: axis.name, notes: t.notes });
+  return makeTable([numberColumn(axis.name, axis.unit, places), textColumn("direction", ways)], {
+    axis: axis.name,
+    notes: t.notes,
+  });
 }

@@ -11,7 +11,8 @@ function productUnit(y: UnitSymbol, x: UnitSymbol): UnitSymbol {
 /** The axis, refused when it runs back and forth: an integral over it would count stretches twice. */
 function monotonic(table: Table, axis: string | undefined, what: string): NumberColumn {
   const x = axisOf(table, axis);
-  if (direction(x.values) === "mixed") throw new TableError(`${what} along "${x.name}": it runs back and forth; sort the rows or keep one pass first`);
+  if (direction(x.values) === "mixed")
+    throw new TableError(`${what} along "${x.name}": it runs back and forth; sort the rows or keep one pass first`);
   return x;
 }
 
@@ -24,7 +25,8 @@ export function integral(table: Table, name: string, axis?: string): Quantity {
   const y = numbers(table, name);
   const x = monotonic(table, axis, "integral");
   const unit = productUnit(y.unit, x.unit);
-  if (table.rows < 2) return missing(`an integral needs two rows; there ${table.rows === 1 ? "is one" : "are none"}`, unit);
+  if (table.rows < 2)
+    return missing(`an integral needs two rows; there ${table.rows === 1 ? "is one" : "are none"}`, unit);
   let gaps = 0;
   const value = pairwiseSum((i) => {
     const step = (x.values[i + 1]! - x.values[i]!) * 0.5 * (y.values[i]! + y.values[i + 1]!);
@@ -33,7 +35,11 @@ export function integral(table: Table, name: string, axis?: string): Quantity {
     return 0;
   }, table.rows - 1);
   if (gaps === table.rows - 1) return missing(`all values of "${name}" are missing`, unit);
-  return { value, unit, method: `trapezoidal over "${x.name}"${gaps ? `, ${gaps} of ${table.rows - 1} steps without a value` : ""}` };
+  return {
+    value,
+    unit,
+    method: `trapezoidal over "${x.name}"${gaps ? `, ${gaps} of ${table.rows - 1} steps without a value` : ""}`,
+  };
 }
 
 /** Adds `${name}.integral`: the running trapezoidal integral from the first row. */
@@ -53,7 +59,10 @@ export function cumulative(table: Table, name: string, axis?: string): Table {
     }
     values[i] = y.values[i] === y.values[i] ? sum + carry : Number.NaN;
   }
-  return withColumns(table, [...table.columns, { kind: "number", name: `${name}.integral`, unit: productUnit(y.unit, x.unit), values }]);
+  return withColumns(table, [
+    ...table.columns,
+    { kind: "number", name: `${name}.integral`, unit: productUnit(y.unit, x.unit), values },
+  ]);
 }
 
 /**
@@ -66,7 +75,10 @@ export function derivative(table: Table, name: string, axis?: string): Table {
   const x = monotonic(table, axis, "derivative");
   const n = table.rows;
   const values = new Float64Array(n).fill(Number.NaN);
-  const unit = y.unit === null || x.unit === null ? null : divideUnits(differenceUnit(parseUnit(y.unit)), differenceUnit(parseUnit(x.unit))).symbol;
+  const unit =
+    y.unit === null || x.unit === null
+      ? null
+      : divideUnits(differenceUnit(parseUnit(y.unit)), differenceUnit(parseUnit(x.unit))).symbol;
   const scale = y.unit !== null && parseUnit(y.unit).offset !== 0 ? parseUnit(y.unit).factor : 1;
   const slope = (i: number, j: number): number => (y.values[j]! - y.values[i]!) / (x.values[j]! - x.values[i]!);
   if (n === 2) values.fill(slope(0, 1));

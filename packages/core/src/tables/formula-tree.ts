@@ -25,7 +25,10 @@ let loaded: Parse | undefined;
 /** The parser is large and few threads need it: it is loaded with the first formula. */
 function parser(): Parse {
   if (loaded) return loaded;
-  const library = createRequire(import.meta.url)("mathjs/number") as { create: (d: unknown) => { parse: Parse }; parseDependencies: unknown };
+  const library = createRequire(import.meta.url)("mathjs/number") as {
+    create: (d: unknown) => { parse: Parse };
+    parseDependencies: unknown;
+  };
   return (loaded = library.create({ parseDependencies: library.parseDependencies }).parse);
 }
 
@@ -91,7 +94,9 @@ function toTree(given: MathNode, text: string): FormulaTree {
     const next = (m: LooseNode): FormulaTree => walk(m, depth + 1);
     switch (n.type) {
       case "ConstantNode":
-        return typeof n.value === "number" ? { kind: "number", value: n.value } : fail(`${JSON.stringify(n.value)} is not a number`);
+        return typeof n.value === "number"
+          ? { kind: "number", value: n.value }
+          : fail(`${JSON.stringify(n.value)} is not a number`);
       case "SymbolNode":
         return n.name === "pi" ? { kind: "number", value: Math.PI } : { kind: "name", name: n.name! };
       case "ParenthesisNode":
@@ -112,10 +117,17 @@ function toTree(given: MathNode, text: string): FormulaTree {
         const name = typeof n.fn === "string" ? n.fn : (n.fn?.name ?? "");
         if (name === "col") {
           const only = n.args![0];
-          return n.args!.length === 1 && typeof only?.value === "string" ? { kind: "name", name: only.value } : fail('col takes one name, as in col("T mean")');
+          return n.args!.length === 1 && typeof only?.value === "string"
+            ? { kind: "name", name: only.value }
+            : fail('col takes one name, as in col("T mean")');
         }
-        const arity = Object.hasOwn(functions, name) ? functions[name]! : fail(`there is no function "${name}"; there are ${Object.keys(functions).join(", ")}`);
-        if (n.args!.length < arity[0] || n.args!.length > arity[1]) fail(`${name} takes ${arity[0] === arity[1] ? arity[0] : `${arity[0]} to ${arity[1]}`} values, not ${n.args!.length}`);
+        const arity = Object.hasOwn(functions, name)
+          ? functions[name]!
+          : fail(`there is no function "${name}"; there are ${Object.keys(functions).join(", ")}`);
+        if (n.args!.length < arity[0] || n.args!.length > arity[1])
+          fail(
+            `${name} takes ${arity[0] === arity[1] ? arity[0] : `${arity[0]} to ${arity[1]}`} values, not ${n.args!.length}`,
+          );
         return { kind: "call", fn: name === "pow" ? "^" : name, args: n.args!.map(next) };
       }
       default:
@@ -126,7 +138,12 @@ function toTree(given: MathNode, text: string): FormulaTree {
 }
 
 function dotted(n: LooseNode, fail: (what: string) => never): string {
-  const object = n.object!.type === "SymbolNode" ? n.object!.name! : n.object!.type === "AccessorNode" ? dotted(n.object!, fail) : fail("a dot follows what is not a name");
+  const object =
+    n.object!.type === "SymbolNode"
+      ? n.object!.name!
+      : n.object!.type === "AccessorNode"
+        ? dotted(n.object!, fail)
+        : fail("a dot follows what is not a name");
   const key = n.index?.dimensions[0]?.value;
   return typeof key === "string" ? `${object}.${key}` : fail("only names stand behind a dot");
 }

@@ -1,6 +1,17 @@
 import { FormulaError, formulaNames, type FormulaTree } from "./formula-tree.js";
 import { column, numbers, TableError, type Table, type UnitSymbol } from "./table.js";
-import { conversion, displayUnit, divideUnits, multiplyUnits, parseUnit, powerUnit, sameDimensions, tryParseUnit, dimensionless, type Unit } from "./units.js";
+import {
+  conversion,
+  displayUnit,
+  divideUnits,
+  multiplyUnits,
+  parseUnit,
+  powerUnit,
+  sameDimensions,
+  tryParseUnit,
+  dimensionless,
+  type Unit,
+} from "./units.js";
 
 type Lookup = (name: string) => UnitSymbol;
 
@@ -32,7 +43,11 @@ export function formulaUnit(tree: FormulaTree, unitOf: Lookup): UnitSymbol {
  * @returns values, one a row (0 or 1 for conditions), and their unit.
  * @throws FormulaError, TableError
  */
-export function evaluateFormula(tree: FormulaTree, table: Table, constants: Readonly<Record<string, { value: number; unit: UnitSymbol }>> = {}): { values: Float64Array; unit: UnitSymbol } {
+export function evaluateFormula(
+  tree: FormulaTree,
+  table: Table,
+  constants: Readonly<Record<string, { value: number; unit: UnitSymbol }>> = {},
+): { values: Float64Array; unit: UnitSymbol } {
   const names = formulaNames(tree);
   const isConstant = (n: string): boolean => !table.columns.some((c) => c.name === n) && Object.hasOwn(constants, n);
   const slots = new Map(names.map((n, i) => [n, isConstant(n) ? `k${i}` : `a${i}[i]`]));
@@ -40,7 +55,7 @@ export function evaluateFormula(tree: FormulaTree, table: Table, constants: Read
   const inputs = names.map((n) => (isConstant(n) ? constants[n]!.value : (column(table, n).values as Float64Array)));
   const parameters = names.map((n, i) => (isConstant(n) ? `k${i}` : `a${i}`));
   // The code holds operators, Math functions, numbers and slot names made above; no text of the formula enters it.
-  // eslint-disable-next-line @typescript-eslint/no-implied-eval, no-new-func
+
   const fill = new Function("out", "n", ...parameters, `"use strict"; for (let i = 0; i < n; i++) { out[i] = ${code}; }`) as (
     out: Float64Array, n: number, ...rest: (number | Float64Array)[]
   ) => void; // prettier-ignore
@@ -49,7 +64,8 @@ export function evaluateFormula(tree: FormulaTree, table: Table, constants: Read
   return { values, unit };
 }
 
-const numberCode = (x: number): string => (x < 0 || Object.is(x, -0) ? `(${x === 0 ? "-0" : String(x)})` : x !== x ? "NaN" : String(x));
+const numberCode = (x: number): string =>
+  x < 0 || Object.is(x, -0) ? `(${x === 0 ? "-0" : String(x)})` : x !== x ? "NaN" : String(x);
 
 function compile(tree: FormulaTree, unitOf: Lookup, slots: ReadonlyMap<string, string>): Compiled {
   const walk = (t: FormulaTree): Compiled & { bare?: boolean } => {
@@ -80,12 +96,22 @@ function alike(a: Part, b: Part, op: string): [string, string, UnitSymbol] {
   if (b.bare) return [a.code, b.code, a.unit];
   if (a.bare) return [a.code, b.code, b.unit];
   if (a.unit === null || b.unit === null)
-    throw new FormulaError(`"${op}" joins ${displayUnit(a.unit ?? b.unit) || "a dimensionless value"} with a value whose unit is unknown; say it with .unit()`);
+    throw new FormulaError(
+      `"${op}" joins ${displayUnit(a.unit ?? b.unit) || "a dimensionless value"} with a value whose unit is unknown; say it with .unit()`,
+    );
   try {
     const c = conversion(parseUnit(b.unit), parseUnit(a.unit));
-    return [a.code, c.shift === 0 ? `(${b.code} * ${numberCode(c.scale)})` : `(${b.code} * ${numberCode(c.scale)} + ${numberCode(c.shift)})`, a.unit];
+    return [
+      a.code,
+      c.shift === 0
+        ? `(${b.code} * ${numberCode(c.scale)})`
+        : `(${b.code} * ${numberCode(c.scale)} + ${numberCode(c.shift)})`,
+      a.unit,
+    ];
   } catch {
-    throw new FormulaError(`"${op}" joins ${displayUnit(a.unit) || "a dimensionless value"} with ${displayUnit(b.unit) || "a dimensionless value"}`);
+    throw new FormulaError(
+      `"${op}" joins ${displayUnit(a.unit) || "a dimensionless value"} with ${displayUnit(b.unit) || "a dimensionless value"}`,
+    );
   }
 }
 
@@ -99,7 +125,11 @@ function guarded(op: string, make: () => Unit): Unit {
 
 function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[]): Part {
   const [a, b] = parts as [Part, Part];
-  if (logical.has(fn)) return { unit: "1", code: fn === "not" ? `(${a.code} ? 0 : 1)` : `((${a.code}) ${fn === "and" ? "&&" : "||"} (${b.code}) ? 1 : 0)` };
+  if (logical.has(fn))
+    return {
+      unit: "1",
+      code: fn === "not" ? `(${a.code} ? 0 : 1)` : `((${a.code}) ${fn === "and" ? "&&" : "||"} (${b.code}) ? 1 : 0)`,
+    };
   if (comparisons.has(fn)) {
     const [x, y] = alike(a, b, fn);
     const sign = fn === "==" ? "===" : fn === "!=" ? "!==" : fn;
@@ -123,7 +153,11 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
       const unit = guarded(fn, () => (fn === "*" ? multiplyUnits(ua, ub) : divideUnits(ua, ub)));
       const left = fn === "*" ? ua.factor * ub.factor : ua.factor / ub.factor;
       const collapsed = unit.symbol === "1" && left !== 1;
-      return { unit: unit.symbol, code: collapsed ? `(${code} * ${numberCode(left)})` : code, bare: a.bare === true && b.bare === true };
+      return {
+        unit: unit.symbol,
+        code: collapsed ? `(${code} * ${numberCode(left)})` : code,
+        bare: a.bare === true && b.bare === true,
+      };
     }
     case "%":
       return { unit: a.unit, code: `(${a.code} % ${b.code})` };
@@ -131,12 +165,19 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
       const power = constantOf(trees[1]!);
       const code = power === 2 ? `(${a.code} * ${a.code})` : `Math.pow(${a.code}, ${b.code})`;
       if (a.unit === null || a.unit === "1") return { unit: a.unit, code, bare: a.bare === true && b.bare === true };
-      if (power === undefined) throw new FormulaError(`"^": the exponent of a value in ${displayUnit(a.unit)} has to be a number, not a column`);
+      if (power === undefined)
+        throw new FormulaError(
+          `"^": the exponent of a value in ${displayUnit(a.unit)} has to be a number, not a column`,
+        );
       return { unit: guarded("^", () => powerUnit(parseUnit(a.unit!), power)).symbol, code };
     }
     case "sqrt":
     case "cbrt":
-      return { unit: a.unit === null ? null : guarded(fn, () => powerUnit(parseUnit(a.unit!), fn === "sqrt" ? 0.5 : 1 / 3)).symbol, code: `Math.${fn}(${a.code})` };
+      return {
+        unit:
+          a.unit === null ? null : guarded(fn, () => powerUnit(parseUnit(a.unit!), fn === "sqrt" ? 0.5 : 1 / 3)).symbol,
+        code: `Math.${fn}(${a.code})`,
+      };
     case "missing":
       return { unit: "1", code: `(${a.code} !== ${a.code} ? 1 : 0)` };
     case "sign":
@@ -168,7 +209,8 @@ function plainCall(fn: string, a: Part): Part {
   if (!angles.has(fn) && !plain.has(fn)) throw new FormulaError(`there is no function "${fn}"`);
   if (a.unit === null) return { unit: fn.startsWith("a") ? "rad" : "1", code: `Math.${fn}(${a.code})` };
   const unit = parseUnit(a.unit);
-  if (!sameDimensions(unit, dimensionless)) throw new FormulaError(`${fn} takes a dimensionless value, not one in ${displayUnit(a.unit)}`);
+  if (!sameDimensions(unit, dimensionless))
+    throw new FormulaError(`${fn} takes a dimensionless value, not one in ${displayUnit(a.unit)}`);
   const scaled = unit.factor === 1 ? a.code : `${a.code} * ${numberCode(unit.factor)}`;
   return { unit: fn === "asin" || fn === "acos" || fn === "atan" ? "rad" : "1", code: `Math.${fn}(${scaled})` };
 }
@@ -176,7 +218,8 @@ function plainCall(fn: string, a: Part): Part {
 const isScale = (u: UnitSymbol): boolean => u !== null && parseUnit(u).offset !== 0;
 
 function sum(a: Part, b: Part): Part {
-  if (isScale(a.unit) && isScale(b.unit)) throw new FormulaError(`"+": two temperatures in ${displayUnit(a.unit)} cannot be added; add a difference in K`);
+  if (isScale(a.unit) && isScale(b.unit))
+    throw new FormulaError(`"+": two temperatures in ${displayUnit(a.unit)} cannot be added; add a difference in K`);
   if (isScale(b.unit)) return sum(b, a);
   if (isScale(a.unit) && b.unit !== null && !b.bare) return { unit: a.unit, code: `(${a.code} + ${shift(a, b)})` };
   const [x, y, unit] = alike(a, b, "+");
@@ -184,9 +227,11 @@ function sum(a: Part, b: Part): Part {
 }
 
 function difference(a: Part, b: Part): Part {
-  if (isScale(a.unit) && b.unit !== null && !isScale(b.unit) && !b.bare) return { unit: a.unit, code: `(${a.code} - ${shift(a, b)})` };
+  if (isScale(a.unit) && b.unit !== null && !isScale(b.unit) && !b.bare)
+    return { unit: a.unit, code: `(${a.code} - ${shift(a, b)})` };
   const [x, y, unit] = alike(a, b, "-");
-  if (!isScale(unit) || b.bare || a.bare) return { unit, code: `(${x} - ${y})`, bare: a.bare === true && b.bare === true };
+  if (!isScale(unit) || b.bare || a.bare)
+    return { unit, code: `(${x} - ${y})`, bare: a.bare === true && b.bare === true };
   const factor = parseUnit(unit!).factor;
   return { unit: "K", code: factor === 1 ? `(${x} - ${y})` : `((${x} - ${y}) * ${numberCode(factor)})` };
 }
@@ -195,7 +240,8 @@ function difference(a: Part, b: Part): Part {
 function shift(a: Part, b: Part): string {
   const ua = parseUnit(a.unit!);
   const ub = parseUnit(b.unit!);
-  if (!sameDimensions(ua, ub)) throw new FormulaError(`"+" joins ${displayUnit(a.unit)} with ${displayUnit(b.unit) || "a dimensionless value"}`);
+  if (!sameDimensions(ua, ub))
+    throw new FormulaError(`"+" joins ${displayUnit(a.unit)} with ${displayUnit(b.unit) || "a dimensionless value"}`);
   return ua.factor === ub.factor ? b.code : `(${b.code} * ${numberCode(ub.factor / ua.factor)})`;
 }
 
@@ -205,7 +251,17 @@ function constantOf(t: FormulaTree): number | undefined {
   const values = t.args.map(constantOf);
   if (values.some((v) => v === undefined)) return undefined;
   const [x, y] = values as [number, number];
-  return t.fn === "neg" ? -x : t.fn === "/" ? x / y : t.fn === "*" ? x * y : t.fn === "+" ? x + y : t.fn === "-" ? x - y : undefined;
+  return t.fn === "neg"
+    ? -x
+    : t.fn === "/"
+      ? x / y
+      : t.fn === "*"
+        ? x * y
+        : t.fn === "+"
+          ? x + y
+          : t.fn === "-"
+            ? x - y
+            : undefined;
 }
 
 /** Adds or replaces a column computed by a formula, in its own unit or the one asked for. */
@@ -213,13 +269,19 @@ export function derive(
   table: Table,
   name: string,
   tree: FormulaTree,
-  options: { unit?: string | undefined; constants?: Readonly<Record<string, { value: number; unit: UnitSymbol }>> | undefined } = {},
+  options: {
+    unit?: string | undefined;
+    constants?: Readonly<Record<string, { value: number; unit: UnitSymbol }>> | undefined;
+  } = {},
 ): Table {
   const result = evaluateFormula(tree, table, options.constants);
   let { values, unit } = result;
   if (options.unit !== undefined) {
     const target = parseUnit(options.unit);
-    if (unit === null) throw new FormulaError(`the unit of this formula is unknown, so it cannot be given in ${displayUnit(target.symbol)}; say the units of its columns with .unit() or in the study's definition`);
+    if (unit === null)
+      throw new FormulaError(
+        `the unit of this formula is unknown, so it cannot be given in ${displayUnit(target.symbol)}; say the units of its columns with .unit() or in the study's definition`,
+      );
     else {
       const c = conversion(parseUnit(unit), target);
       if (c.scale !== 1 || c.shift !== 0) values = values.map((x) => x * c.scale + c.shift);
@@ -227,7 +289,9 @@ export function derive(
     unit = target.symbol;
   }
   const fresh = { kind: "number" as const, name, unit, values };
-  const columns = table.columns.some((c) => c.name === name) ? table.columns.map((c) => (c.name === name ? fresh : c)) : [...table.columns, fresh];
+  const columns = table.columns.some((c) => c.name === name)
+    ? table.columns.map((c) => (c.name === name ? fresh : c))
+    : [...table.columns, fresh];
   return { ...table, columns };
 }
 

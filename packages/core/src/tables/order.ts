@@ -1,4 +1,14 @@
-import { axisOf, column, makeTable, numbers, sliceRows, TableError, takeRows, type Column, type Table } from "./table.js";
+import {
+  axisOf,
+  column,
+  makeTable,
+  numbers,
+  sliceRows,
+  TableError,
+  takeRows,
+  type Column,
+  type Table,
+} from "./table.js";
 import { applyConversion, conversion, displayUnit, parseUnit } from "./units.js";
 import { formatNumber } from "./number-format.js";
 
@@ -58,7 +68,12 @@ export interface WindowOptions {
  *
  * @throws TableError with `cover: "need"` when the table does not reach both ends; always when no row is left.
  */
-export function windowRows(table: Table, axis: string, range: readonly [number, number], options: WindowOptions = {}): Table {
+export function windowRows(
+  table: Table,
+  axis: string,
+  range: readonly [number, number],
+  options: WindowOptions = {},
+): Table {
   const c = numbers(table, axis);
   const [from, to] = range;
   if (!(from <= to)) throw new TableError(`window on "${axis}" from ${from} to ${to}: the start lies behind the end`);
@@ -83,11 +98,18 @@ export function windowRows(table: Table, axis: string, range: readonly [number, 
     }
   }
   if (indices.length === 0)
-    throw new TableError(v.length === 0 ? `window on "${axis}": the table has no rows` : `window on "${axis}" from ${say(from)} to ${say(to)} holds no row; the table runs from ${say(low)} to ${say(high)}`);
+    throw new TableError(
+      v.length === 0
+        ? `window on "${axis}": the table has no rows`
+        : `window on "${axis}" from ${say(from)} to ${say(to)} holds no row; the table runs from ${say(low)} to ${say(high)}`,
+    );
   const notes: string[] = [];
   const slack = 1e-9 * Math.max(Math.abs(from), Math.abs(to));
   if (high < to - slack || low > from + slack) {
-    const short = high < to - slack ? `stops at ${say(high)}, the script needs ${say(from)} to ${say(to)}` : `begins at ${say(low)}, the script needs ${say(from)} to ${say(to)}`;
+    const short =
+      high < to - slack
+        ? `stops at ${say(high)}, the script needs ${say(from)} to ${say(to)}`
+        : `begins at ${say(low)}, the script needs ${say(from)} to ${say(to)}`;
     if (options.cover === "need") throw new TableError(`"${axis}" ${short}`);
     notes.push(`window: "${axis}" ${short}`);
   }
@@ -107,7 +129,11 @@ export function concat(tables: readonly Table[]): Table {
     if (model.kind === "text") {
       const values = tables.flatMap((t) => {
         const c = t.columns.find((x) => x.name === name);
-        return c === undefined ? Array<string>(t.rows).fill("") : c.kind === "text" ? c.values : Array.from(c.values, String);
+        return c === undefined
+          ? Array<string>(t.rows).fill("")
+          : c.kind === "text"
+            ? c.values
+            : Array.from(c.values, String);
       });
       return { ...model, values };
     }
@@ -116,9 +142,11 @@ export function concat(tables: readonly Table[]): Table {
     for (const t of tables) {
       const c = t.columns.find((x) => x.name === name);
       if (c !== undefined) {
-        if (c.kind !== "number") throw new TableError(`column "${name}" holds numbers in one table and text in another`);
+        if (c.kind !== "number")
+          throw new TableError(`column "${name}" holds numbers in one table and text in another`);
         if (c.unit === model.unit) values.set(c.values, at);
-        else if (c.unit === null || model.unit === null) throw new TableError(`column "${name}" has a unit in one table and none in another; say it with .unit()`);
+        else if (c.unit === null || model.unit === null)
+          throw new TableError(`column "${name}" has a unit in one table and none in another; say it with .unit()`);
         else {
           const change = conversion(parseUnit(c.unit), parseUnit(model.unit));
           for (let i = 0; i < c.values.length; i++) values[at + i] = applyConversion(c.values[i]!, change);
@@ -136,7 +164,11 @@ export function risingAlong(table: Table, axis?: string): Table {
   const c = axisOf(table, axis);
   const way = direction(c.values);
   if (way === "rising" || way === "constant") return table;
-  if (way === "falling") return takeRows(table, Array.from({ length: table.rows }, (_, i) => table.rows - 1 - i));
+  if (way === "falling")
+    return takeRows(
+      table,
+      Array.from({ length: table.rows }, (_, i) => table.rows - 1 - i),
+    );
   const sorted = sortBy(table, c.name);
   return { ...sorted, notes: [...sorted.notes, `rows sorted by "${c.name}", which runs back and forth`] };
 }

@@ -1,4 +1,13 @@
-import { applyConversion, conversion, displayUnit, divideUnits, multiplyUnits, parseUnit, sameDimensions, UnitError } from "./units.js";
+import {
+  applyConversion,
+  conversion,
+  displayUnit,
+  divideUnits,
+  multiplyUnits,
+  parseUnit,
+  sameDimensions,
+  UnitError,
+} from "./units.js";
 import type { UnitSymbol } from "./table.js";
 
 /** A number with its unit. A missing value is NaN and carries the reason. */
@@ -32,12 +41,18 @@ export function parseQuantity(text: string): Quantity {
 
 function bothKnown(a: Quantity, b: Quantity, what: string): void {
   if (a.unit === null || b.unit === null)
-    if (a.unit !== b.unit) throw new UnitError(`${what} of a quantity in ${displayUnit(a.unit ?? b.unit) || "a known unit"} and one whose unit is unknown; say its unit with .unit() first`);
+    if (a.unit !== b.unit)
+      throw new UnitError(
+        `${what} of a quantity in ${displayUnit(a.unit ?? b.unit) || "a known unit"} and one whose unit is unknown; say its unit with .unit() first`,
+      );
 }
 
 /** The number of a quantity in another unit. @throws UnitError when the dimensions differ or the unit is unknown. */
 export function quantityIn(q: Quantity, unit: string): Quantity {
-  if (q.unit === null) throw new UnitError(`the unit of this quantity is unknown, so it cannot be converted to ${displayUnit(unit)}; say it with .unit() first`);
+  if (q.unit === null)
+    throw new UnitError(
+      `the unit of this quantity is unknown, so it cannot be converted to ${displayUnit(unit)}; say it with .unit() first`,
+    );
   const target = parseUnit(unit);
   const c = conversion(parseUnit(q.unit), target);
   return { ...q, value: applyConversion(q.value, c), unit: target.symbol };
@@ -46,7 +61,8 @@ export function quantityIn(q: Quantity, unit: string): Quantity {
 /** Arithmetic on quantities. Units are checked and converted; a missing operand gives a missing result. */
 export function combineQuantities(op: "plus" | "minus" | "times" | "over", a: Quantity, b: Quantity): Quantity {
   const reason = a.reason ?? b.reason;
-  const done = (value: number, unit: UnitSymbol): Quantity => (reason === undefined ? { value, unit } : { value: Number.NaN, unit, reason });
+  const done = (value: number, unit: UnitSymbol): Quantity =>
+    reason === undefined ? { value, unit } : { value: Number.NaN, unit, reason };
   if (op === "times" || op === "over") {
     if (a.unit === null || b.unit === null) return done(op === "times" ? a.value * b.value : a.value / b.value, null);
     const ua = parseUnit(a.unit);
@@ -67,7 +83,8 @@ type Done = (value: number, unit: UnitSymbol) => Quantity;
 function add(a: Quantity, b: Quantity, done: Done): Quantity {
   const ua = parseUnit(a.unit!);
   const ub = parseUnit(b.unit!);
-  if (ua.offset !== 0 && ub.offset !== 0) throw new UnitError(`two temperatures in ${displayUnit(a.unit)} cannot be added; add a difference in K`);
+  if (ua.offset !== 0 && ub.offset !== 0)
+    throw new UnitError(`two temperatures in ${displayUnit(a.unit)} cannot be added; add a difference in K`);
   if (ub.offset !== 0) return add(b, a, done);
   if (ua.offset !== 0) {
     if (!sameDimensions(ua, ub)) conversion(ub, ua);
@@ -79,7 +96,8 @@ function add(a: Quantity, b: Quantity, done: Done): Quantity {
 function subtract(a: Quantity, b: Quantity, done: Done): Quantity {
   const ua = parseUnit(a.unit!);
   const ub = parseUnit(b.unit!);
-  if (ua.offset !== 0 && ub.offset === 0 && sameDimensions(ua, ub)) return done(a.value - (b.value * ub.factor) / ua.factor, a.unit);
+  if (ua.offset !== 0 && ub.offset === 0 && sameDimensions(ua, ub))
+    return done(a.value - (b.value * ub.factor) / ua.factor, a.unit);
   const inA = applyConversion(b.value, conversion(ub, ua));
   if (ua.offset === 0) return done(a.value - inA, a.unit);
   return done((a.value - inA) * ua.factor, "K");

@@ -43,7 +43,13 @@ export function interpolate(x: Float64Array, y: Float64Array, at: Float64Array):
  *
  * `exact` needs a row there (within 1e-9 of the place's size), `nearest` takes the closest row, `linear` interpolates.
  */
-export function valueAt(table: Table, name: string, place: number | "first" | "last", pick: Pick = "linear", axis?: string): Quantity {
+export function valueAt(
+  table: Table,
+  name: string,
+  place: number | "first" | "last",
+  pick: Pick = "linear",
+  axis?: string,
+): Quantity {
   const y = numbers(table, name);
   const given = axisOf(table, axis);
   const unit = y.unit;
@@ -54,23 +60,37 @@ export function valueAt(table: Table, name: string, place: number | "first" | "l
   const n = x.length;
   const at = (i: number, value = v[i]!, where = x[i]!): Quantity => {
     const place = { name: given.name, value: where, unit: given.unit };
-    return value === value ? { value, unit, at: place } : { value, unit, at: place, reason: `"${name}" is missing there` };
+    return value === value
+      ? { value, unit, at: place }
+      : { value, unit, at: place, reason: `"${name}" is missing there` };
   };
   if (place === "first") return at(0);
   if (place === "last") return at(n - 1);
   const say = (p: number): string => `${formatNumber(p)} ${displayUnit(given.unit)}`.trim();
   const before = indexBefore(x, place);
   const candidates = [before, before + 1].filter((i) => i >= 0 && i < n);
-  const near = candidates.reduce((best, i) => (Math.abs(x[i]! - place) < Math.abs(x[best]! - place) ? i : best), candidates[0]!);
-  if (Math.abs(x[near]! - place) <= 1e-9 * Math.max(Math.abs(place), Math.abs(x[n - 1]! - x[0]!) * 1e-3)) return at(near);
-  if (pick === "exact") return missing(`no row at ${given.name} = ${say(place)}; the nearest is ${say(x[near]!)}`, unit);
-  if (place < x[0]! || place > x[n - 1]!) return missing(`${given.name} = ${say(place)} lies outside the table, which runs from ${say(x[0]!)} to ${say(x[n - 1]!)}`, unit);
+  const near = candidates.reduce(
+    (best, i) => (Math.abs(x[i]! - place) < Math.abs(x[best]! - place) ? i : best),
+    candidates[0]!,
+  );
+  if (Math.abs(x[near]! - place) <= 1e-9 * Math.max(Math.abs(place), Math.abs(x[n - 1]! - x[0]!) * 1e-3))
+    return at(near);
+  if (pick === "exact")
+    return missing(`no row at ${given.name} = ${say(place)}; the nearest is ${say(x[near]!)}`, unit);
+  if (place < x[0]! || place > x[n - 1]!)
+    return missing(
+      `${given.name} = ${say(place)} lies outside the table, which runs from ${say(x[0]!)} to ${say(x[n - 1]!)}`,
+      unit,
+    );
   if (pick === "nearest") return at(near);
   return at(before, interpolate(x, v, Float64Array.of(place))[0]!, place);
 }
 
 /** Where to put rows: a step, or given places, in the axis's unit. */
-export type Spacing = { readonly step: number; readonly from?: number; readonly to?: number } | { readonly at: readonly number[] } | { readonly count: number };
+export type Spacing =
+  | { readonly step: number; readonly from?: number; readonly to?: number }
+  | { readonly at: readonly number[] }
+  | { readonly count: number };
 
 const MOST_ROWS = 50_000_000;
 
@@ -79,13 +99,18 @@ export function placesOf(spacing: Spacing, low: number, high: number): Float64Ar
   if ("at" in spacing) return Float64Array.from(spacing.at).sort();
   if ("count" in spacing) {
     if (!(spacing.count >= 2)) throw new TableError("resample: count has to be 2 or more");
-    return Float64Array.from({ length: spacing.count }, (_, i) => (i === spacing.count - 1 ? high : low + ((high - low) * i) / (spacing.count - 1)));
+    return Float64Array.from({ length: spacing.count }, (_, i) =>
+      i === spacing.count - 1 ? high : low + ((high - low) * i) / (spacing.count - 1),
+    );
   }
   const from = spacing.from ?? low;
   const to = spacing.to ?? high;
   if (!(spacing.step > 0)) throw new TableError("resample: the step has to be more than zero");
   const count = Math.floor((to - from) / spacing.step + 1e-9) + 1;
-  if (!(count >= 1 && count <= MOST_ROWS)) throw new TableError(`resample: a step of ${spacing.step} over ${from} to ${to} makes ${count} rows (${MOST_ROWS} at most)`);
+  if (!(count >= 1 && count <= MOST_ROWS))
+    throw new TableError(
+      `resample: a step of ${spacing.step} over ${from} to ${to} makes ${count} rows (${MOST_ROWS} at most)`,
+    );
   return Float64Array.from({ length: count }, (_, i) => from + i * spacing.step);
 }
 
@@ -99,22 +124,38 @@ export function resample(table: Table, spacing: Spacing, axis?: string): Table {
     .filter((c): c is NumberColumn => c.kind === "number")
     .map((c) => ({ ...c, values: c.name === x.name ? places : interpolate(x.values, c.values, places) }));
   const dropped = sorted.columns.filter((c) => c.kind === "text").map((c) => c.name);
-  const notes = [`resampled along "${x.name}" at ${places.length} places, linear between rows`, ...(dropped.length ? [`text columns left out: ${dropped.join(", ")}`] : [])];
+  const notes = [
+    `resampled along "${x.name}" at ${places.length} places, linear between rows`,
+    ...(dropped.length ? [`text columns left out: ${dropped.join(", ")}`] : []),
+  ];
   return makeTable(columns, { axis: x.name, notes: [...sorted.notes, ...notes] });
 }
 
 /** The two tables side by side on the first one's axis; the second is interpolated. Equal names get `suffix`. */
-export function join(left: Table, right: Table, options: { on?: string | undefined; suffix?: string | undefined } = {}): Table {
+export function join(
+  left: Table,
+  right: Table,
+  options: { on?: string | undefined; suffix?: string | undefined } = {},
+): Table {
   const x = axisOf(left, options.on);
   const sorted = risingAlong(right, options.on ?? (right.columns.some((c) => c.name === x.name) ? x.name : undefined));
   const rx = axisOf(sorted, options.on ?? (sorted.columns.some((c) => c.name === x.name) ? x.name : undefined));
-  if ((x.unit === null) !== (rx.unit === null)) throw new TableError(`join on "${x.name}": its unit is known in one table only; say it with .unit()`);
+  if ((x.unit === null) !== (rx.unit === null))
+    throw new TableError(`join on "${x.name}": its unit is known in one table only; say it with .unit()`);
   const change = x.unit === null || rx.unit === null ? undefined : conversion(parseUnit(rx.unit), parseUnit(x.unit));
-  const places = change && (change.scale !== 1 || change.shift !== 0) ? rx.values.map((v) => applyConversion(v, change)) : rx.values;
+  const places =
+    change && (change.scale !== 1 || change.shift !== 0) ? rx.values.map((v) => applyConversion(v, change)) : rx.values;
   const suffix = options.suffix ?? ".2";
   const taken = new Set(left.columns.map((c) => c.name));
   const added = sorted.columns
     .filter((c): c is NumberColumn => c.kind === "number" && c.name !== rx.name)
-    .map((c): Column => ({ ...c, name: taken.has(c.name) ? c.name + suffix : c.name, values: interpolate(places, c.values, x.values) }));
-  return makeTable([...left.columns, ...added], { axis: x.name, notes: [...left.notes, `joined on "${x.name}", the second table interpolated linearly`, ...sorted.notes] });
+    .map((c): Column => ({
+      ...c,
+      name: taken.has(c.name) ? c.name + suffix : c.name,
+      values: interpolate(places, c.values, x.values),
+    }));
+  return makeTable([...left.columns, ...added], {
+    axis: x.name,
+    notes: [...left.notes, `joined on "${x.name}", the second table interpolated linearly`, ...sorted.notes],
+  });
 }

@@ -1,17 +1,33 @@
 import picomatch from "picomatch";
-import { column, columnNames, makeTable, numbers, TableError, withColumns, type Column, type Table, type UnitSymbol } from "./table.js";
+import {
+  column,
+  columnNames,
+  makeTable,
+  numbers,
+  TableError,
+  withColumns,
+  type Column,
+  type Table,
+  type UnitSymbol,
+} from "./table.js";
 import { applyConversion, conversion, displayUnit, parseUnit } from "./units.js";
 
 /** Only the named columns, in the order given; the axis stays with them. @throws NoSuchColumn */
 export function pick(table: Table, names: readonly string[]): Table {
   const wanted = table.axis !== undefined && !names.includes(table.axis) ? [table.axis, ...names] : names;
-  return withColumns(table, wanted.map((n) => column(table, n)));
+  return withColumns(
+    table,
+    wanted.map((n) => column(table, n)),
+  );
 }
 
 /** All columns but the named ones. @throws NoSuchColumn */
 export function drop(table: Table, names: readonly string[]): Table {
   names.forEach((n) => column(table, n));
-  return withColumns(table, table.columns.filter((c) => !names.includes(c.name)));
+  return withColumns(
+    table,
+    table.columns.filter((c) => !names.includes(c.name)),
+  );
 }
 
 /** Other names for columns, old to new. @throws NoSuchColumn, TableError when a new name is taken */
@@ -37,12 +53,18 @@ export interface ColumnQuery {
 }
 
 /** The names of the number columns that fit, without the axis. @example findColumns(t, { match: "cells_*" }) */
-export function findColumns(heads: readonly { name: string; kind: string; unit?: UnitSymbol }[], axis: string | undefined, query: ColumnQuery): string[] {
+export function findColumns(
+  heads: readonly { name: string; kind: string; unit?: UnitSymbol }[],
+  axis: string | undefined,
+  query: ColumnQuery,
+): string[] {
   const fits = query.match === undefined ? () => true : picomatch(query.match);
   const dims = query.unit === undefined ? undefined : parseUnit(query.unit).dims.join();
   return heads
     .filter((c) => c.kind === "number" && c.name !== axis && fits(c.name))
-    .filter((c) => dims === undefined || (c.unit !== null && c.unit !== undefined && parseUnit(c.unit).dims.join() === dims))
+    .filter(
+      (c) => dims === undefined || (c.unit !== null && c.unit !== undefined && parseUnit(c.unit).dims.join() === dims),
+    )
     .map((c) => c.name);
 }
 
@@ -50,7 +72,10 @@ export function findColumns(heads: readonly { name: string; kind: string; unit?:
 export function declareUnit(table: Table, name: string, unit: string): Table {
   numbers(table, name);
   const symbol = parseUnit(unit).symbol;
-  return withColumns(table, table.columns.map((c) => (c.name === name && c.kind === "number" ? { ...c, unit: symbol } : c)));
+  return withColumns(
+    table,
+    table.columns.map((c) => (c.name === name && c.kind === "number" ? { ...c, unit: symbol } : c)),
+  );
 }
 
 /** Converts columns to another unit. @throws UnitError when a unit is unknown or does not agree */
@@ -59,7 +84,10 @@ export function convertColumns(table: Table, names: readonly string[], unit: str
   names.forEach((n) => numbers(table, n));
   const columns = table.columns.map((c): Column => {
     if (!names.includes(c.name) || c.kind !== "number") return c;
-    if (c.unit === null) throw new TableError(`the unit of "${c.name}" is unknown, so it cannot be converted to ${displayUnit(target.symbol)}; say it first with .unit("${c.name}", "…")`);
+    if (c.unit === null)
+      throw new TableError(
+        `the unit of "${c.name}" is unknown, so it cannot be converted to ${displayUnit(target.symbol)}; say it first with .unit("${c.name}", "…")`,
+      );
     const change = conversion(parseUnit(c.unit), target);
     if (change.scale === 1 && change.shift === 0) return { ...c, unit: target.symbol };
     return { ...c, unit: target.symbol, values: c.values.map((x) => applyConversion(x, change)) };

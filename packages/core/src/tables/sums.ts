@@ -20,6 +20,9 @@ export function pairwiseSum(term: (i: number) => number, n: number, start = 0): 
 export function sumPresent(values: Float64Array): { sum: number; count: number } {
   let count = 0;
   for (const x of values) if (x === x) count++;
-  const sum = count === values.length ? pairwiseSum((i) => values[i]!, values.length) : pairwiseSum((i) => (values[i]! === values[i]! ? values[i]! : 0), values.length);
+  const sum =
+    count === values.length
+      ? pairwiseSum((i) => values[i]!, values.length)
+      : pairwiseSum((i) => (values[i]! === values[i]! ? values[i]! : 0), values.length);
   return { sum, count };
 }

@@ -50,12 +50,17 @@ export class NoSuchColumn extends TableError {
     readonly column: string,
     readonly available: readonly string[],
   ) {
-    super(`no column "${column}"; there ${available.length === 1 ? "is" : "are"} ${listNames(available)}${suggestion(column, available)}`);
+    super(
+      `no column "${column}"; there ${available.length === 1 ? "is" : "are"} ${listNames(available)}${suggestion(column, available)}`,
+    );
   }
 }
 
 /** Builds a table and refuses what does not fit together. @throws TableError on unequal lengths or repeated names. */
-export function makeTable(columns: readonly Column[], options: { axis?: string | undefined; notes?: readonly string[] } = {}): Table {
+export function makeTable(
+  columns: readonly Column[],
+  options: { axis?: string | undefined; notes?: readonly string[] } = {},
+): Table {
   const rows = columns[0]?.values.length ?? 0;
   const seen = new Set<string>();
   for (const c of columns) {
@@ -75,7 +80,13 @@ export function numberColumn(
   values: ArrayLike<number>,
   head: { label?: string | undefined; source?: string | undefined } = {},
 ): NumberColumn {
-  return { kind: "number", name, unit, values: values instanceof Float64Array ? values : Float64Array.from(values), ...definedOnly(head) };
+  return {
+    kind: "number",
+    name,
+    unit,
+    values: values instanceof Float64Array ? values : Float64Array.from(values),
+    ...definedOnly(head),
+  };
 }
 
 /** A text column. */
@@ -83,8 +94,14 @@ export function textColumn(name: string, values: readonly string[]): TextColumn 
   return { kind: "text", name, values };
 }
 
-function definedOnly(head: { label?: string | undefined; source?: string | undefined }): { label?: string; source?: string } {
-  return { ...(head.label !== undefined && { label: head.label }), ...(head.source !== undefined && { source: head.source }) };
+function definedOnly(head: { label?: string | undefined; source?: string | undefined }): {
+  label?: string;
+  source?: string;
+} {
+  return {
+    ...(head.label !== undefined && { label: head.label }),
+    ...(head.source !== undefined && { source: head.source }),
+  };
 }
 
 /** The column of that name. @throws NoSuchColumn with the nearest right names. */
@@ -140,7 +157,10 @@ export function sliceRows(table: Table, start: number, end: number, notes: reado
 /** Up to eight names in quotes, for messages. */
 export function listNames(names: readonly string[]): string {
   if (names.length === 0) return "none";
-  const shown = names.slice(0, 8).map((n) => `"${n}"`).join(", ");
+  const shown = names
+    .slice(0, 8)
+    .map((n) => `"${n}"`)
+    .join(", ");
   return names.length > 8 ? `${shown} and ${names.length - 8} more` : shown;
 }
 
@@ -175,7 +195,9 @@ function sharedLetters(a: string, b: string): number {
 
 /** ` Did you mean "T_mean"?` or nothing. */
 export function suggestion(name: string, available: readonly string[]): string {
-  const near = nearestNames(name, available, 1)[0] ?? (available.length > 0 && name.length > 3 ? maybeClosest(name, available) : undefined);
+  const near =
+    nearestNames(name, available, 1)[0] ??
+    (available.length > 0 && name.length > 3 ? maybeClosest(name, available) : undefined);
   return near === undefined ? "" : `. Did you mean "${near}"?`;
 }
 

@@ -96,7 +96,9 @@ class UnitParser {
   private power(): Unit {
     this.blanks();
     const base = this.atom();
-    const match = /^(?:\s*(?:\^|\*\*)\s*(\(?)(-?\d+(?:\.\d+)?(?:\/\d+)?)(\)?)|(-?\d+))/.exec(this.text.slice(this.position));
+    const match = /^(?:\s*(?:\^|\*\*)\s*(\(?)(-?\d+(?:\.\d+)?(?:\/\d+)?)(\)?)|(-?\d+))/.exec(
+      this.text.slice(this.position),
+    );
     if (!match) return base;
     if (match[2] !== undefined && (match[1] === "(") !== (match[3] === ")")) {
       if (match[3] === ")") match[0] = match[0].slice(0, -1);
@@ -136,7 +138,13 @@ function lookUp(name: string): Unit | undefined {
   if (direct) {
     const symbol = direct.canonical ?? name;
     if (symbol === "1") return dimensionless;
-    return { symbol, dims: direct.dims, factor: direct.factor, offset: direct.offset ?? 0, terms: [{ symbol, power: 1 }] };
+    return {
+      symbol,
+      dims: direct.dims,
+      factor: direct.factor,
+      offset: direct.offset ?? 0,
+      terms: [{ symbol, power: 1 }],
+    };
   }
   const scale = prefixes.get(name[0] ?? "");
   const base = symbols.get(name.slice(1));
@@ -146,7 +154,8 @@ function lookUp(name: string): Unit | undefined {
 }
 
 function spell(terms: readonly UnitTerm[]): string {
-  const part = (t: UnitTerm, sign: number): string => (t.power * sign === 1 ? t.symbol : `${t.symbol}^${shortNumber(t.power * sign)}`);
+  const part = (t: UnitTerm, sign: number): string =>
+    t.power * sign === 1 ? t.symbol : `${t.symbol}^${shortNumber(t.power * sign)}`;
   const above = terms.filter((t) => t.power > 0).map((t) => part(t, 1));
   const below = terms.filter((t) => t.power < 0).map((t) => part(t, -1));
   if (above.length + below.length === 0) return "1";
@@ -195,7 +204,9 @@ function scaled(a: Unit, b: Unit, sign: 1 | -1): Unit {
 export function powerUnit(unit: Unit, power: number): Unit {
   if (power === 1) return unit;
   noOffset(unit);
-  const terms = unit.terms.map((t) => ({ symbol: t.symbol, power: t.power * power })).filter((t) => Math.abs(t.power) > 1e-9);
+  const terms = unit.terms
+    .map((t) => ({ symbol: t.symbol, power: t.power * power }))
+    .filter((t) => Math.abs(t.power) > 1e-9);
   const dims = unit.dims.map((x) => Math.round(x * power * 1e9) / 1e9) as unknown as Dimensions;
   return { symbol: spell(terms), dims, factor: unit.factor ** power, offset: 0, terms };
 }
@@ -228,7 +239,10 @@ export interface Conversion {
 export function conversion(from: Unit, to: Unit): Conversion {
   if (!sameDimensions(from, to))
     throw new UnitError(`${displayUnit(from.symbol)} cannot be converted to ${displayUnit(to.symbol)}`);
-  return { scale: ratio(from.factor, to.factor), shift: from.offset === to.offset ? 0 : (from.offset - to.offset) / to.factor };
+  return {
+    scale: ratio(from.factor, to.factor),
+    shift: from.offset === to.offset ? 0 : (from.offset - to.offset) / to.factor,
+  };
 }
 
 /** 0.001 / 1 and its like are kept as short decimals rather than as quotients one unit in the last place off. */

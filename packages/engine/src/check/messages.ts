@@ -15,7 +15,10 @@ export interface ScriptDiagnostic {
 }
 
 /** Turns what the type checker found into a message that names what is there and what was meant. */
-export function explain(d: ts.Diagnostic, checker: ts.TypeChecker): { message: string; fixes: string[]; start: number; length: number } {
+export function explain(
+  d: ts.Diagnostic,
+  checker: ts.TypeChecker,
+): { message: string; fixes: string[]; start: number; length: number } {
   const start = d.start ?? 0;
   const length = d.length ?? 0;
   const plain = ts.flattenDiagnosticMessageText(d.messageText, "\n");
@@ -32,8 +35,14 @@ export function explain(d: ts.Diagnostic, checker: ts.TypeChecker): { message: s
       };
     }
   }
-  const property = d.code === 2339 || d.code === 2551 || d.code === 2353 || d.code === 2561 ? propertyMessage(d, checker) : undefined;
-  return { message: property?.message ?? plain.split("\n").slice(0, 3).join(" "), fixes: property?.fixes ?? [], start, length };
+  const property =
+    d.code === 2339 || d.code === 2551 || d.code === 2353 || d.code === 2561 ? propertyMessage(d, checker) : undefined;
+  return {
+    message: property?.message ?? plain.split("\n").slice(0, 3).join(" "),
+    fixes: property?.fixes ?? [],
+    start,
+    length,
+  };
 }
 
 function nodeAt(file: ts.SourceFile, position: number): ts.Node | undefined {
@@ -74,7 +83,11 @@ function wantedNames(literal: ts.StringLiteralLike, checker: ts.TypeChecker): st
       if (!p) continue;
       const t = checker.getTypeOfSymbolAtLocation(p, call);
       collect(checker.getBaseConstraintOfType(t) ?? t);
-      if (checker.isArrayType(t)) collect(checker.getBaseConstraintOfType(checker.getTypeArguments(t as ts.TypeReference)[0]!) ?? checker.getTypeArguments(t as ts.TypeReference)[0]);
+      if (checker.isArrayType(t))
+        collect(
+          checker.getBaseConstraintOfType(checker.getTypeArguments(t as ts.TypeReference)[0]!) ??
+            checker.getTypeArguments(t as ts.TypeReference)[0],
+        );
     }
   }
   return [...out];
@@ -84,7 +97,10 @@ function wantedNames(literal: ts.StringLiteralLike, checker: ts.TypeChecker): st
  * Names written out that are none of those that the place takes. Places that also take computed names accept any text
  * as far as the language goes; what is written out is looked up here.
  */
-export function wrongNames(source: ts.SourceFile, checker: ts.TypeChecker): { literal: ts.StringLiteralLike; message: string; fixes: string[] }[] {
+export function wrongNames(
+  source: ts.SourceFile,
+  checker: ts.TypeChecker,
+): { literal: ts.StringLiteralLike; message: string; fixes: string[] }[] {
   const out: { literal: ts.StringLiteralLike; message: string; fixes: string[] }[] = [];
   const visit = (n: ts.Node): void => {
     if (ts.isStringLiteralLike(n)) {
@@ -115,12 +131,17 @@ function namesWanted(type: ts.Type | undefined): Set<string> | undefined {
 }
 
 function noSuchName(literal: ts.StringLiteralLike, names: readonly string[], near: readonly string[]): string {
-  const shown = names.slice(0, 8).map((w) => `"${w}"`).join(", ") + (names.length > 8 ? ` and ${names.length - 8} more` : "");
+  const shown =
+    names
+      .slice(0, 8)
+      .map((w) => `"${w}"`)
+      .join(", ") + (names.length > 8 ? ` and ${names.length - 8} more` : "");
   const where = receiver(literal);
   return `"${literal.text}" is in no ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`;
 }
 
-const isInside = (outer: ts.Node, inner: ts.Node): boolean => inner.getStart() >= outer.getStart() && inner.getEnd() <= outer.getEnd();
+const isInside = (outer: ts.Node, inner: ts.Node): boolean =>
+  inner.getStart() >= outer.getStart() && inner.getEnd() <= outer.getEnd();
 
 function enclosingCall(n: ts.Node): ts.CallExpression | undefined {
   let at: ts.Node | undefined = n.parent;
@@ -131,7 +152,10 @@ function enclosingCall(n: ts.Node): ts.CallExpression | undefined {
 /** What a name is looked up in, for the message. */
 function receiver(literal: ts.StringLiteralLike): { what: string; of: string } {
   const call = enclosingCall(literal);
-  if (!call || !ts.isPropertyAccessExpression(call.expression)) return call && ts.isIdentifier(call.expression) && call.expression.text === "study" ? { what: "registered study", of: "" } : { what: "place", of: "" };
+  if (!call || !ts.isPropertyAccessExpression(call.expression))
+    return call && ts.isIdentifier(call.expression) && call.expression.text === "study"
+      ? { what: "registered study", of: "" }
+      : { what: "place", of: "" };
   const verb = call.expression.name.text;
   if (verb === "table" || verb === "lines" || verb === "has") return { what: "run", of: ", by this name" };
   const file = /\.table\(\s*(["'`])(.*?)\1/.exec(call.expression.expression.getText())?.[2];
@@ -143,11 +167,22 @@ function propertyMessage(d: ts.Diagnostic, checker: ts.TypeChecker): { message: 
   if (!n || !ts.isIdentifier(n)) return undefined;
   let type: ts.Type | undefined;
   if (ts.isPropertyAccessExpression(n.parent)) type = checker.getTypeAtLocation(n.parent.expression);
-  else if (ts.isPropertyAssignment(n.parent) && ts.isObjectLiteralExpression(n.parent.parent)) type = checker.getContextualType(n.parent.parent);
+  else if (ts.isPropertyAssignment(n.parent) && ts.isObjectLiteralExpression(n.parent.parent))
+    type = checker.getContextualType(n.parent.parent);
   if (!type) return undefined;
-  const names = checker.getPropertiesOfType(type.getNonNullableType()).map((p) => p.name).filter((p) => !p.startsWith("__"));
+  const names = checker
+    .getPropertiesOfType(type.getNonNullableType())
+    .map((p) => p.name)
+    .filter((p) => !p.startsWith("__"));
   if (names.length === 0) return undefined;
   const near = nearestNames(n.text, names);
-  const shown = names.slice(0, 8).map((w) => `"${w}"`).join(", ") + (names.length > 8 ? ` and ${names.length - 8} more` : "");
-  return { message: `there is no "${n.text}" here. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`, fixes: near };
+  const shown =
+    names
+      .slice(0, 8)
+      .map((w) => `"${w}"`)
+      .join(", ") + (names.length > 8 ? ` and ${names.length - 8} more` : "");
+  return {
+    message: `there is no "${n.text}" here. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`,
+    fixes: near,
+  };
 }

@@ -53,7 +53,8 @@ export class ScriptChecker {
   constructor() {
     this.#set("/oxtrum.d.ts", libraryDeclarations());
     this.#set("/withheld.d.ts", withheld);
-    const read = (f: string): string | undefined => this.#files.get(f)?.text ?? (f.startsWith(libDir) ? ts.sys.readFile(f) : undefined);
+    const read = (f: string): string | undefined =>
+      this.#files.get(f)?.text ?? (f.startsWith(libDir) ? ts.sys.readFile(f) : undefined);
     this.#service = ts.createLanguageService(
       {
         getCompilationSettings: () => options,
@@ -83,8 +84,10 @@ export class ScriptChecker {
   load(files: ScriptFiles, studyTypes: Readonly<Record<string, string>>): void {
     const wanted = new Map<string, string>();
     for (const [name, text] of Object.entries(files)) wanted.set(`/script/${name}`, text);
-    for (const [name, text] of Object.entries(studyTypes)) wanted.set(`/studies/${encodeURIComponent(name)}.d.ts`, text);
-    for (const f of [...this.#files.keys()]) if (!wanted.has(f) && (f.startsWith("/script/") || f.startsWith("/studies/"))) this.#files.delete(f);
+    for (const [name, text] of Object.entries(studyTypes))
+      wanted.set(`/studies/${encodeURIComponent(name)}.d.ts`, text);
+    for (const f of [...this.#files.keys()])
+      if (!wanted.has(f) && (f.startsWith("/script/") || f.startsWith("/studies/"))) this.#files.delete(f);
     for (const [f, text] of wanted) this.#set(f, text);
   }
 
@@ -93,16 +96,44 @@ export class ScriptChecker {
     const out: ScriptDiagnostic[] = [];
     const program = this.#service.getProgram()!;
     const checker = program.getTypeChecker();
-    for (const name of this.#files.keys()) {
-      if (!name.startsWith("/script/")) continue;
+    const names = [...this.#files.keys()].filter((n) => n.startsWith("/script/"));
+    // While a text does not even parse, what its types seem to be is noise.
+    const broken = names.filter((n) => this.#service.getSyntacticDiagnostics(n).length > 0);
+    for (const name of broken) {
+      for (const d of this.#service.getSyntacticDiagnostics(name).slice(0, 3))
+        out.push(
+          place(
+            d.file,
+            name.slice("/script/".length),
+            d.start,
+            d.length,
+            ts.flattenDiagnosticMessageText(d.messageText, " "),
+            [],
+            "error",
+          ),
+        );
+    }
+    if (broken.length > 0) return out;
+    for (const name of names) {
       const file = name.slice("/script/".length);
-      const found = [...this.#service.getSyntacticDiagnostics(name), ...this.#service.getSemanticDiagnostics(name)];
+      const found = this.#service.getSemanticDiagnostics(name);
       for (const d of found) {
         const { message, fixes, start, length } = explain(d, checker);
-        out.push(place(d.file!, file, start, length, message, fixes, d.category === ts.DiagnosticCategory.Error ? "error" : "warning"));
+        out.push(
+          place(
+            d.file!,
+            file,
+            start,
+            length,
+            message,
+            fixes,
+            d.category === ts.DiagnosticCategory.Error ? "error" : "warning",
+          ),
+        );
       }
       const source = program.getSourceFile(name)!;
-      for (const w of wrongNames(source, checker)) out.push(place(source, file, w.literal.getStart(), w.literal.getWidth(), w.message, w.fixes, "error"));
+      for (const w of wrongNames(source, checker))
+        out.push(place(source, file, w.literal.getStart(), w.literal.getWidth(), w.message, w.fixes, "error"));
       out.push(...importErrors(source, file), ...outerChanges(source, file, checker));
     }
     return out.sort((a, b) => (a.file === b.file ? a.line - b.line || a.column - b.column : a.file < b.file ? -1 : 1));
@@ -116,12 +147,27 @@ export class ScriptChecker {
     const source = this.#service.getProgram()!.getSourceFile(name)!;
     const literal = stringAround(source, offset);
     const entries = found.entries
-      .filter((e) => e.kind !== ts.ScriptElementKind.warning && !(e.sortText === "15" && literal === undefined && !/^(?:study|across|chart|emit|q|input)$/.test(e.name) && e.kind === ts.ScriptElementKind.keyword))
+      .filter(
+        (e) =>
+          e.kind !== ts.ScriptElementKind.warning &&
+          !(
+            e.sortText === "15" &&
+            literal === undefined &&
+            !/^(?:study|across|chart|emit|q|input)$/.test(e.name) &&
+            e.kind === ts.ScriptElementKind.keyword
+          ),
+      )
       .filter((e) => !e.name.startsWith("__"))
       .slice(0, 400)
-      .map((e): Completion => ({ label: e.name, kind: literal ? "name" : e.kind, ...(literal && { detail: this.#nameDetail(name, literal, e.name) ?? "" }) }));
+      .map((e): Completion => ({
+        label: e.name,
+        kind: literal ? "name" : e.kind,
+        ...(literal && { detail: this.#nameDetail(name, literal, e.name) ?? "" }),
+      }));
     const word = /[\w$]*$/.exec(source.text.slice(0, offset))![0];
-    return literal ? { from: literal.getStart() + 1, to: Math.max(literal.getStart() + 1, literal.getEnd() - 1), entries } : { from: offset - word.length, to: offset, entries };
+    return literal
+      ? { from: literal.getStart() + 1, to: Math.max(literal.getStart() + 1, literal.getEnd() - 1), entries }
+      : { from: offset - word.length, to: offset, entries };
   }
 
   /** The unit of a column that a literal may name, from the type its receiver has. */
@@ -140,19 +186,46 @@ export class ScriptChecker {
   }
 
   /** What stands at an offset, with its documentation. */
-  hover(file: string, offset: number): { from: number; to: number; signature: string; documentation: string } | undefined {
+  hover(
+    file: string,
+    offset: number,
+  ): { from: number; to: number; signature: string; documentation: string } | undefined {
     const info = this.#service.getQuickInfoAtPosition(`/script/${file}`, offset);
     if (!info) return undefined;
     const tags = (info.tags ?? []).filter((t) => t.name === "example").map((t) => ts.displayPartsToString(t.text));
     const signature = ts.displayPartsToString(info.displayParts);
-    return { from: info.textSpan.start, to: info.textSpan.start + info.textSpan.length, signature: signature.length > 400 ? signature.slice(0, 398) + "…" : signature, documentation: [ts.displayPartsToString(info.documentation), ...tags.map((t) => `e.g. ${t}`)].filter((t) => t !== "").join("\n") };
+    return {
+      from: info.textSpan.start,
+      to: info.textSpan.start + info.textSpan.length,
+      signature: signature.length > 400 ? signature.slice(0, 398) + "…" : signature,
+      documentation: [ts.displayPartsToString(info.documentation), ...tags.map((t) => `e.g. ${t}`)]
+        .filter((t) => t !== "")
+        .join("\n"),
+    };
   }
 }
 
-function place(source: ts.SourceFile, file: string, start: number, length: number, message: string, fixes: readonly string[], severity: "error" | "warning"): ScriptDiagnostic {
+function place(
+  source: ts.SourceFile,
+  file: string,
+  start: number,
+  length: number,
+  message: string,
+  fixes: readonly string[],
+  severity: "error" | "warning",
+): ScriptDiagnostic {
   const a = source.getLineAndCharacterOfPosition(start);
   const b = source.getLineAndCharacterOfPosition(start + length);
-  return { file, line: a.line + 1, column: a.character + 1, endLine: b.line + 1, endColumn: b.character + 1, severity, message, fixes };
+  return {
+    file,
+    line: a.line + 1,
+    column: a.character + 1,
+    endLine: b.line + 1,
+    endColumn: b.character + 1,
+    severity,
+    message,
+    fixes,
+  };
 }
 
 function stringAround(source: ts.SourceFile, offset: number): ts.StringLiteralLike | undefined {
@@ -173,7 +246,18 @@ function importErrors(source: ts.SourceFile, file: string): ScriptDiagnostic[] {
     if (!ts.isImportDeclaration(s) && !ts.isExportDeclaration(s)) continue;
     const from = s.moduleSpecifier;
     if (!from || !ts.isStringLiteral(from)) continue;
-    if (from.text !== "oxtrum" && !/^\.\/[\w.-]+$/.test(from.text)) out.push(place(source, file, from.getStart(), from.getWidth(), `"${from.text}" cannot be imported: a script imports from "oxtrum" and from modules beside it, as in "./limits.ts"`, [], "error"));
+    if (from.text !== "oxtrum" && !/^\.\/[\w.-]+$/.test(from.text))
+      out.push(
+        place(
+          source,
+          file,
+          from.getStart(),
+          from.getWidth(),
+          `"${from.text}" cannot be imported: a script imports from "oxtrum" and from modules beside it, as in "./limits.ts"`,
+          [],
+          "error",
+        ),
+      );
   }
   return out;
 }
@@ -185,13 +269,38 @@ function outerChanges(source: ts.SourceFile, file: string, checker: ts.TypeCheck
   const out: ScriptDiagnostic[] = [];
   const inCallback = (fn: ts.Node): void => {
     const visit = (n: ts.Node): void => {
-      const target = ts.isBinaryExpression(n) && n.operatorToken.kind >= ts.SyntaxKind.FirstAssignment && n.operatorToken.kind <= ts.SyntaxKind.LastAssignment ? n.left : (ts.isPrefixUnaryExpression(n) || ts.isPostfixUnaryExpression(n)) && (n.operator === ts.SyntaxKind.PlusPlusToken || n.operator === ts.SyntaxKind.MinusMinusToken) ? n.operand : ts.isCallExpression(n) && ts.isPropertyAccessExpression(n.expression) && n.expression.name.text === "push" ? n.expression.expression : undefined;
+      const target =
+        ts.isBinaryExpression(n) &&
+        n.operatorToken.kind >= ts.SyntaxKind.FirstAssignment &&
+        n.operatorToken.kind <= ts.SyntaxKind.LastAssignment
+          ? n.left
+          : (ts.isPrefixUnaryExpression(n) || ts.isPostfixUnaryExpression(n)) &&
+              (n.operator === ts.SyntaxKind.PlusPlusToken || n.operator === ts.SyntaxKind.MinusMinusToken)
+            ? n.operand
+            : ts.isCallExpression(n) && ts.isPropertyAccessExpression(n.expression) && n.expression.name.text === "push"
+              ? n.expression.expression
+              : undefined;
       if (target) {
-        const root = ts.isPropertyAccessExpression(target) || ts.isElementAccessExpression(target) ? target.expression : target;
+        const root =
+          ts.isPropertyAccessExpression(target) || ts.isElementAccessExpression(target) ? target.expression : target;
         const symbol = ts.isIdentifier(root) ? checker.getSymbolAtLocation(root) : undefined;
         const declared = symbol?.valueDeclaration;
-        if (declared && declared.getSourceFile() === source && !(declared.getStart() >= fn.getStart() && declared.getEnd() <= fn.getEnd()))
-          out.push(place(source, file, n.getStart(), n.getWidth(), `"${root.getText()}" stands outside this callback and cannot be changed in it: runs are worked out in any order. Give the value back and use .rows or .map`, [], "error"));
+        if (
+          declared &&
+          declared.getSourceFile() === source &&
+          !(declared.getStart() >= fn.getStart() && declared.getEnd() <= fn.getEnd())
+        )
+          out.push(
+            place(
+              source,
+              file,
+              n.getStart(),
+              n.getWidth(),
+              `"${root.getText()}" stands outside this callback and cannot be changed in it: runs are worked out in any order. Give the value back and use .rows or .map`,
+              [],
+              "error",
+            ),
+          );
       }
       ts.forEachChild(n, visit);
     };
@@ -200,7 +309,8 @@ function outerChanges(source: ts.SourceFile, file: string, checker: ts.TypeCheck
   const visit = (n: ts.Node): void => {
     if (ts.isCallExpression(n) && ts.isPropertyAccessExpression(n.expression) && mapping.has(n.expression.name.text)) {
       const type = checker.typeToString(checker.getTypeAtLocation(n.expression.expression));
-      if (/^Run(?:Set|Map)</.test(type)) n.arguments.filter((a) => ts.isArrowFunction(a) || ts.isFunctionExpression(a)).forEach(inCallback);
+      if (/^Run(?:Set|Map)</.test(type))
+        n.arguments.filter((a) => ts.isArrowFunction(a) || ts.isFunctionExpression(a)).forEach(inCallback);
     }
     ts.forEachChild(n, visit);
   };

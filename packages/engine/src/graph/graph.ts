@@ -44,7 +44,15 @@ export class Graph {
     const text = `${op}\0${JSON.stringify(withoutRun)}\0${inputs.map((i) => this.nodes[i]!.shape).join()}`;
     let shape = this.#shapes.get(text);
     if (shape === undefined) this.#shapes.set(text, (shape = this.#shapes.size));
-    const constant = op === "constant" || (run === undefined && inputs.length > 0 && !mixed && !op.startsWith("runs.") && op !== "chart" && op !== "check" && inputs.every((i) => this.nodes[i]!.constant));
+    const constant =
+      op === "constant" ||
+      (run === undefined &&
+        inputs.length > 0 &&
+        !mixed &&
+        !op.startsWith("runs.") &&
+        op !== "chart" &&
+        op !== "check" &&
+        inputs.every((i) => this.nodes[i]!.constant));
     this.nodes.push({ id, op, args, inputs, line, shape, constant, ...(run !== undefined && { run, study: study! }) });
   }
 
@@ -64,6 +72,9 @@ export class Graph {
       mine.add(id);
       for (const i of n.inputs) stack.push(i);
     }
-    return { nodes: [...mine].sort((a, b) => a - b).map((i) => this.nodes[i]!), across: [...across].sort((a, b) => a - b) };
+    return {
+      nodes: [...mine].sort((a, b) => a - b).map((i) => this.nodes[i]!),
+      across: [...across].sort((a, b) => a - b),
+    };
   }
 }

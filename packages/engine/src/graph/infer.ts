@@ -67,7 +67,9 @@ export class Foresight {
       if (k === undefined) this.#variants.set(text, (k = this.#variants.size));
       return String(k);
     }
-    return n.inputs.map((i) => (this.graph.nodes[i]!.run === undefined ? `g${i}` : this.#variant(this.graph.nodes[i]!, run))).join();
+    return n.inputs
+      .map((i) => (this.graph.nodes[i]!.run === undefined ? `g${i}` : this.#variant(this.graph.nodes[i]!, run)))
+      .join();
   }
 
   #infer(n: GraphNode, run: number | undefined): Foreseen {
@@ -96,10 +98,18 @@ export class Foresight {
     const { paths } = resolveFile(c.definition, args.file);
     const files = run === undefined ? c.beside : c.runs[run]!.files;
     const there = paths.flatMap((p) => (Object.hasOwn(files, p) ? [files[p]!] : []));
-    if (there.length === 0) return { kind: "failure", reason: `there is no ${paths.join(" or ")}${run === undefined ? " beside the runs" : " in this run"}`, file: args.file };
+    if (there.length === 0)
+      return {
+        kind: "failure",
+        reason: `there is no ${paths.join(" or ")}${run === undefined ? " beside the runs" : " in this run"}`,
+        file: args.file,
+      };
     if (n.op === "run.lines") {
       try {
-        const columns = (args.patterns ?? []).map(compilePattern).flatMap((p) => p.fields).map((f): Column => (f.kind === "text" ? textColumn(f.name, []) : numberColumn(f.name, f.unit, [])));
+        const columns = (args.patterns ?? [])
+          .map(compilePattern)
+          .flatMap((p) => p.fields)
+          .map((f): Column => (f.kind === "text" ? textColumn(f.name, []) : numberColumn(f.name, f.unit, [])));
         const axis = columns[0]?.kind === "number" ? columns[0].name : undefined;
         return { kind: "table", table: makeTable(columns, { axis }) };
       } catch (e) {
@@ -141,10 +151,23 @@ export class Foresight {
       const own = v?.kind === "failure" && !n.inputs.some((i) => this.of(i)?.kind === "failure");
       if (n.op === "run.table" || n.op === "run.lines") {
         const c = this.catalogues.get(n.study!)!;
-        asked.push({ study: n.study!, run: c.runs[n.run!]!.id, file: (n.args as { file: string }).file, line: n.line, ...(v?.kind === "failure" && { missing: v.reason }) });
+        asked.push({
+          study: n.study!,
+          run: c.runs[n.run!]!.id,
+          file: (n.args as { file: string }).file,
+          line: n.line,
+          ...(v?.kind === "failure" && { missing: v.reason }),
+        });
       }
       if (n.run === undefined) {
-        if (own && v.kind === "failure") mistakes.push({ line: n.line, reason: v.reason, runs: [], all: true, ...(v.file !== undefined && { file: v.file }) });
+        if (own && v.kind === "failure")
+          mistakes.push({
+            line: n.line,
+            reason: v.reason,
+            runs: [],
+            all: true,
+            ...(v.file !== undefined && { file: v.file }),
+          });
         continue;
       }
       const key = `${n.study}/${n.shape}`;
@@ -160,7 +183,13 @@ export class Foresight {
       const c = this.catalogues.get(g.node.study!)!;
       // Runs that the script does not touch here may still show that the name is right.
       const somewhere = good.has(key) || c.runs.some((_, k) => { const v = this.of(g.node.id, k); return v !== undefined && v.kind !== "failure"; }); // prettier-ignore
-      mistakes.push({ line: g.node.line, reason: g.failure.reason, runs: g.failing, all: !somewhere, ...(g.failure.file !== undefined && { file: g.failure.file }) });
+      mistakes.push({
+        line: g.node.line,
+        reason: g.failure.reason,
+        runs: g.failing,
+        all: !somewhere,
+        ...(g.failure.file !== undefined && { file: g.failure.file }),
+      });
     }
     return { mistakes, asked };
   }
@@ -178,4 +207,5 @@ export class Foresight {
   }
 }
 
-const empty = (h: ColumnHead): Column => (h.kind === "text" ? textColumn(h.name, []) : numberColumn(h.name, h.unit, []));
+const empty = (h: ColumnHead): Column =>
+  h.kind === "text" ? textColumn(h.name, []) : numberColumn(h.name, h.unit, []);

@@ -14,6 +14,8 @@ export interface OutputRecord {
   readonly files: readonly { readonly file: string; readonly size: number; readonly sha256: string }[];
   readonly runs: number;
   readonly left: readonly LeftOut[];
+  /** Runs that a Try passed over. */
+  readonly notTried?: number;
   readonly notes: readonly string[];
   readonly verdict?: Verdict;
   /** A number, a verdict or a note in a line of words. */
@@ -29,12 +31,45 @@ export interface GridLine {
 }
 
 export type JobEvent =
-  | { readonly type: "stage"; readonly stage: "scanning" | "checking" | "script" | "working" | "writing"; readonly text?: string }
+  | {
+      readonly type: "stage";
+      readonly stage: "scanning" | "checking" | "script" | "working" | "writing";
+      readonly text?: string;
+    }
   | { readonly type: "diagnostics"; readonly diagnostics: readonly ScriptDiagnostic[] }
-  | { readonly type: "grid"; readonly runs: readonly { readonly study: string; readonly id: string }[]; readonly lines: readonly GridLine[] }
-  | { readonly type: "cells"; readonly study: string; readonly run: string; readonly cells: readonly { readonly line: number; readonly state: CellState | "running"; readonly failure?: { readonly reason: string; readonly op: string; readonly file?: string; readonly line?: number } }[] }
+  | {
+      readonly type: "grid";
+      readonly runs: readonly {
+        readonly study: string;
+        readonly id: string;
+        /** Which of `sets` are this run's lines. */ readonly set: number;
+      }[];
+      readonly lines: readonly GridLine[];
+      readonly sets: readonly (readonly number[])[];
+    }
+  | {
+      readonly type: "cells";
+      readonly study: string;
+      readonly run: string;
+      readonly cells: readonly {
+        readonly line: number;
+        readonly state: CellState | "running";
+        readonly failure?: {
+          readonly reason: string;
+          readonly op: string;
+          readonly file?: string;
+          readonly line?: number;
+        };
+      }[];
+    }
   | { readonly type: "output"; readonly output: OutputRecord }
-  | { readonly type: "message"; readonly level: "note" | "warning" | "error"; readonly text: string; readonly file?: string; readonly line?: number }
+  | {
+      readonly type: "message";
+      readonly level: "note" | "warning" | "error";
+      readonly text: string;
+      readonly file?: string;
+      readonly line?: number;
+    }
   | { readonly type: "asked"; readonly asked: readonly Asked[]; readonly complete: boolean }
   | { readonly type: "done"; readonly exit: ExitCode; readonly stopped?: boolean; readonly summary: JobSummary };
 

@@ -4,7 +4,8 @@ import { drawPng } from "@oxtrum/core/exports";
 
 /** The engine's version, from its package. */
 export function engineVersion(): string {
-  return (JSON.parse(fs.readFileSync(new URL("../../package.json", import.meta.url), "utf8")) as { version: string }).version;
+  return (JSON.parse(fs.readFileSync(new URL("../../package.json", import.meta.url), "utf8")) as { version: string })
+    .version;
 }
 
 let print: string | undefined;
@@ -20,11 +21,36 @@ export function mathFingerprint(): string {
   let k = 0;
   for (let i = 0; i < 64; i++) {
     const x = 0.017 + i * 0.3711;
-    for (const f of [Math.sin, Math.cos, Math.tan, Math.exp, Math.log, Math.log10, Math.sqrt, Math.cbrt, Math.sinh, Math.tanh, Math.atan, Math.log1p, Math.expm1]) values[k++] = f(x);
+    for (const f of [
+      Math.sin,
+      Math.cos,
+      Math.tan,
+      Math.exp,
+      Math.log,
+      Math.log10,
+      Math.sqrt,
+      Math.cbrt,
+      Math.sinh,
+      Math.tanh,
+      Math.atan,
+      Math.log1p,
+      Math.expm1,
+    ])
+      values[k++] = f(x);
     values[k++] = x ** 1.37;
   }
   h.update(new Uint8Array(values.buffer));
   const x = Float64Array.from({ length: 40 }, (_, i) => i);
-  h.update(drawPng({ title: "Reference T_{0} ≤ 1", x: { title: "x", unit: "s", scale: "linear" }, y: { title: "y", unit: "K", scale: "linear" }, series: [{ kind: "lines", name: "a", x, y: x.map((v) => Math.sin(v / 5)), color: { palette: 0 } }] }, { width: 320, height: 200, scale: 1 }));
+  h.update(
+    drawPng(
+      {
+        title: "Reference T_{0} ≤ 1",
+        x: { title: "x", unit: "s", scale: "linear" },
+        y: { title: "y", unit: "K", scale: "linear" },
+        series: [{ kind: "lines", name: "a", x, y: x.map((v) => Math.sin(v / 5)), color: { palette: 0 } }],
+      },
+      { width: 320, height: 200, scale: 1 },
+    ),
+  );
   return (print = h.digest("hex"));
 }

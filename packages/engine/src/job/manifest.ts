@@ -8,7 +8,12 @@ import type { OutputRecord } from "./events.js";
 import { engineVersion, mathFingerprint } from "./fingerprint.js";
 import type { JobRequest } from "./request.js";
 
-const leftOut = z.object({ run: z.string(), reason: z.string(), file: z.string().optional(), line: z.number().optional() });
+const leftOut = z.object({
+  run: z.string(),
+  reason: z.string(),
+  file: z.string().optional(),
+  line: z.number().optional(),
+});
 
 /** The record that lets anyone repeat and verify a job. No paths, no times: the same job gives the same manifest. */
 export const manifestSchema = z.object({

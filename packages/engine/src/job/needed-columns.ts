@@ -35,7 +35,10 @@ export function neededColumns(graph: Graph, wanted: readonly number[]): Map<numb
     if (n.op === "chart") {
       let at = 0;
       for (const l of (n.args as { layers: Layer[] }).layers) {
-        const names = l.options.x !== undefined && l.options.y !== undefined ? [l.options.x, ...list(l.options.y), ...list(l.options.right)] : undefined;
+        const names =
+          l.options.x !== undefined && l.options.y !== undefined
+            ? [l.options.x, ...list(l.options.y), ...list(l.options.right)]
+            : undefined;
         for (const i of n.inputs.slice(at, (at += l.count))) if (names) some(i, names); else whole(i); // prettier-ignore
       }
     } else if (n.op === "runs.across") {

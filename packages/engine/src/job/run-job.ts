@@ -37,7 +37,11 @@ class ScriptStopped extends Error {}
  *
  * @param tell receives everything that happens, in order
  */
-export async function runJob(request: JobRequest, tell: (e: JobEvent) => void, signal?: AbortSignal): Promise<JobResult> {
+export async function runJob(
+  request: JobRequest,
+  tell: (e: JobEvent) => void,
+  signal?: AbortSignal,
+): Promise<JobResult> {
   const job = new Job(request, tell, signal);
   return job.run();
 }
@@ -70,7 +74,12 @@ class Job {
     const cache = request.cache ? new ResultCache(cacheFolder) : undefined;
     const workers = request.workers ?? Math.max(1, Math.min(os.availableParallelism(), 8));
     const pool = new Pool(workers, (): WorkerSetup => ({
-      studies: [...this.#catalogues].map(([name, c]) => ({ name, folder: c.folder, definition: c.definition, runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })) })),
+      studies: [...this.#catalogues].map(([name, c]) => ({
+        name,
+        folder: c.folder,
+        definition: c.definition,
+        runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })),
+      })),
       cacheFolder: request.cache ? cacheFolder : undefined,
       memo: [...memo.entries.values()],
       budget: budget.shared,
@@ -86,7 +95,12 @@ class Job {
       const modules = await this.#check();
       this.#foresight = new Foresight(this.#graph, this.#catalogues);
       this.#session = new Session(this.#graph, pool, cache, memo, budget, {
-        onStart: (study, run, lines) => this.#cellsOf(study, run, lines.map((line) => ({ line, state: "running" as const }))),
+        onStart: (study, run, lines) =>
+          this.#cellsOf(
+            study,
+            run,
+            lines.map((line) => ({ line, state: "running" as const })),
+          ),
         onBatch: (study, run, result) => this.#cellsOf(study, run, result.cells),
       });
       tell({ type: "stage", stage: "script" });
@@ -110,7 +124,11 @@ class Job {
   async #scan(): Promise<void> {
     for (const s of this.request.studies) {
       this.tell({ type: "stage", stage: "scanning", text: s.name });
-      const c = await scanStudy(s.folder, { keepIn: path.join(this.request.dataFolder, "catalogues"), definitionFile: s.definitionFile, signal: this.signal });
+      const c = await scanStudy(s.folder, {
+        keepIn: path.join(this.request.dataFolder, "catalogues"),
+        definitionFile: s.definitionFile,
+        signal: this.signal,
+      });
       this.#catalogues.set(s.name, c);
       this.#chosen.set(s.name, selectRuns(c, this.request.runs));
     }
@@ -135,7 +153,18 @@ class Job {
     const names = [...scriptFiles(c).keys()];
     return {
       parameters: c.parameters.map(({ name: n, unit, type }) => ({ name: n, unit, type })),
-      runs: c.runs.flatMap((r, index) => (chosen.has(r.id) ? [{ id: r.id, index, params: c.parameters.map((p) => r.params[p.name] ?? null), tried: this.request.mode !== "try" || r.id === only }] : [])),
+      runs: c.runs.flatMap((r, index) =>
+        chosen.has(r.id)
+          ? [
+              {
+                id: r.id,
+                index,
+                params: c.parameters.map((p) => r.params[p.name] ?? null),
+                tried: this.request.mode !== "try" || r.id === only,
+              },
+            ]
+          : [],
+      ),
       files: c.runs.map((r) => names.filter((n) => Object.hasOwn(r.files, n) || logicalThere(c, n, r.files))),
     };
   }
@@ -153,7 +182,11 @@ class Job {
       seconds: this.request.scriptSeconds,
       signal: signalBuffer,
     };
-    const worker = new Worker(new URL("../sandbox/sandbox.js", import.meta.url), { workerData: { setup, port: port2 }, transferList: [port2], resourceLimits: { stackSizeMb: 8 } });
+    const worker = new Worker(new URL("../sandbox/sandbox.js", import.meta.url), {
+      workerData: { setup, port: port2 },
+      transferList: [port2],
+      resourceLimits: { stackSizeMb: 8 },
+    });
     return new Promise<boolean>((done, failed) => {
       const wake = (answer: string): void => this.#answer(port1, signalBuffer, answer);
       const abort = (): void => failed(new Error("stopped"));
@@ -163,7 +196,9 @@ class Job {
         failed(new ScriptStopped());
       };
       worker.on("message", (m: FromSandbox) => {
-        if (m.type === "nodes") for (const n of JSON.parse(m.json) as Parameters<Graph["add"]>[0][]) this.#graph.add([n[0], n[1], revive(n[2]), n[3], n[4]]);
+        if (m.type === "nodes")
+          for (const n of JSON.parse(m.json) as Parameters<Graph["add"]>[0][])
+            this.#graph.add([n[0], n[1], revive(n[2]), n[3], n[4]]);
         else if (m.type === "emit") this.#emissions.push(m.emission);
         else if (m.type === "input") this.#inputs.set(m.name, m.value);
         else if (m.type === "module") this.#modules[m.number] = m.file;
@@ -192,23 +227,43 @@ class Job {
   }
 
   #scriptError(message: string, file: string, line: number): void {
-    const d: ScriptDiagnostic = { file, line: Math.max(1, line), column: 1, endLine: Math.max(1, line), endColumn: 1, severity: "error", message, fixes: [] };
+    const d: ScriptDiagnostic = {
+      file,
+      line: Math.max(1, line),
+      column: 1,
+      endLine: Math.max(1, line),
+      endColumn: 1,
+      severity: "error",
+      message,
+      fixes: [],
+    };
     this.tell({ type: "diagnostics", diagnostics: [d] });
   }
 
   async #read(id: number, what: string): Promise<string> {
     if (this.request.mode === "dry") return JSON.stringify({ failed: "not known before the run" });
     const foreseen = this.#foresight.of(id);
-    const o = foreseen?.kind === "failure" && this.#graph.nodes[id]!.run === undefined ? foreseen : await this.#session.needed(id);
+    const o =
+      foreseen?.kind === "failure" && this.#graph.nodes[id]!.run === undefined
+        ? foreseen
+        : await this.#session.needed(id);
     if (o.kind === "failure") return JSON.stringify({ failed: o.reason });
-    const encoded = (v: unknown): string => JSON.stringify({ value: v }, (_, x: unknown) => (typeof x === "number" && (!Number.isFinite(x) || Object.is(x, -0)) ? { $n: Object.is(x, -0) ? "-0" : String(x) } : x));
+    const encoded = (v: unknown): string =>
+      JSON.stringify({ value: v }, (_, x: unknown) =>
+        typeof x === "number" && (!Number.isFinite(x) || Object.is(x, -0))
+          ? { $n: Object.is(x, -0) ? "-0" : String(x) }
+          : x,
+      );
     if (o.kind === "quantity") return encoded(o.quantity);
     if (o.kind !== "table") return JSON.stringify({ failed: `a ${o.kind} has no number` });
     if (what === "rows") return encoded({ rows: o.table.rows });
     const name = what.slice("values:".length);
     const c = o.table.columns.find((x) => x.name === name);
     if (!c) return JSON.stringify({ failed: `no column "${name}"` });
-    if (c.values.length > 2_000_000) return JSON.stringify({ failed: `"${name}" has ${c.values.length} values, too many for a script's own arrays; use the table's verbs` });
+    if (c.values.length > 2_000_000)
+      return JSON.stringify({
+        failed: `"${name}" has ${c.values.length} values, too many for a script's own arrays; use the table's verbs`,
+      });
     return encoded(Array.from(c.values as ArrayLike<number | string>));
   }
 
@@ -216,7 +271,16 @@ class Job {
     const v = this.#foresight.of(id);
     if (v === undefined) return JSON.stringify({ error: "the columns of this table are not known before it is read" });
     if (v.kind !== "table") return JSON.stringify({ error: v.kind === "failure" ? v.reason : "this is not a table" });
-    return JSON.stringify({ heads: { columns: v.table.columns.map((c) => ({ name: c.name, kind: c.kind, unit: c.kind === "number" ? c.unit : null })), axis: v.table.axis } });
+    return JSON.stringify({
+      heads: {
+        columns: v.table.columns.map((c) => ({
+          name: c.name,
+          kind: c.kind,
+          unit: c.kind === "number" ? c.unit : null,
+        })),
+        axis: v.table.axis,
+      },
+    });
   }
 
   #moduleOf(line: number): string {
@@ -232,9 +296,19 @@ class Job {
     const { mistakes, asked } = this.#foresight.review(this.#wanted());
     const diagnostics = mistakes.map((m): ScriptDiagnostic => {
       const line = m.line % 1_000_000;
-      const who = m.runs.length > 3 ? `${m.runs.slice(0, 3).join(", ")} and ${m.runs.length - 3} more` : m.runs.join(", ");
+      const who =
+        m.runs.length > 3 ? `${m.runs.slice(0, 3).join(", ")} and ${m.runs.length - 3} more` : m.runs.join(", ");
       const message = m.all ? m.reason : `left out here: ${who} (${m.reason})`;
-      return { file: this.#moduleOf(m.line), line, column: 1, endLine: line, endColumn: 1000, severity: m.all ? "error" : "warning", message, fixes: [] };
+      return {
+        file: this.#moduleOf(m.line),
+        line,
+        column: 1,
+        endLine: line,
+        endColumn: 1000,
+        severity: m.all ? "error" : "warning",
+        message,
+        fixes: [],
+      };
     });
     this.tell({ type: "asked", asked, complete });
     if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
@@ -242,7 +316,15 @@ class Job {
     if (diagnostics.some((d) => d.severity === "error")) throw new ScriptStopped();
   }
 
-  #cellsOf(study: string, run: number, cells: readonly { line: number; state: CellState | "running"; failure?: { reason: string; op: string; file?: string; line?: number } }[]): void {
+  #cellsOf(
+    study: string,
+    run: number,
+    cells: readonly {
+      line: number;
+      state: CellState | "running";
+      failure?: { reason: string; op: string; file?: string; line?: number };
+    }[],
+  ): void {
     for (const c of cells) {
       if (c.state === "cache") this.#cells.cached++;
       else if (c.state !== "running") this.#cells.done++;
@@ -253,24 +335,43 @@ class Job {
     for (const c of cells)
       if (c.failure) {
         const { reason, file, line } = c.failure;
-        this.tell({ type: "message", level: "warning", text: `${id} is left out of what needs line ${c.line % 1_000_000}: ${reason}`, ...(file !== undefined && { file }), ...(line !== undefined && { line }) });
+        this.tell({
+          type: "message",
+          level: "warning",
+          text: `${id} is left out of what needs line ${c.line % 1_000_000}: ${reason}`,
+          ...(file !== undefined && { file }),
+          ...(line !== undefined && { line }),
+        });
       }
   }
 
   #grid(): void {
     const labels = new Map<number, string>();
-    const runs = new Map<string, { study: string; id: string }>();
+    const runs = new Map<string, { study: string; id: string; lines: Set<number> }>();
     const { nodes } = this.#graph.cone(this.#wanted().flatMap((id) => this.#runNodesBelow(id)));
     for (const n of nodes) {
       if (n.run === undefined) continue;
-      runs.set(`${n.study}/${n.run}`, { study: n.study!, id: this.#catalogues.get(n.study!)!.runs[n.run]!.id });
+      const key = `${n.study}/${n.run}`;
+      let row = runs.get(key);
+      if (!row)
+        runs.set(
+          key,
+          (row = { study: n.study!, id: this.#catalogues.get(n.study!)!.runs[n.run]!.id, lines: new Set() }),
+        );
+      row.lines.add(n.line % 1_000_000);
       const read = n.op === "run.table" || n.op === "run.lines";
       const label = read ? path.posix.basename((n.args as { file: string }).file) : n.op.replace(/^\w+\./, "");
       const line = n.line % 1_000_000;
       if (!labels.has(line) || read) labels.set(line, label);
     }
     const lines: GridLine[] = [...labels].sort((a, b) => a[0] - b[0]).map(([line, label]) => ({ line, label }));
-    this.tell({ type: "grid", runs: [...runs.values()], lines });
+    const sets = new Map<string, number>();
+    const rows = [...runs.values()].map(({ study, id, lines: own }) => {
+      const text = [...own].sort((a, b) => a - b).join();
+      if (!sets.has(text)) sets.set(text, sets.size);
+      return { study, id, set: sets.get(text)! };
+    });
+    this.tell({ type: "grid", runs: rows, lines, sets: [...sets.keys()].map((t) => t.split(",").map(Number)) });
   }
 
   #runNodesBelow(id: number, seen = new Set<number>()): number[] {
@@ -295,35 +396,69 @@ class Job {
       const output = makeOutput(e, outcome, this.#moduleOf(e.line), withFiles);
       const other = taken.get(safeName(e.name).toLowerCase());
       if (other !== undefined) {
-        this.#scriptError(`the outputs "${other}" and "${e.name}" would have the same file name; give one another name`, this.#moduleOf(e.line), e.line % 1_000_000);
+        this.#scriptError(
+          `the outputs "${other}" and "${e.name}" would have the same file name; give one another name`,
+          this.#moduleOf(e.line),
+          e.line % 1_000_000,
+        );
         throw new ScriptStopped();
       }
       taken.set(safeName(e.name).toLowerCase(), e.name);
       made.push(output);
-      if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure") keepView(request.viewFolder, e.name, outcome);
+      if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
+        keepView(request.viewFolder, e.name, outcome);
       tell({ type: "output", output: output.record });
     }
     const outputs = made.map((m) => m.record);
     let manifest: Manifest | undefined;
     if (request.mode === "run") {
       tell({ type: "stage", stage: "writing" });
-      manifest = makeManifest({ request, inputs: this.#inputs, catalogues: this.#chosenCatalogues(), files: [...this.#session.files.values()], outputs });
-      if (request.outFolder !== undefined) placeFolder(request.outFolder, [...made.flatMap((m) => m.contents), { file: "manifest.json", content: manifestText(manifest) }]);
+      manifest = makeManifest({
+        request,
+        inputs: this.#inputs,
+        catalogues: this.#chosenCatalogues(),
+        files: [...this.#session.files.values()],
+        outputs,
+      });
+      if (request.outFolder !== undefined)
+        placeFolder(request.outFolder, [
+          ...made.flatMap((m) => m.contents),
+          { file: "manifest.json", content: manifestText(manifest) },
+        ]);
     }
     const left = joinLeft(this.#left, ...outputs.map((o) => o.left));
     this.#left.splice(0, this.#left.length, ...left);
     const failed = outputs.some((o) => o.failed !== undefined);
-    const exit: ExitCode = outputs.some((o) => o.verdict === "failed" || o.verdict === "undecided") ? 3 : left.length > 0 || failed ? 2 : 0;
+    const exit: ExitCode = outputs.some((o) => o.verdict === "failed" || o.verdict === "undecided")
+      ? 3
+      : left.length > 0 || failed
+        ? 2
+        : 0;
     return this.#finish(outputs, manifest, exit, budget);
   }
 
   #chosenCatalogues(): Map<string, Catalogue> {
-    return new Map([...this.#catalogues].map(([n, c]) => [n, { ...c, runs: c.runs.filter((r) => this.#chosen.get(n)!.has(r.id)) }]));
+    return new Map(
+      [...this.#catalogues].map(([n, c]) => [n, { ...c, runs: c.runs.filter((r) => this.#chosen.get(n)!.has(r.id)) }]),
+    );
   }
 
-  #finish(outputs: readonly OutputRecord[], manifest: Manifest | undefined, exit: ExitCode, budget: Budget, stopped = false): JobResult {
+  #finish(
+    outputs: readonly OutputRecord[],
+    manifest: Manifest | undefined,
+    exit: ExitCode,
+    budget: Budget,
+    stopped = false,
+  ): JobResult {
     const runs = [...this.#chosen.values()].reduce((n, s) => n + s.size, 0);
-    const summary: JobSummary = { runs, left: joinLeft(this.#left), cellsDone: this.#cells.done, cellsCached: this.#cells.cached, peakBytes: budget.peak, seconds: (performance.now() - this.#start) / 1000 };
+    const summary: JobSummary = {
+      runs,
+      left: joinLeft(this.#left),
+      cellsDone: this.#cells.done,
+      cellsCached: this.#cells.cached,
+      peakBytes: budget.peak,
+      seconds: (performance.now() - this.#start) / 1000,
+    };
     this.tell({ type: "done", exit, ...(stopped && { stopped }), summary });
     return { exit, outputs, manifest, summary };
   }

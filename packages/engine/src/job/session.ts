@@ -65,8 +65,14 @@ export class Session {
     if (this.#byShape.has(key)) return;
     const cone = this.graph.cone([n.id]);
     if (cone.across.length > 0) return;
-    const nodes = cone.nodes.map((m): WorkNode => ({ ...m, args: m.op === "run.table" || m.op === "run.lines" ? { ...(m.args as object), run } : m.args }));
-    this.#byShape.set(key, this.#send(n.study!, run, nodes, [{ id: n.id }], [], false).then((r) => r.get(n.id)!));
+    const nodes = cone.nodes.map((m): WorkNode => ({
+      ...m,
+      args: m.op === "run.table" || m.op === "run.lines" ? { ...(m.args as object), run } : m.args,
+    }));
+    this.#byShape.set(
+      key,
+      this.#send(n.study!, run, nodes, [{ id: n.id }], [], false).then((r) => r.get(n.id)!),
+    );
   }
 
   /** Starts on all of these at once: the runs' parts go to the workers run by run. */
@@ -90,7 +96,11 @@ export class Session {
       const cone = this.graph.cone(g.ids);
       const want = g.ids.map((id) => ({ id, ...(columns.has(id) && { columns: columns.get(id)! }) }));
       const done = this.#send(g.study, g.run, cone.nodes, want, [], false);
-      for (const id of g.ids) this.#results.set(id, done.then((r) => r.get(id)!));
+      for (const id of g.ids)
+        this.#results.set(
+          id,
+          done.then((r) => r.get(id)!),
+        );
     }
   }
 
@@ -114,7 +124,9 @@ export class Session {
     let p = this.#results.get(id);
     if (!p) {
       const n = this.graph.nodes[id]!;
-      p = (n.run !== undefined ? this.#byShape.get(shapeKey(n, n.run)) : undefined) ?? (n.run !== undefined || n.op === "study.table" ? this.#runNode(n, urgent) : this.#acrossNode(n));
+      p =
+        (n.run !== undefined ? this.#byShape.get(shapeKey(n, n.run)) : undefined) ??
+        (n.run !== undefined || n.op === "study.table" ? this.#runNode(n, urgent) : this.#acrossNode(n));
       this.#results.set(id, p);
     }
     return p;
@@ -133,7 +145,14 @@ export class Session {
     return { outcome: carryOut(n.op, n.args, inputs), key: "" };
   }
 
-  async #send(study: string, run: number, nodes: readonly WorkNode[], wanted: readonly { id: number; columns?: readonly string[] }[], given: readonly ({ id: number } & Done)[], urgent: boolean): Promise<Map<number, Done>> {
+  async #send(
+    study: string,
+    run: number,
+    nodes: readonly WorkNode[],
+    wanted: readonly { id: number; columns?: readonly string[] }[],
+    given: readonly ({ id: number } & Done)[],
+    urgent: boolean,
+  ): Promise<Map<number, Done>> {
     this.listener.onStart(study, run, [...new Set(nodes.filter((n) => n.op !== "constant").map((n) => n.line))]);
     const plain = nodes.map(({ id, op, args, inputs, line }) => ({ id, op, args, inputs, line }));
     const out = new Map<number, Done>();
@@ -143,7 +162,15 @@ export class Session {
     } catch (e) {
       const outcome = { kind: "failure", reason: (e as Error).message } as const;
       for (const w of wanted) out.set(w.id, { outcome, key: "" });
-      this.listener.onBatch(study, run, { id: -1, results: [], cells: plain.slice(0, 1).map((n) => ({ line: n.line, state: "failed" as const, failure: { reason: outcome.reason, op: n.op } })), files: [], remember: [] });
+      this.listener.onBatch(study, run, {
+        id: -1,
+        results: [],
+        cells: plain
+          .slice(0, 1)
+          .map((n) => ({ line: n.line, state: "failed" as const, failure: { reason: outcome.reason, op: n.op } })),
+        files: [],
+        remember: [],
+      });
       return out;
     }
     for (const f of result.files) this.files.set(`${f.study}/${f.path}`, f);

@@ -11,8 +11,16 @@ import { runJob } from "./run-job.js";
 /** How a job that was run again compares with its manifest. */
 export interface Verification {
   readonly same: boolean;
-  readonly outputs: readonly { readonly name: string; readonly verdict: "same bytes" | "same values" | "differs" | "gone" | "new"; readonly detail?: string }[];
-  readonly inputs: readonly { readonly study: string; readonly path: string; readonly change: "changed" | "gone" | "new" }[];
+  readonly outputs: readonly {
+    readonly name: string;
+    readonly verdict: "same bytes" | "same values" | "differs" | "gone" | "new";
+    readonly detail?: string;
+  }[];
+  readonly inputs: readonly {
+    readonly study: string;
+    readonly path: string;
+    readonly change: "changed" | "gone" | "new";
+  }[];
   readonly notes: readonly string[];
 }
 
@@ -25,7 +33,10 @@ export function readManifest(file: string): Manifest {
     throw new Error(`${path.basename(file)}: cannot be read as a manifest: ${(e as Error).message}`);
   }
   const parsed = manifestSchema.safeParse(json);
-  if (!parsed.success) throw new Error(`${path.basename(file)} is not a manifest: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`);
+  if (!parsed.success)
+    throw new Error(
+      `${path.basename(file)} is not a manifest: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`,
+    );
   return parsed.data;
 }
 
@@ -35,19 +46,32 @@ export function readManifest(file: string): Manifest {
  *
  * @param folders where each study is now
  */
-export async function verifyManifest(file: string, folders: Readonly<Record<string, string>>, options: { workers?: number; tell?: (e: JobEvent) => void; signal?: AbortSignal } = {}): Promise<Verification> {
+export async function verifyManifest(
+  file: string,
+  folders: Readonly<Record<string, string>>,
+  options: { workers?: number; tell?: (e: JobEvent) => void; signal?: AbortSignal } = {},
+): Promise<Verification> {
   const manifest = readManifest(file);
   const notes: string[] = [];
-  for (const s of manifest.studies) if (!Object.hasOwn(folders, s.name)) throw new Error(`the manifest needs the study "${s.name}"; say where it is with --study ${s.name}=FOLDER`);
+  for (const s of manifest.studies)
+    if (!Object.hasOwn(folders, s.name))
+      throw new Error(`the manifest needs the study "${s.name}"; say where it is with --study ${s.name}=FOLDER`);
   const sameMath = manifest.platform.mathematics === mathFingerprint();
-  if (!sameMath) notes.push("this machine's mathematics or drawing differ from those of the manifest: values and charts are compared by what they hold, not by bytes");
+  if (!sameMath)
+    notes.push(
+      "this machine's mathematics or drawing differ from those of the manifest: values and charts are compared by what they hold, not by bytes",
+    );
   const scratch = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-verify-"));
   try {
     const request = jobRequestSchema.parse({
       files: Object.fromEntries(Object.entries(manifest.script.files).map(([n, f]) => [n, f.text])),
       main: manifest.script.main,
       studies: manifest.studies.map((s) => ({ name: s.name, folder: folders[s.name]! })),
-      inputs: Object.fromEntries(Object.entries(manifest.inputs).filter(([, i]) => i.set).map(([n, i]) => [n, inputText(i.value)])),
+      inputs: Object.fromEntries(
+        Object.entries(manifest.inputs)
+          .filter(([, i]) => i.set)
+          .map(([n, i]) => [n, inputText(i.value)]),
+      ),
       ...(manifest.runsAsked !== null && { runs: manifest.runsAsked }),
       cache: false,
       dataFolder: path.join(scratch, "data"),
@@ -83,12 +107,28 @@ function compare(then: Manifest, now: Manifest, folder: string, sameMath: boolea
       outputs.push({ name: o.name, verdict: "differs", detail: `${damaged.file} is not the file that the job wrote` });
       continue;
     }
-    const sameFiles = o.files.length === again.files.length && o.files.every((f, k) => again.files[k]!.sha256 === f.sha256) && o.failed === again.failed;
+    const sameFiles =
+      o.files.length === again.files.length &&
+      o.files.every((f, k) => again.files[k]!.sha256 === f.sha256) &&
+      o.failed === again.failed;
     if (sameFiles) outputs.push({ name: o.name, verdict: "same bytes" });
     else if (!sameMath && o.digest === again.digest) outputs.push({ name: o.name, verdict: "same values" });
-    else outputs.push({ name: o.name, verdict: "differs", detail: again.failed ?? `${o.files.filter((f, k) => again.files[k]?.sha256 !== f.sha256).map((f) => f.file).join(", ") || "its files"} came out otherwise` });
+    else
+      outputs.push({
+        name: o.name,
+        verdict: "differs",
+        detail:
+          again.failed ??
+          `${
+            o.files
+              .filter((f, k) => again.files[k]?.sha256 !== f.sha256)
+              .map((f) => f.file)
+              .join(", ") || "its files"
+          } came out otherwise`,
+      });
   }
-  for (const o of now.outputs) if (!then.outputs.some((x) => x.name === o.name)) outputs.push({ name: o.name, verdict: "new" });
+  for (const o of now.outputs)
+    if (!then.outputs.some((x) => x.name === o.name)) outputs.push({ name: o.name, verdict: "new" });
   const key = (f: { study: string; path: string }): string => `${f.study}\0${f.path}`;
   const before = new Map(then.files.map((f) => [key(f), f]));
   const after = new Map(now.files.map((f) => [key(f), f]));
@@ -99,7 +139,12 @@ function compare(then: Manifest, now: Manifest, folder: string, sameMath: boolea
     else if (other.sha256 !== f.sha256) inputs.push({ study: f.study, path: f.path, change: "changed" });
   }
   for (const [k, f] of after) if (!before.has(k)) inputs.push({ study: f.study, path: f.path, change: "new" });
-  return { same: outputs.every((o) => o.verdict === "same bytes" || o.verdict === "same values"), outputs, inputs, notes };
+  return {
+    same: outputs.every((o) => o.verdict === "same bytes" || o.verdict === "same values"),
+    outputs,
+    inputs,
+    notes,
+  };
 }
 
 function digestOfFile(file: string): string | undefined {

@@ -12,31 +12,52 @@ import type { OutputRecord } from "./events.js";
 
 /** A file name made of an output's name: letters, digits, dots, dashes. */
 export function safeName(name: string): string {
-  const base = name.normalize("NFC").replace(/[^\p{L}\p{N}._-]+/gu, "-").replace(/^[-.]+|[-.]+$/g, "");
+  const base = name
+    .normalize("NFC")
+    .replace(/[^\p{L}\p{N}._-]+/gu, "-")
+    .replace(/^[-.]+|[-.]+$/g, "");
   const safe = base === "" ? "output" : base.slice(0, 120);
-  return /^(?:con|prn|aux|nul|com\d|lpt\d)$/i.test(safe) || safe.toLowerCase() === "manifest" || safe.toLowerCase() === "where" ? `${safe}-output` : safe;
+  return /^(?:con|prn|aux|nul|com\d|lpt\d)$/i.test(safe) ||
+    safe.toLowerCase() === "manifest" ||
+    safe.toLowerCase() === "where"
+    ? `${safe}-output`
+    : safe;
 }
 
-const say = (q: Quantity): string => (q.reason !== undefined ? `– (${q.reason})` : `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`);
+const say = (q: Quantity): string =>
+  q.reason !== undefined
+    ? `– (${q.reason})`
+    : `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;
 
 /** The files of one output: names and contents. @throws Error for a format that is not there */
 function filesOf(e: Emission, value: Outcome): { file: string; content: Uint8Array | string }[] {
   const base = safeName(e.name);
   const formats = e.options["formats"] as string[] | undefined;
-  const each = (usual: string[], make: (format: string) => Uint8Array | string): { file: string; content: Uint8Array | string }[] => (formats ?? usual).map((f) => ({ file: `${base}.${f}`, content: make(f) }));
+  const each = (
+    usual: string[],
+    make: (format: string) => Uint8Array | string,
+  ): { file: string; content: Uint8Array | string }[] =>
+    (formats ?? usual).map((f) => ({ file: `${base}.${f}`, content: make(f) }));
   const unknown = (f: string, have: string): never => {
     throw new Error(`format "${f}": use ${have}`);
   };
   if (e.kind === "text") return [{ file: `${base}.txt`, content: `${String(e.options["text"])}\n` }];
-  if (value.kind === "table") return each(["csv"], (f) => (f === "csv" ? toCsv(value.table) : f === "json" ? tableToJson(value.table) : unknown(f, "csv or json")));
+  if (value.kind === "table")
+    return each(["csv"], (f) =>
+      f === "csv" ? toCsv(value.table) : f === "json" ? tableToJson(value.table) : unknown(f, "csv or json"),
+    );
   if (value.kind === "chart") {
     const size = e.options["size"] as [number, number] | undefined;
     const s = size ? { ...defaultSize, width: size[0], height: size[1] } : defaultSize;
-    if (!(s.width >= 50 && s.width <= 8000 && s.height >= 50 && s.height <= 8000)) throw new Error(`size ${s.width} × ${s.height}: each has to lie within 50 and 8000`);
-    return each(["svg", "png"], (f) => (f === "svg" ? drawSvg(value.chart, s) : f === "png" ? drawPng(value.chart, s) : unknown(f, "svg or png")));
+    if (!(s.width >= 50 && s.width <= 8000 && s.height >= 50 && s.height <= 8000))
+      throw new Error(`size ${s.width} × ${s.height}: each has to lie within 50 and 8000`);
+    return each(["svg", "png"], (f) =>
+      f === "svg" ? drawSvg(value.chart, s) : f === "png" ? drawPng(value.chart, s) : unknown(f, "svg or png"),
+    );
   }
   if (value.kind === "quantity") return [{ file: `${base}.json`, content: stableJson(value.quantity) }];
-  if (value.kind === "check") return [{ file: `${base}.json`, content: stableJson({ ...value.check, leftOut: value.left ?? [] }) }];
+  if (value.kind === "check")
+    return [{ file: `${base}.json`, content: stableJson({ ...value.check, leftOut: value.left ?? [] }) }];
   return [];
 }
 
@@ -53,21 +74,52 @@ export interface WrittenOutput {
 }
 
 /** Makes one output: its record and its files' contents. Nothing is written here. */
-export function makeOutput(e: Emission, value: Outcome | undefined, moduleFile: string, withFiles: boolean): WrittenOutput {
+export function makeOutput(
+  e: Emission,
+  value: Outcome | undefined,
+  moduleFile: string,
+  withFiles: boolean,
+): WrittenOutput {
   const base = { name: e.name, kind: e.kind, line: e.line % 1_000_000, file: moduleFile };
   if (e.kind === "text") {
     const contents = withFiles ? filesOf(e, { kind: "failure", reason: "" }) : [];
     const text = String(e.options["text"]);
-    return { record: { ...base, files: listed(contents), runs: 0, left: [], notes: [], summary: text.slice(0, 500), digest: sha256(text) }, contents };
+    return {
+      record: {
+        ...base,
+        files: listed(contents),
+        runs: 0,
+        left: [],
+        notes: [],
+        summary: text.slice(0, 500),
+        digest: sha256(text),
+      },
+      contents,
+    };
   }
-  if (!value || value.kind === "failure") return { record: { ...base, files: [], runs: 0, left: [], notes: [], failed: value?.reason ?? "not worked out" }, contents: [] };
+  if (!value || value.kind === "failure")
+    return {
+      record: { ...base, files: [], runs: 0, left: [], notes: [], failed: value?.reason ?? "not worked out" },
+      contents: [],
+    };
   const left = (value.left ?? []).filter((l) => l.reason !== "not tried");
+  const notTried = (value.left?.length ?? 0) - left.length;
   let contents: WrittenOutput["contents"] = [];
   if (withFiles) {
     try {
       contents = filesOf(e, value);
     } catch (error) {
-      return { record: { ...base, files: [], runs: value.runs?.length ?? 0, left, notes: [], failed: (error as Error).message }, contents: [] };
+      return {
+        record: {
+          ...base,
+          files: [],
+          runs: value.runs?.length ?? 0,
+          left,
+          notes: [],
+          failed: (error as Error).message,
+        },
+        contents: [],
+      };
     }
   }
   const extra =
@@ -75,10 +127,26 @@ export function makeOutput(e: Emission, value: Outcome | undefined, moduleFile: 
     : value.kind === "check" ? { verdict: value.check.verdict, summary: `${value.check.verdict}: ${say(value.check.value)}, to be ${value.check.limit}${value.check.reason === undefined ? "" : ` (${value.check.reason})`}`, notes: [] }
     : value.kind === "quantity" ? { summary: say(value.quantity), notes: value.quantity.method === undefined ? [] : [value.quantity.method] }
     : { notes: [] }; // prettier-ignore
-  return { record: { ...base, ...extra, files: listed(contents), runs: value.runs?.length ?? 0, left, digest: digestOf(value) }, contents };
+  return {
+    record: {
+      ...base,
+      ...extra,
+      files: listed(contents),
+      runs: value.runs?.length ?? 0,
+      left,
+      ...(notTried > 0 && { notTried }),
+      digest: digestOf(value),
+    },
+    contents,
+  };
 }
 
-const listed = (contents: WrittenOutput["contents"]): OutputRecord["files"] => contents.map((c) => ({ file: c.file, size: typeof c.content === "string" ? Buffer.byteLength(c.content) : c.content.length, sha256: sha256(c.content) }));
+const listed = (contents: WrittenOutput["contents"]): OutputRecord["files"] =>
+  contents.map((c) => ({
+    file: c.file,
+    size: typeof c.content === "string" ? Buffer.byteLength(c.content) : c.content.length,
+    sha256: sha256(c.content),
+  }));
 
 const MOST_POINTS = 2000;
 
@@ -86,7 +154,11 @@ const MOST_POINTS = 2000;
 export function keepView(folder: string, name: string, value: Outcome): void {
   const base = path.join(folder, safeName(name));
   writeWhole(`${base}.value`, packValue(value));
-  if (value.kind === "chart") writeWhole(`${base}.json`, compactJson({ kind: "chart", chart: thinned(value.chart), left: value.left, runs: value.runs }));
+  if (value.kind === "chart")
+    writeWhole(
+      `${base}.json`,
+      compactJson({ kind: "chart", chart: thinned(value.chart), left: value.left, runs: value.runs }),
+    );
 }
 
 /** A chart with no more points than a screen shows, within a range of x if one is given. */
@@ -104,7 +176,15 @@ export function thinned(chart: ChartDescription, from?: number, to?: number): Ch
 }
 
 /** A table's rows for the screen. */
-export function tableSlice(table: Table, from: number, to: number): { rows: number; columns: { name: string; label?: string; unit: string | null; kind: string; values: (number | string | null)[] }[]; notes: readonly string[] } {
+export function tableSlice(
+  table: Table,
+  from: number,
+  to: number,
+): {
+  rows: number;
+  columns: { name: string; label?: string; unit: string | null; kind: string; values: (number | string | null)[] }[];
+  notes: readonly string[];
+} {
   const a = Math.max(0, Math.min(from, table.rows));
   const b = Math.max(a, Math.min(to, table.rows));
   return {
@@ -115,7 +195,10 @@ export function tableSlice(table: Table, from: number, to: number): { rows: numb
       ...(c.label !== undefined && { label: c.label }),
       unit: c.kind === "number" ? c.unit : null,
       kind: c.kind,
-      values: c.kind === "number" ? Array.from(c.values.subarray(a, b), (x) => (Number.isFinite(x) ? x : null)) : c.values.slice(a, b),
+      values:
+        c.kind === "number"
+          ? Array.from(c.values.subarray(a, b), (x) => (Number.isFinite(x) ? x : null))
+          : c.values.slice(a, b),
     })),
   };
 }
@@ -129,7 +212,8 @@ export function checkOutFolder(folder: string): void {
     if ((e as NodeJS.ErrnoException).code === "ENOENT") return;
     throw e;
   }
-  if (entries.length > 0 && !entries.includes("manifest.json")) throw new Error(`${folder} holds other files and no manifest of an earlier job; name an empty or a new folder`);
+  if (entries.length > 0 && !entries.includes("manifest.json"))
+    throw new Error(`${folder} holds other files and no manifest of an earlier job; name an empty or a new folder`);
 }
 
 /** Puts a whole folder of outputs in place at once: written aside, then renamed. */

@@ -1,8 +1,21 @@
 import { z } from "zod";
-import { applyConversion, conversion, displayUnit, FormulaError, parseFormula, parseUnit, type FormulaTree, type Quantity, type Table, type UnitSymbol } from "@oxtrum/core/tables";
+import {
+  applyConversion,
+  conversion,
+  displayUnit,
+  FormulaError,
+  parseFormula,
+  parseUnit,
+  type FormulaTree,
+  type Quantity,
+  type Table,
+  type UnitSymbol,
+} from "@oxtrum/core/tables";
 import { Mistake, type Outcome, type Value } from "./values.js";
 
-export const quantityArg = z.object({ value: z.number(), unit: z.string().nullable(), reason: z.string().optional() }).loose();
+export const quantityArg = z
+  .object({ value: z.number(), unit: z.string().nullable(), reason: z.string().optional() })
+  .loose();
 
 /** A bare number in the column's unit, or a number with a unit of its own. */
 export const boundArg = z.union([z.number(), quantityArg]);
@@ -13,7 +26,9 @@ export function boundIn(b: Bound, unit: UnitSymbol, what: string, difference = f
   if (typeof b === "number") return b;
   if (unit === null) {
     if (b.unit === "1" || b.unit === null) return b.value;
-    throw new Mistake(`${what}: ${b.value} ${displayUnit(b.unit)} is given, but the column's unit is unknown; say it with .unit()`);
+    throw new Mistake(
+      `${what}: ${b.value} ${displayUnit(b.unit)} is given, but the column's unit is unknown; say it with .unit()`,
+    );
   }
   if (b.unit === null) return b.value;
   const c = conversion(parseUnit(b.unit), parseUnit(unit));
@@ -36,14 +51,22 @@ export const quantityValue = (quantity: Quantity): Value => ({ kind: "quantity",
 /** Constants of a formula: plain ones, and those that other nodes give. */
 export const constantsArg = z.record(z.string(), z.union([quantityArg, z.object({ input: z.number() })])).default({});
 
-export function constantsOf(args: z.infer<typeof constantsArg>, inputs: readonly Outcome[]): Record<string, { value: number; unit: UnitSymbol }> {
+export function constantsOf(
+  args: z.infer<typeof constantsArg>,
+  inputs: readonly Outcome[],
+): Record<string, { value: number; unit: UnitSymbol }> {
   const out: Record<string, { value: number; unit: UnitSymbol }> = {};
-  for (const [name, c] of Object.entries(args)) out[name] = "input" in c ? quantityOf(inputs[c.input as number]) : (c as Quantity);
+  for (const [name, c] of Object.entries(args))
+    out[name] = "input" in c ? quantityOf(inputs[c.input as number]) : (c as Quantity);
   return out;
 }
 
 /** A formula as it stands in the graph: its text for messages, its tree for work and keys. */
-export const formulaArg = z.object({ text: z.string(), tree: z.custom<FormulaTree>().optional(), error: z.string().optional() });
+export const formulaArg = z.object({
+  text: z.string(),
+  tree: z.custom<FormulaTree>().optional(),
+  error: z.string().optional(),
+});
 
 /** Parses a formula where it enters the graph; a mistake in it is told by the node that uses it. */
 export function formulaArgument(text: string): z.infer<typeof formulaArg> {

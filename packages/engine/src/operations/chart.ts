@@ -22,7 +22,12 @@ const layerOptions = z.object({
   faint: z.boolean().optional(),
 });
 const source = z.union([
-  z.object({ from: z.literal("runs"), runs: z.array(z.string()), missing: z.array(z.object({ run: z.string(), reason: z.string() })), params: z.array(z.record(z.string(), scalar)) }),
+  z.object({
+    from: z.literal("runs"),
+    runs: z.array(z.string()),
+    missing: z.array(z.object({ run: z.string(), reason: z.string() })),
+    params: z.array(z.record(z.string(), scalar)),
+  }),
   z.object({ from: z.literal("table") }),
 ]);
 const range = z.tuple([z.number(), z.number()]).optional();
@@ -34,7 +39,9 @@ const chartOptions = z.object({
   legend: z.enum(["top", "none"]).optional(), size: z.unknown().optional(),
 }); // prettier-ignore
 const chartArgs = z.object({
-  layers: z.array(z.object({ kind: z.enum(["lines", "points", "bars", "band"]), count: z.number(), source, options: layerOptions })),
+  layers: z.array(
+    z.object({ kind: z.enum(["lines", "points", "bars", "band"]), count: z.number(), source, options: layerOptions }),
+  ),
   options: chartOptions,
 });
 
@@ -66,7 +73,10 @@ class Frame {
     }
     const have = (this[side] ??= { title: c.label ?? c.name, unit: c.unit });
     if (have.unit === c.unit) return c.values;
-    if (have.unit === null || c.unit === null) throw new Mistake(`chart: "${c.name}" is in ${displayUnit(c.unit) || "no known unit"}, the axis in ${displayUnit(have.unit) || "no known unit"}; say it with .unit(), or put it on the right axis`);
+    if (have.unit === null || c.unit === null)
+      throw new Mistake(
+        `chart: "${c.name}" is in ${displayUnit(c.unit) || "no known unit"}, the axis in ${displayUnit(have.unit) || "no known unit"}; say it with .unit(), or put it on the right axis`,
+      );
     const change = t.conversion(t.parseUnit(c.unit), t.parseUnit(have.unit));
     return c.values.map((v) => t.applyConversion(v, change));
   }
@@ -75,13 +85,25 @@ class Frame {
 const many = (x: string | string[] | undefined): string[] => (x === undefined ? [] : Array.isArray(x) ? x : [x]);
 
 /** Colours by the distinct values of a parameter: a ramp for numbers, the palette for words. */
-function colorsBy(members: readonly Member[], parameter: string | undefined, offset: number): (m: Member, k: number) => Series["color"] {
-  if (parameter === undefined) return members.length > 8 ? (_, k) => ({ ramp: k / (members.length - 1) }) : (_, k) => ({ palette: offset + k });
-  if (members.length > 0 && !members.some((m) => Object.hasOwn(m.params, parameter))) throw new Mistake(`chart: color: the runs have no parameter "${parameter}"; there are ${Object.keys(members[0]!.params).map((p) => `"${p}"`).join(", ")}`);
+function colorsBy(
+  members: readonly Member[],
+  parameter: string | undefined,
+  offset: number,
+): (m: Member, k: number) => Series["color"] {
+  if (parameter === undefined)
+    return members.length > 8 ? (_, k) => ({ ramp: k / (members.length - 1) }) : (_, k) => ({ palette: offset + k });
+  if (members.length > 0 && !members.some((m) => Object.hasOwn(m.params, parameter)))
+    throw new Mistake(
+      `chart: color: the runs have no parameter "${parameter}"; there are ${Object.keys(members[0]!.params)
+        .map((p) => `"${p}"`)
+        .join(", ")}`,
+    );
   const distinct = [...new Set(members.map((m) => m.params[parameter] ?? null))];
   if (distinct.every((v) => typeof v === "number")) {
     const sorted = (distinct as number[]).sort((a, b) => a - b);
-    return (m) => ({ ramp: sorted.length < 2 ? 0.5 : sorted.indexOf(m.params[parameter] as number) / (sorted.length - 1) });
+    return (m) => ({
+      ramp: sorted.length < 2 ? 0.5 : sorted.indexOf(m.params[parameter] as number) / (sorted.length - 1),
+    });
   }
   const words = distinct.map(String).sort();
   return (m) => ({ palette: offset + words.indexOf(String(m.params[parameter] ?? null)) });
@@ -89,13 +111,25 @@ function colorsBy(members: readonly Member[], parameter: string | undefined, off
 
 const said = (v: Params[string]): string => (typeof v === "number" ? formatNumber(v) : (v ?? "–"));
 
-function lineSeries(kind: "lines" | "points" | "bars", members: readonly Member[], o: LayerOptions, frame: Frame, offset: number): Series[] {
+function lineSeries(
+  kind: "lines" | "points" | "bars",
+  members: readonly Member[],
+  o: LayerOptions,
+  frame: Frame,
+  offset: number,
+): Series[] {
   const first = members[0]?.table;
   if (!first) return [];
   const xName = o.x ?? first.axis ?? first.columns[0]?.name ?? "";
   const left = many(o.y);
   const right = many(o.right);
-  const names = left.length + right.length > 0 ? [...left, ...right] : first.columns.filter((c) => c.kind === "number" && c.name !== xName).slice(0, 1).map((c) => c.name);
+  const names =
+    left.length + right.length > 0
+      ? [...left, ...right]
+      : first.columns
+          .filter((c) => c.kind === "number" && c.name !== xName)
+          .slice(0, 1)
+          .map((c) => c.name);
   const perRun = members.length > 1 || members[0]!.run !== undefined;
   const colorOf = colorsBy(members, perRun ? o.color : undefined, offset);
   const dashValues = o.dash === undefined ? [] : [...new Set(members.map((m) => m.params[o.dash!] ?? null))].sort();
@@ -107,7 +141,10 @@ function lineSeries(kind: "lines" | "points" | "bars", members: readonly Member[
       const y = frame.values(side, t.numbers(m.table, name));
       const label = (c: Column): string => c.label ?? c.name;
       const what = o.name ?? label(t.column(m.table, name));
-      const groups = [o.color === undefined ? undefined : `${o.color} ${said(m.params[o.color] ?? null)}`, o.dash === undefined ? undefined : `${o.dash} ${said(m.params[o.dash] ?? null)}`].filter((g) => g !== undefined);
+      const groups = [
+        o.color === undefined ? undefined : `${o.color} ${said(m.params[o.color] ?? null)}`,
+        o.dash === undefined ? undefined : `${o.dash} ${said(m.params[o.dash] ?? null)}`,
+      ].filter((g) => g !== undefined);
       const who = groups.length > 0 ? groups.join(", ") : (m.run ?? what);
       out.push({
         kind, x, y, axis: side, name: perRun ? (names.length > 1 ? `${m.run} ${what}` : m.run!) : what,
@@ -125,7 +162,12 @@ function lineSeries(kind: "lines" | "points" | "bars", members: readonly Member[
 /** A band: edges, the middle line and others of a table of statistics across runs. */
 function bandSeries(table: Table, o: LayerOptions, frame: Frame, offset: number): Series[] {
   const along = o.x ?? o.along ?? t.axisOf(table).name;
-  const names = many(o.y).length > 0 ? many(o.y) : [...new Set(table.columns.filter((c) => c.name.endsWith(".mean")).map((c) => c.name.replace(/\.mean$/, "")))].slice(0, 1);
+  const names =
+    many(o.y).length > 0
+      ? many(o.y)
+      : [
+          ...new Set(table.columns.filter((c) => c.name.endsWith(".mean")).map((c) => c.name.replace(/\.mean$/, ""))),
+        ].slice(0, 1);
   return names.flatMap((name, j) => {
     const show = o.show ?? ["mean", "min", "max"];
     const get = (suffix: string): Column => t.column(table, `${name}.${suffix}`);
@@ -134,14 +176,43 @@ function bandSeries(table: Table, o: LayerOptions, frame: Frame, offset: number)
     const color = { palette: offset + j };
     const out: Series[] = [];
     const model = get(show[0] ?? "mean");
-    frame.left ??= { title: (model.label ?? name).replace(/, \w+$/, ""), unit: model.kind === "number" ? model.unit : null };
+    frame.left ??= {
+      title: (model.label ?? name).replace(/, \w+$/, ""),
+      unit: model.kind === "number" ? model.unit : null,
+    };
     if (show.includes("std")) {
       const m = frame.values("left", get("mean"));
       const sd = t.numbers(table, `${name}.std`).values;
-      out.push({ kind: "band", name: `${name} ± std`, legend: "mean ± std", x, y: m.map((v, i) => v - sd[i]!), high: m.map((v, i) => v + sd[i]!), color });
+      out.push({
+        kind: "band",
+        name: `${name} ± std`,
+        legend: "mean ± std",
+        x,
+        y: m.map((v, i) => v - sd[i]!),
+        high: m.map((v, i) => v + sd[i]!),
+        color,
+      });
     }
-    for (let k = 0; k + 1 < edges.length; k += 2) out.push({ kind: "band", name: `${name} ${edges[k]} to ${edges[k + 1]}`, legend: `${edges[k]} to ${edges[k + 1]}`, x, y: frame.values("left", get(edges[k]!)), high: frame.values("left", get(edges[k + 1]!)), color });
-    for (const s of show.filter((v) => v === "mean" || v === "p50")) out.push({ kind: "lines", name: `${name} ${s}`, legend: o.name ?? s, x, y: frame.values("left", get(s)), color, dash: 0 });
+    for (let k = 0; k + 1 < edges.length; k += 2)
+      out.push({
+        kind: "band",
+        name: `${name} ${edges[k]} to ${edges[k + 1]}`,
+        legend: `${edges[k]} to ${edges[k + 1]}`,
+        x,
+        y: frame.values("left", get(edges[k]!)),
+        high: frame.values("left", get(edges[k + 1]!)),
+        color,
+      });
+    for (const s of show.filter((v) => v === "mean" || v === "p50"))
+      out.push({
+        kind: "lines",
+        name: `${name} ${s}`,
+        legend: o.name ?? s,
+        x,
+        y: frame.values("left", get(s)),
+        color,
+        dash: 0,
+      });
     return out;
   });
 }
@@ -180,7 +251,13 @@ export const chartOperation: Operation = operation({
 }); // prettier-ignore
 
 function assemble(o: z.infer<typeof chartOptions>, frame: Frame, series: Series[], upright: boolean): ChartDescription {
-  const axis = (have: { title: string; unit: UnitSymbol } | undefined, title: string | undefined, kind: "linear" | "log" | undefined, limits: [number, number] | undefined, reversed?: boolean): ChartAxis => ({
+  const axis = (
+    have: { title: string; unit: UnitSymbol } | undefined,
+    title: string | undefined,
+    kind: "linear" | "log" | undefined,
+    limits: [number, number] | undefined,
+    reversed?: boolean,
+  ): ChartAxis => ({
     title: title ?? have?.title ?? "",
     unit: have?.unit ?? null,
     scale: kind ?? "linear",

@@ -1,5 +1,14 @@
 import { z } from "zod";
-import { combineQuantities, displayUnit, formatNumber, missing, parseUnit, powerUnit, quantityIn, type Quantity } from "@oxtrum/core/tables";
+import {
+  combineQuantities,
+  displayUnit,
+  formatNumber,
+  missing,
+  parseUnit,
+  powerUnit,
+  quantityIn,
+  type Quantity,
+} from "@oxtrum/core/tables";
 import { boundArg, quantityArg, quantityOf, quantityValue } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
 import { joinLeft, Mistake, type CheckResult, type LeftOut, type Outcome } from "./values.js";
@@ -33,24 +42,47 @@ export const quantityVerbs: readonly Operation[] = [
 export function knownArithmetic(request: { op: string; args: unknown; a?: unknown; b?: unknown }): Quantity {
   const found = quantityVerbs.find((o) => o.name === request.op);
   if (!found) throw new Mistake(`no operation ${request.op}`);
-  const inputs: Outcome[] = [request.a, request.b].filter((x) => x !== undefined).map((x) => quantityValue(quantityArg.parse(x) as Quantity));
+  const inputs: Outcome[] = [request.a, request.b]
+    .filter((x) => x !== undefined)
+    .map((x) => quantityValue(quantityArg.parse(x) as Quantity));
   return quantityOf(found.run(found.args.parse(request.args), inputs));
 }
 
-
 const limit = z.array(z.union([boundArg, z.object({ input: z.number() })])).optional();
-const checkArgs = z.object({ below: limit, above: limit, within: limit, equal: limit, missing: z.enum(["undecided", "allow"]) });
+const checkArgs = z.object({
+  below: limit,
+  above: limit,
+  within: limit,
+  equal: limit,
+  missing: z.enum(["undecided", "allow"]),
+});
 
 const say = (q: Quantity): string => `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;
 
-function judge(args: z.infer<typeof checkArgs>, q: Quantity, inputs: readonly Outcome[], left: readonly LeftOut[]): CheckResult {
-  const limits = (list: z.infer<typeof limit>): Quantity[] => (list ?? []).map((l) => (typeof l === "number" ? { value: l, unit: q.unit } : "input" in l ? quantityOf(inputs[l.input as number]) : (l as Quantity)));
+function judge(
+  args: z.infer<typeof checkArgs>,
+  q: Quantity,
+  inputs: readonly Outcome[],
+  left: readonly LeftOut[],
+): CheckResult {
+  const limits = (list: z.infer<typeof limit>): Quantity[] =>
+    (list ?? []).map((l) =>
+      typeof l === "number"
+        ? { value: l, unit: q.unit }
+        : "input" in l
+          ? quantityOf(inputs[l.input as number])
+          : (l as Quantity),
+    );
   const words: string[] = [];
   let good = true;
   const test = (bounds: Quantity[], word: string, holds: (x: number, b: number[]) => boolean): void => {
     if (bounds.length === 0) return;
     words.push(`${word} ${bounds.map(say).join(" … ")}`);
-    const same = bounds.map((b) => (b.unit === q.unit || q.unit === null || (b.unit === "1" && q.unit === "1") ? b.value : quantityIn(b, q.unit).value));
+    const same = bounds.map((b) =>
+      b.unit === q.unit || q.unit === null || (b.unit === "1" && q.unit === "1")
+        ? b.value
+        : quantityIn(b, q.unit).value,
+    );
     if (!holds(q.value, same)) good = false;
   };
   test(limits(args.below), "below", (x, [b]) => x < b!);
@@ -59,8 +91,17 @@ function judge(args: z.infer<typeof checkArgs>, q: Quantity, inputs: readonly Ou
   test(limits(args.equal), "equal to", (x, [b]) => x === b);
   const limitWords = words.join(", ");
   const base = { value: q, limit: limitWords };
-  if (q.reason !== undefined || q.value !== q.value) return { ...base, verdict: "failed", reason: `there is no value: ${q.reason ?? "it is missing"}` };
-  if (left.length > 0 && args.missing !== "allow") return { ...base, verdict: good ? "undecided" : "failed", reason: `${left.length} run${left.length === 1 ? " is" : "s are"} out: ${left.slice(0, 3).map((l) => l.run).join(", ")}${left.length > 3 ? " …" : ""}` };
+  if (q.reason !== undefined || q.value !== q.value)
+    return { ...base, verdict: "failed", reason: `there is no value: ${q.reason ?? "it is missing"}` };
+  if (left.length > 0 && args.missing !== "allow")
+    return {
+      ...base,
+      verdict: good ? "undecided" : "failed",
+      reason: `${left.length} run${left.length === 1 ? " is" : "s are"} out: ${left
+        .slice(0, 3)
+        .map((l) => l.run)
+        .join(", ")}${left.length > 3 ? " …" : ""}`,
+    };
   return { ...base, verdict: good ? "passed" : "failed" };
 }
 

@@ -20,7 +20,14 @@ interface Present {
 }
 
 /** The inputs that have a value, and the runs that have none, by name. */
-export function present(args: { runs: readonly string[]; missing: readonly LeftOut[]; params?: readonly Record<string, z.infer<typeof scalar>>[] }, inputs: readonly Outcome[]): Present {
+export function present(
+  args: {
+    runs: readonly string[];
+    missing: readonly LeftOut[];
+    params?: readonly Record<string, z.infer<typeof scalar>>[];
+  },
+  inputs: readonly Outcome[],
+): Present {
   const tables: t.Table[] = [];
   const runs: string[] = [];
   const params: Record<string, z.infer<typeof scalar>>[] = [];
@@ -38,7 +45,12 @@ export function present(args: { runs: readonly string[]; missing: readonly LeftO
 }
 
 export function leftOut(run: string, f: { reason: string; file?: string; line?: number }): LeftOut {
-  return { run, reason: f.reason, ...(f.file !== undefined && { file: f.file }), ...(f.line !== undefined && { line: f.line }) };
+  return {
+    run,
+    reason: f.reason,
+    ...(f.file !== undefined && { file: f.file }),
+    ...(f.line !== undefined && { line: f.line }),
+  };
 }
 
 function stack(p: Present): t.Table {
@@ -48,7 +60,11 @@ function stack(p: Present): t.Table {
     for (const key of keys) {
       if (table.columns.some((c) => c.name === key)) continue;
       const v = p.params[k]![key] ?? null;
-      heads.push(typeof v === "string" ? t.textColumn(key, Array<string>(table.rows).fill(v)) : t.numberColumn(key, null, new Float64Array(table.rows).fill(v ?? Number.NaN)));
+      heads.push(
+        typeof v === "string"
+          ? t.textColumn(key, Array<string>(table.rows).fill(v))
+          : t.numberColumn(key, null, new Float64Array(table.rows).fill(v ?? Number.NaN)),
+      );
     }
     const columns = table.columns.some((c) => c.name === "run") ? table.columns : [...heads, ...table.columns];
     return { ...t.makeTable(columns, { axis: table.axis, notes: table.notes }), rows: table.rows };
@@ -59,7 +75,9 @@ function stack(p: Present): t.Table {
 function wide(p: Present, name: string): t.Table {
   const first = p.tables[0]!;
   const axis = t.axisOf(first);
-  const named = p.tables.map((table, k) => t.rename(t.pick(t.risingAlong(table, axis.name), [name]), { [name]: p.runs[k]! }));
+  const named = p.tables.map((table, k) =>
+    t.rename(t.pick(t.risingAlong(table, axis.name), [name]), { [name]: p.runs[k]! }),
+  );
   const places = Float64Array.from([...new Set(named.flatMap((x) => [...t.axisOf(x).values]))]).sort();
   const columns = named.map((x, k): t.Column => {
     const c = t.numbers(x, p.runs[k]!);
@@ -68,30 +86,50 @@ function wide(p: Present, name: string): t.Table {
     own.forEach((v, i) => at.set(v, i));
     return { ...c, values: places.map((v) => (at.has(v) ? c.values[at.get(v)!]! : Number.NaN)) };
   });
-  return t.makeTable([t.numberColumn(axis.name, axis.unit, places), ...columns], { axis: axis.name, notes: first.notes });
+  return t.makeTable([t.numberColumn(axis.name, axis.unit, places), ...columns], {
+    axis: axis.name,
+    notes: first.notes,
+  });
 }
 
 const cell = z.union([scalar, z.object({ input: z.number() })]);
-const rowsArgs = z.object({ rows: z.array(z.object({ run: z.string(), cells: z.record(z.string(), cell) })), missing: members.missing });
+const rowsArgs = z.object({
+  rows: z.array(z.object({ run: z.string(), cells: z.record(z.string(), cell) })),
+  missing: members.missing,
+});
 
-function rowsTable(a: z.infer<typeof rowsArgs>, inputs: readonly Outcome[]): { table: t.Table; left: LeftOut[]; runs: string[] } {
+function rowsTable(
+  a: z.infer<typeof rowsArgs>,
+  inputs: readonly Outcome[],
+): { table: t.Table; left: LeftOut[]; runs: string[] } {
   const left: LeftOut[] = [...a.missing];
   const rows = a.rows.filter(({ run, cells }) => {
-    const bad = Object.values(cells).map((c) => (typeof c === "object" && c !== null ? inputs[c.input]! : undefined)).find((o) => o?.kind === "failure");
+    const bad = Object.values(cells)
+      .map((c) => (typeof c === "object" && c !== null ? inputs[c.input]! : undefined))
+      .find((o) => o?.kind === "failure");
     if (bad?.kind === "failure") left.push(leftOut(run, bad));
     return bad === undefined;
   });
   const names: string[] = [];
-  for (const r of rows.length > 0 ? rows : a.rows) for (const k of Object.keys(r.cells)) if (!names.includes(k)) names.push(k);
+  for (const r of rows.length > 0 ? rows : a.rows)
+    for (const k of Object.keys(r.cells)) if (!names.includes(k)) names.push(k);
   const reasons: string[] = [];
   const columns = names.map((name): t.Column => {
     const cells = rows.map((r) => {
       const c = r.cells[name] ?? null;
       return typeof c === "object" && c !== null ? inputs[c.input]! : c;
     });
-    const quantities = cells.map((c) => (c !== null && typeof c === "object" && c.kind === "quantity" ? c.quantity : undefined));
+    const quantities = cells.map((c) =>
+      c !== null && typeof c === "object" && c.kind === "quantity" ? c.quantity : undefined,
+    );
     const model = quantities.find((q) => q !== undefined && q.unit !== null) ?? quantities.find((q) => q !== undefined);
-    if (cells.some((c) => typeof c === "string")) return t.textColumn(name, cells.map((c, k) => (typeof c === "string" ? c : quantities[k] ? t.exactNumber(quantities[k].value) : c === null ? "" : String(c))));
+    if (cells.some((c) => typeof c === "string"))
+      return t.textColumn(
+        name,
+        cells.map((c, k) =>
+          typeof c === "string" ? c : quantities[k] ? t.exactNumber(quantities[k].value) : c === null ? "" : String(c),
+        ),
+      );
     const values = Float64Array.from(cells, (c, k) => {
       const q = quantities[k];
       if (q === undefined) return c === null ? Number.NaN : Number(c);
@@ -102,15 +140,29 @@ function rowsTable(a: z.infer<typeof rowsArgs>, inputs: readonly Outcome[]): { t
     });
     return t.numberColumn(name, model?.unit ?? null, values);
   });
-  const runColumn = names.includes("run") ? [] : [t.textColumn("run", rows.map((r) => r.run))];
+  const runColumn = names.includes("run")
+    ? []
+    : [
+        t.textColumn(
+          "run",
+          rows.map((r) => r.run),
+        ),
+      ];
   const notes = reasons.slice(0, 20).map((r) => `blank: ${r}`);
-  return { table: { ...t.makeTable([...runColumn, ...columns], { notes }), rows: rows.length }, left: joinLeft(left), runs: rows.map((r) => r.run) };
+  return {
+    table: { ...t.makeTable([...runColumn, ...columns], { notes }), rows: rows.length },
+    left: joinLeft(left),
+    runs: rows.map((r) => r.run),
+  };
 }
 
 const axisRule = z.union([z.enum(["union", "intersection"]), z.object({ step: boundArg })]).optional();
 
 function value(p: Present, make: () => t.Table): Value {
-  if (p.tables.length === 0) throw new Mistake(`no run is left: ${p.left[0] ? `${p.left[0].run}: ${p.left[0].reason}` : "the set of runs is empty"}`);
+  if (p.tables.length === 0)
+    throw new Mistake(
+      `no run is left: ${p.left[0] ? `${p.left[0].run}: ${p.left[0].reason}` : "the set of runs is empty"}`,
+    );
   return { kind: "table", table: make(), left: p.left, runs: p.runs };
 }
 
@@ -144,4 +196,3 @@ export const runVerbs: readonly Operation[] = [
     },
   }),
 ]; // prettier-ignore
-

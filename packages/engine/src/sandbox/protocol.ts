@@ -12,8 +12,17 @@ export interface SandboxSetup {
 }
 
 export interface SandboxStudy {
-  readonly runs: readonly { readonly id: string; readonly index: number; readonly params: readonly (number | string | null)[]; readonly tried: boolean }[];
-  readonly parameters: readonly { readonly name: string; readonly unit: string | null; readonly type: "number" | "text" }[];
+  readonly runs: readonly {
+    readonly id: string;
+    readonly index: number;
+    readonly params: readonly (number | string | null)[];
+    readonly tried: boolean;
+  }[];
+  readonly parameters: readonly {
+    readonly name: string;
+    readonly unit: string | null;
+    readonly type: "number" | "text";
+  }[];
   /** By run: the names of its files. */
   readonly files: readonly (readonly string[])[];
 }
@@ -36,4 +45,10 @@ export type FromSandbox =
   | { readonly type: "read"; readonly id: number; readonly what: string }
   | { readonly type: "columns"; readonly id: number }
   | { readonly type: "done" }
-  | { readonly type: "error"; readonly message: string; readonly file: string; readonly line: number; readonly dry?: boolean };
+  | {
+      readonly type: "error";
+      readonly message: string;
+      readonly file: string;
+      readonly line: number;
+      readonly dry?: boolean;
+    };

@@ -2,7 +2,13 @@ import fs from "node:fs";
 import { fileURLToPath } from "node:url";
 import { parentPort, receiveMessageOnPort, workerData, type MessagePort } from "node:worker_threads";
 import variantModule from "@jitl/quickjs-wasmfile-release-sync";
-import { newQuickJSWASMModuleFromVariant, newVariant, type QuickJSContext, type QuickJSHandle, type QuickJSSyncVariant } from "quickjs-emscripten-core";
+import {
+  newQuickJSWASMModuleFromVariant,
+  newVariant,
+  type QuickJSContext,
+  type QuickJSHandle,
+  type QuickJSSyncVariant,
+} from "quickjs-emscripten-core";
 import { findColumns, parseQuantity, suggestion } from "@oxtrum/core/tables";
 import { knownArithmetic } from "../operations/quantity-verbs.js";
 import type { Emission, FromSandbox, SandboxSetup } from "./protocol.js";
@@ -39,13 +45,24 @@ const guarded = (make: () => unknown): string => {
 };
 
 function encodeJson(value: unknown): string {
-  return JSON.stringify(value, (_, v: unknown) => (typeof v === "number" && (!Number.isFinite(v) || Object.is(v, -0)) ? { $n: Object.is(v, -0) ? "-0" : String(v) } : v));
+  return JSON.stringify(value, (_, v: unknown) =>
+    typeof v === "number" && (!Number.isFinite(v) || Object.is(v, -0))
+      ? { $n: Object.is(v, -0) ? "-0" : String(v) }
+      : v,
+  );
 }
 
-const decodeJson = (json: string): unknown => JSON.parse(json, (_, v: unknown) => (v !== null && typeof v === "object" && "$n" in v ? Number((v as { $n: string }).$n) : v));
+const decodeJson = (json: string): unknown =>
+  JSON.parse(json, (_, v: unknown) =>
+    v !== null && typeof v === "object" && "$n" in v ? Number((v as { $n: string }).$n) : v,
+  );
 
 function input(json: string): unknown {
-  const asked = decodeJson(json) as { name: string; quantity?: { value: number; unit: string | null }; plain?: unknown };
+  const asked = decodeJson(json) as {
+    name: string;
+    quantity?: { value: number; unit: string | null };
+    plain?: unknown;
+  };
   const given = Object.hasOwn(setup.inputs, asked.name) ? setup.inputs[asked.name]! : undefined;
   let value: unknown = asked.quantity ?? asked.plain;
   if (given !== undefined) {
@@ -56,7 +73,8 @@ function input(json: string): unknown {
       value = Number(given);
       if (!Number.isFinite(value)) throw new Error(`input "${asked.name}": "${given}" is not a number`);
     } else if (typeof asked.plain === "boolean") {
-      if (!["true", "yes", "false", "no"].includes(given)) throw new Error(`input "${asked.name}": "${given}" is neither yes nor no`);
+      if (!["true", "yes", "false", "no"].includes(given))
+        throw new Error(`input "${asked.name}": "${given}" is neither yes nor no`);
       value = given === "true" || given === "yes";
     } else value = given;
   }
@@ -74,13 +92,22 @@ const hosts: Record<string, (...a: never[]) => string | boolean | void> = {
       return JSON.stringify({ runs, parameters });
     }
     const names = Object.keys(setup.studies);
-    return JSON.stringify({ error: `there is no study "${name}"; there is ${names.map((n) => `"${n}"`).join(", ") || "none"}${suggestion(name, names)}` });
+    return JSON.stringify({
+      error: `there is no study "${name}"; there is ${names.map((n) => `"${n}"`).join(", ") || "none"}${suggestion(name, names)}`,
+    });
   },
   has: (study: string, run: number, file: string) => setup.studies[study]?.files[run]?.includes(file) ?? false,
   input: (json: string) => guarded(() => input(json)),
   quantity: (text: string) => guarded(() => parseQuantity(text)),
   arithmetic: (json: string) => {
-    const request = decodeJson(json) as { op: string; args: unknown; a?: unknown; b?: unknown; heads?: unknown; query?: unknown };
+    const request = decodeJson(json) as {
+      op: string;
+      args: unknown;
+      a?: unknown;
+      b?: unknown;
+      heads?: unknown;
+      query?: unknown;
+    };
     if (request.op === "columns") {
       const heads = request.heads as { columns: { name: string; kind: string; unit: string | null }[]; axis?: string };
       return guarded(() => findColumns(heads.columns, heads.axis, request.query as object));
@@ -109,7 +136,8 @@ const PRELUDE = `
 `;
 
 function load(name: string): string {
-  if (name.startsWith("oxtrum:")) return fs.readFileSync(fileURLToPath(new URL(name.slice("oxtrum:".length), runtimeFolder)), "utf8");
+  if (name.startsWith("oxtrum:"))
+    return fs.readFileSync(fileURLToPath(new URL(name.slice("oxtrum:".length), runtimeFolder)), "utf8");
   const found = Object.hasOwn(setup.modules, name) ? setup.modules[name] : undefined;
   if (found === undefined) throw new Error(`there is no module "${name}" beside the script`);
   return found;
@@ -120,7 +148,8 @@ function resolve(base: string, wanted: string): string {
   if (wanted.startsWith("oxtrum:") && base.startsWith("oxtrum:")) return wanted;
   if (base.startsWith("oxtrum:") && /^\.\/[\w-]+\.js$/.test(wanted)) return `oxtrum:${wanted.slice(2)}`;
   const name = wanted.replace(/^\.\//, "");
-  for (const candidate of [name, `${name}.ts`, name.replace(/\.js$/, ".ts")]) if (Object.hasOwn(setup.modules, candidate)) return candidate;
+  for (const candidate of [name, `${name}.ts`, name.replace(/\.js$/, ".ts")])
+    if (Object.hasOwn(setup.modules, candidate)) return candidate;
   return name;
 }
 
@@ -147,15 +176,30 @@ interface Thrown {
 
 function report(error: Thrown): void {
   const frames = (error.stack ?? "").split("\n").flatMap((l) => {
-    const m = /\(?([^()\s]+):(\d+)(?::\d+)?\)?\s*$/.exec(l);
+    const m = /\(?((?:oxtrum:)?[^():\s]+):(\d+)(?::\d+)?\)?\s*$/.exec(l);
     return m && Object.hasOwn(setup.modules, m[1]!) ? [{ file: m[1]!, line: Number(m[2]) }] : [];
   });
   const at = frames[0] ?? { file: setup.main, line: 0 };
   const message = error.message ?? String(error);
   const dry = message.includes(DRY);
-  if (/interrupted/.test(message)) send({ type: "error", message: `the script ran longer than ${setup.seconds} s; a loop may never end`, ...at });
-  else if (/out of memory/i.test(message)) send({ type: "error", message: "the script needs more memory than it may have (numbers in bulk belong in tables, not in arrays)", ...at });
-  else send({ type: "error", message: error.name && !["Error", "ScriptError", "LeftOut", "Mistake"].includes(error.name) ? `${error.name}: ${message}` : message, ...at, ...(dry && { dry }) });
+  if (/interrupted/.test(message))
+    send({ type: "error", message: `the script ran longer than ${setup.seconds} s; a loop may never end`, ...at });
+  else if (/out of memory/i.test(message))
+    send({
+      type: "error",
+      message: "the script needs more memory than it may have (numbers in bulk belong in tables, not in arrays)",
+      ...at,
+    });
+  else
+    send({
+      type: "error",
+      message:
+        error.name && !["Error", "ScriptError", "LeftOut", "Mistake"].includes(error.name)
+          ? `${error.name}: ${message}`
+          : message,
+      ...at,
+      ...(dry && { dry }),
+    });
 }
 
 /** How a dry run answers a blocking read. */
@@ -182,7 +226,8 @@ async function main(): Promise<void> {
   runtime.executePendingJobs();
   const state = vm.getPromiseState(result.value);
   if (state.type === "rejected") return report(vm.dump(state.error) as Thrown);
-  if (state.type === "pending") return report({ message: "the script waits for a promise that nothing keeps; there are no promises in a script" });
+  if (state.type === "pending")
+    return report({ message: "the script waits for a promise that nothing keeps; there are no promises in a script" });
   // Nodes still on the recorder's hands.
   const flushed = vm.evalCode('import { flush } from "oxtrum:record.js"; flush();', "oxtrum:end", { type: "module" });
   if (flushed.error) return report(vm.dump(flushed.error) as Thrown);
@@ -193,5 +238,12 @@ async function main(): Promise<void> {
 main().catch((e: unknown) => {
   // Anything thrown out of the interpreter itself means that its memory ran out or its stack broke.
   const message = (e as Error).message ?? String(e);
-  send({ type: "error", message: /memory|signature|unreachable|bounds|Aborted/i.test(message) ? "the script needs more memory than it may have" : message, file: setup.main, line: 0 });
+  send({
+    type: "error",
+    message: /memory|signature|unreachable|bounds|Aborted/i.test(message)
+      ? "the script needs more memory than it may have"
+      : message,
+    file: setup.main,
+    line: 0,
+  });
 });

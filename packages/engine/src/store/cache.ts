@@ -44,7 +44,8 @@ export class ResultCache {
         if (head.toString("latin1", 0, 4) !== "OXP1" || length > 256 * 1024 * 1024) return;
         const index = Buffer.alloc(length);
         fs.readSync(fd, index, 0, length, 8);
-        for (const e of JSON.parse(index.toString("utf8")) as Entry[]) this.#index.set(e.key, { ...e, offset: e.offset + 8 + length, pack });
+        for (const e of JSON.parse(index.toString("utf8")) as Entry[])
+          this.#index.set(e.key, { ...e, offset: e.offset + 8 + length, pack });
       } finally {
         fs.closeSync(fd);
       }

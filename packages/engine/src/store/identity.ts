@@ -28,10 +28,17 @@ const IN_MEMORY = 64 * 1024 * 1024;
 
 function stampOf(file: string): Stamp & { modified: number } {
   const s = fs.statSync(file, { bigint: true });
-  return { size: String(s.size), mtime: String(s.mtimeNs), ctime: String(s.ctimeNs), inode: String(s.ino), modified: Number(s.mtimeMs) };
+  return {
+    size: String(s.size),
+    mtime: String(s.mtimeNs),
+    ctime: String(s.ctimeNs),
+    inode: String(s.ino),
+    modified: Number(s.mtimeMs),
+  };
 }
 
-const sameStamp = (a: Stamp, b: Stamp): boolean => a.size === b.size && a.mtime === b.mtime && a.ctime === b.ctime && a.inode === b.inode;
+const sameStamp = (a: Stamp, b: Stamp): boolean =>
+  a.size === b.size && a.mtime === b.mtime && a.ctime === b.ctime && a.inode === b.inode;
 
 /** A file's identity, its bytes where they were read for it, and a check that it has not changed since. */
 export interface Identified {
@@ -50,10 +57,22 @@ export interface Identified {
 export function identify(file: string, shown: string, memo: ReadonlyMap<string, Remembered>): Identified {
   const before = stampOf(file);
   const verify = (): void => {
-    if (!sameStamp(before, stampOf(file))) throw new FormatError(shown, "the file changed while it was being read", {}, "Run again when it is no longer written to.");
+    if (!sameStamp(before, stampOf(file)))
+      throw new FormatError(
+        shown,
+        "the file changed while it was being read",
+        {},
+        "Run again when it is no longer written to.",
+      );
   };
   const known = memo.get(file);
-  if (known && sameStamp(known, before) && Date.now() - before.modified > YOUNG) return { identity: { size: Number(before.size), sha256: known.sha256 }, bytes: undefined, remember: undefined, verify };
+  if (known && sameStamp(known, before) && Date.now() - before.modified > YOUNG)
+    return {
+      identity: { size: Number(before.size), sha256: known.sha256 },
+      bytes: undefined,
+      remember: undefined,
+      verify,
+    };
   const size = Number(before.size);
   const hash = createHash("sha256");
   let bytes: Uint8Array | undefined;
@@ -63,7 +82,9 @@ export function identify(file: string, shown: string, memo: ReadonlyMap<string, 
     const buffer = whole ?? Buffer.allocUnsafeSlow(CHUNK);
     let at = 0;
     while (at < size) {
-      const n = whole ? fs.readSync(fd, buffer, at, size - at, at) : fs.readSync(fd, buffer, 0, Math.min(CHUNK, size - at), at);
+      const n = whole
+        ? fs.readSync(fd, buffer, at, size - at, at)
+        : fs.readSync(fd, buffer, 0, Math.min(CHUNK, size - at), at);
       if (n === 0) throw new FormatError(shown, "the file became shorter while it was being read");
       if (!whole) hash.update(buffer.subarray(0, n));
       at += n;

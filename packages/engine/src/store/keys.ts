@@ -43,7 +43,9 @@ function feed(h: Hash, value: unknown): void {
     h.update(`[${list.length}:`);
     for (let i = 0; i < list.length; i++) feed(h, list[i]);
   } else {
-    const keys = Object.keys(value as object).filter((k) => (value as Record<string, unknown>)[k] !== undefined).sort();
+    const keys = Object.keys(value as object)
+      .filter((k) => (value as Record<string, unknown>)[k] !== undefined)
+      .sort();
     h.update(`{${keys.length}:`);
     for (const k of keys) {
       feed(h, k);

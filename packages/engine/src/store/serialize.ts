@@ -9,10 +9,15 @@ export function packValue(value: unknown): Uint8Array {
       arrays.push(v);
       return { $f: v.length };
     }
-    if (typeof v === "number") return Number.isFinite(v) && !Object.is(v, -0) ? v : { $n: Object.is(v, -0) ? "-0" : String(v) };
+    if (typeof v === "number")
+      return Number.isFinite(v) && !Object.is(v, -0) ? v : { $n: Object.is(v, -0) ? "-0" : String(v) };
     if (Array.isArray(v)) return v.map(walk);
     if (v === null || typeof v !== "object") return v;
-    return Object.fromEntries(Object.entries(v).filter(([, x]) => x !== undefined).map(([k, x]) => [k, walk(x)]));
+    return Object.fromEntries(
+      Object.entries(v)
+        .filter(([, x]) => x !== undefined)
+        .map(([k, x]) => [k, walk(x)]),
+    );
   };
   const meta = Buffer.from(JSON.stringify(walk(value)), "utf8");
   const start = 4 + meta.length + ((8 - ((4 + meta.length) % 8)) % 8);

@@ -4,7 +4,13 @@ import { createHash } from "node:crypto";
 import picomatch from "picomatch";
 import { describeTextTable, FormatError, openFile, type TextTableHead } from "@oxtrum/core/formats";
 import { tryParseUnit } from "@oxtrum/core/tables";
-import { definitionSchema, readDefinition, resolveFile, type ReaderChoices, type StudyDefinition } from "./definition.js";
+import {
+  definitionSchema,
+  readDefinition,
+  resolveFile,
+  type ReaderChoices,
+  type StudyDefinition,
+} from "./definition.js";
 import { discoverRuns, type Discovery, type Parameter } from "./discover.js";
 import { byCode, filesBelow, type FoundFile } from "./folders.js";
 import { findProblems } from "./problems.js";
@@ -71,10 +77,12 @@ export interface ScanOptions {
 }
 
 const tableEnding = /\.(?:csv|tsv|txt|dat|out|asc|prn|tab|hist|xy)$/i;
-const notTables = /\.(?:log|json|md|vtu|vtp|vti|vts|vtr|pvd|vtk|stl|ply|obj|png|svg|pdf|xlsx|parquet|zip|gz|ts|js|xml|ya?ml|html?)$/i;
+const notTables =
+  /\.(?:log|json|md|vtu|vtp|vti|vts|vtr|pvd|vtk|stl|ply|obj|png|svg|pdf|xlsx|parquet|zip|gz|ts|js|xml|ya?ml|html?)$/i;
 
 /** Whether a file is taken for a text table by its name. */
-export const looksLikeTable = (file: string): boolean => tableEnding.test(file) || (!notTables.test(file) && !path.basename(file).includes("."));
+export const looksLikeTable = (file: string): boolean =>
+  tableEnding.test(file) || (!notTables.test(file) && !path.basename(file).includes("."));
 
 /** Reads heads, and knows again those it has seen: files that begin with the same bytes have the same shape. */
 class ShapeReader {
@@ -82,7 +90,14 @@ class ShapeReader {
   readonly #keys = new Map<string, number>();
   readonly #seen = new Map<string, TextTableHead>();
 
-  describe(full: string, shown: string, found: FoundFile, choices: ReaderChoices, names: Readonly<Record<string, readonly string[]>>, units: Readonly<Record<string, string>>): CatalogueFile {
+  describe(
+    full: string,
+    shown: string,
+    found: FoundFile,
+    choices: ReaderChoices,
+    names: Readonly<Record<string, readonly string[]>>,
+    units: Readonly<Record<string, string>>,
+  ): CatalogueFile {
     const base = { size: found.size, mtime: found.mtime };
     if (found.size === 0) return { ...base, error: "the file is empty" };
     try {
@@ -90,9 +105,21 @@ class ShapeReader {
       try {
         const head = describeTextTable(source, choices, this.#seen.get(shown));
         this.#seen.set(shown, head);
-        const columns = head.columns.map((c): ColumnHead => ({ ...renamed(c.name, names), unit: c.kind === "text" ? null : declaredUnit(c.name, c.unit, units), kind: c.kind === "text" ? "text" : "number" }));
-        const shape = this.#number({ columns, ...(head.axis !== undefined && { axis: renamed(head.axis, names).name }) });
-        return { ...base, shape, ...(head.last !== undefined && { last: head.last }), ...(head.cutOff && { cut: true as const }) };
+        const columns = head.columns.map((c): ColumnHead => ({
+          ...renamed(c.name, names),
+          unit: c.kind === "text" ? null : declaredUnit(c.name, c.unit, units),
+          kind: c.kind === "text" ? "text" : "number",
+        }));
+        const shape = this.#number({
+          columns,
+          ...(head.axis !== undefined && { axis: renamed(head.axis, names).name }),
+        });
+        return {
+          ...base,
+          shape,
+          ...(head.last !== undefined && { last: head.last }),
+          ...(head.cutOff && { cut: true as const }),
+        };
       } finally {
         source.close();
       }
@@ -118,19 +145,28 @@ class ShapeReader {
   }
 }
 
-const renamed = (name: string, names: Readonly<Record<string, readonly string[]>>): { name: string } => ({ name: Object.keys(names).find((k) => names[k]!.includes(name)) ?? name });
+const renamed = (name: string, names: Readonly<Record<string, readonly string[]>>): { name: string } => ({
+  name: Object.keys(names).find((k) => names[k]!.includes(name)) ?? name,
+});
 
 /** The unit the definition declares for a column, by name or pattern; the file's own otherwise. */
-export function declaredUnit(name: string, unit: string | null, units: Readonly<Record<string, string>>): string | null {
-  for (const [pattern, declared] of Object.entries(units)) if (pattern === name || picomatch.isMatch(name, pattern)) return tryParseUnit(declared)?.symbol ?? unit;
+export function declaredUnit(
+  name: string,
+  unit: string | null,
+  units: Readonly<Record<string, string>>,
+): string | null {
+  for (const [pattern, declared] of Object.entries(units))
+    if (pattern === name || picomatch.isMatch(name, pattern)) return tryParseUnit(declared)?.symbol ?? unit;
   return unit;
 }
 
 /** The units a definition declares for one run's file. */
 export function unitsFor(definition: StudyDefinition, run: string, file: string): Record<string, string> {
   const out: Record<string, string> = {};
-  for (const [pattern, units] of Object.entries(definition.units)) if (pattern === file || picomatch.isMatch(file, pattern)) Object.assign(out, units);
-  for (const r of definition.runUnits) if (picomatch.isMatch(run, r.run) && picomatch.isMatch(file, r.file)) Object.assign(out, r.units);
+  for (const [pattern, units] of Object.entries(definition.units))
+    if (pattern === file || picomatch.isMatch(file, pattern)) Object.assign(out, units);
+  for (const r of definition.runUnits)
+    if (picomatch.isMatch(run, r.run) && picomatch.isMatch(file, r.file)) Object.assign(out, r.units);
   return out;
 }
 
@@ -144,20 +180,38 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
   const { definition } = readDefinition(root, options.definitionFile);
   const found = discoverRuns(root, definition);
   options.onRuns?.(found);
-  const keepFile = options.keepIn === undefined ? undefined : path.join(options.keepIn, `${createHash("sha256").update(root).digest("hex").slice(0, 24)}.json`);
+  const keepFile =
+    options.keepIn === undefined
+      ? undefined
+      : path.join(options.keepIn, `${createHash("sha256").update(root).digest("hex").slice(0, 24)}.json`);
   const before = keepFile === undefined ? undefined : readKept(keepFile, definition);
   const reader = new ShapeReader();
   const known = new Map(before?.runs.map((r) => [r.folder, r]));
   const choices = new Map<string, ReaderChoices>();
-  for (const name of Object.keys(definition.files)) for (const p of resolveFile(definition, name).paths) choices.set(p, resolveFile(definition, name).read);
+  for (const name of Object.keys(definition.files))
+    for (const p of resolveFile(definition, name).paths) choices.set(p, resolveFile(definition, name).read);
 
-  const describeAll = (base: string, run: string, files: readonly FoundFile[], old: Readonly<Record<string, CatalogueFile>> | undefined): Record<string, CatalogueFile> => {
+  const describeAll = (
+    base: string,
+    run: string,
+    files: readonly FoundFile[],
+    old: Readonly<Record<string, CatalogueFile>> | undefined,
+  ): Record<string, CatalogueFile> => {
     const out: Record<string, CatalogueFile> = {};
     for (const f of files) {
       const kept = old && Object.hasOwn(old, f.path) ? old[f.path] : undefined;
-      if (kept?.size === f.size && kept.mtime === f.mtime) out[f.path] = kept.shape === undefined ? kept : { ...kept, shape: reader.adopt(before!.shapes[kept.shape]!) };
+      if (kept?.size === f.size && kept.mtime === f.mtime)
+        out[f.path] = kept.shape === undefined ? kept : { ...kept, shape: reader.adopt(before!.shapes[kept.shape]!) };
       else if (!looksLikeTable(f.path) && !choices.has(f.path)) out[f.path] = { size: f.size, mtime: f.mtime };
-      else out[f.path] = reader.describe(path.join(base, f.path), f.path, f, choices.get(f.path) ?? {}, definition.names, unitsFor(definition, run, f.path));
+      else
+        out[f.path] = reader.describe(
+          path.join(base, f.path),
+          f.path,
+          f,
+          choices.get(f.path) ?? {},
+          definition.names,
+          unitsFor(definition, run, f.path),
+        );
     }
     return out;
   };
@@ -166,7 +220,13 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
   let breathed = Date.now();
   for (const r of found.runs) {
     const base = path.join(root, r.folder);
-    runs.push({ id: r.id, folder: r.folder, params: r.params, files: describeAll(base, r.id, filesBelow(base), known.get(r.folder)?.files), problems: r.problems.map((text) => ({ run: r.id, kind: "parameter" as const, text })) });
+    runs.push({
+      id: r.id,
+      folder: r.folder,
+      params: r.params,
+      files: describeAll(base, r.id, filesBelow(base), known.get(r.folder)?.files),
+      problems: r.problems.map((text) => ({ run: r.id, kind: "parameter" as const, text })),
+    });
     if (Date.now() - breathed > 40) {
       options.signal?.throwIfAborted();
       options.onProgress?.(runs.length, found.runs.length);
@@ -174,10 +234,23 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
       breathed = Date.now();
     }
   }
-  const besideFiles = found.runs.some((r) => r.folder === "") ? [] : filesBesides(root, found.runs.map((r) => r.folder));
+  const besideFiles = found.runs.some((r) => r.folder === "")
+    ? []
+    : filesBesides(
+        root,
+        found.runs.map((r) => r.folder),
+      );
   const beside = describeAll(root, "", besideFiles, before?.beside);
   options.onProgress?.(runs.length, found.runs.length);
-  const plain = { folder: root, definition, parameters: found.parameters, runs, shapes: reader.shapes, beside, how: found.how };
+  const plain = {
+    folder: root,
+    definition,
+    parameters: found.parameters,
+    runs,
+    shapes: reader.shapes,
+    beside,
+    how: found.how,
+  };
   const catalogue = { ...plain, runs: findProblems(plain) };
   if (keepFile !== undefined) writeWhole(keepFile, JSON.stringify({ version: KEPT, definition, catalogue }));
   return catalogue;
@@ -187,8 +260,13 @@ const KEPT = 2;
 
 function readKept(file: string, definition: StudyDefinition): Catalogue | undefined {
   try {
-    const kept = JSON.parse(fs.readFileSync(file, "utf8")) as { version: number; definition: unknown; catalogue: Catalogue };
-    if (kept.version !== KEPT || JSON.stringify(definitionSchema.parse(kept.definition)) !== JSON.stringify(definition)) return undefined;
+    const kept = JSON.parse(fs.readFileSync(file, "utf8")) as {
+      version: number;
+      definition: unknown;
+      catalogue: Catalogue;
+    };
+    if (kept.version !== KEPT || JSON.stringify(definitionSchema.parse(kept.definition)) !== JSON.stringify(definition))
+      return undefined;
     return kept.catalogue;
   } catch {
     return undefined;
@@ -209,7 +287,9 @@ function filesBesides(root: string, runFolders: readonly string[]): FoundFile[] 
   const parents = new Set(runFolders.map((f) => f.split("/").slice(0, -1).join("/")).filter((p) => p !== ""));
   const out: FoundFile[] = [];
   const walk = (relative: string, depth: number): void => {
-    for (const e of fs.readdirSync(path.join(root, relative), { withFileTypes: true }).sort((a, b) => byCode(a.name, b.name))) {
+    for (const e of fs
+      .readdirSync(path.join(root, relative), { withFileTypes: true })
+      .sort((a, b) => byCode(a.name, b.name))) {
       if (e.name.startsWith(".") || out.length > 2000) continue;
       const p = relative === "" ? e.name : `${relative}/${e.name}`;
       if (e.isDirectory() && !inRun.has(p) && depth < 3) walk(p, depth + 1);

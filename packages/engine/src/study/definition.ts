@@ -17,11 +17,19 @@ const readerChoices = z.object({
 export type ReaderChoices = z.infer<typeof readerChoices>;
 export const readerChoicesSchema = readerChoices;
 
-const parameter = z.object({ unit: z.string().optional(), label: z.string().optional(), type: z.enum(["number", "text"]).optional() });
+const parameter = z.object({
+  unit: z.string().optional(),
+  label: z.string().optional(),
+  type: z.enum(["number", "text"]).optional(),
+});
 
 const logicalFile = z.union([
   z.string(),
-  z.object({ path: z.union([z.string(), z.array(z.string())]), optional: z.boolean().optional(), read: readerChoices.optional() }),
+  z.object({
+    path: z.union([z.string(), z.array(z.string())]),
+    optional: z.boolean().optional(),
+    read: readerChoices.optional(),
+  }),
 ]);
 
 /** The open format of `oxtrum.study.json`; docs/formats.md describes it. */
@@ -40,7 +48,9 @@ export const definitionSchema = z.object({
   files: z.record(z.string(), logicalFile).default({}),
   names: z.record(z.string(), z.array(z.string())).default({}),
   units: z.record(z.string(), z.record(z.string(), z.string())).default({}),
-  runUnits: z.array(z.object({ run: z.string(), file: z.string(), units: z.record(z.string(), z.string()) })).default([]),
+  runUnits: z
+    .array(z.object({ run: z.string(), file: z.string(), units: z.record(z.string(), z.string()) }))
+    .default([]),
 });
 
 export type StudyDefinition = z.infer<typeof definitionSchema>;
@@ -53,7 +63,10 @@ export class DefinitionError extends Error {
 }
 
 /** Reads a folder's definition; an empty one when there is none. @throws DefinitionError saying what is wrong where */
-export function readDefinition(folder: string, file = path.join(folder, definitionName)): { definition: StudyDefinition; found: boolean } {
+export function readDefinition(
+  folder: string,
+  file = path.join(folder, definitionName),
+): { definition: StudyDefinition; found: boolean } {
   let text: string;
   try {
     text = fs.readFileSync(file, "utf8");
@@ -76,8 +89,15 @@ export function readDefinition(folder: string, file = path.join(folder, definiti
 }
 
 /** The paths, within a run's folder, that a file name in a script stands for, and how to read them. */
-export function resolveFile(definition: StudyDefinition, file: string): { paths: string[]; optional: boolean; read: ReaderChoices } {
+export function resolveFile(
+  definition: StudyDefinition,
+  file: string,
+): { paths: string[]; optional: boolean; read: ReaderChoices } {
   const entry = Object.hasOwn(definition.files, file) ? definition.files[file]! : file;
   if (typeof entry === "string") return { paths: [entry], optional: false, read: {} };
-  return { paths: Array.isArray(entry.path) ? entry.path : [entry.path], optional: entry.optional ?? false, read: entry.read ?? {} };
+  return {
+    paths: Array.isArray(entry.path) ? entry.path : [entry.path],
+    optional: entry.optional ?? false,
+    read: entry.read ?? {},
+  };
 }

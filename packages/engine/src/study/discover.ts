@@ -75,7 +75,10 @@ export function discoverRuns(folder: string, definition: StudyDefinition): Disco
     if (row) for (const [k, v] of Object.entries(row)) if (!Object.hasOwn(params, k)) params[k] = v;
     return { ...f, params, problems };
   });
-  const parameters = parameterHeads(raws.map((r) => r.params), definition);
+  const parameters = parameterHeads(
+    raws.map((r) => r.params),
+    definition,
+  );
   const runs = raws.map((r): FoundRun => {
     const params: Record<string, number | string> = {};
     for (const p of parameters) {
@@ -100,7 +103,8 @@ function byPattern(folder: string, pattern: string): { id: string; folder: strin
       if (piece === "*") return "[^/]*";
       const m = /^\{\s*([\w.-]+)\s*(?::\s*([^{}]+?)\s*)?\}$/.exec(piece);
       if (!m) return piece.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
-      if (m[2] !== undefined && m[2] !== "text" && !tryParseUnit(m[2])) throw new DefinitionError(`runs.pattern: "${m[2]}" is not a unit`);
+      if (m[2] !== undefined && m[2] !== "text" && !tryParseUnit(m[2]))
+        throw new DefinitionError(`runs.pattern: "${m[2]}" is not a unit`);
       fields.push({ name: m[1]!, unit: m[2] });
       return "([^/]+?)";
     });
@@ -115,7 +119,9 @@ function byPattern(folder: string, pattern: string): { id: string; folder: strin
       }),
     );
   }
-  return level.map((l) => ({ id: path.posix.basename(l.folder), folder: l.folder, parts: l.parts })).map((f, _, all) => (all.filter((o) => o.id === f.id).length > 1 ? { ...f, id: f.folder } : f));
+  return level
+    .map((l) => ({ id: path.posix.basename(l.folder), folder: l.folder, parts: l.parts }))
+    .map((f, _, all) => (all.filter((o) => o.id === f.id).length > 1 ? { ...f, id: f.folder } : f));
 }
 
 function fromText(text: string, unit: string | undefined): Raw {
@@ -126,10 +132,22 @@ function fromText(text: string, unit: string | undefined): Raw {
 }
 
 /** Where the runs are, when nobody says: the folders with a case file, those a table names, or alike siblings. */
-function guessFolders(folder: string, rows: Map<string, RawParams> | undefined, caseName: string | undefined): { found: { id: string; folder: string; parts: RawParams }[]; how: string } {
+function guessFolders(
+  folder: string,
+  rows: Map<string, RawParams> | undefined,
+  caseName: string | undefined,
+): { found: { id: string; folder: string; parts: RawParams }[]; how: string } {
   const names = caseName === undefined ? CASE_NAMES : [caseName];
-  const parents = ["", ...entriesOf(folder).folders, ...entriesOf(folder).folders.flatMap((f) => entriesOf(path.join(folder, f)).folders.map((g) => `${f}/${g}`))].slice(0, 2000);
-  const item = (parent: string, name: string): { id: string; folder: string; parts: RawParams } => ({ id: name, folder: parent === "" ? name : `${parent}/${name}`, parts: {} });
+  const parents = [
+    "",
+    ...entriesOf(folder).folders,
+    ...entriesOf(folder).folders.flatMap((f) => entriesOf(path.join(folder, f)).folders.map((g) => `${f}/${g}`)),
+  ].slice(0, 2000);
+  const item = (parent: string, name: string): { id: string; folder: string; parts: RawParams } => ({
+    id: name,
+    folder: parent === "" ? name : `${parent}/${name}`,
+    parts: {},
+  });
   let best: { parent: string; names: string[]; weight: number; how: string } | undefined;
   for (const parent of parents) {
     const children = entriesOf(path.join(folder, parent)).folders;
@@ -139,7 +157,12 @@ function guessFolders(folder: string, rows: Map<string, RawParams> | undefined, 
     const consider = (list: string[], weight: number, how: string): void => {
       if (list.length > 0 && (best === undefined || weight > best.weight)) best = { parent, names: list, weight, how };
     };
-    if (withCase.length > 0) consider(alike(folder, parent, children, withCase[0]!), 3_000_000 + withCase.length, `folders with a ${names.find((n) => fs.existsSync(path.join(folder, parent, withCase[0]!, n)))}`);
+    if (withCase.length > 0)
+      consider(
+        alike(folder, parent, children, withCase[0]!),
+        3_000_000 + withCase.length,
+        `folders with a ${names.find((n) => fs.existsSync(path.join(folder, parent, withCase[0]!, n)))}`,
+      );
     if (inTable.length > 0) consider(inTable, 2_000_000 + inTable.length, "folders that the parameter table names");
     if (withCase.length === 0 && inTable.length === 0 && children.length > 1) {
       const list = alike(folder, parent, children, children[0]!);
@@ -148,7 +171,11 @@ function guessFolders(folder: string, rows: Map<string, RawParams> | undefined, 
   }
   if (!best) {
     const here = entriesOf(folder);
-    if (here.files.length > 0) return { found: [{ id: path.basename(folder), folder: "", parts: {} }], how: "the folder itself, as a single run" };
+    if (here.files.length > 0)
+      return {
+        found: [{ id: path.basename(folder), folder: "", parts: {} }],
+        how: "the folder itself, as a single run",
+      };
     return { found: [], how: "no folders with results" };
   }
   const { parent, names: list, how } = best;
@@ -177,11 +204,13 @@ function caseFile(file: string): RawParams {
     for (const [k, v] of Object.entries(o)) {
       const name = prefix + k;
       if (!word.test(name)) continue;
-      if (typeof v === "number" || typeof v === "boolean") out[name] = { value: typeof v === "boolean" ? (v ? "yes" : "no") : v };
+      if (typeof v === "number" || typeof v === "boolean")
+        out[name] = { value: typeof v === "boolean" ? (v ? "yes" : "no") : v };
       else if (typeof v === "string") out[name] = worded(v);
       else if (v !== null && typeof v === "object" && !Array.isArray(v)) {
         const q = v as { value?: unknown; unit?: unknown };
-        if (typeof q.value === "number") out[name] = { value: q.value, ...(typeof q.unit === "string" && { unit: q.unit }) };
+        if (typeof q.value === "number")
+          out[name] = { value: q.value, ...(typeof q.unit === "string" && { unit: q.unit }) };
         else if (typeof q.value === "string") out[name] = { value: q.value };
         else walk(v as Record<string, unknown>, name === "parameters" || name === "params" ? "" : `${name}.`);
       }
@@ -209,7 +238,10 @@ function parameterTable(folder: string, file: string): Map<string, RawParams> {
   } finally {
     source.close();
   }
-  const key = table.columns.find((c) => /^(?:run|id|name|folder|case)$/i.test(c.name)) ?? table.columns.find((c) => c.kind === "text") ?? table.columns[0];
+  const key =
+    table.columns.find((c) => /^(?:run|id|name|folder|case)$/i.test(c.name)) ??
+    table.columns.find((c) => c.kind === "text") ??
+    table.columns[0];
   const out = new Map<string, RawParams>();
   for (let i = 0; i < table.rows; i++) {
     const row: RawParams = {};
@@ -232,7 +264,7 @@ function parameterHeads(all: readonly RawParams[], definition: StudyDefinition):
     const values = all.flatMap((p) => (Object.hasOwn(p, name) ? [p[name]!] : []));
     const type = declared.type ?? (values.every((v) => typeof v.value === "number") ? "number" : "text");
     const unitText = declared.unit ?? values.find((v) => v.unit !== undefined)?.unit;
-    const unit = type === "text" ? null : (unitText === undefined ? null : (tryParseUnit(unitText)?.symbol ?? null));
+    const unit = type === "text" ? null : unitText === undefined ? null : (tryParseUnit(unitText)?.symbol ?? null);
     return { name, unit, type, ...(declared.label !== undefined && { label: declared.label }) };
   });
 }

@@ -67,6 +67,7 @@ export function inside(folder: string, relative: string): string {
     return full;
   }
   const realRoot = fs.realpathSync(root);
-  if (real !== realRoot && !real.startsWith(realRoot + path.sep)) throw new Error(`"${relative}" leads out of the folder through a link`);
+  if (real !== realRoot && !real.startsWith(realRoot + path.sep))
+    throw new Error(`"${relative}" leads out of the folder through a link`);
   return real;
 }

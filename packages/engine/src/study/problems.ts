@@ -17,7 +17,11 @@ function usualOf(c: Pick<Catalogue, "runs" | "shapes">): Map<string, Usual> {
     for (const f of all) if (f.shape !== undefined) counts.set(f.shape, (counts.get(f.shape) ?? 0) + 1);
     const shape = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0];
     const lasts = all.flatMap((f) => (f.last === undefined ? [] : [f.last])).sort((a, b) => a - b);
-    out.set(file, { runs: all.length, shape: shape === undefined ? undefined : c.shapes[shape], last: lasts[lasts.length >> 1] });
+    out.set(file, {
+      runs: all.length,
+      shape: shape === undefined ? undefined : c.shapes[shape],
+      last: lasts[lasts.length >> 1],
+    });
   }
   return out;
 }
@@ -30,7 +34,8 @@ export function findProblems(c: Pick<Catalogue, "runs" | "shapes">): CatalogueRu
   const usual = usualOf(c);
   return c.runs.map((run) => {
     const problems: Problem[] = [...run.problems];
-    const add = (kind: Problem["kind"], file: string, text: string): void => void problems.push({ run: run.id, kind, file, text });
+    const add = (kind: Problem["kind"], file: string, text: string): void =>
+      void problems.push({ run: run.id, kind, file, text });
     for (const [file, u] of usual) {
       const f = Object.hasOwn(run.files, file) ? run.files[file]! : undefined;
       if (f === undefined) {
@@ -41,18 +46,26 @@ export function findProblems(c: Pick<Catalogue, "runs" | "shapes">): CatalogueRu
         if (u.shape !== undefined || c.runs.length === 1) add("unreadable", file, `${file}: ${f.error}`);
         continue;
       }
-      if (f.cut) add("cut", file, `${file} is cut off in its last line`);
+      if (f.cut) {
+        add("cut", file, `${file} is cut off in its last line`);
+        continue;
+      }
       const shape = f.shape === undefined ? undefined : c.shapes[f.shape];
       if (shape && u.shape && shape !== u.shape) {
         for (const want of u.shape.columns) {
           const have = shape.columns.find((x) => x.name === want.name);
           if (!have) add("missing-column", file, `${file} lacks "${want.name}"`);
-          else if (have.unit !== want.unit) add("unit", file, `${want.name} in ${displayUnit(have.unit) || "no unit"} here, ${displayUnit(want.unit) || "no unit"} elsewhere`);
+          else if (have.unit !== want.unit)
+            add(
+              "unit",
+              file,
+              `${want.name} in ${displayUnit(have.unit) || "no unit"} here, ${displayUnit(want.unit) || "no unit"} elsewhere`,
+            );
         }
       }
       if (f.last !== undefined && u.last !== undefined && f.last < u.last - 0.005 * Math.abs(u.last)) {
         const unit = displayUnit(u.shape?.columns.find((x) => x.name === u.shape!.axis)?.unit ?? null);
-        add("short", file, `${file} stops at ${formatNumber(f.last)}${unit ? " " + unit : ""}, most at ${formatNumber(u.last)}`);
+        add("short", file, `${file} stops at ${formatNumber(f.last)}${unit ? " " + unit : ""}`);
       }
     }
     return { ...run, problems };

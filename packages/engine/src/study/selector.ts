@@ -11,16 +11,31 @@ import type { Catalogue, CatalogueRun } from "./catalogue.js";
  */
 export function selectRuns(c: Pick<Catalogue, "runs" | "parameters">, selector: string | undefined): Set<string> {
   if (selector === undefined || selector.trim() === "") return new Set(c.runs.map((r) => r.id));
-  const parts = selector.split(",").map((p) => p.trim()).filter((p) => p !== "");
-  const conditions = parts.filter((p) => p.includes("=")).map((p) => {
-    const at = p.indexOf("=");
-    const name = p.slice(0, at).trim();
-    if (!c.parameters.some((q) => q.name === name)) throw new Error(`--runs: there is no parameter "${name}"${suggestion(name, c.parameters.map((q) => q.name))}`);
-    const value = p.slice(at + 1).trim();
-    return (r: CatalogueRun): boolean => String(r.params[name] ?? "") === value || (typeof r.params[name] === "number" && Number(value) === r.params[name]);
-  });
+  const parts = selector
+    .split(",")
+    .map((p) => p.trim())
+    .filter((p) => p !== "");
+  const conditions = parts
+    .filter((p) => p.includes("="))
+    .map((p) => {
+      const at = p.indexOf("=");
+      const name = p.slice(0, at).trim();
+      if (!c.parameters.some((q) => q.name === name))
+        throw new Error(
+          `--runs: there is no parameter "${name}"${suggestion(
+            name,
+            c.parameters.map((q) => q.name),
+          )}`,
+        );
+      const value = p.slice(at + 1).trim();
+      return (r: CatalogueRun): boolean =>
+        String(r.params[name] ?? "") === value ||
+        (typeof r.params[name] === "number" && Number(value) === r.params[name]);
+    });
   const globs = parts.filter((p) => !p.includes("=")).map((p) => picomatch(p));
-  const chosen = c.runs.filter((r) => (globs.length === 0 || globs.some((g) => g(r.id))) && conditions.every((f) => f(r)));
+  const chosen = c.runs.filter(
+    (r) => (globs.length === 0 || globs.some((g) => g(r.id))) && conditions.every((f) => f(r)),
+  );
   if (chosen.length === 0) throw new Error(`--runs: no run fits "${selector}"`);
   return new Set(chosen.map((r) => r.id));
 }

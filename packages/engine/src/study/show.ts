@@ -1,11 +1,25 @@
-import { byteText, FormatError, openFile, readTextTable, type SkippedLine, type TextTableOptions } from "@oxtrum/core/formats";
+import {
+  byteText,
+  FormatError,
+  openFile,
+  readTextTable,
+  type SkippedLine,
+  type TextTableOptions,
+} from "@oxtrum/core/formats";
 import type { Table } from "@oxtrum/core/tables";
 
 /** What is in one file. */
 export interface ShownFile {
   readonly kind: "table";
   readonly rows: number;
-  readonly columns: readonly { readonly name: string; readonly unit: string | null; readonly type: "number" | "text"; readonly min: number | null; readonly max: number | null; readonly missing: number }[];
+  readonly columns: readonly {
+    readonly name: string;
+    readonly unit: string | null;
+    readonly type: "number" | "text";
+    readonly min: number | null;
+    readonly max: number | null;
+    readonly missing: number;
+  }[];
   readonly skipped: readonly SkippedLine[];
   readonly notes: readonly string[];
   readonly axis: string | null;
@@ -16,10 +30,27 @@ export interface ShownFile {
 export function showFile(file: string, shown = file, options: TextTableOptions = {}): ShownFile {
   const source = openFile(file, shown);
   try {
-    if (source.size > 0 && isBinary(source.read(0, 4096)) && byteText(source).encoding === "utf-8" && byteText(source).source === source) throw new FormatError(shown, "this is not a text file", { offset: 0 }, "Only text tables can be shown.");
+    if (
+      source.size > 0 &&
+      isBinary(source.read(0, 4096)) &&
+      byteText(source).encoding === "utf-8" &&
+      byteText(source).source === source
+    )
+      throw new FormatError(shown, "this is not a text file", { offset: 0 }, "Only text tables can be shown.");
     const { table, skipped, skippedCount } = readTextTable(source, undefined, options);
-    const notes = skippedCount > skipped.length ? [...table.notes, `${skippedCount} lines are skipped in all; ${skipped.length} are listed`] : table.notes;
-    return { kind: "table", rows: table.rows, columns: table.columns.map(columnFacts), skipped, notes, axis: table.axis ?? null, table };
+    const notes =
+      skippedCount > skipped.length
+        ? [...table.notes, `${skippedCount} lines are skipped in all; ${skipped.length} are listed`]
+        : table.notes;
+    return {
+      kind: "table",
+      rows: table.rows,
+      columns: table.columns.map(columnFacts),
+      skipped,
+      notes,
+      axis: table.axis ?? null,
+      table,
+    };
   } finally {
     source.close();
   }
@@ -30,7 +61,15 @@ function isBinary(head: Uint8Array): boolean {
 }
 
 function columnFacts(c: Table["columns"][number]): ShownFile["columns"][number] {
-  if (c.kind === "text") return { name: c.name, unit: null, type: "text", min: null, max: null, missing: c.values.filter((v) => v === "").length };
+  if (c.kind === "text")
+    return {
+      name: c.name,
+      unit: null,
+      type: "text",
+      min: null,
+      max: null,
+      missing: c.values.filter((v) => v === "").length,
+    };
   let min = Infinity;
   let max = -Infinity;
   let missing = 0;

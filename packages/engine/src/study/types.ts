@@ -5,22 +5,28 @@ const q = (s: string): string => JSON.stringify(s);
 /** Columns of all shapes a file has in a study, as one type: a name that any run has is known. */
 export function mergedColumns(c: Catalogue, file: string): ColumnHead[] {
   const shapes = new Set<number>();
-  for (const r of c.runs) if (Object.hasOwn(r.files, file) && r.files[file]!.shape !== undefined) shapes.add(r.files[file]!.shape!);
+  for (const r of c.runs)
+    if (Object.hasOwn(r.files, file) && r.files[file]!.shape !== undefined) shapes.add(r.files[file]!.shape!);
   const out: ColumnHead[] = [];
   for (const s of shapes) for (const h of c.shapes[s]!.columns) if (!out.some((o) => o.name === h.name)) out.push(h);
   return out;
 }
 
-const columnsType = (heads: readonly ColumnHead[]): string => `{ ${heads.map((h) => `${q(h.name)}: ${h.kind === "text" ? "Words" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: Numbers<"1"> }`;
+const columnsType = (heads: readonly ColumnHead[]): string =>
+  `{ ${heads.map((h) => `${q(h.name)}: ${h.kind === "text" ? "Words" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: Numbers<"1"> }`;
 
 /** File names as scripts write them: logical names, and every path that some run has. */
 export function scriptFiles(c: Catalogue): Map<string, ColumnHead[] | undefined> {
   const out = new Map<string, ColumnHead[] | undefined>();
   const paths = new Set(c.runs.flatMap((r) => Object.keys(r.files)));
-  const isTable = (p: string): boolean => c.runs.some((r) => Object.hasOwn(r.files, p) && r.files[p]!.shape !== undefined);
+  const isTable = (p: string): boolean =>
+    c.runs.some((r) => Object.hasOwn(r.files, p) && r.files[p]!.shape !== undefined);
   for (const [name, f] of Object.entries(c.definition.files)) {
     const list = typeof f === "string" ? [f] : Array.isArray(f.path) ? f.path : [f.path];
-    out.set(name, list.flatMap((p) => mergedColumns(c, p)).filter((h, i, all) => all.findIndex((o) => o.name === h.name) === i));
+    out.set(
+      name,
+      list.flatMap((p) => mergedColumns(c, p)).filter((h, i, all) => all.findIndex((o) => o.name === h.name) === i),
+    );
   }
   for (const p of [...paths].sort()) if (!out.has(p)) out.set(p, isTable(p) ? mergedColumns(c, p) : undefined);
   return out;
@@ -38,13 +44,20 @@ export function studyTypes(name: string, c: Catalogue): string {
   });
   const choices = c.parameters.map((p) => {
     const values = [...new Set(c.runs.flatMap((r) => (Object.hasOwn(r.params, p.name) ? [r.params[p.name]!] : [])))];
-    const type = p.type === "number" ? "number" : values.length > 0 && values.length <= 40 ? values.map((v) => q(String(v))).join(" | ") : "string";
+    const type =
+      p.type === "number"
+        ? "number"
+        : values.length > 0 && values.length <= 40
+          ? values.map((v) => q(String(v))).join(" | ")
+          : "string";
     return `${q(p.name)}: ${type}`;
   });
   const files = [...scriptFiles(c)];
   const tables = files.filter(([, h]) => h !== undefined).map(([f, h]) => `${q(f)}: ${columnsType(h!)}`);
   const others = files.filter(([, h]) => h === undefined).map(([f]) => q(f));
-  const beside = Object.entries(c.beside).filter(([, f]) => f.shape !== undefined).map(([p, f]) => `${q(p)}: ${columnsType(c.shapes[f.shape!]!.columns)}`);
+  const beside = Object.entries(c.beside)
+    .filter(([, f]) => f.shape !== undefined)
+    .map(([p, f]) => `${q(p)}: ${columnsType(c.shapes[f.shape!]!.columns)}`);
   return `import type { Numbers, Words, Quantity } from "oxtrum";
 declare module "oxtrum" {
   interface Studies {

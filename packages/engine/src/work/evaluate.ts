@@ -10,10 +10,18 @@ import type { FileReader, ReadPlan } from "./read-files.js";
 
 /** Turns what went wrong into data. */
 export function failureOf(e: unknown): Failure {
-  if (e instanceof FormatError) return { kind: "failure", reason: e.message, file: e.file, ...e.place, ...(e.hint !== undefined && { hint: e.hint }) };
+  if (e instanceof FormatError)
+    return {
+      kind: "failure",
+      reason: e.message,
+      file: e.file,
+      ...e.place,
+      ...(e.hint !== undefined && { hint: e.hint }),
+    };
   if (e instanceof BudgetError) return { kind: "failure", reason: e.message };
   const error = e as Error & { issues?: { path: PropertyKey[]; message: string }[] };
-  if (error.name === "ZodError" && error.issues?.[0]) return { kind: "failure", reason: `options: ${error.issues[0].path.join(".")}: ${error.issues[0].message}` };
+  if (error.name === "ZodError" && error.issues?.[0])
+    return { kind: "failure", reason: `options: ${error.issues[0].path.join(".")}: ${error.issues[0].message}` };
   return { kind: "failure", reason: error.message ?? String(e) };
 }
 
@@ -37,7 +45,12 @@ export function withLeft(value: Value, inputs: readonly Outcome[]): Value {
 }
 
 /** Works out a run's part of the graph: from the cache where it can, reading only what is then still needed. */
-export function evaluateBatch(batch: Batch, reader: FileReader, cache: ResultCache | undefined, stopped: () => boolean): BatchResult {
+export function evaluateBatch(
+  batch: Batch,
+  reader: FileReader,
+  cache: ResultCache | undefined,
+  stopped: () => boolean,
+): BatchResult {
   const nodes = new Map<number, WorkNode>(batch.nodes.map((n) => [n.id, n]));
   const outcomes = new Map<number, Outcome>(batch.given.map((g) => [g.id, g.outcome]));
   const keys = new Map<number, string | undefined>(batch.given.map((g) => [g.id, g.key]));
@@ -95,19 +108,36 @@ export function evaluateBatch(batch: Batch, reader: FileReader, cache: ResultCac
 
   const results = batch.wanted.map(({ id, columns }) => {
     const key = keyOf(nodes.get(id)!);
-    const cached = cache && key !== undefined && !outcomes.has(id) ? (cache.get(cacheKey(key, columns)) as Outcome | undefined) : undefined;
+    const cached =
+      cache && key !== undefined && !outcomes.has(id)
+        ? (cache.get(cacheKey(key, columns)) as Outcome | undefined)
+        : undefined;
     if (cached) {
       outcomes.set(id, cached);
       markCached(nodes.get(id)!, nodes, states, outcomes);
     }
     const outcome = cached ?? projected(work(id), columns);
-    return { id, outcome, key: key === undefined ? undefined : cacheKey(key, columns), cached: cached !== undefined, bytes: sizeOf(outcome) };
+    return {
+      id,
+      outcome,
+      key: key === undefined ? undefined : cacheKey(key, columns),
+      cached: cached !== undefined,
+      bytes: sizeOf(outcome),
+    };
   });
-  for (const n of batch.nodes) if (!states.has(n.id) && outcomes.get(n.id)?.kind === "failure") states.set(n.id, "failed");
-  return { id: batch.id, results, cells: cellsOf(batch.nodes, states, outcomes), files: reader.files, remember: reader.remember };
+  for (const n of batch.nodes)
+    if (!states.has(n.id) && outcomes.get(n.id)?.kind === "failure") states.set(n.id, "failed");
+  return {
+    id: batch.id,
+    results,
+    cells: cellsOf(batch.nodes, states, outcomes),
+    files: reader.files,
+    remember: reader.remember,
+  };
 }
 
-const cacheKey = (key: string, columns: readonly string[] | undefined): string => (columns === undefined ? key : resultKey("project", 1, columns, [key]));
+const cacheKey = (key: string, columns: readonly string[] | undefined): string =>
+  columns === undefined ? key : resultKey("project", 1, columns, [key]);
 
 /** Only the columns that anyone needs are sent on. Names that are not there are left for their user to report. */
 function projected(outcome: Outcome, columns: readonly string[] | undefined): Outcome {
@@ -116,7 +146,12 @@ function projected(outcome: Outcome, columns: readonly string[] | undefined): Ou
   return there.length === columns.length ? { ...outcome, table: pick(outcome.table, there) } : outcome;
 }
 
-function markCached(n: WorkNode, nodes: ReadonlyMap<number, WorkNode>, states: Map<number, CellState>, outcomes: ReadonlyMap<number, Outcome>): void {
+function markCached(
+  n: WorkNode,
+  nodes: ReadonlyMap<number, WorkNode>,
+  states: Map<number, CellState>,
+  outcomes: ReadonlyMap<number, Outcome>,
+): void {
   if (states.has(n.id)) return;
   states.set(n.id, "cache");
   for (const i of n.inputs) {
@@ -126,13 +161,19 @@ function markCached(n: WorkNode, nodes: ReadonlyMap<number, WorkNode>, states: M
 }
 
 function sizeOf(outcome: Outcome): number {
-  return outcome.kind === "table" ? outcome.table.columns.reduce((n, c) => n + (c.kind === "number" ? c.values.byteLength : 0), 0) : 0;
+  return outcome.kind === "table"
+    ? outcome.table.columns.reduce((n, c) => n + (c.kind === "number" ? c.values.byteLength : 0), 0)
+    : 0;
 }
 
 const rank: Readonly<Record<CellState, number>> = { failed: 3, "left-out": 2, done: 1, cache: 0 };
 
 /** One cell a line of the script: its worst node decides. */
-function cellsOf(nodes: readonly WorkNode[], states: ReadonlyMap<number, CellState>, outcomes: ReadonlyMap<number, Outcome>): BatchResult["cells"] {
+function cellsOf(
+  nodes: readonly WorkNode[],
+  states: ReadonlyMap<number, CellState>,
+  outcomes: ReadonlyMap<number, Outcome>,
+): BatchResult["cells"] {
   const cells = new Map<number, BatchResult["cells"][number]>();
   for (const n of nodes) {
     const state = states.get(n.id);
@@ -140,7 +181,19 @@ function cellsOf(nodes: readonly WorkNode[], states: ReadonlyMap<number, CellSta
     const have = cells.get(n.line);
     if (have && rank[have.state] >= rank[state]) continue;
     const o = outcomes.get(n.id);
-    cells.set(n.line, { line: n.line, state, ...(state === "failed" && o?.kind === "failure" && { failure: { reason: o.reason, op: n.op, ...(o.file !== undefined && { file: o.file }), ...(o.line !== undefined && { line: o.line }) } }) });
+    cells.set(n.line, {
+      line: n.line,
+      state,
+      ...(state === "failed" &&
+        o?.kind === "failure" && {
+          failure: {
+            reason: o.reason,
+            op: n.op,
+            ...(o.file !== undefined && { file: o.file }),
+            ...(o.line !== undefined && { line: o.line }),
+          },
+        }),
+    });
   }
   return [...cells.values()].sort((a, b) => a.line - b.line);
 }

@@ -17,7 +17,10 @@ export interface Batch {
   readonly study: string;
   readonly run: number;
   readonly nodes: readonly WorkNode[];
-  readonly wanted: readonly { readonly id: number; /** Only these columns are needed of it. */ readonly columns?: readonly string[] }[];
+  readonly wanted: readonly {
+    readonly id: number;
+    /** Only these columns are needed of it. */ readonly columns?: readonly string[];
+  }[];
   /** Results of other nodes that these need. */
   readonly given: readonly { readonly id: number; readonly outcome: Outcome; readonly key: string }[];
 }
@@ -35,8 +38,18 @@ export interface InputFile {
 
 export interface BatchResult {
   readonly id: number;
-  readonly results: readonly { readonly id: number; readonly outcome: Outcome; readonly key: string | undefined; readonly cached: boolean; readonly bytes: number }[];
-  readonly cells: readonly { readonly line: number; readonly state: CellState; readonly failure?: { readonly reason: string; readonly file?: string; readonly line?: number; readonly op: string } }[];
+  readonly results: readonly {
+    readonly id: number;
+    readonly outcome: Outcome;
+    readonly key: string | undefined;
+    readonly cached: boolean;
+    readonly bytes: number;
+  }[];
+  readonly cells: readonly {
+    readonly line: number;
+    readonly state: CellState;
+    readonly failure?: { readonly reason: string; readonly file?: string; readonly line?: number; readonly op: string };
+  }[];
   readonly files: readonly InputFile[];
   readonly remember: readonly Remembered[];
 }

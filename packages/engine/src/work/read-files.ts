@@ -1,6 +1,15 @@
 import fs from "node:fs";
 import path from "node:path";
-import { bufferSource, compilePattern, FormatError, openFile, readLines, readTextTable, type ByteSource, type TextTableOptions } from "@oxtrum/core/formats";
+import {
+  bufferSource,
+  compilePattern,
+  FormatError,
+  openFile,
+  readLines,
+  readTextTable,
+  type ByteSource,
+  type TextTableOptions,
+} from "@oxtrum/core/formats";
 import { concat, declareUnit, pick, rename, type Table } from "@oxtrum/core/tables";
 import { resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
 import { unitsFor, declaredUnit } from "../study/catalogue.js";
@@ -52,12 +61,17 @@ export class FileReader {
     const { columns, ...choices } = (args.options ?? {}) as { columns?: string[] };
     const options: ReaderChoices = { ...read, ...readerChoicesSchema.parse(choices) };
     const parts = paths.flatMap((p) => this.#locate(study, run?.folder ?? "", p));
-    if (parts.length === 0) throw new FormatError(args.file, `there is no ${paths.join(" or ")}${run ? " in this run" : ""}`);
+    if (parts.length === 0)
+      throw new FormatError(args.file, `there is no ${paths.join(" or ")}${run ? " in this run" : ""}`);
     const units = unitsFor(study.definition, run?.id ?? "", args.file === paths[0] ? args.file : paths[0]!);
     const identities = parts.map((p) => p.found.identity);
     if (op === "run.lines") {
       const patterns = (args.patterns ?? []).map(compilePattern);
-      return { parts, keyArgs: { patterns: args.patterns, identities }, read: () => concat(parts.map((p) => this.#with(p, (source) => readLines(source, patterns)))) };
+      return {
+        parts,
+        keyArgs: { patterns: args.patterns, identities },
+        read: () => concat(parts.map((p) => this.#with(p, (source) => readLines(source, patterns)))),
+      };
     }
     const names = study.definition.names;
     const keyArgs = { options, columns, units, names, identities };
@@ -94,9 +108,18 @@ export class FileReader {
     }
   }
 
-  #readTable(parts: readonly Part[], options: ReaderChoices, columns: readonly string[] | undefined, units: Readonly<Record<string, string>>, names: Readonly<Record<string, readonly string[]>>): Table {
-    const restart = parts.length > 1 ? ({ restart: "keep-later", ...options } as TextTableOptions) : (options as TextTableOptions);
-    const tables = parts.map((p) => this.#with(p, (source) => readTextTable(source, undefined, restart, (n) => this.budget.numbers(n)).table));
+  #readTable(
+    parts: readonly Part[],
+    options: ReaderChoices,
+    columns: readonly string[] | undefined,
+    units: Readonly<Record<string, string>>,
+    names: Readonly<Record<string, readonly string[]>>,
+  ): Table {
+    const restart =
+      parts.length > 1 ? ({ restart: "keep-later", ...options } as TextTableOptions) : (options as TextTableOptions);
+    const tables = parts.map((p) =>
+      this.#with(p, (source) => readTextTable(source, undefined, restart, (n) => this.budget.numbers(n)).table),
+    );
     let table = concat(tables);
     const aliases: Record<string, string> = {};
     for (const [name, others] of Object.entries(names)) {

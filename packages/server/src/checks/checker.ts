@@ -33,7 +33,9 @@ export class Checker {
   }
 
   #start(): Worker {
-    const worker = new Worker(new URL("./checker.worker.js", import.meta.url), { resourceLimits: { maxOldGenerationSizeMb: 1024 } });
+    const worker = new Worker(new URL("./checker.worker.js", import.meta.url), {
+      resourceLimits: { maxOldGenerationSizeMb: 1024 },
+    });
     worker.on("message", (m: CheckAnswer) => {
       const open = this.#open.get(m.id);
       this.#open.delete(m.id);

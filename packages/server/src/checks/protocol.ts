@@ -2,7 +2,9 @@ export type CheckRequest = {
   readonly id: number;
   readonly files: Readonly<Record<string, string>>;
   readonly types: Readonly<Record<string, string>>;
-} & ({ readonly kind: "check" } | { readonly kind: "complete" | "hover"; readonly file: string; readonly offset: number });
+} & (
+  { readonly kind: "check" } | { readonly kind: "complete" | "hover"; readonly file: string; readonly offset: number }
+);
 
 export interface CheckAnswer {
   readonly id: number;

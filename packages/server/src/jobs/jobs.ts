@@ -59,7 +59,12 @@ export class Jobs {
 
   /** Jobs that were under way when the server ended are shown as interrupted; they can be run again from the cache. */
   async recover(): Promise<void> {
-    await this.store.write((db) => db.update(jobs).set({ state: "interrupted", endedAt: Date.now() }).where(inArray(jobs.state, ["running", "waiting"])));
+    await this.store.write((db) =>
+      db
+        .update(jobs)
+        .set({ state: "interrupted", endedAt: Date.now() })
+        .where(inArray(jobs.state, ["running", "waiting"])),
+    );
   }
 
   listen(l: Listener): () => void {
@@ -72,12 +77,23 @@ export class Jobs {
   }
 
   async list(limit = 100): Promise<JobHead[]> {
-    const rows = await this.store.db.select().from(jobs).innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id)).orderBy(desc(jobs.id)).limit(limit);
+    const rows = await this.store.db
+      .select()
+      .from(jobs)
+      .innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id))
+      .orderBy(desc(jobs.id))
+      .limit(limit);
     return rows.map((r) => head(r.jobs, r.scripts.name));
   }
 
   async get(id: number): Promise<JobHead> {
-    const row = (await this.store.db.select().from(jobs).innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id)).where(eq(jobs.id, id)))[0];
+    const row = (
+      await this.store.db
+        .select()
+        .from(jobs)
+        .innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id))
+        .where(eq(jobs.id, id))
+    )[0];
     if (!row) throw problem(404, `There is no job ${id}.`);
     return head(row.jobs, row.scripts.name);
   }
@@ -108,7 +124,8 @@ export class Jobs {
       }
     }
     // Squares that were under way when the process ended are not any more.
-    for (const row of Object.values(live.cells)) for (const [line, c] of Object.entries(row)) if (c.state === "running") delete row[Number(line)];
+    for (const row of Object.values(live.cells))
+      for (const [line, c] of Object.entries(row)) if (c.state === "running") delete row[Number(line)];
     return live;
   }
 
@@ -117,24 +134,57 @@ export class Jobs {
     const saved = await this.scripts.save(o.script, o.text);
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(o.script, o.text);
-    const { diagnostics, compiled } = await this.checker.check(files, Object.fromEntries(all.map((s) => [s.name, s.types])));
-    const used = all.filter((s) => Object.values(files).some((t) => t.includes(JSON.stringify(s.name)) || t.includes(`'${s.name}'`) || t.includes(`\`${s.name}\``)));
+    const { diagnostics, compiled } = await this.checker.check(
+      files,
+      Object.fromEntries(all.map((s) => [s.name, s.types])),
+    );
+    const used = all.filter((s) =>
+      Object.values(files).some(
+        (t) => t.includes(JSON.stringify(s.name)) || t.includes(`'${s.name}'`) || t.includes(`\`${s.name}\``),
+      ),
+    );
     const request = {
       files, main: o.script, compiled, mode: o.mode, inputs: o.inputs ?? {}, tryRuns: o.tryRuns ?? {}, dataFolder: this.dataFolder,
       studies: (used.length > 0 ? used : all).map(({ name, folder }) => ({ name, folder })),
       ...(o.runs !== undefined && o.runs !== "" && { runs: o.runs }),
     }; // prettier-ignore
-    const row = await this.store.write(async (db) => (await db.insert(jobs).values({ scriptId: saved.id, revision: saved.revision, mode: o.mode, state: "waiting", request, createdAt: Date.now() }).returning())[0]!);
+    const row = await this.store.write(
+      async (db) =>
+        (
+          await db
+            .insert(jobs)
+            .values({
+              scriptId: saved.id,
+              revision: saved.revision,
+              mode: o.mode,
+              state: "waiting",
+              request,
+              createdAt: Date.now(),
+            })
+            .returning()
+        )[0]!,
+    );
     const folder = this.folder(row.id);
     fs.mkdirSync(folder, { recursive: true });
     const live = emptyLive();
     this.#live.set(row.id, live);
     if (!compiled) {
-      this.#record(row.id, [{ type: "diagnostics", diagnostics }, { type: "done", exit: 1, summary: { runs: 0, left: [], cellsDone: 0, cellsCached: 0, peakBytes: 0, seconds: 0 } }]);
+      this.#record(row.id, [
+        { type: "diagnostics", diagnostics },
+        {
+          type: "done",
+          exit: 1,
+          summary: { runs: 0, left: [], cellsDone: 0, cellsCached: 0, peakBytes: 0, seconds: 0 },
+        },
+      ]);
       await this.#setState(row.id, "failed", { exit: 1, startedAt: Date.now(), endedAt: Date.now() });
       return this.get(row.id);
     }
-    const full = jobRequestSchema.parse({ ...request, viewFolder: path.join(folder, "views"), ...(o.mode === "run" && { outFolder: path.join(folder, "outputs") }) });
+    const full = jobRequestSchema.parse({
+      ...request,
+      viewFolder: path.join(folder, "views"),
+      ...(o.mode === "run" && { outFolder: path.join(folder, "outputs") }),
+    });
     if (o.mode === "try") void this.#run(row.id, full);
     else {
       this.#waiting.push({ id: row.id, request: full });
@@ -178,7 +228,11 @@ export class Jobs {
     if (this.#closed) return;
     const summary = this.live(id).summary;
     const failedScript = exit === null || (exit === 1 && !stopped);
-    await this.#setState(id, stopped ? "stopped" : failedScript ? "failed" : "done", { exit, endedAt: Date.now(), summary });
+    await this.#setState(id, stopped ? "stopped" : failedScript ? "failed" : "done", {
+      exit,
+      endedAt: Date.now(),
+      summary,
+    });
     if (this.#live.size > 50) this.#live.delete(this.#live.keys().next().value!);
   }
 
@@ -186,13 +240,25 @@ export class Jobs {
     const live = this.live(id);
     this.#live.set(id, live);
     const after = live.seq;
-    fs.appendFileSync(path.join(this.folder(id), "journal.jsonl"), events.map((e) => JSON.stringify(e)).join("\n") + "\n");
+    fs.appendFileSync(
+      path.join(this.folder(id), "journal.jsonl"),
+      events.map((e) => JSON.stringify(e)).join("\n") + "\n",
+    );
     for (const e of events) applyEvent(live, e);
     this.#tell({ job: id, events, after });
   }
 
-  async #setState(id: number, state: JobState, more: { exit?: number | null; startedAt?: number; endedAt?: number; summary?: unknown } = {}): Promise<void> {
-    await this.store.write((db) => db.update(jobs).set({ state, ...more }).where(eq(jobs.id, id)));
+  async #setState(
+    id: number,
+    state: JobState,
+    more: { exit?: number | null; startedAt?: number; endedAt?: number; summary?: unknown } = {},
+  ): Promise<void> {
+    await this.store.write((db) =>
+      db
+        .update(jobs)
+        .set({ state, ...more })
+        .where(eq(jobs.id, id)),
+    );
     this.#tell({ job: id, state });
   }
 
@@ -211,13 +277,24 @@ export class Jobs {
   }
 
   /** A dry run for the editor: what the script asks of which run, and what is missing. */
-  async preflight(script: string, text: string): Promise<{ diagnostics: LiveJob["diagnostics"]; asked: LiveJob["asked"]; complete: boolean }> {
+  async preflight(
+    script: string,
+    text: string,
+  ): Promise<{ diagnostics: LiveJob["diagnostics"]; asked: LiveJob["asked"]; complete: boolean }> {
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(script, text);
     const checked = await this.checker.check(files, Object.fromEntries(all.map((s) => [s.name, s.types])));
     if (!checked.compiled) return { diagnostics: [...checked.diagnostics], asked: [], complete: false };
     const live = emptyLive();
-    const request = jobRequestSchema.parse({ files, main: script, compiled: checked.compiled, mode: "dry", studies: all.map(({ name, folder }) => ({ name, folder })), dataFolder: this.dataFolder, scriptSeconds: 10 });
+    const request = jobRequestSchema.parse({
+      files,
+      main: script,
+      compiled: checked.compiled,
+      mode: "dry",
+      studies: all.map(({ name, folder }) => ({ name, folder })),
+      dataFolder: this.dataFolder,
+      scriptSeconds: 10,
+    });
     const running = this.#processes.start(request, (e) => applyEvent(live, e));
     const timer = setTimeout(() => running.stop(), 20_000);
     await running.ended;
@@ -232,5 +309,15 @@ export class Jobs {
 }
 
 function head(r: typeof jobs.$inferSelect, script: string): JobHead {
-  return { id: r.id, script, revision: r.revision, mode: r.mode, state: r.state, exit: r.exit, createdAt: r.createdAt, startedAt: r.startedAt, endedAt: r.endedAt };
+  return {
+    id: r.id,
+    script,
+    revision: r.revision,
+    mode: r.mode,
+    state: r.state,
+    exit: r.exit,
+    createdAt: r.createdAt,
+    startedAt: r.startedAt,
+    endedAt: r.endedAt,
+  };
 }

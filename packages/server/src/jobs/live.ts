@@ -8,7 +8,8 @@ export interface Cell {
 /** Everything that a job has told so far: what a page shows when it opens. */
 export interface LiveJob {
   stage: string;
-  runs: readonly { readonly study: string; readonly id: string }[];
+  runs: readonly { readonly study: string; readonly id: string; readonly set: number }[];
+  sets: readonly (readonly number[])[];
   lines: readonly { readonly line: number; readonly label: string }[];
   /** By `study/run`, then by line. */
   cells: Record<string, Record<number, Cell>>;
@@ -23,7 +24,21 @@ export interface LiveJob {
   seq: number;
 }
 
-export const emptyLive = (): LiveJob => ({ stage: "waiting", runs: [], lines: [], cells: {}, outputs: [], messages: [], diagnostics: [], asked: [], complete: true, summary: null, left: [], seq: 0 });
+export const emptyLive = (): LiveJob => ({
+  stage: "waiting",
+  runs: [],
+  sets: [],
+  lines: [],
+  cells: {},
+  outputs: [],
+  messages: [],
+  diagnostics: [],
+  asked: [],
+  complete: true,
+  summary: null,
+  left: [],
+  seq: 0,
+});
 
 const MOST_MESSAGES = 2000;
 
@@ -39,6 +54,7 @@ export function applyEvent(live: LiveJob, e: JobEvent): void {
       break;
     case "grid":
       live.runs = e.runs;
+      live.sets = e.sets;
       live.lines = e.lines;
       break;
     case "cells": {
@@ -50,10 +66,21 @@ export function applyEvent(live: LiveJob, e: JobEvent): void {
       live.outputs.push(e.output);
       break;
     case "message":
-      if (live.messages.length < MOST_MESSAGES) live.messages.push({ level: e.level, text: e.text, ...(e.file !== undefined && { file: e.file }), ...(e.line !== undefined && { line: e.line }) });
+      if (live.messages.length < MOST_MESSAGES)
+        live.messages.push({
+          level: e.level,
+          text: e.text,
+          ...(e.file !== undefined && { file: e.file }),
+          ...(e.line !== undefined && { line: e.line }),
+        });
       break;
     case "asked":
-      live.asked = e.asked.map(({ run, file, line, missing }) => ({ run, file, line, ...(missing !== undefined && { missing }) }));
+      live.asked = e.asked.map(({ run, file, line, missing }) => ({
+        run,
+        file,
+        line,
+        ...(missing !== undefined && { missing }),
+      }));
       live.complete = e.complete;
       break;
     case "done":

@@ -21,7 +21,10 @@ export class JobProcesses {
   }
 
   #fork(): ChildProcess {
-    const child = fork(fileURLToPath(jobProcess), [], { stdio: ["ignore", "ignore", "pipe", "ipc"], serialization: "advanced" });
+    const child = fork(fileURLToPath(jobProcess), [], {
+      stdio: ["ignore", "ignore", "pipe", "ipc"],
+      serialization: "advanced",
+    });
     this.#all.add(child);
     child.on("exit", () => {
       this.#all.delete(child);
@@ -43,7 +46,8 @@ export class JobProcesses {
       });
       child.on("error", () => undefined);
       child.on("close", (code) => {
-        if (exit === null && code !== null && errors !== "") tell({ type: "message", level: "error", text: `the job's process ended: ${errors.trim().split("\n")[0]}` });
+        if (exit === null && code !== null && errors !== "")
+          tell({ type: "message", level: "error", text: `the job's process ended: ${errors.trim().split("\n")[0]}` });
         done({ exit: exit ?? null });
       });
     });

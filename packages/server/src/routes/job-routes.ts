@@ -21,7 +21,13 @@ const startSchema = z.object({
 const idParam = zValidator("param", z.object({ id: z.coerce.number().int() }).loose());
 const idOf = (text: string): number => Number(text);
 
-const kinds: Readonly<Record<string, string>> = { ".svg": "image/svg+xml", ".png": "image/png", ".csv": "text/csv; charset=utf-8", ".json": "application/json", ".txt": "text/plain; charset=utf-8" };
+const kinds: Readonly<Record<string, string>> = {
+  ".svg": "image/svg+xml",
+  ".png": "image/png",
+  ".csv": "text/csv; charset=utf-8",
+  ".json": "application/json",
+  ".txt": "text/plain; charset=utf-8",
+};
 
 export function jobRoutes(jobs: Jobs, studies: Studies): Hono {
   const outputs = (id: number): string => path.join(jobs.folder(id), "outputs");
@@ -78,7 +84,9 @@ export function jobRoutes(jobs: Jobs, studies: Studies): Hono {
       return c.body(new Uint8Array(fs.readFileSync(file)), 200, {
         "content-type": kinds[path.extname(file)] ?? "application/octet-stream",
         "content-security-policy": "default-src 'none'; style-src 'unsafe-inline'",
-        ...(download && { "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(path.basename(file))}` }),
+        ...(download && {
+          "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(path.basename(file))}`,
+        }),
       });
     })
     .get("/:id/zip", idParam, async (c) => {
@@ -87,16 +95,41 @@ export function jobRoutes(jobs: Jobs, studies: Studies): Hono {
       const folder = outputs(id);
       if (!fs.existsSync(folder)) throw problem(404, "This job has no outputs yet.");
       const files: Record<string, [Uint8Array, { mtime: string }]> = {};
-      for (const f of fs.readdirSync(folder).sort()) files[f] = [new Uint8Array(fs.readFileSync(path.join(folder, f))), { mtime: "1980-01-01T00:00:00" }];
+      for (const f of fs.readdirSync(folder).sort())
+        files[f] = [new Uint8Array(fs.readFileSync(path.join(folder, f))), { mtime: "1980-01-01T00:00:00" }];
       const name = `${head.script.replace(/\.ts$/, "")}-job-${id}.zip`;
-      return c.body(zipSync(files as never, { level: 6 }) as Uint8Array<ArrayBuffer>, 200, { "content-type": "application/zip", "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}` });
+      return c.body(zipSync(files as never, { level: 6 }) as Uint8Array<ArrayBuffer>, 200, {
+        "content-type": "application/zip",
+        "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+      });
     })
-    .get("/:id/values/:name", idParam, zValidator("query", z.object({ from: z.coerce.number().optional(), to: z.coerce.number().optional() })), (c) => {
-      const { from, to } = c.req.valid("query");
-      const v = viewOf(idOf(c.req.param("id")), c.req.param("name"));
-      const left = v.left ?? [];
-      if (v.kind === "table") return c.json({ kind: "table", left, ...tableSlice(v.table, from ?? 0, Math.min(to ?? 200, (from ?? 0) + 2000)) });
-      if (v.kind === "chart") return c.body(JSON.stringify({ kind: "chart", left, runs: v.runs ?? [], chart: thinned(v.chart, from, to) }, (_, x: unknown) => (ArrayBuffer.isView(x) ? Array.from(x as unknown as number[], (n) => (Number.isFinite(n) ? n : null)) : x)), 200, { "content-type": "application/json" });
-      return c.json({ ...v, left });
-    });
+    .get(
+      "/:id/values/:name",
+      idParam,
+      zValidator("query", z.object({ from: z.coerce.number().optional(), to: z.coerce.number().optional() })),
+      (c) => {
+        const { from, to } = c.req.valid("query");
+        const v = viewOf(idOf(c.req.param("id")), c.req.param("name"));
+        const left = v.left ?? [];
+        if (v.kind === "table")
+          return c.json({
+            kind: "table",
+            left,
+            ...tableSlice(v.table, from ?? 0, Math.min(to ?? 200, (from ?? 0) + 2000)),
+          });
+        if (v.kind === "chart")
+          return c.body(
+            JSON.stringify(
+              { kind: "chart", left, runs: v.runs ?? [], chart: thinned(v.chart, from, to) },
+              (_, x: unknown) =>
+                ArrayBuffer.isView(x)
+                  ? Array.from(x as unknown as number[], (n) => (Number.isFinite(n) ? n : null))
+                  : x,
+            ),
+            200,
+            { "content-type": "application/json" },
+          );
+        return c.json({ ...v, left });
+      },
+    );
 }

@@ -10,14 +10,19 @@ const text = z.string().max(1_000_000);
 const placed = z.object({ text, offset: z.number().int().min(0) });
 
 export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checker, jobs: Jobs): Hono {
-  const material = async (name: string, t: string): Promise<{ files: Record<string, string>; types: Record<string, string> }> => ({
+  const material = async (
+    name: string,
+    t: string,
+  ): Promise<{ files: Record<string, string>; types: Record<string, string> }> => ({
     files: await scripts.withSiblings(name, t),
     types: Object.fromEntries((await studies.all()).map((s) => [s.name, s.types])),
   });
   return new Hono()
     .get("/", async (c) => c.json(await scripts.list()))
     .get("/:name", async (c) => c.json(await scripts.get(c.req.param("name"))))
-    .put("/:name", zValidator("json", z.object({ text })), async (c) => c.json(await scripts.save(c.req.param("name"), c.req.valid("json").text)))
+    .put("/:name", zValidator("json", z.object({ text })), async (c) =>
+      c.json(await scripts.save(c.req.param("name"), c.req.valid("json").text)),
+    )
     .post("/:name/rename", zValidator("json", z.object({ to: z.string() })), async (c) => {
       await scripts.rename(c.req.param("name"), c.req.valid("json").to);
       return c.body(null, 204);
@@ -27,19 +32,39 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
       return c.body(null, 204);
     })
     .get("/:name/revisions", async (c) => c.json(await scripts.revisions(c.req.param("name"))))
-    .get("/:name/revisions/:number", zValidator("param", z.object({ name: z.string(), number: z.coerce.number().int() })), async (c) => c.json({ text: await scripts.revision(c.req.valid("param").name, c.req.valid("param").number) }))
+    .get(
+      "/:name/revisions/:number",
+      zValidator("param", z.object({ name: z.string(), number: z.coerce.number().int() })),
+      async (c) => c.json({ text: await scripts.revision(c.req.valid("param").name, c.req.valid("param").number) }),
+    )
     .post("/:name/check", zValidator("json", z.object({ text })), async (c) => {
       const { files, types } = await material(c.req.param("name"), c.req.valid("json").text);
       const { diagnostics } = await checker.check(files, types);
       return c.json({ diagnostics });
     })
-    .post("/:name/preflight", zValidator("json", z.object({ text })), async (c) => c.json(await jobs.preflight(c.req.param("name"), c.req.valid("json").text)))
+    .post("/:name/preflight", zValidator("json", z.object({ text })), async (c) =>
+      c.json(await jobs.preflight(c.req.param("name"), c.req.valid("json").text)),
+    )
     .post("/:name/complete", zValidator("json", placed), async (c) => {
       const { text: t, offset } = c.req.valid("json");
-      return c.json((await checker.ask({ kind: "complete", ...(await material(c.req.param("name"), t)), file: c.req.param("name"), offset })) as object);
+      return c.json(
+        (await checker.ask({
+          kind: "complete",
+          ...(await material(c.req.param("name"), t)),
+          file: c.req.param("name"),
+          offset,
+        })) as object,
+      );
     })
     .post("/:name/hover", zValidator("json", placed), async (c) => {
       const { text: t, offset } = c.req.valid("json");
-      return c.json((await checker.ask({ kind: "hover", ...(await material(c.req.param("name"), t)), file: c.req.param("name"), offset })) as object);
+      return c.json(
+        (await checker.ask({
+          kind: "hover",
+          ...(await material(c.req.param("name"), t)),
+          file: c.req.param("name"),
+          offset,
+        })) as object,
+      );
     });
 }

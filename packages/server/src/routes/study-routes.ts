@@ -22,15 +22,32 @@ function summary(name: string, folder: string, c: Catalogue, scannedAt: number):
   }; // prettier-ignore
 }
 
-function xy(table: Table, column: string, x: string | undefined): { x: Float64Array; y: Float64Array; xName: string; xUnit: string | null; unit: string | null } {
+function xy(
+  table: Table,
+  column: string,
+  x: string | undefined,
+): { x: Float64Array; y: Float64Array; xName: string; xUnit: string | null; unit: string | null } {
   const axis = x ?? table.axis;
   const y = numbers(table, column);
-  if (axis === undefined) return { x: Float64Array.from({ length: table.rows }, (_, i) => i), y: y.values, xName: "row", xUnit: "1", unit: y.unit };
+  if (axis === undefined)
+    return {
+      x: Float64Array.from({ length: table.rows }, (_, i) => i),
+      y: y.values,
+      xName: "row",
+      xUnit: "1",
+      unit: y.unit,
+    };
   const c = numbers(table, axis);
   return { x: c.values, y: y.values, xName: axis, xUnit: c.unit, unit: y.unit };
 }
 
-const seriesQuery = z.object({ file: z.string(), column: z.string(), runs: z.string(), points: z.coerce.number().int().min(10).max(5000).default(600), unit: z.string().optional() });
+const seriesQuery = z.object({
+  file: z.string(),
+  column: z.string(),
+  runs: z.string(),
+  points: z.coerce.number().int().min(10).max(5000).default(600),
+  unit: z.string().optional(),
+});
 
 export function studyRoutes(studies: Studies): Hono {
   return new Hono()
@@ -39,7 +56,13 @@ export function studyRoutes(studies: Studies): Hono {
         (await studies.list()).map(async (s) => {
           try {
             const { catalogue } = await studies.get(s.name);
-            return { ...s, title: catalogue.definition.title ?? null, runs: catalogue.runs.length, parameters: catalogue.parameters.map((p) => p.name), problems: catalogue.runs.filter((r) => r.problems.length > 0).length };
+            return {
+              ...s,
+              title: catalogue.definition.title ?? null,
+              runs: catalogue.runs.length,
+              parameters: catalogue.parameters.map((p) => p.name),
+              problems: catalogue.runs.filter((r) => r.problems.length > 0).length,
+            };
           } catch (e) {
             return { ...s, title: null, runs: 0, parameters: [], problems: 0, error: (e as Error).message };
           }
@@ -88,7 +111,16 @@ export function studyRoutes(studies: Studies): Hono {
             if (v > high) high = v;
           }
           const plain = (v: number): number | null => (Number.isFinite(v) ? v : null);
-          series.push({ run, x: Array.from(thin.x, plain), y: Array.from(thin.y, plain), xName: t.xName, xUnit: t.xUnit, unit: target ?? null, min: plain(low), max: plain(high) });
+          series.push({
+            run,
+            x: Array.from(thin.x, plain),
+            y: Array.from(thin.y, plain),
+            xName: t.xName,
+            xUnit: t.xUnit,
+            unit: target ?? null,
+            min: plain(low),
+            max: plain(high),
+          });
         } catch (e) {
           series.push({ run, error: (e as Error).message });
         }
@@ -96,8 +128,20 @@ export function studyRoutes(studies: Studies): Hono {
       }
       return c.json(series);
     })
-    .get("/:name/rows", zValidator("query", z.object({ file: z.string(), run: z.string(), from: z.coerce.number().int().min(0), to: z.coerce.number().int().min(0) })), async (c) => {
-      const { file, run, from, to } = c.req.valid("query");
-      return c.json(tableSlice(await studies.table(c.req.param("name"), run, file), from, Math.min(to, from + 1000)));
-    });
+    .get(
+      "/:name/rows",
+      zValidator(
+        "query",
+        z.object({
+          file: z.string(),
+          run: z.string(),
+          from: z.coerce.number().int().min(0),
+          to: z.coerce.number().int().min(0),
+        }),
+      ),
+      async (c) => {
+        const { file, run, from, to } = c.req.valid("query");
+        return c.json(tableSlice(await studies.table(c.req.param("name"), run, file), from, Math.min(to, from + 1000)));
+      },
+    );
 }

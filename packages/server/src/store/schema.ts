@@ -20,7 +20,9 @@ export const revisions = sqliteTable(
   "revisions",
   {
     id: integer("id").primaryKey({ autoIncrement: true }),
-    scriptId: integer("script_id").notNull().references(() => scripts.id, { onDelete: "cascade" }),
+    scriptId: integer("script_id")
+      .notNull()
+      .references(() => scripts.id, { onDelete: "cascade" }),
     number: integer("number").notNull(),
     text: text("text").notNull(),
     createdAt: integer("created_at").notNull(),
@@ -30,7 +32,9 @@ export const revisions = sqliteTable(
 
 export const jobs = sqliteTable("jobs", {
   id: integer("id").primaryKey({ autoIncrement: true }),
-  scriptId: integer("script_id").notNull().references(() => scripts.id, { onDelete: "cascade" }),
+  scriptId: integer("script_id")
+    .notNull()
+    .references(() => scripts.id, { onDelete: "cascade" }),
   revision: integer("revision").notNull(),
   mode: text("mode", { enum: ["run", "try"] }).notNull(),
   state: text("state", { enum: ["waiting", "running", "done", "stopped", "interrupted", "failed"] }).notNull(),
@@ -42,4 +46,7 @@ export const jobs = sqliteTable("jobs", {
   endedAt: integer("ended_at"),
 });
 
-export const settings = sqliteTable("settings", { key: text("key").primaryKey(), value: text("value", { mode: "json" }) });
+export const settings = sqliteTable("settings", {
+  key: text("key").primaryKey(),
+  value: text("value", { mode: "json" }),
+});

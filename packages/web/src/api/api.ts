@@ -3,7 +3,10 @@ import type { z } from "zod";
 import { applyEvent } from "./live";
 import * as s from "./schemas";
 
-const checked = <T>(schema: z.ZodType<T>) => (answer: unknown): T => schema.parse(answer);
+const checked =
+  <T>(schema: z.ZodType<T>) =>
+  (answer: unknown): T =>
+    schema.parse(answer);
 
 interface JobMessage {
   job?: number;
@@ -20,32 +23,100 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: "/api" }),
   tagTypes: ["Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
   endpoints: (b) => ({
-    studies: b.query<z.infer<typeof s.studyListSchema>, void>({ query: () => "studies", transformResponse: checked(s.studyListSchema), providesTags: ["Studies"] }),
-    study: b.query<z.infer<typeof s.studySchema>, string>({ query: (name) => `studies/${enc(name)}`, transformResponse: checked(s.studySchema), providesTags: (_r, _e, n) => [{ type: "Study", id: n }] }),
-    addStudy: b.mutation<unknown, { name: string; folder: string }>({ query: (body) => ({ url: "studies", method: "POST", body }), invalidatesTags: ["Studies"] }),
-    removeStudy: b.mutation<unknown, string>({ query: (name) => ({ url: `studies/${enc(name)}`, method: "DELETE" }), invalidatesTags: ["Studies"] }),
-    scan: b.mutation<unknown, string>({ query: (name) => ({ url: `studies/${enc(name)}/scan`, method: "POST" }), invalidatesTags: (_r, _e, n) => ["Studies", { type: "Study", id: n }] }),
-    series: b.query<s.SeriesAnswer, { study: string; file: string; column: string; runs: string[]; points?: number; unit?: string | undefined }>({
-      query: ({ study, file, column, runs, points, unit }) => ({ url: `studies/${enc(study)}/series`, params: { file, column, runs: runs.join(","), ...(points !== undefined && { points }), ...(unit !== undefined && { unit }) } }),
+    studies: b.query<z.infer<typeof s.studyListSchema>, void>({
+      query: () => "studies",
+      transformResponse: checked(s.studyListSchema),
+      providesTags: ["Studies"],
+    }),
+    study: b.query<z.infer<typeof s.studySchema>, string>({
+      query: (name) => `studies/${enc(name)}`,
+      transformResponse: checked(s.studySchema),
+      providesTags: (_r, _e, n) => [{ type: "Study", id: n }],
+    }),
+    addStudy: b.mutation<unknown, { name: string; folder: string }>({
+      query: (body) => ({ url: "studies", method: "POST", body }),
+      invalidatesTags: ["Studies"],
+    }),
+    removeStudy: b.mutation<unknown, string>({
+      query: (name) => ({ url: `studies/${enc(name)}`, method: "DELETE" }),
+      invalidatesTags: ["Studies"],
+    }),
+    scan: b.mutation<unknown, string>({
+      query: (name) => ({ url: `studies/${enc(name)}/scan`, method: "POST" }),
+      invalidatesTags: (_r, _e, n) => ["Studies", { type: "Study", id: n }],
+    }),
+    series: b.query<
+      s.SeriesAnswer,
+      { study: string; file: string; column: string; runs: string[]; points?: number; unit?: string | undefined }
+    >({
+      query: ({ study, file, column, runs, points, unit }) => ({
+        url: `studies/${enc(study)}/series`,
+        params: {
+          file,
+          column,
+          runs: runs.join(","),
+          ...(points !== undefined && { points }),
+          ...(unit !== undefined && { unit }),
+        },
+      }),
       transformResponse: checked(s.seriesSchema),
     }),
-    scripts: b.query<z.infer<typeof s.scriptListSchema>, void>({ query: () => "scripts", transformResponse: checked(s.scriptListSchema), providesTags: ["Scripts"] }),
-    script: b.query<z.infer<typeof s.scriptSchema>, string>({ query: (name) => `scripts/${enc(name)}`, transformResponse: checked(s.scriptSchema), providesTags: (_r, _e, n) => [{ type: "Script", id: n }] }),
-    saveScript: b.mutation<unknown, { name: string; text: string }>({ query: ({ name, text }) => ({ url: `scripts/${enc(name)}`, method: "PUT", body: { text } }), invalidatesTags: (_r, _e, a) => ["Scripts", { type: "Script", id: a.name }] }),
-    removeScript: b.mutation<unknown, string>({ query: (name) => ({ url: `scripts/${enc(name)}`, method: "DELETE" }), invalidatesTags: ["Scripts"] }),
-    revisions: b.query<z.infer<typeof s.revisionListSchema>, string>({ query: (name) => `scripts/${enc(name)}/revisions`, transformResponse: checked(s.revisionListSchema), providesTags: (_r, _e, n) => [{ type: "Script", id: n }] }),
-    revision: b.query<{ text: string }, { name: string; number: number }>({ query: ({ name, number }) => `scripts/${enc(name)}/revisions/${number}` }),
-    preflight: b.mutation<s.Preflight, { name: string; text: string }>({ query: ({ name, text }) => ({ url: `scripts/${enc(name)}/preflight`, method: "POST", body: { text } }), transformResponse: checked(s.preflightSchema) }),
-    jobs: b.query<s.JobHead[], void>({ query: () => "jobs", transformResponse: checked(s.jobHeadSchema.array()), providesTags: ["Jobs"] }),
-    startJob: b.mutation<s.JobHead, { script: string; text: string; mode: "run" | "try"; tryRuns?: Record<string, string>; runs?: string }>({
+    scripts: b.query<z.infer<typeof s.scriptListSchema>, void>({
+      query: () => "scripts",
+      transformResponse: checked(s.scriptListSchema),
+      providesTags: ["Scripts"],
+    }),
+    script: b.query<z.infer<typeof s.scriptSchema>, string>({
+      query: (name) => `scripts/${enc(name)}`,
+      transformResponse: checked(s.scriptSchema),
+      providesTags: (_r, _e, n) => [{ type: "Script", id: n }],
+    }),
+    saveScript: b.mutation<unknown, { name: string; text: string }>({
+      query: ({ name, text }) => ({ url: `scripts/${enc(name)}`, method: "PUT", body: { text } }),
+      invalidatesTags: (_r, _e, a) => ["Scripts", { type: "Script", id: a.name }],
+    }),
+    removeScript: b.mutation<unknown, string>({
+      query: (name) => ({ url: `scripts/${enc(name)}`, method: "DELETE" }),
+      invalidatesTags: ["Scripts"],
+    }),
+    revisions: b.query<z.infer<typeof s.revisionListSchema>, string>({
+      query: (name) => `scripts/${enc(name)}/revisions`,
+      transformResponse: checked(s.revisionListSchema),
+      providesTags: (_r, _e, n) => [{ type: "Script", id: n }],
+    }),
+    revision: b.query<{ text: string }, { name: string; number: number }>({
+      query: ({ name, number }) => `scripts/${enc(name)}/revisions/${number}`,
+    }),
+    preflight: b.mutation<s.Preflight, { name: string; text: string }>({
+      query: ({ name, text }) => ({ url: `scripts/${enc(name)}/preflight`, method: "POST", body: { text } }),
+      transformResponse: checked(s.preflightSchema),
+    }),
+    jobs: b.query<s.JobHead[], void>({
+      query: () => "jobs",
+      transformResponse: checked(s.jobHeadSchema.array()),
+      providesTags: ["Jobs"],
+    }),
+    startJob: b.mutation<
+      s.JobHead,
+      { script: string; text: string; mode: "run" | "try"; tryRuns?: Record<string, string>; runs?: string }
+    >({
       query: (body) => ({ url: "jobs", method: "POST", body }),
       transformResponse: checked(s.jobHeadSchema),
       invalidatesTags: (_r, _e, a) => ["Jobs", "Scripts", { type: "Script", id: a.script }],
     }),
     stopJob: b.mutation<unknown, number>({ query: (id) => ({ url: `jobs/${id}/stop`, method: "POST" }) }),
-    verifyJob: b.mutation<s.Verification, number>({ query: (id) => ({ url: `jobs/${id}/verify`, method: "POST" }), transformResponse: checked(s.verificationSchema) }),
-    value: b.query<s.OutputValue, { job: number; name: string; from?: number | undefined; to?: number | undefined; done?: boolean }>({
-      query: ({ job, name, from, to }) => ({ url: `jobs/${job}/values/${enc(name)}`, params: { ...(from !== undefined && { from }), ...(to !== undefined && { to }) } }),
+    verifyJob: b.mutation<s.Verification, number>({
+      query: (id) => ({ url: `jobs/${id}/verify`, method: "POST" }),
+      transformResponse: checked(s.verificationSchema),
+    }),
+    value: b.query<
+      s.OutputValue,
+      { job: number; name: string; from?: number | undefined; to?: number | undefined; done?: boolean }
+    >({
+      query: ({ job, name, from, to }) => ({
+        url: `jobs/${job}/values/${enc(name)}`,
+        params: { ...(from !== undefined && { from }), ...(to !== undefined && { to }) },
+      }),
       transformResponse: checked(s.valueSchema),
     }),
     job: b.query<z.infer<typeof s.jobSchema>, number>({
@@ -69,7 +140,8 @@ export const api = createApi({
               if ((m.after ?? 0) + k >= d.live.seq) applyEvent(d.live, e);
             });
           });
-          if (m.state && m.state !== "running" && m.state !== "waiting") dispatch(api.util.invalidateTags([{ type: "Job", id }]));
+          if (m.state && m.state !== "running" && m.state !== "waiting")
+            dispatch(api.util.invalidateTags([{ type: "Job", id }]));
         };
         events.onmessage = (e) => {
           const m = JSON.parse(e.data as string) as JobMessage;

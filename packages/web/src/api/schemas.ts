@@ -5,7 +5,17 @@ const number = z.number().nullable();
 export const columnHead = z.object({ name: z.string(), unit: z.string().nullable(), kind: z.enum(["number", "text"]) });
 const problem = z.object({ run: z.string(), kind: z.string(), file: z.string().optional(), text: z.string() });
 
-export const studyListSchema = z.array(z.object({ name: z.string(), folder: z.string(), title: z.string().nullable(), runs: z.number(), parameters: z.array(z.string()), problems: z.number(), error: z.string().optional() }));
+export const studyListSchema = z.array(
+  z.object({
+    name: z.string(),
+    folder: z.string(),
+    title: z.string().nullable(),
+    runs: z.number(),
+    parameters: z.array(z.string()),
+    problems: z.number(),
+    error: z.string().optional(),
+  }),
+);
 
 export const studySchema = z.object({
   name: z.string(), folder: z.string(), scannedAt: z.number(), title: z.string().nullable(), how: z.string(),
@@ -17,30 +27,67 @@ export const studySchema = z.object({
 
 export const seriesSchema = z.array(
   z.union([
-    z.object({ run: z.string(), x: z.array(number), y: z.array(number), xName: z.string(), xUnit: z.string().nullable(), unit: z.string().nullable(), min: number, max: number }),
+    z.object({
+      run: z.string(),
+      x: z.array(number),
+      y: z.array(number),
+      xName: z.string(),
+      xUnit: z.string().nullable(),
+      unit: z.string().nullable(),
+      min: number,
+      max: number,
+    }),
     z.object({ run: z.string(), error: z.string() }),
   ]),
 );
 
-export const scriptListSchema = z.array(z.object({ id: z.number(), name: z.string(), revision: z.number(), updatedAt: z.number() }));
-export const scriptSchema = z.object({ id: z.number(), name: z.string(), revision: z.number(), updatedAt: z.number(), text: z.string() });
+export const scriptListSchema = z.array(
+  z.object({ id: z.number(), name: z.string(), revision: z.number(), updatedAt: z.number() }),
+);
+export const scriptSchema = z.object({
+  id: z.number(),
+  name: z.string(),
+  revision: z.number(),
+  updatedAt: z.number(),
+  text: z.string(),
+});
 export const revisionListSchema = z.array(z.object({ number: z.number(), createdAt: z.number(), size: z.number() }));
 
 const place = { file: z.string().optional(), line: z.number().optional() };
 export const leftOutSchema = z.object({ run: z.string(), reason: z.string(), ...place });
 export const outputSchema = z.object({
   name: z.string(), kind: z.enum(["table", "chart", "value", "check", "text"]), line: z.number(), file: z.string(), failed: z.string().optional(),
-  files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })), runs: z.number(), left: z.array(leftOutSchema), notes: z.array(z.string()),
+  files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })), runs: z.number(), left: z.array(leftOutSchema), notTried: z.number().optional(), notes: z.array(z.string()),
   verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), rows: z.number().optional(), digest: z.string().optional(),
 }); // prettier-ignore
-export const diagnosticSchema = z.object({ file: z.string(), line: z.number(), column: z.number(), endLine: z.number(), endColumn: z.number(), severity: z.enum(["error", "warning"]), message: z.string(), fixes: z.array(z.string()) });
-const cell = z.object({ state: z.enum(["running", "done", "cache", "failed", "left-out"]), failure: z.object({ reason: z.string(), op: z.string(), ...place }).optional() });
+export const diagnosticSchema = z.object({
+  file: z.string(),
+  line: z.number(),
+  column: z.number(),
+  endLine: z.number(),
+  endColumn: z.number(),
+  severity: z.enum(["error", "warning"]),
+  message: z.string(),
+  fixes: z.array(z.string()),
+});
+const cell = z.object({
+  state: z.enum(["running", "done", "cache", "failed", "left-out"]),
+  failure: z.object({ reason: z.string(), op: z.string(), ...place }).optional(),
+});
 const asked = z.object({ run: z.string(), file: z.string(), line: z.number(), missing: z.string().optional() });
-const summary = z.object({ runs: z.number(), left: z.array(leftOutSchema), cellsDone: z.number(), cellsCached: z.number(), peakBytes: z.number(), seconds: z.number() });
+const summary = z.object({
+  runs: z.number(),
+  left: z.array(leftOutSchema),
+  cellsDone: z.number(),
+  cellsCached: z.number(),
+  peakBytes: z.number(),
+  seconds: z.number(),
+});
 
 export const liveSchema = z.object({
   stage: z.string(),
-  runs: z.array(z.object({ study: z.string(), id: z.string() })),
+  runs: z.array(z.object({ study: z.string(), id: z.string(), set: z.number() })),
+  sets: z.array(z.array(z.number())),
   lines: z.array(z.object({ line: z.number(), label: z.string() })),
   cells: z.record(z.string(), z.record(z.string(), cell)),
   outputs: z.array(outputSchema),
@@ -60,11 +107,31 @@ export const jobHeadSchema = z.object({
 export const jobSchema = jobHeadSchema.extend({ live: liveSchema, runsAsked: z.string().nullable() });
 
 export const checkSchema = z.object({ diagnostics: z.array(diagnosticSchema) });
-export const preflightSchema = z.object({ diagnostics: z.array(diagnosticSchema), asked: z.array(asked), complete: z.boolean() });
-export const completionSchema = z.object({ from: z.number(), to: z.number(), entries: z.array(z.object({ label: z.string(), kind: z.string(), detail: z.string().optional() })) }).nullable();
-export const hoverSchema = z.object({ from: z.number(), to: z.number(), signature: z.string(), documentation: z.string() }).nullable();
+export const preflightSchema = z.object({
+  diagnostics: z.array(diagnosticSchema),
+  asked: z.array(asked),
+  complete: z.boolean(),
+});
+export const completionSchema = z
+  .object({
+    from: z.number(),
+    to: z.number(),
+    entries: z.array(z.object({ label: z.string(), kind: z.string(), detail: z.string().optional() })),
+  })
+  .nullable();
+export const hoverSchema = z
+  .object({ from: z.number(), to: z.number(), signature: z.string(), documentation: z.string() })
+  .nullable();
 
-const axis = z.object({ title: z.string(), unit: z.string().nullable(), scale: z.enum(["linear", "log"]), reversed: z.boolean().optional(), min: z.number().optional(), max: z.number().optional(), categories: z.array(z.string()).optional() });
+const axis = z.object({
+  title: z.string(),
+  unit: z.string().nullable(),
+  scale: z.enum(["linear", "log"]),
+  reversed: z.boolean().optional(),
+  min: z.number().optional(),
+  max: z.number().optional(),
+  categories: z.array(z.string()).optional(),
+});
 const chart = z.object({
   title: z.string().optional(), subtitle: z.string().optional(), x: axis, y: axis, right: axis.optional(), legend: z.enum(["top", "none"]).optional(),
   series: z.array(
@@ -74,14 +141,43 @@ const chart = z.object({
     }),
   ),
 }); // prettier-ignore
-const quantity = z.object({ value: number, unit: z.string().nullable(), reason: z.string().optional(), method: z.string().optional() }).loose();
+const quantity = z
+  .object({ value: number, unit: z.string().nullable(), reason: z.string().optional(), method: z.string().optional() })
+  .loose();
 export const valueSchema = z.union([
   z.object({ kind: z.literal("chart"), chart, runs: z.array(z.string()), left: z.array(leftOutSchema) }),
-  z.object({ kind: z.literal("table"), left: z.array(leftOutSchema), rows: z.number(), notes: z.array(z.string()), columns: z.array(z.object({ name: z.string(), label: z.string().optional(), unit: z.string().nullable(), kind: z.string(), values: z.array(z.union([z.number(), z.string(), z.null()])) })) }),
+  z.object({
+    kind: z.literal("table"),
+    left: z.array(leftOutSchema),
+    rows: z.number(),
+    notes: z.array(z.string()),
+    columns: z.array(
+      z.object({
+        name: z.string(),
+        label: z.string().optional(),
+        unit: z.string().nullable(),
+        kind: z.string(),
+        values: z.array(z.union([z.number(), z.string(), z.null()])),
+      }),
+    ),
+  }),
   z.object({ kind: z.literal("quantity"), quantity, left: z.array(leftOutSchema) }).loose(),
-  z.object({ kind: z.literal("check"), check: z.object({ verdict: z.string(), value: quantity, limit: z.string(), reason: z.string().optional() }).loose(), left: z.array(leftOutSchema) }).loose(),
+  z
+    .object({
+      kind: z.literal("check"),
+      check: z
+        .object({ verdict: z.string(), value: quantity, limit: z.string(), reason: z.string().optional() })
+        .loose(),
+      left: z.array(leftOutSchema),
+    })
+    .loose(),
 ]);
-export const verificationSchema = z.object({ same: z.boolean(), outputs: z.array(z.object({ name: z.string(), verdict: z.string(), detail: z.string().optional() })), inputs: z.array(z.object({ study: z.string(), path: z.string(), change: z.string() })), notes: z.array(z.string()) });
+export const verificationSchema = z.object({
+  same: z.boolean(),
+  outputs: z.array(z.object({ name: z.string(), verdict: z.string(), detail: z.string().optional() })),
+  inputs: z.array(z.object({ study: z.string(), path: z.string(), change: z.string() })),
+  notes: z.array(z.string()),
+});
 
 export type StudySummary = z.infer<typeof studySchema>;
 export type ColumnHead = z.infer<typeof columnHead>;

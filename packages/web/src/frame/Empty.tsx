@@ -1,7 +1,15 @@
 import type { ReactElement, ReactNode } from "react";
 
 /** An empty place: what goes here, and the one next act. */
-export function Empty({ title, children, act }: { title: string; children?: ReactNode; act?: ReactNode }): ReactElement {
+export function Empty({
+  title,
+  children,
+  act,
+}: {
+  title: string;
+  children?: ReactNode;
+  act?: ReactNode;
+}): ReactElement {
   return (
     <div className="flex h-full min-h-40 flex-col items-start justify-center gap-2 px-8 py-6">
       <h2 className="text-md font-semibold">{title}</h2>

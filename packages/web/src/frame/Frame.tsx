@@ -24,7 +24,8 @@ export function Frame(): ReactElement {
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "k") {
         e.preventDefault();
         dispatch(setPalette(true));
-      } else if (e.key === "?" && !(e.target as HTMLElement).closest("input, textarea, [contenteditable=true]")) dispatch(setKeys(true));
+      } else if (e.key === "?" && !(e.target as HTMLElement).closest("input, textarea, [contenteditable=true]"))
+        dispatch(setKeys(true));
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

@@ -5,7 +5,8 @@ import { useNavigate } from "react-router";
 import { useJobsQuery, useScriptsQuery, useStudiesQuery } from "../api/api";
 import { setKeys, setPalette, setTheme, useAppDispatch, useAppSelector } from "../store";
 
-const group = "[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-pencil";
+const group =
+  "[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-pencil";
 const item = "flex cursor-pointer items-baseline gap-3 px-3 py-1 data-[selected=true]:bg-oxide-wash";
 
 /** Goes anywhere, does anything: by typing part of its name. */

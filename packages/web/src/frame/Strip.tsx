@@ -20,8 +20,15 @@ function useTrail(): { text: string; to?: string }[] {
   const head = useJobQuery(Number(job), { skip: job === undefined }).data;
   if (study !== undefined) return [{ text: "Studies", to: "/" }, { text: study }];
   if (script !== undefined) return [{ text: "Scripts", to: "/scripts" }, { text: script }];
-  if (job !== undefined) return [{ text: "Scripts", to: "/scripts" }, ...(head ? [{ text: head.script, to: `/scripts/${encodeURIComponent(head.script)}` }] : []), { text: `${head?.mode === "try" ? "try" : "job"} ${job}` }];
-  return pathname === "/scripts" ? [{ text: "Studies", to: "/" }, { text: "Scripts" }] : [{ text: "Studies" }, { text: "Scripts", to: "/scripts" }];
+  if (job !== undefined)
+    return [
+      { text: "Scripts", to: "/scripts" },
+      ...(head ? [{ text: head.script, to: `/scripts/${encodeURIComponent(head.script)}` }] : []),
+      { text: `${head?.mode === "try" ? "try" : "job"} ${job}` },
+    ];
+  return pathname === "/scripts"
+    ? [{ text: "Studies", to: "/" }, { text: "Scripts" }]
+    : [{ text: "Studies" }, { text: "Scripts", to: "/scripts" }];
 }
 
 /** What is running now, and how far it is. */
@@ -32,12 +39,17 @@ function Now(): ReactElement | null {
   const live = useJobQuery(running?.id ?? 0, { skip: !running }).data?.live;
   if (!running) return null;
   const total = live?.runs.length ?? 0;
-  const through = live ? Object.values(live.cells).filter((row) => Object.values(row).every((c) => c.state !== "running")).length : 0;
+  const through = live
+    ? Object.values(live.cells).filter((row) => Object.values(row).every((c) => c.state !== "running")).length
+    : 0;
   return (
     <Link to={`/jobs/${running.id}`} className="flex items-center gap-2 text-xs">
       <Name text={running.script} most={22} className="dim" />
       <span className="h-1 w-16 bg-soft">
-        <span className={`block h-1 ${total ? "bg-oxide" : "sweep w-full"}`} style={total ? { width: `${(100 * through) / total}%` } : {}} />
+        <span
+          className={`block h-1 ${total ? "bg-oxide" : "sweep w-full"}`}
+          style={total ? { width: `${(100 * through) / total}%` } : {}}
+        />
       </span>
       <span className="num">{total ? `${through} / ${total}` : "…"}</span>
       {waiting > 0 && <span className="dim">{waiting} waiting</span>}

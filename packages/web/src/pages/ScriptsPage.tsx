@@ -1,6 +1,13 @@
 import { useState, type ReactElement } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { errorText, useJobsQuery, useRemoveScriptMutation, useSaveScriptMutation, useScriptsQuery, useStudiesQuery } from "../api/api";
+import {
+  errorText,
+  useJobsQuery,
+  useRemoveScriptMutation,
+  useSaveScriptMutation,
+  useScriptsQuery,
+  useStudiesQuery,
+} from "../api/api";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { ago } from "../parts/ago";
 

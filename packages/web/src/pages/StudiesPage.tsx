@@ -26,7 +26,16 @@ function AddStudy({ onDone }: { onDone: () => void }): ReactElement {
     }
   });
   const suggest = (folder: string): void => {
-    if (!form.formState.dirtyFields.name) form.setValue("name", (folder.replace(/[/\\]+$/, "").split(/[/\\]/).pop() ?? "").replace(/[^\p{L}\p{N}._-]+/gu, "-"));
+    if (!form.formState.dirtyFields.name)
+      form.setValue(
+        "name",
+        (
+          folder
+            .replace(/[/\\]+$/, "")
+            .split(/[/\\]/)
+            .pop() ?? ""
+        ).replace(/[^\p{L}\p{N}._-]+/gu, "-"),
+      );
   };
   return (
     <form onSubmit={(e) => void submit(e)} className="mb-6 border border-rule bg-sheet p-4" aria-label="Add a study">

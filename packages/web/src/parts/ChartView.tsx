@@ -1,21 +1,66 @@
-import { BarController, BarElement, CategoryScale, Chart, Filler, Legend, LinearScale, LineController, LineElement, LogarithmicScale, PointElement, ScatterController, type Plugin } from "chart.js";
+import {
+  BarController,
+  BarElement,
+  CategoryScale,
+  Chart,
+  Filler,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  LogarithmicScale,
+  PointElement,
+  ScatterController,
+  type Plugin,
+} from "chart.js";
 import zoom from "chartjs-plugin-zoom";
 import { useEffect, useMemo, useRef, useState, type ReactElement } from "react";
-import { axisTitle, chartConfig, darkTheme, lightTheme, seriesColor, type ChartDescription, type Series } from "@oxtrum/core/charts";
+import {
+  axisTitle,
+  chartConfig,
+  darkTheme,
+  lightTheme,
+  seriesColor,
+  type ChartDescription,
+  type Series,
+} from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import type { OutputValue } from "../api/schemas";
 import { useDark } from "./theme";
 
-Chart.register(BarController, BarElement, CategoryScale, Filler, Legend, LinearScale, LineController, LineElement, LogarithmicScale, PointElement, ScatterController, zoom);
+Chart.register(
+  BarController,
+  BarElement,
+  CategoryScale,
+  Filler,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  LogarithmicScale,
+  PointElement,
+  ScatterController,
+  zoom,
+);
 
 type Raw = Extract<OutputValue, { kind: "chart" }>["chart"];
+
+/** A canvas does not wait for fonts: charts are drawn once these are there. */
+const fontsReady = Promise.all(
+  ['400 12px "IBM Plex Sans"', '600 15px "IBM Plex Sans"', '400 11px "IBM Plex Mono"'].map((f) =>
+    document.fonts.load(f),
+  ),
+);
 
 const filled = (values: readonly (number | null)[]): Float64Array => Float64Array.from(values, (v) => v ?? Number.NaN);
 
 /** A chart as it came over the wire, with gaps as NaN again. */
 export function chartFromWire(raw: Raw): ChartDescription {
-  return { ...raw, series: raw.series.map((s) => ({ ...s, x: filled(s.x), y: filled(s.y), ...(s.high && { high: filled(s.high) }) })) } as ChartDescription;
+  return {
+    ...raw,
+    series: raw.series.map((s) => ({ ...s, x: filled(s.x), y: filled(s.y), ...(s.high && { high: filled(s.high) }) })),
+  } as ChartDescription;
 }
 
 interface Reading {
@@ -36,18 +81,30 @@ const MOST_READ = 12;
  * A chart on the screen: the same drawing config as in files, with a crosshair that reads all series, wheel and drag
  * to zoom, double-click to fit.
  */
-export function ChartView({ chart, small = false, label }: { chart: ChartDescription; small?: boolean; label: string }): ReactElement {
+export function ChartView({
+  chart,
+  small = false,
+  label,
+}: {
+  chart: ChartDescription;
+  small?: boolean;
+  label: string;
+}): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const drawn = useRef<Chart | null>(null);
   const [size, setSize] = useState<{ width: number; height: number } | undefined>();
+  const [fonts, setFonts] = useState(false);
+  useEffect(() => void fontsReady.finally(() => setFonts(true)), []);
   const [reading, setReading] = useState<Reading | undefined>();
   const dark = useDark();
   const theme = dark ? darkTheme : lightTheme;
 
   useEffect(() => {
     const element = box.current!;
-    const watch = new ResizeObserver(() => setSize({ width: Math.floor(element.clientWidth), height: Math.floor(element.clientHeight) }));
+    const watch = new ResizeObserver(() =>
+      setSize({ width: Math.floor(element.clientWidth), height: Math.floor(element.clientHeight) }),
+    );
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
@@ -55,12 +112,19 @@ export function ChartView({ chart, small = false, label }: { chart: ChartDescrip
   const colors = useMemo(() => chart.series.map((s) => seriesColor(theme, s)), [chart, theme]);
 
   useEffect(() => {
-    if (!size || size.width < 20 || size.height < 20) return;
+    if (!fonts || !size || size.width < 20 || size.height < 20) return;
     const config = chartConfig(chart, { theme, width: size.width, height: size.height, small });
     const crosshair: Plugin = {
       id: "crosshair",
       afterEvent(c, { event }) {
-        if (event.type === "mouseout" || event.x === null || !c.chartArea || event.x < c.chartArea.left || event.x > c.chartArea.right) return setReading(undefined);
+        if (
+          event.type === "mouseout" ||
+          event.x === null ||
+          !c.chartArea ||
+          event.x < c.chartArea.left ||
+          event.x > c.chartArea.right
+        )
+          return setReading(undefined);
         if (event.type !== "mousemove" || chart.x.categories) return;
         const x = c.scales["x"]!.getValueForPixel(event.x) ?? 0;
         const rows = chart.series.flatMap((s, i) => {
@@ -75,15 +139,31 @@ export function ChartView({ chart, small = false, label }: { chart: ChartDescrip
       ...config.options,
       devicePixelRatio: window.devicePixelRatio,
       events: small ? [] : (["mousemove", "mouseout", "click"] as ("mousemove" | "mouseout" | "click")[]),
-      plugins: { ...config.options!.plugins, ...(!small && { zoom: { zoom: { wheel: { enabled: true }, drag: { enabled: true, backgroundColor: "#AC442722" }, mode: "x" as const }, pan: { enabled: true, modifierKey: "shift" as const } } }) },
+      plugins: {
+        ...config.options!.plugins,
+        ...(!small && {
+          zoom: {
+            zoom: {
+              wheel: { enabled: true },
+              drag: { enabled: true, backgroundColor: "#AC442722" },
+              mode: "x" as const,
+            },
+            pan: { enabled: true, modifierKey: "shift" as const },
+          },
+        }),
+      },
     };
     const element = canvas.current!;
     element.width = size.width;
     element.height = size.height;
-    const c = new Chart(element, { ...config, options, plugins: [...(config.plugins ?? []), ...(small ? [] : [crosshair])] } as never);
+    const c = new Chart(element, {
+      ...config,
+      options,
+      plugins: [...(config.plugins ?? []), ...(small ? [] : [crosshair])],
+    } as never);
     drawn.current = c;
     return () => c.destroy();
-  }, [chart, size, theme, small, colors]);
+  }, [chart, size, theme, small, colors, fonts]);
 
   const unit = displayUnit(chart.y.unit);
   return (

@@ -10,14 +10,20 @@ import { Name } from "./Name";
 const PAGE = 500;
 
 /** The text of a cell. */
-export const cellText = (v: number | string | null): string => (v === null || v === "" ? "–" : typeof v === "number" ? formatNumber(v, 6) : v);
+export const cellText = (v: number | string | null): string =>
+  v === null || v === "" ? "–" : typeof v === "number" ? formatNumber(v, 6) : v;
 
 /** A job's table, however long: only the rows in sight are asked for and drawn. */
 export function DataTable({ job, name, first }: { job: number; name: string; first: TableValue }): ReactElement {
   const dispatch = useAppDispatch();
   const scroller = useRef<HTMLDivElement>(null);
   const [pages, setPages] = useState<Record<number, TableValue>>({});
-  const rows = useVirtualizer({ count: first.rows, getScrollElement: () => scroller.current, estimateSize: () => 26, overscan: 12 });
+  const rows = useVirtualizer({
+    count: first.rows,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 26,
+    overscan: 12,
+  });
   const items = rows.getVirtualItems();
   const from = Math.floor((items[0]?.index ?? 0) / PAGE);
   const to = Math.floor((items[items.length - 1]?.index ?? 0) / PAGE);
@@ -29,12 +35,22 @@ export function DataTable({ job, name, first }: { job: number; name: string; fir
       });
     }
   }, [dispatch, from, job, name, pages, to]);
-  const template = first.columns.map((c) => (c.kind === "number" ? "minmax(92px, 1fr)" : "minmax(130px, 1.4fr)")).join(" ");
+  const template = first.columns
+    .map((c) => (c.kind === "number" ? "minmax(92px, 1fr)" : "minmax(130px, 1.4fr)"))
+    .join(" ");
   return (
     <div ref={scroller} className="h-full overflow-auto bg-sheet" tabIndex={0} role="table" aria-rowcount={first.rows}>
-      <div className="sticky top-0 z-10 grid w-max min-w-full border-b border-ink bg-sheet" style={{ gridTemplateColumns: template }} role="row">
+      <div
+        className="sticky top-0 z-10 grid w-max min-w-full border-b border-ink bg-sheet"
+        style={{ gridTemplateColumns: template }}
+        role="row"
+      >
         {first.columns.map((c) => (
-          <div key={c.name} role="columnheader" className={`px-2.5 py-1 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : ""}`}>
+          <div
+            key={c.name}
+            role="columnheader"
+            className={`px-2.5 py-1 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : ""}`}
+          >
             <Name text={c.label ?? c.name} most={22} /> {displayUnit(c.unit)}
           </div>
         ))}
@@ -43,9 +59,18 @@ export function DataTable({ job, name, first }: { job: number; name: string; fir
         {items.map((item) => {
           const page = pages[Math.floor(item.index / PAGE)];
           return (
-            <div key={item.key} role="row" className="absolute right-0 left-0 grid border-b border-soft hover:bg-paper" style={{ height: item.size, transform: `translateY(${item.start}px)`, gridTemplateColumns: template }}>
+            <div
+              key={item.key}
+              role="row"
+              className="absolute right-0 left-0 grid border-b border-soft hover:bg-paper"
+              style={{ height: item.size, transform: `translateY(${item.start}px)`, gridTemplateColumns: template }}
+            >
               {first.columns.map((c, k) => (
-                <div key={c.name} role="cell" className={`truncate px-2.5 py-0.5 ${c.kind === "number" ? "num text-right" : ""}`}>
+                <div
+                  key={c.name}
+                  role="cell"
+                  className={`truncate px-2.5 py-0.5 ${c.kind === "number" ? "num text-right" : ""}`}
+                >
                   {page ? cellText(page.columns[k]?.values[item.index % PAGE] ?? null) : ""}
                 </div>
               ))}

@@ -1,7 +1,15 @@
 import type { ReactElement } from "react";
 
 /** A name cut in the middle when it is long; whole on hover, and whole when copied. */
-export function Name({ text, most = 28, className = "" }: { text: string; most?: number; className?: string }): ReactElement {
+export function Name({
+  text,
+  most = 28,
+  className = "",
+}: {
+  text: string;
+  most?: number;
+  className?: string;
+}): ReactElement {
   if (text.length <= most) return <span className={className}>{text}</span>;
   const half = Math.floor((most - 1) / 2);
   return (

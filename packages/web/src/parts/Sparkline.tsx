@@ -1,13 +1,31 @@
 import type { ReactElement } from "react";
 
 /** A line of a few dozen points, without axes. */
-export function Sparkline({ y, width = 64, height = 16, strong = false, range }: { y: readonly (number | null)[]; width?: number; height?: number; strong?: boolean; range?: readonly [number, number] | undefined }): ReactElement {
+export function Sparkline({
+  y,
+  width = 64,
+  height = 16,
+  strong = false,
+  range,
+}: {
+  y: readonly (number | null)[];
+  width?: number;
+  height?: number;
+  strong?: boolean;
+  range?: readonly [number, number] | undefined;
+}): ReactElement {
   const present = y.filter((v) => v !== null);
   if (present.length < 2) return <svg width={width} height={height} aria-hidden />;
   const low = range?.[0] ?? Math.min(...present);
   const high = range?.[1] ?? Math.max(...present);
   const span = high - low || 1;
-  const path = y.map((v, i) => (v === null ? "" : `${i === 0 || y[i - 1] === null ? "M" : "L"}${((i / (y.length - 1)) * width).toFixed(1)} ${(height - 1.5 - ((v - low) / span) * (height - 3)).toFixed(1)}`)).join("");
+  const path = y
+    .map((v, i) =>
+      v === null
+        ? ""
+        : `${i === 0 || y[i - 1] === null ? "M" : "L"}${((i / (y.length - 1)) * width).toFixed(1)} ${(height - 1.5 - ((v - low) / span) * (height - 3)).toFixed(1)}`,
+    )
+    .join("");
   return (
     <svg width={width} height={height} aria-hidden className="align-middle">
       <path d={path} fill="none" stroke={strong ? "var(--ink)" : "var(--pencil)"} strokeWidth={strong ? 1.4 : 1.1} />

@@ -2,14 +2,23 @@ import type { ReactElement } from "react";
 
 export type CellState = "waiting" | "running" | "done" | "cache" | "failed" | "left-out";
 
-export const cellWords: Readonly<Record<CellState, string>> = { waiting: "waiting", running: "running", done: "done", cache: "from cache", failed: "failed", "left-out": "left out" };
+export const cellWords: Readonly<Record<CellState, string>> = {
+  waiting: "waiting",
+  running: "running",
+  done: "done",
+  cache: "from cache",
+  failed: "failed",
+  "left-out": "left out",
+};
 
 /** The state of one square of the run grid: shape and colour both. */
 export function CellMark({ state }: { state: CellState }): ReactElement {
   const body = ((): ReactElement => {
     switch (state) {
       case "done":
-        return <rect x="0.75" y="0.75" width="16.5" height="12.5" fill="var(--patina)" stroke="var(--ink)" strokeWidth="1" />;
+        return (
+          <rect x="0.75" y="0.75" width="16.5" height="12.5" fill="var(--patina)" stroke="var(--ink)" strokeWidth="1" />
+        );
       case "cache":
         return (
           <>
@@ -31,7 +40,18 @@ export function CellMark({ state }: { state: CellState }): ReactElement {
       case "left-out":
         return <path d="M3 2.5 15 11.5M15 2.5 3 11.5" stroke="var(--pencil)" strokeWidth="1.1" />;
       default:
-        return <rect x="0.75" y="0.75" width="16.5" height="12.5" fill="none" stroke="var(--faded)" strokeDasharray="1.5 2" opacity="0.7" />;
+        return (
+          <rect
+            x="0.75"
+            y="0.75"
+            width="16.5"
+            height="12.5"
+            fill="none"
+            stroke="var(--faded)"
+            strokeDasharray="1.5 2"
+            opacity="0.7"
+          />
+        );
     }
   })();
   return (

@@ -36,7 +36,8 @@ export function compilePattern(text: string): LinePattern {
   for (const part of text.split(/(\{[^{}]*\}|…|\.\.\.)/)) {
     if (part === "…" || part === "...") source += ".*?";
     else if (part.startsWith("{") && part.endsWith("}")) {
-      const [, name, kind] = /^\{\s*([^:{}]+?)\s*(?::\s*([^{}]+?)\s*)?\}$/.exec(part) ?? fail(`"${part}" names no field`);
+      const [, name, kind] =
+        /^\{\s*([^:{}]+?)\s*(?::\s*([^{}]+?)\s*)?\}$/.exec(part) ?? fail(`"${part}" names no field`);
       if (fields.some((f) => f.name === name)) fail(`"${name}" stands twice`);
       if (kind === "text") fields.push({ name: name!, kind: "text", unit: null });
       else {
@@ -85,7 +86,9 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[]):
         for (const f of fields) cells.get(f.name)!.push(f.kind === "text" ? "" : Number.NaN);
         rows++;
       }
-      p.fields.forEach((f, i) => (cells.get(f.name)![rows - 1] = f.kind === "text" ? match[i + 1]! : parseWord(match[i + 1]!, false)));
+      p.fields.forEach(
+        (f, i) => (cells.get(f.name)![rows - 1] = f.kind === "text" ? match[i + 1]! : parseWord(match[i + 1]!, false)),
+      );
     });
   };
   for (let at = 0; at < source.size; at += CHUNK) {
@@ -96,8 +99,18 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[]):
     lines.forEach(take);
   }
   if (rest !== "") take(rest);
-  if (rows === 0) throw new FormatError(source.name, `no line fits "${patterns[0]!.text}"`, { line: 1 }, "Compare the pattern with a line of the file; … stands for anything.");
-  const columns = fields.map((f): Column => (f.kind === "text" ? { kind: "text", name: f.name, values: cells.get(f.name) as string[] } : { kind: "number", name: f.name, unit: f.unit, values: Float64Array.from(cells.get(f.name) as number[]) }));
+  if (rows === 0)
+    throw new FormatError(
+      source.name,
+      `no line fits "${patterns[0]!.text}"`,
+      { line: 1 },
+      "Compare the pattern with a line of the file; … stands for anything.",
+    );
+  const columns = fields.map((f): Column =>
+    f.kind === "text"
+      ? { kind: "text", name: f.name, values: cells.get(f.name) as string[] }
+      : { kind: "number", name: f.name, unit: f.unit, values: Float64Array.from(cells.get(f.name) as number[]) },
+  );
   const axis = fields[0]!.kind === "number" ? fields[0]!.name : undefined;
   return makeTable(columns, { axis, notes: [`read by pattern from ${rows} lines`] });
 }

@@ -105,10 +105,17 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
       const quote = bytes[p] === 34 ? 34 : delimiter === 0 && bytes[p] === 39 ? 39 : 0;
       if (quote !== 0) {
         p++;
-        while (p < end && bytes[p] !== 10 && bytes[p] !== 13 && (bytes[p] !== quote || (bytes[p + 1] === quote && ++p > 0))) p++;
+        while (
+          p < end &&
+          bytes[p] !== 10 &&
+          bytes[p] !== 13 &&
+          (bytes[p] !== quote || (bytes[p + 1] === quote && ++p > 0))
+        )
+          p++;
         if (bytes[p] === quote) p++;
       }
-      if (delimiter === 0) while (p < end && bytes[p] !== 32 && bytes[p] !== 9 && bytes[p] !== 10 && bytes[p] !== 13) p++;
+      if (delimiter === 0)
+        while (p < end && bytes[p] !== 32 && bytes[p] !== 9 && bytes[p] !== 10 && bytes[p] !== 13) p++;
       else while (p < end && bytes[p] !== delimiter && bytes[p] !== 10 && bytes[p] !== 13) p++;
       if (modes[k] === 0) {
         value = parseField(bytes, fieldStart, p, point === 44);
@@ -134,7 +141,8 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
         const w = words[k];
         if (w) {
           const raw = text(fieldStart, p);
-          w[rows] = raw.startsWith('"') && raw.endsWith('"') && raw.length > 1 ? raw.slice(1, -1).replace(/""/g, '"') : raw;
+          w[rows] =
+            raw.startsWith('"') && raw.endsWith('"') && raw.length > 1 ? raw.slice(1, -1).replace(/""/g, '"') : raw;
         }
         if (p > fieldStart) present++;
       }
@@ -161,7 +169,8 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
       const raw = text(start, p);
       if (complete && bad > 0 && good > bad) {
         badCount++;
-        if (badCells.length < MOST_LISTED) badCells.push({ line, reason: `"${dialect.columns[firstBad]!.name}" is not a number` });
+        if (badCells.length < MOST_LISTED)
+          badCells.push({ line, reason: `"${dialect.columns[firstBad]!.name}" is not a number` });
         rows++;
       } else if (headers.has(raw)) {
         headerBefore.push(rows);
@@ -169,12 +178,15 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
       } else if (raw === "") {
         if (p < end || !last) skip("blank");
       } else if (/^(?:#|%|!|\/\/)/.test(raw)) skip("comment");
-      else if (last && p >= end && !complete && good > 0) skip(`cut off: ${k} of ${n} fields, the last line is still being written`);
+      else if (last && p >= end && !complete && good > 0)
+        skip(`cut off: ${k} of ${n} fields, the last line is still being written`);
       else if (complete && bad === 0) skip("no values");
       else if (complete) skip(`text where numbers are expected: ${excerpt(raw)}`);
       else {
         const fields = k < n ? k : n + 1;
-        skip(`${k < n ? fields : "more than " + n} field${k < n && fields === 1 ? "" : "s"} where ${n} are expected: ${excerpt(raw)}`);
+        skip(
+          `${k < n ? fields : "more than " + n} field${k < n && fields === 1 ? "" : "s"} where ${n} are expected: ${excerpt(raw)}`,
+        );
       }
     }
     // --- to the next line
@@ -187,7 +199,9 @@ export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonl
   return {
     rows,
     lines: line,
-    columns: dialect.columns.map((_, k) => (kept[k] ? flat.subarray(place[k]!, place[k]! + rows) : words[k]?.slice(0, rows))),
+    columns: dialect.columns.map((_, k) =>
+      kept[k] ? flat.subarray(place[k]!, place[k]! + rows) : words[k]?.slice(0, rows),
+    ),
     skipped,
     skippedCount,
     badCells,

@@ -32,7 +32,10 @@ function fillPowers(): void {
     const rest = exact - bits(h);
     const size = rest < 0n ? -rest : rest;
     const shift = Math.max(0, size.toString(2).length - 64);
-    const l = Number(size >> BigInt(shift)) * 2 ** (shift - 1200 > -1020 ? shift - 1200 : -1020) * (shift - 1200 > -1020 ? 1 : 2 ** (shift - 1200 + 1020));
+    const l =
+      Number(size >> BigInt(shift)) *
+      2 ** (shift - 1200 > -1020 ? shift - 1200 : -1020) *
+      (shift - 1200 > -1020 ? 1 : 2 ** (shift - 1200 + 1020));
     high[k + RANGE] = h;
     low[k + RANGE] = rest < 0n ? -l : l;
   }
@@ -88,8 +91,38 @@ export const BAD = 2;
 /** What the last {@link parseField} found: 0 a number, MISSING, or BAD. */
 export let fieldStatus = 0;
 
-const missingWords = new Set(["", "-", "--", "nan", "+nan", "-nan", "na", "n/a", "#n/a", "null", "none", "nil", "missing", "-nan(ind)", "nan(ind)", "nan(snan)", "1.#qnan", "-1.#ind", "1.#ind", "."]);
-const infinities: Readonly<Record<string, number>> = { inf: Infinity, "+inf": Infinity, "-inf": -Infinity, infinity: Infinity, "+infinity": Infinity, "-infinity": -Infinity, "1.#inf": Infinity, "-1.#inf": -Infinity };
+const missingWords = new Set([
+  "",
+  "-",
+  "--",
+  "nan",
+  "+nan",
+  "-nan",
+  "na",
+  "n/a",
+  "#n/a",
+  "null",
+  "none",
+  "nil",
+  "missing",
+  "-nan(ind)",
+  "nan(ind)",
+  "nan(snan)",
+  "1.#qnan",
+  "-1.#ind",
+  "1.#ind",
+  ".",
+]);
+const infinities: Readonly<Record<string, number>> = {
+  inf: Infinity,
+  "+inf": Infinity,
+  "-inf": -Infinity,
+  infinity: Infinity,
+  "+infinity": Infinity,
+  "-infinity": -Infinity,
+  "1.#inf": Infinity,
+  "-1.#inf": -Infinity,
+};
 const numeric = /^([+-]?(?:\d+\.?\d*|\.\d+))(?:[eEdDqQ]([+-]?\d+)|([+-]\d{1,3}))?$/;
 
 /** A word as a number: NaN with {@link fieldStatus} MISSING or BAD where it is none. Understands Fortran exponents. */
@@ -114,7 +147,8 @@ export function parseWord(word: string, decimalComma: boolean): number {
 export function parseField(bytes: Uint8Array, start: number, end: number, decimalComma: boolean): number {
   while (start < end && (bytes[start] === 32 || bytes[start] === 9)) start++;
   while (end > start && (bytes[end - 1] === 32 || bytes[end - 1] === 9 || bytes[end - 1] === 13)) end--;
-  if (end - start >= 2 && (bytes[start] === 34 || bytes[start] === 39) && bytes[end - 1] === bytes[start]) return parseField(bytes, start + 1, end - 1, decimalComma);
+  if (end - start >= 2 && (bytes[start] === 34 || bytes[start] === 39) && bytes[end - 1] === bytes[start])
+    return parseField(bytes, start + 1, end - 1, decimalComma);
   if (start === end) {
     fieldStatus = MISSING;
     return Number.NaN;

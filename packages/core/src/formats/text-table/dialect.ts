@@ -83,7 +83,12 @@ export function detectDialect(source: ByteSource, options: TextTableOptions = {}
     }
     if (size === MOST_HEAD || head.whole) break;
   }
-  throw new FormatError(source.name, source.size === 0 ? "the file is empty" : "there is no table in this file: no line holds numbers set in columns", { line: 1 }, "If it is a log, read it by a pattern with .lines(…).read(…).");
+  throw new FormatError(
+    source.name,
+    source.size === 0 ? "the file is empty" : "there is no table in this file: no line holds numbers set in columns",
+    { line: 1 },
+    "If it is a log, read it by a pattern with .lines(…).read(…).",
+  );
 }
 
 interface Head {
@@ -99,26 +104,43 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
   const numericAt = kinds.map((k) => k === "number" || k === "date");
   const fits = (i: number): boolean => {
     const tokens = splitLine(lines[i]!, delimiter);
-    return tokens.length === layout.n && tokens.every((t, k) => !numericAt[k] || kindOf(t, decimalComma) !== "text") && tokens.some((t, k) => numericAt[k] && kindOf(t, decimalComma) !== "missing");
+    return (
+      tokens.length === layout.n &&
+      tokens.every((t, k) => !numericAt[k] || kindOf(t, decimalComma) !== "text") &&
+      tokens.some((t, k) => numericAt[k] && kindOf(t, decimalComma) !== "missing")
+    );
   };
   const allText = !numericAt.includes(true);
-  const first = allText ? layout.rows[1] : layout.rows.find((i) => fits(i) && (options.header === undefined || i >= options.header));
+  const first = allText
+    ? layout.rows[1]
+    : layout.rows.find((i) => fits(i) && (options.header === undefined || i >= options.header));
   if (first === undefined) return undefined;
   const isNumeric = (t: string): boolean => kindOf(t, decimalComma) === "number";
   let header: Header;
   if (options.header === 0) header = unnamed(layout.n, []);
   else if (options.header !== undefined) header = explicitHeader(lines, options.header, layout);
   else header = findHeader(lines, first, layout.n, delimiter, isNumeric);
-  const trailing = layout.n > 1 && kinds[layout.n - 1] === "missing" && /^c\d+$/.test(header.names[layout.n - 1]!) && delimiter !== "blanks";
+  const trailing =
+    layout.n > 1 &&
+    kinds[layout.n - 1] === "missing" &&
+    /^c\d+$/.test(header.names[layout.n - 1]!) &&
+    delimiter !== "blanks";
   const count = trailing ? layout.n - 1 : layout.n;
   const names = Array.from({ length: count }, (_, k) => options.names?.[k] ?? header.names[k]!);
   const columns = names.map((name, k): DialectColumn => {
     const kind = kinds[k] === "text" ? "text" : kinds[k] === "date" ? "date" : "number";
-    const declared = options.units && Object.hasOwn(options.units, name) ? tryParseUnit(options.units[name]!)?.symbol : undefined;
+    const declared =
+      options.units && Object.hasOwn(options.units, name) ? tryParseUnit(options.units[name]!)?.symbol : undefined;
     return { name, kind, unit: declared ?? (kind === "date" ? "s" : kind === "text" ? null : header.units[k]!) };
   });
   const used = new Set(header.lines);
-  const preamble = lines.slice(0, first).flatMap((text, i) => (used.has(i) || text.trim() === "" ? [] : [{ line: i + 1, reason: isComment(text) ? "comment before the table" : "text before the table" }]));
+  const preamble = lines
+    .slice(0, first)
+    .flatMap((text, i) =>
+      used.has(i) || text.trim() === ""
+        ? []
+        : [{ line: i + 1, reason: isComment(text) ? "comment before the table" : "text before the table" }],
+    );
   const dates = columns.filter((c) => c.kind === "date").map((c) => `"${c.name}"`);
   return {
     encoding: head.encoding, delimiter, decimalComma, columns, trailing, preamble,
@@ -132,14 +154,23 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
 function explicitHeader(lines: readonly string[], number: number, layout: Layout): Header {
   const tokens = splitLine((lines[number - 1] ?? "").replace(/^\s*[#%!]+\s*/, ""), layout.delimiter).map(splitUnit);
   const names = Array.from({ length: layout.n }, (_, k) => tokens[k]?.name || `c${k + 1}`);
-  return { names, units: names.map((_, k) => tokens[k]?.unit ?? null), lines: [number - 1], notes: [`names are taken from line ${number}, as asked`] };
+  return {
+    names,
+    units: names.map((_, k) => tokens[k]?.unit ?? null),
+    lines: [number - 1],
+    notes: [`names are taken from line ${number}, as asked`],
+  };
 }
 
 function bestLayout(lines: readonly string[], options: TextTableOptions): Layout | undefined {
   const delimiters: readonly Delimiter[] = options.delimiter ? [options.delimiter] : [",", ";", "\t", "|", "blanks"];
   let best: Layout | undefined;
   for (const delimiter of delimiters)
-    for (const decimalComma of options.decimal ? [options.decimal === ","] : delimiter === "," ? [false] : [false, true]) {
+    for (const decimalComma of options.decimal
+      ? [options.decimal === ","]
+      : delimiter === ","
+        ? [false]
+        : [false, true]) {
       const layout = layoutFor(lines, delimiter, decimalComma);
       if (layout && (best === undefined || layout.score > best.score + 1e-9)) best = layout;
     }
@@ -164,12 +195,17 @@ function layoutFor(lines: readonly string[], delimiter: Delimiter, decimalComma:
     const kinds = tokens.map((t) => kindOf(t, decimalComma));
     const numeric = kinds.filter((k) => k === "number" || k === "date").length;
     if (numeric === 0 && n < 2) continue;
-    const group = groups.get(n) ?? { score: 0, rows: [], counts: Array.from({ length: n }, () => new Map<TokenKind, number>()) };
+    const group = groups.get(n) ?? {
+      score: 0,
+      rows: [],
+      counts: Array.from({ length: n }, () => new Map<TokenKind, number>()),
+    };
     groups.set(n, group);
     group.rows.push(i);
     kinds.forEach((k, c) => {
       group.counts[c]!.set(k, (group.counts[c]!.get(k) ?? 0) + 1);
-      group.score += k === "text" ? (suspicious.test(tokens[c]!) || delimiter === "blanks" ? -0.5 : 0.1) : k === "missing" ? 0.2 : 1;
+      group.score +=
+        k === "text" ? (suspicious.test(tokens[c]!) || delimiter === "blanks" ? -0.5 : 0.1) : k === "missing" ? 0.2 : 1;
     });
   }
   let best: Layout | undefined;
@@ -184,7 +220,8 @@ function layoutFor(lines: readonly string[], delimiter: Delimiter, decimalComma:
     });
     const anyNumber = kinds.includes("number") || kinds.includes("date");
     if (!anyNumber && (n < 2 || g.rows.length < 2 || delimiter === "blanks")) continue;
-    if (best === undefined || g.score > best.score) best = { delimiter, decimalComma, n, score: g.score, rows: g.rows, kinds };
+    if (best === undefined || g.score > best.score)
+      best = { delimiter, decimalComma, n, score: g.score, rows: g.rows, kinds };
   }
   return best;
 }

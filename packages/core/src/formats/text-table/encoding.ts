@@ -32,18 +32,27 @@ function isUtf8(bytes: Uint8Array): boolean {
 }
 
 /** The source as bytes in which line ends and digits are single ASCII bytes: two-byte encodings are turned into UTF-8. */
-export function byteText(source: ByteSource, asked?: Encoding): { source: ByteSource; encoding: Encoding; mark: number } {
+export function byteText(
+  source: ByteSource,
+  asked?: Encoding,
+): { source: ByteSource; encoding: Encoding; mark: number } {
   const found = detectEncoding(source.read(0, 64 * 1024));
   const encoding = asked ?? found.encoding;
-  if (encoding !== "utf-16le" && encoding !== "utf-16be") return { source, encoding, mark: found.encoding === "utf-8" ? found.mark : 0 };
-  if (source.size > MOST_WIDE) throw new FormatError(source.name, `a two-byte text of ${source.size} bytes is too large`, {}, "Save it as UTF-8.");
+  if (encoding !== "utf-16le" && encoding !== "utf-16be")
+    return { source, encoding, mark: found.encoding === "utf-8" ? found.mark : 0 };
+  if (source.size > MOST_WIDE)
+    throw new FormatError(source.name, `a two-byte text of ${source.size} bytes is too large`, {}, "Save it as UTF-8.");
   const bytes = source.read(0, source.size);
   const text = new TextDecoder(encoding).decode(bytes);
   return { source: bufferSource(source.name, new TextEncoder().encode(text)), encoding: "utf-8", mark: 0 };
 }
 
 /** The lines at the start of a text, with the byte at which each begins. The last is left out when it is cut. */
-export function decodeHead(given: ByteSource, size: number, asked?: Encoding): { lines: string[]; offsets: number[]; encoding: Encoding; whole: boolean } {
+export function decodeHead(
+  given: ByteSource,
+  size: number,
+  asked?: Encoding,
+): { lines: string[]; offsets: number[]; encoding: Encoding; whole: boolean } {
   const { source, encoding, mark } = byteText(given, asked);
   const bytes = source.read(mark, size);
   const whole = mark + bytes.length >= source.size;

@@ -26,7 +26,9 @@ export function splitUnit(text: string): { name: string; unit: UnitSymbol } {
   const inner = match[2] ?? match[3]!;
   const unit = tryParseUnit(inner.trim());
   if (unit) return { name: match[1]!, unit: unit.symbol };
-  return match[2] !== undefined && inner.trim() === "" ? { name: match[1]!, unit: null } : { name: trimmed, unit: null };
+  return match[2] !== undefined && inner.trim() === ""
+    ? { name: match[1]!, unit: null }
+    : { name: trimmed, unit: null };
 }
 
 const unitLike = (token: string): boolean => {
@@ -37,7 +39,14 @@ const unitLike = (token: string): boolean => {
 /** The tokens of a line over a table of n columns, by the ways a header may be set; undefined when none gives n. */
 function headTokens(line: string, n: number, delimiter: Delimiter): string[] | undefined {
   const stripped = stripComment(line).trimEnd();
-  const tries = delimiter === "blanks" ? [mergeUnits(splitLine(stripped, "blanks"), n), stripped.trim().split(/\s{2,}|\t/), ...([",", ";", "|"] as const).map((d) => splitLine(stripped, d))] : [splitLine(stripped, delimiter), splitLine(stripped.replace(/[,;|\t]\s*$/, ""), delimiter)];
+  const tries =
+    delimiter === "blanks"
+      ? [
+          mergeUnits(splitLine(stripped, "blanks"), n),
+          stripped.trim().split(/\s{2,}|\t/),
+          ...([",", ";", "|"] as const).map((d) => splitLine(stripped, d)),
+        ]
+      : [splitLine(stripped, delimiter), splitLine(stripped.replace(/[,;|\t]\s*$/, ""), delimiter)];
   for (const tokens of tries) if (tokens.length === n) return tokens;
   return undefined;
 }
@@ -61,13 +70,24 @@ function mergeUnits(tokens: readonly string[], n: number): string[] {
  *
  * @param isNumeric whether a token is a number, so that a row of numbers is not taken for names
  */
-export function findHeader(lines: readonly string[], first: number, n: number, delimiter: Delimiter, isNumeric: (t: string) => boolean): Header {
+export function findHeader(
+  lines: readonly string[],
+  first: number,
+  n: number,
+  delimiter: Delimiter,
+  isNumeric: (t: string) => boolean,
+): Header {
   const rows: { tokens: string[]; line: number }[] = [];
   for (let i = first - 1; i >= 0 && i >= first - 12 && rows.length < 3; i--) {
     const line = lines[i]!;
     if (ruler.test(line)) continue;
     const tokens = headTokens(line, n, delimiter);
-    if (tokens === undefined || tokens.every((t) => t !== "" && isNumeric(t)) || (n > 2 && tokens.filter((t) => isNumeric(t)).length > n / 2)) break;
+    if (
+      tokens === undefined ||
+      tokens.every((t) => t !== "" && isNumeric(t)) ||
+      (n > 2 && tokens.filter((t) => isNumeric(t)).length > n / 2)
+    )
+      break;
     rows.push({ tokens, line: i });
   }
   if (rows.length === 0) return unnamed(n, []);
@@ -93,7 +113,10 @@ export function findHeader(lines: readonly string[], first: number, n: number, d
     notes.push(`names are put together from lines ${above.line + 1} and ${used[0]!.line + 1}`);
   }
   const parts = raw.map((t) => splitUnit(t.replace(/^"|"$/g, "")));
-  const names = unique(parts.map((p, k) => p.name || `c${k + 1}`), notes);
+  const names = unique(
+    parts.map((p, k) => p.name || `c${k + 1}`),
+    notes,
+  );
   return {
     names,
     units: parts.map((p, k) => units?.[k] ?? p.unit),
@@ -102,7 +125,8 @@ export function findHeader(lines: readonly string[], first: number, n: number, d
   };
 }
 
-const needsMore = (tokens: readonly string[]): boolean => new Set(tokens).size < tokens.length || tokens.some((t) => t === "");
+const needsMore = (tokens: readonly string[]): boolean =>
+  new Set(tokens).size < tokens.length || tokens.some((t) => t === "");
 
 function unitOf(token: string): UnitSymbol {
   const inner = (bracketed.exec(token.trim())?.[1] ?? token).trim();
@@ -117,12 +141,19 @@ function unique(names: readonly string[], notes: string[]): string[] {
     if (k === 1) return name;
     let fresh = `${name}#${k}`;
     while (names.includes(fresh)) fresh += "#";
-    notes.push(`"${name}" stands more than once in the header; the ${k}${k === 2 ? "nd" : k === 3 ? "rd" : "th"} is called "${fresh}"`);
+    notes.push(
+      `"${name}" stands more than once in the header; the ${k}${k === 2 ? "nd" : k === 3 ? "rd" : "th"} is called "${fresh}"`,
+    );
     return fresh;
   });
 }
 
 /** Names for a table without a header. */
 export function unnamed(n: number, notes: readonly string[]): Header {
-  return { names: Array.from({ length: n }, (_, k) => `c${k + 1}`), units: Array<UnitSymbol>(n).fill(null), lines: [], notes: [...notes, "no header: columns are called c1, c2, …"] };
+  return {
+    names: Array.from({ length: n }, (_, k) => `c${k + 1}`),
+    units: Array<UnitSymbol>(n).fill(null),
+    lines: [],
+    notes: [...notes, "no header: columns are called c1, c2, …"],
+  };
 }

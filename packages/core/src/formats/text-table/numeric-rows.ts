@@ -17,7 +17,14 @@ export interface RowCursor {
  * @param place start of each column in `flat`
  */
 export function readNumericRows(
-  bytes: Uint8Array, limit: number, delimiter: number, point: number, n: number, flat: Float64Array, place: Int32Array, cursor: RowCursor,
+  bytes: Uint8Array,
+  limit: number,
+  delimiter: number,
+  point: number,
+  n: number,
+  flat: Float64Array,
+  place: Int32Array,
+  cursor: RowCursor,
 ): void {
   let p = cursor.byte;
   let row = cursor.row;

@@ -36,7 +36,9 @@ export function separatePasses(table: Table, axis: string, headerBefore: readonl
         if (keep[i] === 1) dropped++;
         keep[i] = 0;
       }
-      notes.push(`restart: "${axis}" steps back to ${formatNumber(x[s]!)}${headers.has(s) ? " after a repeated header" : ""}; ${dropped} earlier rows from there on are dropped`);
+      notes.push(
+        `restart: "${axis}" steps back to ${formatNumber(x[s]!)}${headers.has(s) ? " after a repeated header" : ""}; ${dropped} earlier rows from there on are dropped`,
+      );
     }
     const indices: number[] = [];
     for (let i = 0; i < keep.length; i++) if (keep[i] === 1) indices.push(i);
@@ -52,6 +54,11 @@ export function separatePasses(table: Table, axis: string, headerBefore: readonl
     pass[i] = k;
   }
   const name = result.columns.some((c) => c.name === "pass") ? "pass#2" : "pass";
-  return withColumns(result, [...result.columns, { kind: "number", name, unit: "1", values: pass }], [`"${axis}" steps back ${k - 1} time${k === 2 ? "" : "s"}: rows carry their pass, 1 to ${k}; keep one with .where({ pass: ${k} }), or read with { restart: "keep-later" }`]);
+  return withColumns(
+    result,
+    [...result.columns, { kind: "number", name, unit: "1", values: pass }],
+    [
+      `"${axis}" steps back ${k - 1} time${k === 2 ? "" : "s"}: rows carry their pass, 1 to ${k}; keep one with .where({ pass: ${k} }), or read with { restart: "keep-later" }`,
+    ],
+  );
 }
-

@@ -34,7 +34,8 @@ export interface TextTableHead {
 
 const STRETCH = 4 * 1024 * 1024;
 const LONGEST_LINE = 64 * 1024 * 1024;
-const axisNames = /^(?:time|t|iter(?:ation)?s?|step|angle|theta|mode|freq(?:uency)?|f|load ?factor|x|z|y|s|distance|date)\b/i;
+const axisNames =
+  /^(?:time|t|iter(?:ation)?s?|step|angle|theta|mode|freq(?:uency)?|f|load ?factor|x|z|y|s|distance|date)\b/i;
 
 /** The column along which a table is ordered: the first one, when it holds numbers and is named or read as an axis. */
 export function defaultAxis(columns: readonly { name: string; kind: string }[]): string | undefined {
@@ -47,7 +48,8 @@ export function defaultAxis(columns: readonly { name: string; kind: string }[]):
 /** How to cut a file into stretches that can be read side by side. */
 export function planStretches(source: ByteSource, dialect: Dialect, length = STRETCH): Span[] {
   const spans: Span[] = [];
-  for (let start = dialect.offset; start < source.size; start += length) spans.push({ start, end: Math.min(source.size, start + length) });
+  for (let start = dialect.offset; start < source.size; start += length)
+    spans.push({ start, end: Math.min(source.size, start + length) });
   return spans;
 }
 
@@ -72,14 +74,24 @@ export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wante
       bytes = joined;
       atEnd = from + bytes.length >= source.size;
       if (stop >= 0 || atEnd) break;
-      if (extra > LONGEST_LINE) throw new FormatError(source.name, "a line is longer than 64 MiB", { offset: span.start }, "This does not look like a text table.");
+      if (extra > LONGEST_LINE)
+        throw new FormatError(
+          source.name,
+          "a line is longer than 64 MiB",
+          { offset: span.start },
+          "This does not look like a text table.",
+        );
     }
   }
   return readStretch(bytes.subarray(begin), dialect, wanted, atEnd);
 }
 
 /** Which columns to keep for the names asked: those and the axis. @throws NoSuchColumn */
-export function wantedColumns(dialect: Dialect, names: readonly string[] | undefined, axis: string | undefined): boolean[] {
+export function wantedColumns(
+  dialect: Dialect,
+  names: readonly string[] | undefined,
+  axis: string | undefined,
+): boolean[] {
   if (names === undefined) return dialect.columns.map(() => true);
   const all = dialect.columns.map((c) => c.name);
   for (const n of names) if (!all.includes(n) && n !== "pass") throw new NoSuchColumn(n, all);
@@ -90,7 +102,13 @@ export function wantedColumns(dialect: Dialect, names: readonly string[] | undef
 export type Allocate = (length: number) => Float64Array;
 
 /** Puts stretches read in any order, given in file order, together into one table. */
-export function assembleTable(source: string, dialect: Dialect, stretches: readonly Stretch[], options: TextTableOptions = {}, allocate: Allocate = (n) => new Float64Array(n)): TextTable {
+export function assembleTable(
+  source: string,
+  dialect: Dialect,
+  stretches: readonly Stretch[],
+  options: TextTableOptions = {},
+  allocate: Allocate = (n) => new Float64Array(n),
+): TextTable {
   const rows = stretches.reduce((n, s) => n + s.rows, 0);
   const columns = dialect.columns.flatMap((c, k): Column[] => {
     const parts = stretches.map((s) => s.columns[k]);
@@ -120,11 +138,16 @@ export function assembleTable(source: string, dialect: Dialect, stretches: reado
     skippedCount += s.skippedCount;
     badCount += s.badCount;
   }
-  if (rows === 0) throw new FormatError(source, "there is no row of numbers behind the header", { line: dialect.firstLine });
+  if (rows === 0)
+    throw new FormatError(source, "there is no row of numbers behind the header", { line: dialect.firstLine });
   const axis = options.axis ?? defaultAxis(dialect.columns);
   const notes = [...dialect.notes];
-  if (badCount > 0) notes.push(`${badCount} cells are no numbers and count as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`);
-  if (stretches[stretches.length - 1]?.openEnd && skipped[skipped.length - 1]?.line !== line - 1) notes.push(`the last line (${line - 1}) has no line end; it may still be written to`);
+  if (badCount > 0)
+    notes.push(
+      `${badCount} cells are no numbers and count as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`,
+    );
+  if (stretches[stretches.length - 1]?.openEnd && skipped[skipped.length - 1]?.line !== line - 1)
+    notes.push(`the last line (${line - 1}) has no line end; it may still be written to`);
   const named = dialect.columns.some((c) => c.name === axis) ? axis : undefined;
   const raw = { ...makeTable(columns, { axis: named, notes }), rows };
   const table = named === undefined ? raw : separatePasses(raw, named, headerBefore, options.restart ?? "auto");
@@ -137,13 +160,24 @@ export function assembleTable(source: string, dialect: Dialect, stretches: reado
  * @param names the columns wanted; all when not given
  * @throws FormatError when there is no table, NoSuchColumn for a name it does not have
  */
-export function readTextTable(given: ByteSource, names?: readonly string[], options: TextTableOptions = {}, allocate?: Allocate): TextTable {
+export function readTextTable(
+  given: ByteSource,
+  names?: readonly string[],
+  options: TextTableOptions = {},
+  allocate?: Allocate,
+): TextTable {
   const { source } = byteText(given, options.encoding);
   const dialect = detectDialect(source, options);
   const axis = options.axis ?? defaultAxis(dialect.columns);
   const wanted = wantedColumns(dialect, names, axis);
   const spans = planStretches(source, dialect);
-  return assembleTable(given.name, dialect, spans.map((s) => readSpan(source, dialect, s, wanted)), options, allocate);
+  return assembleTable(
+    given.name,
+    dialect,
+    spans.map((s) => readSpan(source, dialect, s, wanted)),
+    options,
+    allocate,
+  );
 }
 
 const TAIL = 16 * 1024;
@@ -154,9 +188,14 @@ const TAIL = 16 * 1024;
  * @param like the description of another file: where both begin with the same bytes up to the first data line, its
  *   layout is taken over and only the end is read
  */
-export function describeTextTable(given: ByteSource, options: TextTableOptions = {}, like?: TextTableHead): TextTableHead {
+export function describeTextTable(
+  given: ByteSource,
+  options: TextTableOptions = {},
+  like?: TextTableHead,
+): TextTableHead {
   const { source } = byteText(given, options.encoding);
-  const same = like !== undefined && like.head.length > 0 && Buffer.compare(source.read(0, like.head.length), like.head) === 0;
+  const same =
+    like !== undefined && like.head.length > 0 && Buffer.compare(source.read(0, like.head.length), like.head) === 0;
   const dialect = same ? like.dialect : detectDialect(source, options);
   const head = same ? like.head : source.read(0, dialect.offset);
   const axis = options.axis ?? defaultAxis(dialect.columns);
@@ -166,6 +205,14 @@ export function describeTextTable(given: ByteSource, options: TextTableOptions =
   const tail = readSpan(source, dialect, { start, end: source.size }, wanted);
   const values = index < 0 ? undefined : (tail.columns[index] as Float64Array | undefined);
   let last: number | undefined;
-  if (values) for (let i = values.length - 1; i >= 0 && last === undefined; i--) if (values[i]! === values[i]!) last = values[i];
-  return { dialect, head, columns: dialect.columns, axis: index < 0 ? undefined : axis, last, cutOff: tail.skipped.some((s) => s.reason.startsWith("cut off")) };
+  if (values)
+    for (let i = values.length - 1; i >= 0 && last === undefined; i--) if (values[i]! === values[i]!) last = values[i];
+  return {
+    dialect,
+    head,
+    columns: dialect.columns,
+    axis: index < 0 ? undefined : axis,
+    last,
+    cutOff: tail.skipped.some((s) => s.reason.startsWith("cut off")),
+  };
 }

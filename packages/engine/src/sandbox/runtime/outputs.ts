@@ -19,12 +19,29 @@ function layer(kind: string, data: unknown, options: Options): Chart {
   const shared: Options = {};
   for (const k of Object.keys(rest)) (chartWide.has(k) ? shared : own)[k] = bound3(rest[k]);
   const frame = { title, subtitle, ...shared };
-  if (data instanceof RunMap) return new Chart([{ kind, inputs: data.$inputs(), source: { from: "runs", ...data.$args() }, options: { x, y, ...own } }], frame);
-  if (data instanceof Table) return new Chart([{ kind, inputs: [data.$id], source: { from: "table" }, options: { x, y, ...own } }], frame);
+  if (data instanceof RunMap)
+    return new Chart(
+      [{ kind, inputs: data.$inputs(), source: { from: "runs", ...data.$args() }, options: { x, y, ...own } }],
+      frame,
+    );
+  if (data instanceof Table)
+    return new Chart([{ kind, inputs: [data.$id], source: { from: "table" }, options: { x, y, ...own } }], frame);
   throw new ScriptError(`chart.${kind} draws a table, or the tables of a set of runs`);
 }
 
-const chartWide = new Set(["xTitle", "yTitle", "rightTitle", "xScale", "yScale", "xRange", "yRange", "legend", "xReversed", "yReversed", "size"]);
+const chartWide = new Set([
+  "xTitle",
+  "yTitle",
+  "rightTitle",
+  "xScale",
+  "yScale",
+  "xRange",
+  "yRange",
+  "legend",
+  "xReversed",
+  "yReversed",
+  "size",
+]);
 
 const bound3 = (v: unknown): unknown => (v instanceof Quantity ? bound(v) : Array.isArray(v) ? v.map(bound3) : v);
 
@@ -35,8 +52,13 @@ export const chart = {
   band: (data: unknown, options: Options = {}): Chart => layer("band", data, options),
   layers: (charts: Chart[], options: Options = {}): Chart => {
     const merged: Options = {};
-    for (const c of charts) for (const k of Object.keys(c.$options)) if (c.$options[k] !== undefined && merged[k] === undefined) merged[k] = c.$options[k];
-    return new Chart(charts.flatMap((c) => c.$layers), { ...merged, ...options });
+    for (const c of charts)
+      for (const k of Object.keys(c.$options))
+        if (c.$options[k] !== undefined && merged[k] === undefined) merged[k] = c.$options[k];
+    return new Chart(
+      charts.flatMap((c) => c.$layers),
+      { ...merged, ...options },
+    );
   },
 };
 
@@ -46,7 +68,10 @@ function announce(kind: string, name: string, id: number | null, options: Option
   if (typeof name !== "string" || name.trim() === "") throw new ScriptError(`emit.${kind}: the output needs a name`);
   const line = scriptLine();
   const before = used.get(name);
-  if (before !== undefined) throw new ScriptError(`emit.${kind}: line ${before % 1_000_000} has emitted "${name}" already; give this one another name`);
+  if (before !== undefined)
+    throw new ScriptError(
+      `emit.${kind}: line ${before % 1_000_000} has emitted "${name}" already; give this one another name`,
+    );
   used.set(name, line);
   flush();
   host.emit(JSON.stringify({ kind, name, node: id, options: encode(options), line }));
@@ -63,17 +88,26 @@ export const emit = {
     } else throw new ScriptError("emit.table takes a table, or the tables of a set of runs");
   },
   chart(name: string, data: unknown, options: Options = {}): void {
-    if (!(data instanceof Chart)) throw new ScriptError("emit.chart takes what chart.lines, chart.band and their like give");
+    if (!(data instanceof Chart))
+      throw new ScriptError("emit.chart takes what chart.lines, chart.band and their like give");
     const inputs = data.$layers.flatMap((l) => l.inputs);
-    const layers = data.$layers.map((l) => ({ kind: l.kind, count: l.inputs.length, source: l.source, options: l.options }));
-    announce("chart", name, node("chart", { layers, options: data.$options }, inputs), { ...options, size: data.$options["size"] });
+    const layers = data.$layers.map((l) => ({
+      kind: l.kind,
+      count: l.inputs.length,
+      source: l.source,
+      options: l.options,
+    }));
+    announce("chart", name, node("chart", { layers, options: data.$options }, inputs), {
+      ...options,
+      size: data.$options["size"],
+    });
   },
   value(name: string, data: unknown, options: Options = {}): void {
     if (!(data instanceof Quantity)) throw new ScriptError("emit.value takes a quantity");
     announce("value", name, data.$id, options);
   },
   check(name: string, data: unknown, limits: Options): void {
-    if (!(data instanceof Quantity)) throw new ScriptError("emit.check takes a quantity, as in t.max(\"T\")");
+    if (!(data instanceof Quantity)) throw new ScriptError('emit.check takes a quantity, as in t.max("T")');
     const inputs: number[] = [data.$id];
     const said: Options = {};
     for (const key of ["below", "above", "within", "equal"]) {
@@ -88,7 +122,8 @@ export const emit = {
         return bound(p);
       });
     }
-    if (Object.keys(said).length === 0) throw new ScriptError("emit.check needs a limit: below, above, within or equal");
+    if (Object.keys(said).length === 0)
+      throw new ScriptError("emit.check needs a limit: below, above, within or equal");
     announce("check", name, node("check", { ...said, missing: limits["missing"] ?? "undecided" }, inputs), {});
   },
   text(name: string, text: unknown): void {

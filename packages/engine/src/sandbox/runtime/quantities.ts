@@ -71,7 +71,8 @@ export class Quantity extends Recipe {
   }
   #combine(op: string, other: Quantity | string | number): Quantity {
     const b = toQuantity(other);
-    if (this.#known && b.#known) return known(arithmetic({ op: "quantity.combine", args: { op }, a: this.#known, b: b.#known }));
+    if (this.#known && b.#known)
+      return known(arithmetic({ op: "quantity.combine", args: { op }, a: this.#known, b: b.#known }));
     return new Quantity(node("quantity.combine", { op }, [this.$id, b.$id]));
   }
   /** The number and unit, when they are known without work. */
@@ -118,7 +119,11 @@ export function bound(value: unknown): unknown {
 export function input(name: string, fallback: Quantity | number | string | boolean): unknown {
   flush();
   const plain = fallback instanceof Quantity ? { quantity: fallback.$known } : { plain: fallback };
-  const answer = JSON.parse(host.input(JSON.stringify(encode({ name, ...plain })))) as { error?: string; quantity?: unknown; plain?: unknown };
+  const answer = JSON.parse(host.input(JSON.stringify(encode({ name, ...plain })))) as {
+    error?: string;
+    quantity?: unknown;
+    plain?: unknown;
+  };
   if (answer.error !== undefined) throw new ScriptError(answer.error);
   return answer.quantity !== undefined ? known(decode(answer.quantity) as Plain) : answer.plain;
 }

@@ -51,10 +51,14 @@ export function encode(value: unknown): unknown {
     return { $n: Object.is(value, -0) ? "-0" : String(value) };
   }
   if (value === null || typeof value !== "object") {
-    if (typeof value === "function" || typeof value === "symbol" || typeof value === "bigint") throw new ScriptError(`a ${typeof value} cannot stand here`);
+    if (typeof value === "function" || typeof value === "symbol" || typeof value === "bigint")
+      throw new ScriptError(`a ${typeof value} cannot stand here`);
     return value;
   }
-  if (value instanceof Recipe) throw new ScriptError("a recipe cannot stand inside these options; give its .value, or pass it as an argument of its own");
+  if (value instanceof Recipe)
+    throw new ScriptError(
+      "a recipe cannot stand inside these options; give its .value, or pass it as an argument of its own",
+    );
   if (Array.isArray(value)) return value.map(encode);
   const out: Record<string, unknown> = {};
   for (const key of Object.keys(value)) {
@@ -112,7 +116,7 @@ export const newTrace = (): Trace => ({ ops: [], lines: [], at: 0 });
 export function scriptLine(): number {
   const stack = new Error().stack ?? "";
   for (const frame of stack.split("\n")) {
-    const match = /\(?([^()\s]+):(\d+)(?::\d+)?\)?\s*$/.exec(frame);
+    const match = /\(?((?:oxtrum:)?[^():\s]+):(\d+)(?::\d+)?\)?\s*$/.exec(frame);
     if (match && !match[1]!.startsWith("oxtrum:")) return lineCode(match[1]!, Number(match[2]));
   }
   return 0;

@@ -34,7 +34,15 @@ export class Run {
     for (const h of heads) {
       const v = $plain[h.name];
       let made: Quantity | undefined;
-      Object.defineProperty(params, h.name, { enumerable: true, get: () => (v === null || v === undefined ? undefined : typeof v === "string" ? v : (made ??= known({ value: v, unit: h.unit ?? "1" }))) });
+      Object.defineProperty(params, h.name, {
+        enumerable: true,
+        get: () =>
+          v === null || v === undefined
+            ? undefined
+            : typeof v === "string"
+              ? v
+              : (made ??= known({ value: v, unit: h.unit ?? "1" })),
+      });
     }
     this.params = params;
   }
@@ -42,7 +50,10 @@ export class Run {
     return new Table(node("run.table", { study: this.$study, run: this.$index, file, options }, []));
   }
   lines(file: string): { read: (...patterns: (string | string[])[]) => Table } {
-    return { read: (...patterns) => new Table(node("run.lines", { study: this.$study, run: this.$index, file, patterns: patterns.flat() }, [])) };
+    return {
+      read: (...patterns) =>
+        new Table(node("run.lines", { study: this.$study, run: this.$index, file, patterns: patterns.flat() }, [])),
+    };
   }
   has(file: string): boolean {
     return host.has(this.$study, this.$index, file);
@@ -84,7 +95,11 @@ export class RunMap {
     return found.value;
   }
   $args(): { runs: string[]; missing: { run: string; reason: string }[]; params: unknown[] } {
-    return { runs: this.$items.map((i) => i.run.id), missing: this.$missing.map((m) => ({ run: m.run.id, reason: m.reason })), params: this.$items.map((i) => i.run.$plain) };
+    return {
+      runs: this.$items.map((i) => i.run.id),
+      missing: this.$missing.map((m) => ({ run: m.run.id, reason: m.reason })),
+      params: this.$items.map((i) => i.run.$plain),
+    };
   }
   $inputs(): number[] {
     return this.$items.map(({ value }) => {
@@ -94,7 +109,11 @@ export class RunMap {
   }
 }
 
-function each(items: readonly Item[], missing: readonly { run: Run; node: number; reason: string }[], make: (value: unknown, run: Run) => unknown): RunMap {
+function each(
+  items: readonly Item[],
+  missing: readonly { run: Run; node: number; reason: string }[],
+  make: (value: unknown, run: Run) => unknown,
+): RunMap {
   // The host fetches ahead for these what the first of them turns out to need.
   if (items.length > 1) host.log(JSON.stringify({ study: items[0]!.run.$study, runs: items.map((i) => i.run.$index) }));
   const memory = newTrace();
@@ -103,7 +122,8 @@ function each(items: readonly Item[], missing: readonly { run: Run; node: number
   for (const { run, value } of items) {
     try {
       const made = traced(memory, () => make(value, run));
-      if (typeof (made as { then?: unknown } | undefined)?.then === "function") throw new ScriptError("there are no promises in a script; take async away from the callback");
+      if (typeof (made as { then?: unknown } | undefined)?.then === "function")
+        throw new ScriptError("there are no promises in a script; take async away from the callback");
       out.push({ run, value: made });
     } catch (e) {
       if (!(e instanceof LeftOut)) throw e;
@@ -116,14 +136,16 @@ function each(items: readonly Item[], missing: readonly { run: Run; node: number
 function rowsTable(made: RunMap): Table {
   const inputs: number[] = [];
   const rows = made.$items.map(({ run, value }) => {
-    if (value === null || typeof value !== "object" || value instanceof Recipe) throw new ScriptError("rows: the callback has to give an object, as in ({ peak: t.max(\"T\") })");
+    if (value === null || typeof value !== "object" || value instanceof Recipe)
+      throw new ScriptError('rows: the callback has to give an object, as in ({ peak: t.max("T") })');
     const cells: Record<string, unknown> = {};
     for (const key of Object.keys(value)) {
       const v = (value as Record<string, unknown>)[key];
       if (v instanceof Quantity) {
         cells[key] = { input: inputs.length };
         inputs.push(v.$id);
-      } else if (v instanceof Recipe) throw new ScriptError(`rows: "${key}" is a table; a cell takes a quantity, a number or a word`);
+      } else if (v instanceof Recipe)
+        throw new ScriptError(`rows: "${key}" is a table; a cell takes a quantity, a number or a word`);
       else if (typeof v === "number" || typeof v === "string" || v === undefined || v === null) cells[key] = v ?? null;
       else if (typeof v === "boolean") cells[key] = v ? "yes" : "no";
       else throw new ScriptError(`rows: "${key}" has to be a quantity, a number or a word`);
@@ -150,14 +172,23 @@ export class RunSet {
   where(condition: Options | ((run: Run) => boolean)): RunSet {
     if (typeof condition === "function") return this.#with(this.$runs.filter((r) => condition(r)));
     for (const name of Object.keys(condition)) {
-      if (name !== "id" && !this.$heads.some((h) => h.name === name)) throw new ScriptError(`the runs have no parameter "${name}"; there are ${this.$heads.map((h) => `"${h.name}"`).join(", ")}`);
+      if (name !== "id" && !this.$heads.some((h) => h.name === name))
+        throw new ScriptError(
+          `the runs have no parameter "${name}"; there are ${this.$heads.map((h) => `"${h.name}"`).join(", ")}`,
+        );
     }
-    return this.#with(this.$runs.filter((r) => Object.keys(condition).every((name) => fits(name === "id" ? r.id : r.$plain[name], condition[name]))));
+    return this.#with(
+      this.$runs.filter((r) =>
+        Object.keys(condition).every((name) => fits(name === "id" ? r.id : r.$plain[name], condition[name])),
+      ),
+    );
   }
   sort(name: string, order: string = "rising"): RunSet {
     const sign = order === "falling" ? -1 : 1;
     const sorted = this.$runs.map((r, i) => ({ r, i, v: r.$plain[name] ?? null }));
-    sorted.sort((a, b) => (a.v === b.v ? a.i - b.i : a.v === null ? 1 : b.v === null ? -1 : sign * (a.v < b.v ? -1 : 1)));
+    sorted.sort((a, b) =>
+      a.v === b.v ? a.i - b.i : a.v === null ? 1 : b.v === null ? -1 : sign * (a.v < b.v ? -1 : 1),
+    );
     return this.#with(sorted.map((s) => s.r));
   }
   map(make: (run: Run) => unknown): RunMap {
@@ -168,7 +199,11 @@ export class RunSet {
       const [first, ...rest] = skipped;
       return each([{ run: first!.run, value: first!.run }], rest, (_, run) => make(run));
     }
-    return each(tried.map((run) => ({ run, value: run })), skipped, (_, run) => make(run));
+    return each(
+      tried.map((run) => ({ run, value: run })),
+      skipped,
+      (_, run) => make(run),
+    );
   }
   rows(make: (run: Run) => Record<string, unknown>): Table {
     return this.map((run) => run).rows((_, run) => make(run));
@@ -225,5 +260,17 @@ export function study(name: string): Study {
 /** Statistics across runs on a common axis. */
 export function across(runs: RunMap, options: Options = {}): Table {
   const axis = options["axis"];
-  return new Table(node("runs.across", { ...runs.$args(), on: options["on"], columns: options["columns"], axis: axis === null || typeof axis !== "object" ? axis : { ...axis }, percentiles: options["percentiles"] ?? [] }, runs.$inputs()));
+  return new Table(
+    node(
+      "runs.across",
+      {
+        ...runs.$args(),
+        on: options["on"],
+        columns: options["columns"],
+        axis: axis === null || typeof axis !== "object" ? axis : { ...axis },
+        percentiles: options["percentiles"] ?? [],
+      },
+      runs.$inputs(),
+    ),
+  );
 }

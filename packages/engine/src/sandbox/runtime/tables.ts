@@ -76,14 +76,19 @@ export class Table extends Recipe {
   }
   resample(axis: string, spacing: Options): Table {
     const s: Options = {};
-    for (const k of Object.keys(spacing)) s[k] = Array.isArray(spacing[k]) ? (spacing[k] as unknown[]).map(bound) : bound(spacing[k]);
+    for (const k of Object.keys(spacing))
+      s[k] = Array.isArray(spacing[k]) ? (spacing[k] as unknown[]).map(bound) : bound(spacing[k]);
     return this.#verb("resample", { axis, spacing: s });
   }
   join(other: Table, options: Options = {}): Table {
     return this.#verb("join", options, [other.$id]);
   }
   concat(...others: Table[]): Table {
-    return this.#verb("concat", {}, others.map((o) => o.$id));
+    return this.#verb(
+      "concat",
+      {},
+      others.map((o) => o.$id),
+    );
   }
   compareTo(baseline: Options, options: Options = {}): Table {
     const key: Options = {};
@@ -127,7 +132,11 @@ export class Table extends Recipe {
     return this.#reduce("at", { name, place: "last" });
   }
   at(name: string, place: unknown, options: Options = {}): Quantity {
-    return this.#reduce("at", { name, place: place === "first" || place === "last" ? place : bound(place), ...options });
+    return this.#reduce("at", {
+      name,
+      place: place === "first" || place === "last" ? place : bound(place),
+      ...options,
+    });
   }
   settles(name: string, options: Options): Quantity {
     return this.#reduce("settles", { name, within: bound(options["within"]), to: bound(options["to"]) });

@@ -2,13 +2,27 @@ import { useState, type ReactElement } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { Link, useNavigate, useParams } from "react-router";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
-import { errorText, useJobQuery, useLazyRevisionQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation } from "../../api/api";
+import {
+  errorText,
+  useJobQuery,
+  useLazyRevisionQuery,
+  useStartJobMutation,
+  useStopJobMutation,
+  useVerifyJobMutation,
+} from "../../api/api";
 import type { Job } from "../../api/schemas";
 import { Loading, Trouble } from "../../frame/Empty";
 import { Outputs } from "./Outputs";
 import { RunGrid, type Chosen } from "./RunGrid";
 
-const titles: Readonly<Record<Job["state"], string>> = { waiting: "Waiting", running: "Running", done: "Done", stopped: "Stopped", interrupted: "Interrupted", failed: "Not run" };
+const titles: Readonly<Record<Job["state"], string>> = {
+  waiting: "Waiting",
+  running: "Running",
+  done: "Done",
+  stopped: "Stopped",
+  interrupted: "Interrupted",
+  failed: "Not run",
+};
 
 function Figure({ value, of, what }: { value: string; of?: string; what: string }): ReactElement {
   return (
@@ -44,7 +58,12 @@ function Opened({ job }: { job: Job }): ReactElement {
   const again = async (): Promise<void> => {
     const text = (await revision({ name: job.script, number: job.revision })).data?.text;
     if (text === undefined) return;
-    const r = await start({ script: job.script, text, mode: "run", ...(job.runsAsked !== null && { runs: job.runsAsked }) });
+    const r = await start({
+      script: job.script,
+      text,
+      mode: "run",
+      ...(job.runsAsked !== null && { runs: job.runsAsked }),
+    });
     if (r.data) await navigate(`/jobs/${r.data.id}`);
   };
   const failures = live.messages.filter((m) => m.level !== "note");

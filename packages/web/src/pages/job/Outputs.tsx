@@ -21,7 +21,7 @@ function Files({ job, output }: { job: number; output: Output }): ReactElement {
 
 /** What a chart or a table shows, filling its place. */
 function Shown({ job, output }: { job: number; output: Output }): ReactElement {
-  const { data } = useValueQuery({ job, name: output.name, to: 100 });
+  const { data } = useValueQuery({ job, name: output.name, ...(output.kind === "table" && { to: 100 }) });
   const chart = useMemo(() => (data?.kind === "chart" ? chartFromWire(data.chart) : undefined), [data]);
   if (chart) return <ChartView chart={chart} label={output.name} />;
   if (data?.kind === "table") return <DataTable job={job} name={output.name} first={data} />;
@@ -67,11 +67,24 @@ function Verified({ result }: { result: Verification }): ReactElement {
 }
 
 /** What the job has made, each with its files. */
-export function Outputs({ job, verification, verifying, trouble, onVerify }: { job: Job; verification: Verification | undefined; verifying: boolean; trouble: string | undefined; onVerify: () => void }): ReactElement {
+export function Outputs({
+  job,
+  verification,
+  verifying,
+  trouble,
+  onVerify,
+}: {
+  job: Job;
+  verification: Verification | undefined;
+  verifying: boolean;
+  trouble: string | undefined;
+  onVerify: () => void;
+}): ReactElement {
   const [large, setLarge] = useState<Output | undefined>();
   const { outputs } = job.live;
   const done = job.state === "done" && job.mode === "run";
-  const order = [...outputs].sort((a, b) => Number(a.kind === "table") - Number(b.kind === "table"));
+  const rank: Readonly<Record<Output["kind"], number>> = { check: 0, value: 0, chart: 1, table: 2, text: 3 };
+  const order = [...outputs].sort((a, b) => rank[a.kind] - rank[b.kind]);
   return (
     <section className="h-full overflow-auto px-5 pt-4 pb-6" aria-label="Outputs">
       <div className="mb-3 flex items-baseline gap-3">
@@ -85,7 +98,7 @@ export function Outputs({ job, verification, verifying, trouble, onVerify }: { j
       {verification && <Verified result={verification} />}
       {trouble !== undefined && <p role="alert" className="mb-3 text-oxide">{trouble}</p>}
       {outputs.length === 0 && <p className="dim">{job.state === "running" || job.state === "waiting" ? "Outputs appear here as soon as their runs are in." : "This job made no outputs."}</p>}
-      <div className="grid grid-cols-2 gap-3">{order.map((o) => <Piece key={o.name} job={job.id} output={o} onOpen={() => setLarge(o)} />)}</div>
+      <div className="grid grid-cols-2 items-start gap-3">{order.map((o) => <Piece key={o.name} job={job.id} output={o} onOpen={() => setLarge(o)} />)}</div>
       <Dialog.Root open={large !== undefined} onOpenChange={(o) => !o && setLarge(undefined)}>
         <Dialog.Portal>
           <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />

@@ -13,10 +13,26 @@ export interface Chosen {
 const states: readonly CellState[] = ["cache", "done", "running", "waiting", "failed", "left-out"];
 
 /** Runs × the script's lines. A failed square opens to file, line and reason. */
-export function RunGrid({ live, chosen, onChoose, script }: { live: Live; chosen: Chosen | undefined; onChoose: (c: Chosen | undefined) => void; script: string }): ReactElement {
+export function RunGrid({
+  live,
+  chosen,
+  onChoose,
+  script,
+}: {
+  live: Live;
+  chosen: Chosen | undefined;
+  onChoose: (c: Chosen | undefined) => void;
+  script: string;
+}): ReactElement {
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: live.runs.length, getScrollElement: () => scroller.current, estimateSize: () => 18, overscan: 20 });
-  const cell = chosen && live.cells[`${live.runs.find((r) => r.id === chosen.run)?.study}/${chosen.run}`]?.[chosen.line];
+  const rows = useVirtualizer({
+    count: live.runs.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 18,
+    overscan: 20,
+  });
+  const cell =
+    chosen && live.cells[`${live.runs.find((r) => r.id === chosen.run)?.study}/${chosen.run}`]?.[chosen.line];
   const long = live.runs.length > 24;
   return (
     <div>
@@ -34,11 +50,13 @@ export function RunGrid({ live, chosen, onChoose, script }: { live: Live; chosen
           {(long ? rows.getVirtualItems() : live.runs.map((_, index) => ({ index, start: index * 18 }))).map(({ index, start }) => {
             const r = live.runs[index]!;
             const row = live.cells[`${r.study}/${r.id}`] ?? {};
+            const own = live.sets[r.set] ?? [];
             const bad = Object.values(row).some((c) => c.state === "failed");
             return (
               <div key={r.id} role="row" className="absolute flex h-4.5 items-center" style={{ top: start }}>
                 <span className={`num w-32 pr-2.5 text-right text-[11px] ${bad ? "text-oxide" : ""}`}><Name text={r.id} most={17} /></span>
                 {live.lines.map((l) => {
+                  if (!own.includes(l.line)) return <span key={l.line} className="w-6 flex-none" />;
                   const c = row[l.line];
                   const state: CellState = c?.state ?? "waiting";
                   const here = chosen?.run === r.id && chosen.line === l.line;

@@ -7,12 +7,30 @@ import type { StudySummary } from "../../api/schemas";
 import { Name } from "../../parts/Name";
 import { Sparkline } from "../../parts/Sparkline";
 
-function Section({ title, aside, children, open: first = true }: { title: ReactNode; aside?: ReactNode; children: ReactNode; open?: boolean }): ReactElement {
+function Section({
+  title,
+  aside,
+  children,
+  open: first = true,
+}: {
+  title: ReactNode;
+  aside?: ReactNode;
+  children: ReactNode;
+  open?: boolean;
+}): ReactElement {
   const [open, setOpen] = useState(first);
   return (
     <section className="border-t border-soft py-1">
-      <button className="flex w-full items-center gap-1 px-3 py-0.5 text-left text-xs font-medium" aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? <ChevronDown size={12} className="dim flex-none" /> : <ChevronRight size={12} className="dim flex-none" />}
+      <button
+        className="flex w-full items-center gap-1 px-3 py-0.5 text-left text-xs font-medium"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+      >
+        {open ? (
+          <ChevronDown size={12} className="dim flex-none" />
+        ) : (
+          <ChevronRight size={12} className="dim flex-none" />
+        )}
         <span className="truncate">{title}</span>
         <span className="dim ml-auto pl-2 font-normal whitespace-nowrap">{aside}</span>
       </button>
@@ -21,10 +39,31 @@ function Section({ title, aside, children, open: first = true }: { title: ReactN
   );
 }
 
-function Column({ study, file, name, unit, spark, onInsert }: { study: string; file: string; name: string; unit: string; spark: string | undefined; onInsert: (text: string) => void }): ReactElement {
-  const data = useSeriesQuery({ study, file, column: name, runs: [spark ?? ""], points: 60 }, { skip: spark === undefined }).data?.[0];
+function Column({
+  study,
+  file,
+  name,
+  unit,
+  spark,
+  onInsert,
+}: {
+  study: string;
+  file: string;
+  name: string;
+  unit: string;
+  spark: string | undefined;
+  onInsert: (text: string) => void;
+}): ReactElement {
+  const data = useSeriesQuery(
+    { study, file, column: name, runs: [spark ?? ""], points: 60 },
+    { skip: spark === undefined },
+  ).data?.[0];
   return (
-    <button className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet" title={`Put "${name}" in the script`} onClick={() => onInsert(JSON.stringify(name))}>
+    <button
+      className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet"
+      title={`Put "${name}" in the script`}
+      onClick={() => onInsert(JSON.stringify(name))}
+    >
       <Name text={name} most={18} className="num font-medium" />
       <span className="dim">{unit}</span>
       <span className="ml-auto">{data && "y" in data && <Sparkline y={data.y} />}</span>
@@ -33,7 +72,13 @@ function Column({ study, file, name, unit, spark, onInsert }: { study: string; f
 }
 
 /** What the runs hold: names to read off and to put into the script. */
-export function Contents({ study, onInsert }: { study: StudySummary | undefined; onInsert: (text: string) => void }): ReactElement {
+export function Contents({
+  study,
+  onInsert,
+}: {
+  study: StudySummary | undefined;
+  onInsert: (text: string) => void;
+}): ReactElement {
   const [filter, setFilter] = useState("");
   if (!study) return <div className="dim p-4">The script names no study yet.</div>;
   const fits = (s: string): boolean => s.toLowerCase().includes(filter.toLowerCase());

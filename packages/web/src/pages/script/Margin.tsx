@@ -12,10 +12,24 @@ export interface MarginItem {
 const FOLDED = 29;
 const GAP = 7;
 /** Heights of open cards, until they have been measured. */
-const guess = (i: MarginItem): number => (i.diagnostic ? 62 : i.output!.failed !== undefined ? 60 : i.output!.kind === "chart" ? 212 : i.output!.kind === "table" ? 150 : 56);
+const guess = (i: MarginItem): number =>
+  i.diagnostic
+    ? 62
+    : i.output!.failed !== undefined
+      ? 60
+      : i.output!.kind === "chart"
+        ? 212
+        : i.output!.kind === "table"
+          ? 150
+          : 56;
 
 /** Which cards are open: all when there is room, else those nearest the cursor. */
-function openCards(items: readonly MarginItem[], cursor: number, room: number, heights: Readonly<Record<string, number>>): Set<string> {
+function openCards(
+  items: readonly MarginItem[],
+  cursor: number,
+  room: number,
+  heights: Readonly<Record<string, number>>,
+): Set<string> {
   const open = new Set<string>();
   let used = items.length * (FOLDED + GAP);
   const nearest = [...items].sort((a, b) => Math.abs(a.line - cursor) - Math.abs(b.line - cursor) || a.line - b.line);
@@ -32,7 +46,25 @@ function openCards(items: readonly MarginItem[], cursor: number, room: number, h
  * The margin: what each line made stands beside it, tied to it by a leader line. Cards away from the cursor fold to one
  * line when there is no room for all.
  */
-export function Margin({ items, job, cursor, lineTop, scroll, stale, onLine, onFix }: { items: readonly MarginItem[]; job: number | undefined; cursor: number; lineTop: (line: number) => number; scroll: number; stale: boolean; onLine: (line: number) => void; onFix: (d: Diagnostic, fix: string) => void }): ReactElement {
+export function Margin({
+  items,
+  job,
+  cursor,
+  lineTop,
+  scroll,
+  stale,
+  onLine,
+  onFix,
+}: {
+  items: readonly MarginItem[];
+  job: number | undefined;
+  cursor: number;
+  lineTop: (line: number) => number;
+  scroll: number;
+  stale: boolean;
+  onLine: (line: number) => void;
+  onFix: (d: Diagnostic, fix: string) => void;
+}): ReactElement {
   const host = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(700);
   const [own, setOwn] = useState(0);
@@ -58,8 +90,12 @@ export function Margin({ items, job, cursor, lineTop, scroll, stale, onLine, onF
     return sorted.map((item, k) => ({ item, top: tops[k]!, height: height(item) }));
   }, [items, open, heights, lineTop, room, scroll]);
   const bottom = placed.reduce((m, p) => Math.max(m, p.top + p.height), 0) + 12;
-  const nearest = placed.reduce<(typeof placed)[number] | undefined>((best, p) => (best === undefined || Math.abs(p.item.line - cursor) < Math.abs(best.item.line - cursor) ? p : best), undefined);
-  const measured = (key: string, h: number): void => setHeights((old) => (Math.abs((old[key] ?? 0) - h) < 1 ? old : { ...old, [key]: h }));
+  const nearest = placed.reduce<(typeof placed)[number] | undefined>(
+    (best, p) => (best === undefined || Math.abs(p.item.line - cursor) < Math.abs(best.item.line - cursor) ? p : best),
+    undefined,
+  );
+  const measured = (key: string, h: number): void =>
+    setHeights((old) => (Math.abs((old[key] ?? 0) - h) < 1 ? old : { ...old, [key]: h }));
   return (
     <div ref={host} className="relative h-full overflow-x-hidden overflow-y-auto border-l-[1.5px] border-oxide/60 bg-paper" onScroll={(e) => setOwn(e.currentTarget.scrollTop)} aria-label="Results" role="region">
       <svg className="pointer-events-none sticky top-0 left-0 z-10 block" width="26" height={room} style={{ marginBottom: -room }} aria-hidden>

@@ -4,7 +4,19 @@ import { useLazyRevisionQuery, useRevisionsQuery } from "../../api/api";
 import { ago } from "../../parts/ago";
 
 /** The saved states of a script; an older one can be taken back into the editor. */
-export function Revisions({ name, revision, changed, current, onTake }: { name: string; revision: number; changed: boolean; current: string; onTake: (text: string) => void }): ReactElement {
+export function Revisions({
+  name,
+  revision,
+  changed,
+  current,
+  onTake,
+}: {
+  name: string;
+  revision: number;
+  changed: boolean;
+  current: string;
+  onTake: (text: string) => void;
+}): ReactElement {
   const { data } = useRevisionsQuery(name);
   const [get] = useLazyRevisionQuery();
   const take = async (number: number): Promise<void> => {

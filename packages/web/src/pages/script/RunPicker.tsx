@@ -3,7 +3,19 @@ import type { ReactElement } from "react";
 import type { StudySummary } from "../../api/schemas";
 
 /** Which run to try, and which runs to run on. */
-export function RunPicker({ study, tried, onTried, selector, onSelector }: { study: StudySummary; tried: string; onTried: (run: string) => void; selector: string; onSelector: (s: string) => void }): ReactElement {
+export function RunPicker({
+  study,
+  tried,
+  onTried,
+  selector,
+  onSelector,
+}: {
+  study: StudySummary;
+  tried: string;
+  onTried: (run: string) => void;
+  selector: string;
+  onSelector: (s: string) => void;
+}): ReactElement {
   return (
     <Popover.Root>
       <Popover.Trigger className="link whitespace-nowrap">{selector === "" ? <>all <b className="num">{study.runs.length}</b> runs</> : <span className="num">{selector}</span>} · try on <span className="num">{tried}</span></Popover.Trigger>

@@ -2,7 +2,17 @@ import type { EditorView } from "@codemirror/view";
 import { useCallback, useEffect, useMemo, useRef, useState, type ReactElement } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { Link, useNavigate, useParams } from "react-router";
-import { errorText, useJobQuery, useJobsQuery, usePreflightMutation, useSaveScriptMutation, useScriptQuery, useStartJobMutation, useStudiesQuery, useStudyQuery } from "../../api/api";
+import {
+  errorText,
+  useJobQuery,
+  useJobsQuery,
+  usePreflightMutation,
+  useSaveScriptMutation,
+  useScriptQuery,
+  useStartJobMutation,
+  useStudiesQuery,
+  useStudyQuery,
+} from "../../api/api";
 import type { Diagnostic, Preflight } from "../../api/schemas";
 import { Loading, Trouble } from "../../frame/Empty";
 import { Contents } from "./Contents";
@@ -41,7 +51,10 @@ function Workbench({ name, kept, revision }: { name: string; kept: string; revis
   const [start, starting] = useStartJobMutation();
   const [askPreflight, asking] = usePreflightMutation();
   const studies = useStudiesQuery(undefined).data;
-  const studyName = useMemo(() => namedStudies(text).find((n) => studies?.some((s) => s.name === n)) ?? undefined, [text, studies]);
+  const studyName = useMemo(
+    () => namedStudies(text).find((n) => studies?.some((s) => s.name === n)) ?? undefined,
+    [text, studies],
+  );
   const study = useStudyQuery(studyName ?? "", { skip: studyName === undefined }).data;
   const jobs = useJobsQuery(undefined).data;
   const lastJob = tried?.job ?? jobs?.find((j) => j.script === name && j.mode === "run" && j.state !== "waiting")?.id;
@@ -51,7 +64,13 @@ function Workbench({ name, kept, revision }: { name: string; kept: string; revis
 
   const begin = async (mode: "run" | "try"): Promise<void> => {
     const now = view.current?.state.doc.toString() ?? text;
-    const r = await start({ script: name, text: now, mode, ...(mode === "try" && study ? { tryRuns: { [study.name]: run } } : {}), ...(mode === "run" && selector.trim() !== "" ? { runs: selector } : {}) });
+    const r = await start({
+      script: name,
+      text: now,
+      mode,
+      ...(mode === "try" && study ? { tryRuns: { [study.name]: run } } : {}),
+      ...(mode === "run" && selector.trim() !== "" ? { runs: selector } : {}),
+    });
     if (!r.data) return;
     if (mode === "run") await navigate(`/jobs/${r.data.id}`);
     else setTried({ job: r.data.id, text: now });
@@ -75,7 +94,13 @@ function Workbench({ name, kept, revision }: { name: string; kept: string; revis
   useEffect(() => void (latest.current = text), [text]);
   useEffect(() => {
     const leave = (): void => {
-      if (latest.current !== kept) void fetch(`/api/scripts/${encodeURIComponent(name)}`, { method: "PUT", keepalive: true, headers: { "content-type": "application/json" }, body: JSON.stringify({ text: latest.current }) });
+      if (latest.current !== kept)
+        void fetch(`/api/scripts/${encodeURIComponent(name)}`, {
+          method: "PUT",
+          keepalive: true,
+          headers: { "content-type": "application/json" },
+          body: JSON.stringify({ text: latest.current }),
+        });
     };
     window.addEventListener("pagehide", leave);
     return () => window.removeEventListener("pagehide", leave);
@@ -111,10 +136,22 @@ function Workbench({ name, kept, revision }: { name: string; kept: string; revis
   };
   const live = job?.live;
   const items = useMemo((): MarginItem[] => {
-    const own = (live?.outputs ?? []).filter((o) => o.file === name).map((output) => ({ key: `o-${output.name}`, line: output.line, output }));
-    const running = (live?.diagnostics ?? []).filter((d) => d.file === name && !found.some((f) => f.line === d.line && f.message === d.message));
-    const marked = [...found.filter((d) => d.file === name), ...(tried?.text === text || !tried ? (tried ? running : []) : [])];
-    return [...own, ...marked.slice(0, 30).map((diagnostic, k) => ({ key: `d-${k}-${diagnostic.line}`, line: diagnostic.line, diagnostic }))];
+    const own = (live?.outputs ?? [])
+      .filter((o) => o.file === name)
+      .map((output) => ({ key: `o-${output.name}`, line: output.line, output }));
+    const running = (live?.diagnostics ?? []).filter(
+      (d) => d.file === name && !found.some((f) => f.line === d.line && f.message === d.message),
+    );
+    const marked = [
+      ...found.filter((d) => d.file === name),
+      ...(tried?.text === text || !tried ? (tried ? running : []) : []),
+    ];
+    return [
+      ...own,
+      ...marked
+        .slice(0, 30)
+        .map((diagnostic, k) => ({ key: `d-${k}-${diagnostic.line}`, line: diagnostic.line, diagnostic })),
+    ];
   }, [live, found, name, tried, text]);
   const stale = tried ? tried.text !== text : text !== kept;
   const busy = starting.isLoading || (tried !== undefined && (job?.state === "running" || job?.state === "waiting"));
@@ -129,8 +166,8 @@ function Workbench({ name, kept, revision }: { name: string; kept: string; revis
       <Group orientation="horizontal" className="min-h-0 flex-1" id="script">
         <Panel defaultSize="19%" minSize="10%" collapsible id="contents"><Contents study={study} onInsert={insert} /></Panel>
         <Separator className="sep-x" />
-        <Panel minSize="30%" id="text"><Editor script={name} text={kept} acts={acts} view={view} onScroll={setScroll} /></Panel>
-        <Separator className="sep-x" />
+        <Panel minSize="30%" id="text"><Editor script={name} text={kept} actsRef={acts} viewRef={view} onScroll={setScroll} /></Panel>
+        <Separator className="sep-x bare" />
         <Panel defaultSize="29%" minSize="18%" id="margin"><Margin items={items} job={lastJob} cursor={cursor} lineTop={lineTop} scroll={scroll} stale={stale} onLine={goToLine} onFix={fix} /></Panel>
       </Group>
       {preflight && <PreflightPanel result={preflight} onClose={() => setPreflight(undefined)} />}

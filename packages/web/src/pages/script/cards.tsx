@@ -9,26 +9,53 @@ import { Name } from "../../parts/Name";
 
 /** How many runs an output holds, in words that agree with what ran. */
 export function coverage(o: Output): string {
-  const notTried = o.left.length;
-  if (o.runs === 0 && notTried === 0) return o.rows === undefined ? "" : `${o.rows} rows`;
-  return notTried > 0 ? `${o.runs} of ${o.runs + notTried} runs` : `${o.runs} run${o.runs === 1 ? "" : "s"}`;
+  const out = o.left.length + (o.notTried ?? 0);
+  if (o.runs === 0 && out === 0) return o.rows === undefined ? "" : `${o.rows} rows`;
+  return out > 0 ? `${o.runs} of ${o.runs + out} runs` : `${o.runs} run${o.runs === 1 ? "" : "s"}`;
 }
 
-function Card({ children, strong = false, onHeight }: { children: ReactNode; strong?: boolean; onHeight: (h: number) => void }): ReactElement {
+function Card({
+  children,
+  strong = false,
+  onHeight,
+}: {
+  children: ReactNode;
+  strong?: boolean;
+  onHeight: (h: number) => void;
+}): ReactElement {
   const ref = useRef<HTMLElement>(null);
   useLayoutEffect(() => {
-    const watch = new ResizeObserver(() => ref.current && ref.current.dataset["open"] === "true" && onHeight(ref.current.offsetHeight));
+    const watch = new ResizeObserver(
+      () => ref.current && ref.current.dataset["open"] === "true" && onHeight(ref.current.offsetHeight),
+    );
     watch.observe(ref.current!);
     return () => watch.disconnect();
   });
   return (
-    <article ref={ref} data-open="true" className={`border bg-sheet ${strong ? "border-oxide" : "border-rule"}`} style={{ borderRadius: 3 }}>
+    <article
+      ref={ref}
+      data-open="true"
+      className={`border bg-sheet ${strong ? "border-oxide" : "border-rule"}`}
+      style={{ borderRadius: 3 }}
+    >
       {children}
     </article>
   );
 }
 
-function Head({ name, what, line, mark, onLine }: { name: string; what: ReactNode; line: number; mark?: ReactNode; onLine: (l: number) => void }): ReactElement {
+function Head({
+  name,
+  what,
+  line,
+  mark,
+  onLine,
+}: {
+  name: string;
+  what: ReactNode;
+  line: number;
+  mark?: ReactNode;
+  onLine: (l: number) => void;
+}): ReactElement {
   return (
     <header className="flex h-7 items-center gap-2 px-2.5">
       {mark}
@@ -59,7 +86,7 @@ function MiniTable({ value }: { value: TableValue }): ReactElement {
         </tbody>
       </table>
       <div className="dim px-2.5 py-1 text-xs">
-        {value.rows > shown ? `${value.rows - shown} more rows` : `${value.rows} rows`}
+        {value.rows > shown ? `${value.rows - shown} more rows` : `${value.rows} row${value.rows === 1 ? "" : "s"}`}
         {value.columns.length > columns.length && ` · ${value.columns.length - columns.length} more columns`}
       </div>
     </div>
@@ -67,19 +94,74 @@ function MiniTable({ value }: { value: TableValue }): ReactElement {
 }
 
 function Body({ output, job }: { output: Output; job: number }): ReactElement | null {
-  const { data } = useValueQuery({ job, name: output.name, to: 20 }, { skip: output.kind === "text" || output.failed !== undefined || (output.kind !== "chart" && output.kind !== "table") });
+  const { data } = useValueQuery(
+    { job, name: output.name, ...(output.kind === "table" && { to: 20 }) },
+    {
+      skip:
+        output.kind === "text" || output.failed !== undefined || (output.kind !== "chart" && output.kind !== "table"),
+    },
+  );
   const chart = useMemo(() => (data?.kind === "chart" ? chartFromWire(data.chart) : undefined), [data]);
-  const out = output.left.length > 0 ? <div className="dim px-2.5 pb-1.5 text-xs">{output.left[0]!.run} left out: {output.left[0]!.reason}{output.left.length > 1 ? `, and ${output.left.length - 1} more` : ""}</div> : null;
+  const out =
+    output.left.length > 0 ? (
+      <div className="dim px-2.5 pb-1.5 text-xs">
+        {output.left[0]!.run} left out: {output.left[0]!.reason}
+        {output.left.length > 1 ? `, and ${output.left.length - 1} more` : ""}
+      </div>
+    ) : null;
   if (output.failed !== undefined) return <p className="px-2.5 pb-2 text-xs">not made: {output.failed}</p>;
-  if (output.kind === "chart") return <>{chart ? <div className="h-42 px-1.5 pb-1"><ChartView chart={chart} small label={output.name} /></div> : <div className="h-42" />}{out}</>;
-  if (output.kind === "table") return <>{data?.kind === "table" ? <MiniTable value={data} /> : <div className="h-24" />}{out}</>;
+  if (output.kind === "chart")
+    return (
+      <>
+        {chart ? (
+          <div className="h-42 px-1.5 pb-1">
+            <ChartView chart={chart} small label={output.name} />
+          </div>
+        ) : (
+          <div className="h-42" />
+        )}
+        {out}
+      </>
+    );
+  if (output.kind === "table")
+    return (
+      <>
+        {data?.kind === "table" ? <MiniTable value={data} /> : <div className="h-24" />}
+        {out}
+      </>
+    );
   if (output.kind === "check") return <p className="px-2.5 pb-2 text-xs">{output.summary}</p>;
-  return <p className={`px-2.5 pb-2 ${output.kind === "value" ? "num text-sm" : "text-xs whitespace-pre-wrap"}`}>{output.summary}</p>;
+  return (
+    <p className={`px-2.5 pb-2 ${output.kind === "value" ? "num text-sm" : "text-xs whitespace-pre-wrap"}`}>
+      {output.summary}
+    </p>
+  );
 }
 
 /** What one line emitted: open, or folded to one line. */
-export function OutputCard({ output, job, open, onHeight, onLine }: { output: Output; job: number; open: boolean; onHeight: (h: number) => void; onLine: (l: number) => void }): ReactElement {
-  const what = output.failed !== undefined ? "not made" : output.kind === "check" ? (open ? "check" : output.verdict) : output.kind === "value" && !open ? output.summary : [output.kind, coverage(output)].filter((t) => t !== "").join(" · ");
+export function OutputCard({
+  output,
+  job,
+  open,
+  onHeight,
+  onLine,
+}: {
+  output: Output;
+  job: number;
+  open: boolean;
+  onHeight: (h: number) => void;
+  onLine: (l: number) => void;
+}): ReactElement {
+  const what =
+    output.failed !== undefined
+      ? "not made"
+      : output.kind === "check"
+        ? open
+          ? "check"
+          : output.verdict
+        : output.kind === "value" && !open
+          ? output.summary
+          : [output.kind, coverage(output)].filter((t) => t !== "").join(" · ");
   const strong = output.failed !== undefined || output.verdict === "failed";
   const mark = output.kind === "check" ? <VerdictMark verdict={output.verdict} /> : undefined;
   return (
@@ -91,7 +173,19 @@ export function OutputCard({ output, job, open, onHeight, onLine }: { output: Ou
 }
 
 /** An error or a warning, with what would put it right. */
-export function DiagnosticCard({ diagnostic: d, open, onHeight, onLine, onFix }: { diagnostic: Diagnostic; open: boolean; onHeight: (h: number) => void; onLine: (l: number) => void; onFix: (d: Diagnostic, fix: string) => void }): ReactElement {
+export function DiagnosticCard({
+  diagnostic: d,
+  open,
+  onHeight,
+  onLine,
+  onFix,
+}: {
+  diagnostic: Diagnostic;
+  open: boolean;
+  onHeight: (h: number) => void;
+  onLine: (l: number) => void;
+  onFix: (d: Diagnostic, fix: string) => void;
+}): ReactElement {
   return (
     <Card strong={d.severity === "error"} onHeight={open ? onHeight : () => undefined}>
       <div className={`flex gap-2 px-2.5 py-1.5 text-xs ${open ? "" : "h-7 items-center"}`}>

@@ -1,24 +1,45 @@
-import { autocompletion, completionKeymap, type CompletionContext, type CompletionResult } from "@codemirror/autocomplete";
+import {
+  autocompletion,
+  completionKeymap,
+  type CompletionContext,
+  type CompletionResult,
+} from "@codemirror/autocomplete";
 import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirror/commands";
 import { javascript } from "@codemirror/lang-javascript";
 import { HighlightStyle, indentUnit, syntaxHighlighting } from "@codemirror/language";
 import { linter, type Diagnostic as Marked } from "@codemirror/lint";
 import { search, searchKeymap } from "@codemirror/search";
 import type { Extension } from "@codemirror/state";
-import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, hoverTooltip, keymap, lineNumbers } from "@codemirror/view";
+import {
+  drawSelection,
+  EditorView,
+  highlightActiveLine,
+  highlightActiveLineGutter,
+  hoverTooltip,
+  keymap,
+  lineNumbers,
+} from "@codemirror/view";
 import { tags as t } from "@lezer/highlight";
 import { checkSchema, completionSchema, hoverSchema, type Diagnostic } from "../../api/schemas";
 
 /** The page's ink for code: words of the language, texts, numbers, notes. */
 const ink = HighlightStyle.define([
-  { tag: [t.keyword, t.controlKeyword, t.moduleKeyword, t.definitionKeyword, t.operatorKeyword], color: "var(--oxide)", fontWeight: "500" },
+  {
+    tag: [t.keyword, t.controlKeyword, t.moduleKeyword, t.definitionKeyword, t.operatorKeyword],
+    color: "var(--oxide)",
+    fontWeight: "500",
+  },
   { tag: [t.string, t.special(t.string), t.regexp], color: "var(--patina)" },
   { tag: [t.number, t.bool, t.null], color: "var(--ochre)" },
   { tag: [t.comment, t.lineComment, t.blockComment], color: "var(--pencil)", fontStyle: "italic" },
 ]);
 
 async function post(script: string, what: string, body: object): Promise<unknown> {
-  const r = await fetch(`/api/scripts/${encodeURIComponent(script)}/${what}`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  const r = await fetch(`/api/scripts/${encodeURIComponent(script)}/${what}`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body),
+  });
   if (!r.ok) throw new Error(`${what}: ${r.status}`);
   return r.json();
 }
@@ -27,12 +48,18 @@ function completions(script: string) {
   return async (context: CompletionContext): Promise<CompletionResult | null> => {
     const before = context.matchBefore(/[\w$."'`]+$/);
     if (!before && !context.explicit) return null;
-    const found = completionSchema.parse(await post(script, "complete", { text: context.state.doc.toString(), offset: context.pos }));
+    const found = completionSchema.parse(
+      await post(script, "complete", { text: context.state.doc.toString(), offset: context.pos }),
+    );
     if (!found || context.aborted) return null;
     return {
       from: found.from,
       to: found.to,
-      options: found.entries.map((e) => ({ label: e.label, ...(e.detail !== undefined && e.detail !== "" && { detail: e.detail }), type: e.kind })),
+      options: found.entries.map((e) => ({
+        label: e.label,
+        ...(e.detail !== undefined && e.detail !== "" && { detail: e.detail }),
+        type: e.kind,
+      })),
       validFor: found.entries[0]?.kind === "name" ? /^[^"'`]*$/ : /^[\w$]*$/,
     };
   };
@@ -61,7 +88,9 @@ export function placeOf(d: Diagnostic, doc: EditorView["state"]["doc"]): { from:
   const line = doc.line(Math.min(Math.max(1, d.line), doc.lines));
   const last = doc.line(Math.min(Math.max(d.line, d.endLine), doc.lines));
   const whole = d.endColumn >= 1000 || (d.column === 1 && d.endColumn === 1);
-  const from = whole ? line.from + (line.text.length - line.text.trimStart().length) : Math.min(line.to, line.from + d.column - 1);
+  const from = whole
+    ? line.from + (line.text.length - line.text.trimStart().length)
+    : Math.min(line.to, line.from + d.column - 1);
   const to = whole ? line.to : Math.min(last.to, last.from + d.endColumn - 1);
   return { from, to: Math.max(from, to) };
 }
@@ -80,7 +109,12 @@ function checks(script: string, onChecked: (d: readonly Diagnostic[]) => void): 
             ...place,
             severity: d.severity,
             message: d.message,
-            actions: d.fixes.slice(0, 3).map((fix) => ({ name: fix, apply: (v: EditorView, from: number, to: number) => v.dispatch({ changes: { from, to, insert: fix } }) })),
+            actions: d.fixes
+              .slice(0, 3)
+              .map((fix) => ({
+                name: fix,
+                apply: (v: EditorView, from: number, to: number) => v.dispatch({ changes: { from, to, insert: fix } }),
+              })),
           };
         });
     },
@@ -123,7 +157,8 @@ export function extensions(script: string, acts: EditorActs): Extension {
     keymap.of([...completionKeymap, ...searchKeymap, ...historyKeymap, ...defaultKeymap, indentWithTab]),
     EditorView.contentAttributes.of({ "aria-label": `Script ${script}` }),
     EditorView.updateListener.of((u) => {
-      if (u.docChanged || u.selectionSet || u.geometryChanged || u.viewportChanged) acts.onView(u.view, { text: u.docChanged, line: u.selectionSet || u.docChanged });
+      if (u.docChanged || u.selectionSet || u.geometryChanged || u.viewportChanged)
+        acts.onView(u.view, { text: u.docChanged, line: u.selectionSet || u.docChanged });
     }),
   ];
 }

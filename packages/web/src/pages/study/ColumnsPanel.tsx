@@ -8,8 +8,21 @@ import { ChartView } from "../../parts/ChartView";
 import { Name } from "../../parts/Name";
 
 /** What is in the runs' files, and one column of it drawn for the chosen runs. */
-export function ColumnsPanel({ study, pick, onPick, runs }: { study: StudySummary; pick: { file: string; column: string } | undefined; onPick: (p: { file: string; column: string }) => void; runs: readonly string[] }): ReactElement {
-  const { data, error, isFetching } = useSeriesQuery({ study: study.name, file: pick?.file ?? "", column: pick?.column ?? "", runs: [...runs], points: 1600 }, { skip: !pick || runs.length === 0 });
+export function ColumnsPanel({
+  study,
+  pick,
+  onPick,
+  runs,
+}: {
+  study: StudySummary;
+  pick: { file: string; column: string } | undefined;
+  onPick: (p: { file: string; column: string }) => void;
+  runs: readonly string[];
+}): ReactElement {
+  const { data, error, isFetching } = useSeriesQuery(
+    { study: study.name, file: pick?.file ?? "", column: pick?.column ?? "", runs: [...runs], points: 1600 },
+    { skip: !pick || runs.length === 0 },
+  );
   const file = study.files.find((f) => f.file === pick?.file);
   const chart = useMemo((): ChartDescription | undefined => {
     const good = data?.filter((s) => "x" in s) ?? [];
@@ -21,7 +34,15 @@ export function ColumnsPanel({ study, pick, onPick, runs }: { study: StudySummar
       legend: "none",
       series: good.map((s) => {
         const at = runs.indexOf(s.run);
-        return { kind: "lines" as const, name: s.run, run: s.run, x: Float64Array.from(s.x, (v) => v ?? Number.NaN), y: Float64Array.from(s.y, (v) => v ?? Number.NaN), color: many ? { ramp: at / Math.max(1, runs.length - 1) } : { palette: at }, dash: many ? 0 : at };
+        return {
+          kind: "lines" as const,
+          name: s.run,
+          run: s.run,
+          x: Float64Array.from(s.x, (v) => v ?? Number.NaN),
+          y: Float64Array.from(s.y, (v) => v ?? Number.NaN),
+          color: many ? { ramp: at / Math.max(1, runs.length - 1) } : { palette: at },
+          dash: many ? 0 : at,
+        };
       }),
     };
   }, [data, pick, runs]);

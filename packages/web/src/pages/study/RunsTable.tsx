@@ -13,25 +13,54 @@ type Sort = { by: string; down: boolean };
 const MOST_SPARKS = 400;
 
 /** The runs with their parameters: filtered, sorted, chosen for drawing. */
-export function RunsTable({ study, drawn, onDraw, pick }: { study: StudySummary; drawn: readonly string[]; onDraw: (runs: readonly string[]) => void; pick: { file: string; column: string } | undefined }): ReactElement {
+export function RunsTable({
+  study,
+  drawn,
+  onDraw,
+  pick,
+}: {
+  study: StudySummary;
+  drawn: readonly string[];
+  onDraw: (runs: readonly string[]) => void;
+  pick: { file: string; column: string } | undefined;
+}): ReactElement {
   const [filters, setFilters] = useState<Record<string, readonly string[]>>({});
   const [onlyOdd, setOnlyOdd] = useState(false);
   const [sort, setSort] = useState<Sort>({ by: "id", down: false });
   const rows = useMemo(() => {
-    const kept = study.runs.filter((r) => (!onlyOdd || r.problems.length > 0) && Object.entries(filters).every(([p, values]) => values.length === 0 || values.includes(String(r.params[p] ?? ""))));
-    const value = (r: (typeof kept)[number]): number | string => (sort.by === "id" ? r.id : sort.by === "problems" ? -r.problems.length : (r.params[sort.by] ?? ""));
+    const kept = study.runs.filter(
+      (r) =>
+        (!onlyOdd || r.problems.length > 0) &&
+        Object.entries(filters).every(
+          ([p, values]) => values.length === 0 || values.includes(String(r.params[p] ?? "")),
+        ),
+    );
+    const value = (r: (typeof kept)[number]): number | string =>
+      sort.by === "id" ? r.id : sort.by === "problems" ? -r.problems.length : (r.params[sort.by] ?? "");
     return [...kept].sort((a, b) => {
       const x = value(a);
       const y = value(b);
       return (x < y ? -1 : x > y ? 1 : 0) * (sort.down ? -1 : 1);
     });
   }, [study.runs, filters, onlyOdd, sort]);
-  const sparks = useSeriesQuery({ study: study.name, file: pick?.file ?? "", column: pick?.column ?? "", runs: rows.slice(0, MOST_SPARKS).map((r) => r.id), points: 100 }, { skip: !pick || rows.length === 0 }).data;
+  const sparks = useSeriesQuery(
+    {
+      study: study.name,
+      file: pick?.file ?? "",
+      column: pick?.column ?? "",
+      runs: rows.slice(0, MOST_SPARKS).map((r) => r.id),
+      points: 100,
+    },
+    { skip: !pick || rows.length === 0 },
+  ).data;
   const byRun = useMemo(() => new Map(sparks?.map((s) => [s.run, s])), [sparks]);
   const unit = sparks?.find((s) => "unit" in s && s.unit !== null);
   const head = (by: string, text: ReactElement | string, numeric = false): ReactElement => (
     <th className={numeric ? "n" : ""} aria-sort={sort.by === by ? (sort.down ? "descending" : "ascending") : "none"}>
-      <button onClick={() => setSort({ by, down: sort.by === by && !sort.down })}>{text}{sort.by === by ? (sort.down ? " ↓" : " ↑") : ""}</button>
+      <button onClick={() => setSort({ by, down: sort.by === by && !sort.down })}>
+        {text}
+        {sort.by === by ? (sort.down ? " ↓" : " ↑") : ""}
+      </button>
     </th>
   );
   const toggle = (id: string): void => onDraw(drawn.includes(id) ? drawn.filter((d) => d !== id) : [...drawn, id]);
@@ -65,7 +94,7 @@ export function RunsTable({ study, drawn, onDraw, pick }: { study: StudySummary;
                   {study.parameters.map((p) => <td key={p.name} className={p.type === "number" ? "n" : ""}>{typeof r.params[p.name] === "number" ? formatNumber(r.params[p.name] as number) : (r.params[p.name] ?? "–")}</td>)}
                   <td>{s && "y" in s ? <Sparkline y={s.y} strong={at >= 0} /> : s ? <span className="dim" title={s.error}>–</span> : null}</td>
                   <td className="n">{s && "max" in s && s.max !== null ? formatNumber(s.max, 4) : s && "error" in s ? <span title={s.error}>–</span> : ""}</td>
-                  <td>{r.problems.map((p, i) => <div key={i}><span className="warn" title={p.file}>{p.text}</span></div>)}</td>
+                  <td>{r.problems[0] && <span title={r.problems.map((p) => p.text).join("\n")}><span className="warn">{r.problems[0].text}</span>{r.problems.length > 1 && <span className="dim text-xs whitespace-nowrap"> and {r.problems.length - 1} more</span>}</span>}</td>
                 </tr>
               );
             })}
@@ -79,25 +108,50 @@ export function RunsTable({ study, drawn, onDraw, pick }: { study: StudySummary;
 
 const ParameterHead = ({ children }: { children: ReactElement }): ReactElement => children;
 
-function Filter({ name, study, chosen, onChoose }: { name: string; study: StudySummary; chosen: readonly string[]; onChoose: (v: readonly string[]) => void }): ReactElement {
+function Filter({
+  name,
+  study,
+  chosen,
+  onChoose,
+}: {
+  name: string;
+  study: StudySummary;
+  chosen: readonly string[];
+  onChoose: (v: readonly string[]) => void;
+}): ReactElement {
   const values = useMemo(() => {
     const all = [...new Set(study.runs.flatMap((r) => (r.params[name] === undefined ? [] : [r.params[name]])))];
     return all.sort((a, b) => (a < b ? -1 : 1)).map(String);
   }, [name, study.runs]);
   return (
     <Popover.Root>
-      <Popover.Trigger className={`btn h-6.5 px-2.5 text-xs ${chosen.length > 0 ? "border-oxide text-oxide" : "quiet"}`}>
+      <Popover.Trigger
+        className={`btn h-6.5 px-2.5 text-xs ${chosen.length > 0 ? "border-oxide text-oxide" : "quiet"}`}
+      >
         {name} {chosen.length > 0 ? chosen.join(", ") : "any"}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={4} className="z-30 max-h-80 min-w-40 overflow-auto border border-rule bg-sheet p-2 shadow-md">
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          className="z-30 max-h-80 min-w-40 overflow-auto border border-rule bg-sheet p-2 shadow-md"
+        >
           {values.map((v) => (
             <label key={v} className="flex items-center gap-2 px-1 py-0.5">
-              <input type="checkbox" className="accent-oxide" checked={chosen.includes(v)} onChange={() => onChoose(chosen.includes(v) ? chosen.filter((c) => c !== v) : [...chosen, v])} />
+              <input
+                type="checkbox"
+                className="accent-oxide"
+                checked={chosen.includes(v)}
+                onChange={() => onChoose(chosen.includes(v) ? chosen.filter((c) => c !== v) : [...chosen, v])}
+              />
               <span className="num">{v}</span>
             </label>
           ))}
-          {chosen.length > 0 && <button className="link mt-1 px-1 text-xs" onClick={() => onChoose([])}>any</button>}
+          {chosen.length > 0 && (
+            <button className="link mt-1 px-1 text-xs" onClick={() => onChoose([])}>
+              any
+            </button>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

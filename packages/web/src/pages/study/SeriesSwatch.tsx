@@ -9,7 +9,12 @@ export function SeriesSwatch({ index, total }: { index: number; total: number })
   const color = many ? rampColor(theme, index / (total - 1)) : theme.series[index % 8]!;
   return (
     <svg width="18" height="14" aria-hidden>
-      <path d="M1 7h16" stroke={color} strokeWidth="2.2" strokeDasharray={many ? undefined : dashes[index % 8]!.map((d) => d * 0.7).join(" ")} />
+      <path
+        d="M1 7h16"
+        stroke={color}
+        strokeWidth="2.2"
+        strokeDasharray={many ? undefined : dashes[index % 8]!.map((d) => d * 0.7).join(" ")}
+      />
     </svg>
   );
 }

@@ -2,10 +2,21 @@ import { useState, type ReactElement } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams } from "react-router";
 import { errorText, useScanMutation, useStudyQuery } from "../../api/api";
+import type { StudySummary } from "../../api/schemas";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { ago } from "../../parts/ago";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { RunsTable } from "./RunsTable";
+
+/** The table that tells most at first sight: the one with the most kinds of quantities. */
+function richest(files: readonly StudySummary["files"][number][]): StudySummary["files"][number] | undefined {
+  const kinds = (f: StudySummary["files"][number]): number =>
+    new Set(f.columns!.flatMap((c) => (c.unit === null ? [] : [c.unit]))).size;
+  return files.reduce<StudySummary["files"][number] | undefined>(
+    (best, f) => (best === undefined || kinds(f) > kinds(best) ? f : best),
+    undefined,
+  );
+}
 
 /** What a study holds: its runs at the left, what is in their files at the right. */
 export function StudyPage(): ReactElement {
@@ -16,8 +27,15 @@ export function StudyPage(): ReactElement {
   const [chosen, setChosen] = useState<{ file: string; column: string } | undefined>();
   if (isLoading) return <Loading what="Looking into the folder" />;
   if (error || !data) return <Trouble text={errorText(error)} />;
-  const firstTable = data.files.find((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis));
-  const pick = chosen ?? (firstTable && { file: firstTable.file, column: firstTable.columns!.find((c) => c.kind === "number" && c.name !== firstTable.axis)!.name });
+  const firstTable = richest(
+    data.files.filter((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis)),
+  );
+  const pick =
+    chosen ??
+    (firstTable && {
+      file: firstTable.file,
+      column: firstTable.columns!.find((c) => c.kind === "number" && c.name !== firstTable.axis)!.name,
+    });
   const runs = drawn ?? data.runs.slice(0, 4).map((r) => r.id);
   const troubled = data.runs.filter((r) => r.problems.length > 0).length;
   return (

@@ -42,6 +42,7 @@ export default defineConfig(
       "@typescript-eslint/no-empty-object-type": "off",
       "@typescript-eslint/unified-signatures": "off",
       "@typescript-eslint/no-dynamic-delete": "off",
+      "@typescript-eslint/no-invalid-void-type": "off",
       "@typescript-eslint/no-unused-expressions": ["error", { allowTernary: true, allowShortCircuit: true }],
       "no-self-compare": "off",
       "no-restricted-globals": ["error", "Intl"],

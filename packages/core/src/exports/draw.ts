@@ -81,7 +81,19 @@ export function drawPng(chart: ChartDescription, size: DrawSize = defaultSize): 
 export function drawSvg(chart: ChartDescription, size: DrawSize = defaultSize): Buffer {
   const canvas = createCanvas(size.width, size.height, SvgExportFlag.ConvertTextToPaths);
   paint(chart, canvas as unknown as HTMLCanvasElement, size, 1);
-  return canvas.getContent();
+  return steadyIds(canvas.getContent());
+}
+
+/** Ids in an SVG count on from drawing to drawing: they are numbered anew, so that the same chart gives the same bytes. */
+function steadyIds(svg: Buffer): Buffer {
+  const text = svg.toString("utf8");
+  const ids = new Map<string, string>();
+  for (const m of text.matchAll(/\bid="([^"]+)"/g)) if (!ids.has(m[1]!)) ids.set(m[1]!, `e${ids.size}`);
+  return Buffer.from(
+    text.replace(/(\bid="|url\(#|href="#)([^")]+)/g, (whole, before: string, id: string) =>
+      ids.has(id) ? before + ids.get(id)! : whole,
+    ),
+  );
 }
 
 function paint(chart: ChartDescription, canvas: HTMLCanvasElement, size: DrawSize, scale: number): void {

@@ -228,7 +228,9 @@ function sum(a: Part, b: Part): Part {
 
 function difference(a: Part, b: Part): Part {
   if (isScale(a.unit) && b.unit !== null && !isScale(b.unit) && !b.bare)
-    return { unit: a.unit, code: `(${a.code} - ${shift(a, b)})` };
+    throw new FormulaError(
+      `"-" joins ${displayUnit(a.unit)} with ${displayUnit(b.unit) || "a dimensionless value"}: a temperature or a difference? Convert one with .to() first, or add the difference with the other sign`,
+    );
   const [x, y, unit] = alike(a, b, "-");
   if (!isScale(unit) || b.bare || a.bare)
     return { unit, code: `(${x} - ${y})`, bare: a.bare === true && b.bare === true };

@@ -191,13 +191,19 @@ export function divideUnits(a: Unit, b: Unit): Unit {
 }
 
 function scaled(a: Unit, b: Unit, sign: 1 | -1): Unit {
-  if (b.terms.length === 0 && b.factor === 1) return a;
   noOffset(a);
   noOffset(b);
+  if (b.terms.length === 0) return a;
   const terms = combine(a.terms, b.terms, sign);
   const factor = sign === 1 ? a.factor * b.factor : a.factor / b.factor;
   const dims = a.dims.map((x, i) => x + sign * b.dims[i]!) as unknown as Dimensions;
-  return { symbol: spell(terms), dims, factor: terms.length === 0 ? 1 : factor, offset: 0, terms };
+  // kN/N, min/s: what is left is a plain number; the caller scales by the quotient of the factors.
+  const cancelled =
+    terms.length > 0 &&
+    dims.every((x) => Math.abs(x) < 1e-9) &&
+    terms.some((t) => parseUnit(t.symbol).dims.some((x) => x !== 0));
+  if (terms.length === 0 || cancelled) return dimensionless;
+  return { symbol: spell(terms), dims, factor, offset: 0, terms };
 }
 
 /** A unit raised to a power; fractions are allowed, as for square roots. */

@@ -1,0 +1,191 @@
+import { describe, expect, it } from "@jest/globals";
+import fc from "fast-check";
+import {
+  bufferSource,
+  compilePattern,
+  describeTextTable,
+  FormatError,
+  readLines,
+  readTextTable,
+  type TextTableOptions,
+} from "../index.js";
+import { assembleTable, planStretches, readSpan } from "./reader.js";
+import { detectDialect } from "./dialect.js";
+import { parseField } from "./decimal.js";
+
+const source = (text: string | Uint8Array) =>
+  bufferSource("test.dat", typeof text === "string" ? new TextEncoder().encode(text) : text);
+const read = (text: string | Uint8Array, options?: TextTableOptions) => {
+  const { table, skipped } = readTextTable(source(text), undefined, options);
+  const values = Object.fromEntries(table.columns.map((c) => [c.name, [...c.values]]));
+  const units = Object.fromEntries(table.columns.map((c) => [c.name, c.kind === "number" ? c.unit : "words"]));
+  return { values, units, skipped, notes: table.notes, rows: table.rows, axis: table.axis };
+};
+
+describe("text tables as they come", () => {
+  it("comma, units in brackets, a blank cell", () => {
+    const r = read("time [s],T_mean [K],q (W/m2)\n0,273.15,1\n1,274,\n");
+    expect(r.units).toEqual({ time: "s", T_mean: "K", q: "W/m^2" });
+    expect(r.values["q"]).toEqual([1, NaN]);
+    expect(r.skipped).toEqual([]);
+    expect(r.axis).toBe("time");
+  });
+  it("semicolon with decimal comma, CRLF, a stray bracket", () => {
+    const r = read("Zeit (s);T (°C)\r\n0,5;1,25\r\n1,5;2,5\r\n}\r\n");
+    expect(r.values).toEqual({ Zeit: [0.5, 1.5], T: [1.25, 2.5] });
+    expect(r.units["T"]).toBe("degC");
+    expect(r.skipped).toEqual([{ line: 4, reason: '1 field where 2 are expected: "}"' }]);
+  });
+  it("prose, comment header, a row of units, a footer", () => {
+    const r = read(
+      "Solver 4.2 of the hall\nrun on 3 workers\n# time  T1   T2\n#  s    K    degC\n 0.0 1 2\n 1.0 3 4\nend of output\n",
+    );
+    expect(r.values).toEqual({ time: [0, 1], T1: [1, 3], T2: [2, 4] });
+    expect(r.units).toEqual({ time: "s", T1: "K", T2: "degC" });
+    expect(r.skipped.map((s) => s.line)).toEqual([1, 2, 7]);
+    expect(r.notes.join()).toMatch(/units are read from line 4/);
+  });
+  it("names with their units in tokens of their own", () => {
+    expect(read("Time (s)  T mean (K)\n0 1\n1 2\n").units).toEqual({ Time: "s", "T mean": "K" });
+  });
+  it("a header repeated after a restart: what is run again is dropped", () => {
+    const r = read("time T\n0 1\n1 2\n2 3\n3 4\ntime T\n2 30\n3 40\n4 50\n");
+    expect(r.values).toEqual({ time: [0, 1, 2, 3, 4], T: [1, 2, 30, 40, 50] });
+    expect(r.notes.join()).toMatch(/steps back to 2 after a repeated header; 2 earlier rows/);
+  });
+  it("a step back without a header: passes are numbered, nothing is dropped", () => {
+    const r = read("time T\n0 1\n1 2\n2 3\n1 20\n2 30\n3 40\n");
+    expect(r.values["pass"]).toEqual([1, 1, 1, 2, 2, 2]);
+    expect(read("time T\n0 1\n1 2\n2 3\n1 20\n2 30\n3 40\n", { restart: "keep-later" }).values["T"]).toEqual([
+      1, 20, 30, 40,
+    ]);
+  });
+  it("x from far to near stays as it is", () => {
+    const r = read("x [m],y\n3,1\n2,2\n1,3\n");
+    expect(r.values["x"]).toEqual([3, 2, 1]);
+    expect(r.values["pass"]).toBeUndefined();
+  });
+  it("Fortran exponents, NaN, Inf, stars", () => {
+    const r = read("a b c d\n1.0D+02 2.5-03 NaN 1\n-1.5d0 Inf **** 2\n1 2 3 4\n");
+    expect(r.values["a"]).toEqual([100, -1.5, 1]);
+    expect(r.values["b"]).toEqual([0.0025, Infinity, 2]);
+    expect(r.values["c"]).toEqual([NaN, NaN, 3]);
+  });
+  it("quoted names with delimiters in them, the same name twice", () => {
+    const r = read('"T, mean","T, mean"\n1,2\n3,4\n');
+    expect(Object.keys(r.values)).toEqual(["T, mean", "T, mean#2"]);
+    expect(r.notes.join()).toMatch(/stands more than once/);
+  });
+  it("a last line that is still being written", () => {
+    const r = read("t,a,b\n0,1,2\n1,3,4\n2,5");
+    expect(r.rows).toBe(2);
+    expect(r.skipped[0]).toEqual({ line: 4, reason: "cut off: 2 of 3 fields, the last line is still being written" });
+    expect(describeTextTable(source("t,a,b\n0,1,2\n1,3,4\n2,5")).cutOff).toBe(true);
+  });
+  it("marks of order and other encodings", () => {
+    expect(read(new Uint8Array([0xef, 0xbb, 0xbf, ...new TextEncoder().encode("t;T\n1;2\n")])).values).toEqual({
+      t: [1],
+      T: [2],
+    });
+    const wide = new Uint8Array(Buffer.from("\ufefft;°x\n1;2\n3;4\n", "utf16le"));
+    expect(read(wide).values).toEqual({ t: [1, 3], "°x": [2, 4] });
+    expect(Object.keys(read(new Uint8Array(Buffer.from("t;T (\xb0C)\n1;2\n3;4\n", "latin1"))).values)).toEqual([
+      "t",
+      "T",
+    ]);
+  });
+  it("dates", () => {
+    const r = read("date,T\n2026-01-01 00:00:00,1\n2026-01-01 01:00:00,2\n");
+    expect((r.values["date"]![1]! as number) - (r.values["date"]![0] as number)).toBe(3600);
+    expect(r.units["date"]).toBe("s");
+  });
+  it("words beside numbers", () => {
+    expect(read("run,fan [%],curtain\na_1,50,none\nb_2,75,strip\n").values["curtain"]).toEqual(["none", "strip"]);
+  });
+  it("a cell that is no number: the row stays, the cell is missing, a note says where", () => {
+    const r = read("t,a,b\n0,1,2\n1,oops,4\n2,5,6\n");
+    expect(r.values["a"]).toEqual([1, NaN, 5]);
+    expect(r.notes.join()).toMatch(/1 cells are no numbers.*line 3/);
+  });
+  it("400 columns, no header", () => {
+    const row = Array.from({ length: 400 }, (_, i) => i).join("\t");
+    const r = read(`${row}\n${row}\n`);
+    expect(Object.keys(r.values)).toHaveLength(400);
+    expect(r.values["c400"]).toEqual([399, 399]);
+  });
+  it("choices override what is found", () => {
+    const r = read("a;b\n1;2\n3;4\n", { names: ["x", "y"], units: { y: "K" } });
+    expect(r.units).toEqual({ x: null, y: "K" });
+    expect(read("1,2\n3,4\n", { header: 0 }).rows).toBe(2);
+  });
+  it("says what is wrong with a file that holds no table", () => {
+    expect(() => read("")).toThrow(/the file is empty/);
+    expect(() => read("just some words\nand more of them\n")).toThrow(FormatError);
+    expect(() => readTextTable(source("t,a\n1,2\n"), ["b"])).toThrow(/no column "b"/);
+  });
+  it("property: never crashes, hangs or invents rows on arbitrary bytes", () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 400 }), (bytes) => {
+        try {
+          const { table } = readTextTable(source(bytes));
+          expect(table.rows).toBeLessThanOrEqual(bytes.length);
+        } catch (e) {
+          expect(e).toBeInstanceOf(FormatError);
+        }
+      }),
+      { numRuns: 300 },
+    );
+  });
+});
+
+describe("numbers are rounded correctly", () => {
+  const bytes = (s: string): Uint8Array => new TextEncoder().encode(s);
+  it("property: all 17 digits of any double", () => {
+    fc.assert(
+      fc.property(fc.double({ noNaN: true, noDefaultInfinity: true }), fc.integer({ min: 1, max: 21 }), (x, digits) => {
+        for (const text of [x.toExponential(Math.min(20, digits - 1)), String(x), x.toPrecision(digits)])
+          expect(Object.is(parseField(bytes(text), 0, text.length, false), Number(text))).toBe(true);
+      }),
+      { numRuns: 3000 },
+    );
+  });
+  // Ties and near-ties: from V. Paxson, "A Program for Testing IEEE Decimal–Binary Conversion" (1991), tables 3 and 4.
+  it.each(["5e-324", "2.2250738585072011e-308", "1.7976931348623157e308", "9007199254740993", "9214843084008499e-2", "5e125", "69e267", "999e-026", "7861e-034", "75569e-254", "928609e-261", "9210917e80", "84863171e114", "653777767e273", "5232604057e-298", "27235667517e-109", "653532977297e-123", "3142213164987e-294", "46202199371337e-72", "231010996856685e-73", "9324754620109615e212", "78459735791271921e49", "272104041512242479e200"])(
+    "%s",
+    (text) => expect(parseField(bytes(text), 0, text.length, false)).toBe(Number(text)),
+  ); // prettier-ignore
+});
+
+describe("stretches", () => {
+  it("property: a table read in pieces of any size is the table read whole", () => {
+    const rows = Array.from({ length: 60 }, (_, i) =>
+      i % 17 === 5 ? "# note" : `${i},${Math.sin(i)},${i % 11 === 0 ? "" : i * 1e3}`,
+    );
+    const s = source(`t,a,b\n${rows.join("\n")}\n`);
+    const whole = readTextTable(s);
+    fc.assert(
+      fc.property(fc.integer({ min: 3, max: 400 }), (size) => {
+        const dialect = detectDialect(s);
+        const wanted = dialect.columns.map(() => true);
+        const pieces = assembleTable("test.dat", dialect, planStretches(s, dialect, size).map((p) => readSpan(s, dialect, p, wanted))); // prettier-ignore
+        expect(pieces).toEqual(whole);
+      }),
+    );
+  });
+});
+
+describe("lines by pattern", () => {
+  it("reads a log", () => {
+    const log =
+      "Time = 0.5 s\n  residual T 1.5e-06  iterations 4\nwarning\nTime = 1 s\n  residual T 2D-7  iterations 3\nTime = 2 s\n";
+    const t = readLines(source(log), ["Time = {time:s} s", "residual T {rT} … iterations {n}"].map(compilePattern));
+    expect(t.columns.map((c) => [c.name, ...c.values])).toEqual([["time", 0.5, 1, 2], ["rT", 1.5e-6, 2e-7, NaN], ["n", 4, 3, NaN]]); // prettier-ignore
+    expect(t.axis).toBe("time");
+  });
+  it("refuses patterns that name nothing, or a name twice, and files that do not fit", () => {
+    expect(() => compilePattern("Time")).toThrow(/names no field/);
+    expect(() => compilePattern("{a} {a}")).toThrow(/stands twice/);
+    expect(() => compilePattern("{a:parsnip}")).toThrow(/not a unit/);
+    expect(() => readLines(source("x\n"), [compilePattern("Time = {t}")])).toThrow(/no line fits/);
+  });
+});

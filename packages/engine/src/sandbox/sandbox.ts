@@ -174,7 +174,9 @@ interface Thrown {
   stack?: string;
 }
 
-function report(error: Thrown): void {
+function report(thrown: Thrown | null): void {
+  // Without room for an error there is none.
+  const error = thrown ?? { message: "out of memory" };
   const frames = (error.stack ?? "").split("\n").flatMap((l) => {
     const m = /\(?((?:oxtrum:)?[^():\s]+):(\d+)(?::\d+)?\)?\s*$/.exec(l);
     return m && Object.hasOwn(setup.modules, m[1]!) ? [{ file: m[1]!, line: Number(m[2]) }] : [];
@@ -220,17 +222,17 @@ async function main(): Promise<void> {
   prelude.value.dispose();
   const result = vm.evalCode(load(setup.main), setup.main, { type: "module" });
   if (result.error) {
-    report(vm.dump(result.error) as Thrown);
+    report(vm.dump(result.error) as Thrown | null);
     return;
   }
   runtime.executePendingJobs();
   const state = vm.getPromiseState(result.value);
-  if (state.type === "rejected") return report(vm.dump(state.error) as Thrown);
+  if (state.type === "rejected") return report(vm.dump(state.error) as Thrown | null);
   if (state.type === "pending")
     return report({ message: "the script waits for a promise that nothing keeps; there are no promises in a script" });
   // Nodes still on the recorder's hands.
   const flushed = vm.evalCode('import { flush } from "oxtrum:record.js"; flush();', "oxtrum:end", { type: "module" });
-  if (flushed.error) return report(vm.dump(flushed.error) as Thrown);
+  if (flushed.error) return report(vm.dump(flushed.error) as Thrown | null);
   runtime.executePendingJobs();
   send({ type: "done" });
 }

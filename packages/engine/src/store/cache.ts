@@ -66,8 +66,8 @@ export class ResultCache {
       const fd = fs.openSync(path.join(this.folder, e.pack), "r");
       try {
         const bytes = Buffer.allocUnsafeSlow(e.length);
-        fs.readSync(fd, bytes, 0, e.length, e.offset);
-        if (sha256(bytes) === e.digest) return unpackValue(bytes);
+        const whole = fs.readSync(fd, bytes, 0, e.length, e.offset) === e.length;
+        if (whole && sha256(bytes) === e.digest) return unpackValue(bytes);
       } finally {
         fs.closeSync(fd);
       }

@@ -5,7 +5,7 @@
 export function packValue(value: unknown): Uint8Array {
   const arrays: Float64Array[] = [];
   const walk = (v: unknown): unknown => {
-    if (v instanceof Float64Array) {
+    if (isNumbers(v)) {
       arrays.push(v);
       return { $f: v.length };
     }
@@ -31,6 +31,9 @@ export function packValue(value: unknown): Uint8Array {
   }
   return out;
 }
+
+/** Also for arrays that come from another thread or context, whose constructor is not ours. */
+const isNumbers = (v: unknown): v is Float64Array => Object.prototype.toString.call(v) === "[object Float64Array]";
 
 /** The other way. @throws Error when the bytes do not hold what they promise */
 export function unpackValue(bytes: Uint8Array): unknown {

@@ -109,12 +109,10 @@ function checks(script: string, onChecked: (d: readonly Diagnostic[]) => void): 
             ...place,
             severity: d.severity,
             message: d.message,
-            actions: d.fixes
-              .slice(0, 3)
-              .map((fix) => ({
-                name: fix,
-                apply: (v: EditorView, from: number, to: number) => v.dispatch({ changes: { from, to, insert: fix } }),
-              })),
+            actions: d.fixes.slice(0, 3).map((fix) => ({
+              name: fix,
+              apply: (v: EditorView, from: number, to: number) => v.dispatch({ changes: { from, to, insert: fix } }),
+            })),
           };
         });
     },

@@ -1,0 +1,149 @@
+import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import path from "node:path";
+import { expect, test, type Page } from "@playwright/test";
+
+const scratch = process.env["OXTRUM_E2E"]!;
+
+/** Puts a text in place of what the editor holds. */
+async function write(page: Page, text: string): Promise<void> {
+  const editor = page.locator(".cm-content");
+  await editor.click();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.insertText(text);
+}
+
+async function newScript(page: Page, name: string, text: string): Promise<void> {
+  await page.goto("/scripts?new");
+  await page.getByPlaceholder("recovery.ts").fill(name);
+  await page.getByRole("button", { name: "Start" }).click();
+  await expect(page).toHaveURL(new RegExp(`/scripts/${name}`));
+  await expect(page.locator(".cm-content")).toBeVisible();
+  await write(page, text);
+}
+
+test("from the first start to downloaded tables and plots", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "coldstore-doors" }).click();
+  await expect(page.getByRole("heading", { name: "22 runs" })).toBeVisible();
+  await expect(page.getByText("T_mean in °C here, K elsewhere")).toBeVisible();
+  await page.goto("/scripts");
+  await page.getByRole("link", { name: "hall-recovery.ts" }).click();
+  await page.getByRole("button", { name: /^Try/ }).click();
+  const margin = page.getByRole("region", { name: "Results" });
+  await expect(margin.getByText("chart · 1 of 9 runs")).toBeVisible();
+  await expect(margin.getByText("hall air", { exact: true })).toBeVisible();
+  await page.getByRole("button", { name: /Run on all/ }).click();
+  await expect(page).toHaveURL(/\/jobs\/\d+/);
+  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible({ timeout: 40_000 });
+  await expect(
+    page.getByRole("gridcell", { name: /^075_080_none, line \d+: (?:done|from cache)$/ }).first(),
+  ).toBeVisible();
+  const fetchFile = async (output: string, kind: string): Promise<Buffer> => {
+    const waiting = page.waitForEvent("download");
+    await page
+      .getByRole("article", { name: output, exact: true })
+      .getByRole("link", { name: kind, exact: true })
+      .click();
+    return readFileSync(await (await waiting).path());
+  };
+  const csv = (await fetchFile("peaks", "csv")).toString("utf8").trim().split("\n");
+  expect(csv[0]).toMatch(/^run,fan \[%\],open \[s\],peak \[degC\],peak\.diff \[K\]/);
+  expect(csv).toHaveLength(10);
+  const png = await fetchFile("hall air", "png");
+  expect([png.subarray(1, 4).toString(), png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual(["PNG", 1600, 900]);
+  const zip = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Download all" }).click();
+  expect((await zip).suggestedFilename()).toMatch(/^hall-recovery-job-\d+\.zip$/);
+  await page.getByRole("button", { name: "Verify" }).click();
+  await expect(page.getByText(/all 6 outputs have the same bytes/)).toBeVisible({ timeout: 40_000 });
+});
+
+test("a wrong name is underlined, explained and put right", async ({ page }) => {
+  await newScript(
+    page,
+    "mend.ts",
+    'import { study, emit } from "oxtrum";\nemit.table("warm", study("coldstore-doors").runs.rows((run) => ({ t: run.table("monitors/hall.csv").max("T_maen") })));\n',
+  );
+  const margin = page.getByRole("region", { name: "Results" });
+  await expect(page.locator(".cm-lintRange-error")).toHaveText('"T_maen"');
+  await expect(margin.getByText(/"T_maen" is in no run: monitors\/hall\.csv has no such column/)).toBeVisible();
+  await margin.getByRole("button", { name: '"T_mean"' }).click();
+  await expect(page.locator(".cm-content")).toContainText('max("T_mean")');
+  await expect(page.locator(".cm-lintRange-error")).toHaveCount(0);
+  await page.keyboard.press("Control+Enter");
+  await expect(margin.getByText("table · 1 of 22 runs")).toBeVisible();
+});
+
+test("names of this study are offered while typing", async ({ page }) => {
+  await newScript(
+    page,
+    "offer.ts",
+    'import { study } from "oxtrum";\nconst t = study("coldstore-doors").runs.map((run) => run.table("monitors/hall.csv"));\n',
+  );
+  await page.keyboard.press("Control+End");
+  await page.keyboard.type('t.map((x) => x.max("', { delay: 20 });
+  const offers = page.locator(".cm-tooltip-autocomplete");
+  await expect(offers.getByText("coil_duty")).toBeVisible();
+  await expect(offers.getByText("kW").first()).toBeVisible();
+});
+
+test("a job is stopped", async ({ page }) => {
+  await newScript(page, "endless.ts", 'import { emit } from "oxtrum";\nfor (;;) {}\nemit.text("a", "b");\n');
+  await page.getByRole("button", { name: /Run on all/ }).click();
+  await expect(page.getByRole("heading", { name: "Running" })).toBeVisible();
+  await page.getByRole("button", { name: "Stop" }).click();
+  await expect(page.getByRole("heading", { name: "Stopped" })).toBeVisible();
+  await expect(page.getByText("This job made no outputs.")).toBeVisible();
+});
+
+test("preflight says what each run is asked for, and what is missing", async ({ page }) => {
+  await page.goto("/scripts/loggers.ts");
+  await write(
+    page,
+    'import { study, emit } from "oxtrum";\nemit.table("s", study("coldstore-doors").runs.rows((run) => ({ t: run.table("monitors/sensors.dat").max("S1_low") })));\n',
+  );
+  await page.getByRole("button", { name: "Preflight" }).click();
+  const panel = page.getByRole("region", { name: "Preflight" });
+  await expect(panel.getByText("22 runs, 1 files each at most, 1 missing")).toBeVisible();
+  await expect(
+    panel.getByRole("row", { name: /090_120_none/ }).getByText("there is no monitors/sensors.dat in this run"),
+  ).toBeVisible();
+});
+
+test("dark and light, kept over a reload", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("button", { name: "Dark page" }).click();
+  await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
+  await page.reload();
+  await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type("light page");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("html")).toHaveAttribute("data-theme", "light");
+});
+
+test("a folder is added as a study, and forgotten again", async ({ page }) => {
+  const folder = path.join(scratch, "my results");
+  for (const [k, run] of ["a1", "b2", "c3"].entries()) {
+    mkdirSync(path.join(folder, run), { recursive: true });
+    writeFileSync(path.join(folder, run, "case.json"), JSON.stringify({ valve: { value: 10 * k, unit: "%" } }));
+    writeFileSync(path.join(folder, run, "flow.csv"), `time [s],q [L/min]\n0,${k}\n1,${k + 1}\n2,${k}\n`);
+  }
+  await page.goto("/?add");
+  await page.getByLabel("Folder on this machine, with the runs in it").fill("/nowhere/at/all");
+  await page.getByRole("button", { name: "Add", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText("There is no folder /nowhere/at/all");
+  await page.getByLabel("Folder on this machine, with the runs in it").fill(folder);
+  await expect(page.getByLabel("Name in scripts")).toHaveValue("my-results");
+  await page.getByRole("button", { name: "Add", exact: true }).click();
+  await expect(page.getByRole("heading", { name: "3 runs" })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^q\s*L\/min/ })).toBeVisible();
+  await page.getByRole("button", { name: "draw all 3" }).click();
+  await expect(page.getByRole("img", { name: /q: q \(L\/min\) over time \(s\)/ })).toBeVisible();
+  await page.goto("/");
+  const row = page.getByRole("row", { name: /my-results/ });
+  await row.getByRole("button", { name: "Forget" }).click();
+  await expect(row.getByText("Forget it? Its files stay.")).toBeVisible();
+  await row.getByRole("button", { name: "Forget" }).click();
+  await expect(page.getByRole("link", { name: "my-results" })).toHaveCount(0);
+});

@@ -52,6 +52,7 @@ export default defineConfig(
   },
   ...core.map((part) => ({
     files: [`packages/core/src/${part}/**/*.ts`],
+    ignores: ["**/*.test.ts"],
     rules: noImport(
       [
         ...core

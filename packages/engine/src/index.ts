@@ -1,6 +1,6 @@
 export { runJob, type JobResult } from "./job/run-job.js";
 export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./job/request.js";
-export type { JobEvent, OutputRecord, JobSummary, ExitCode, GridLine } from "./job/events.js";
+export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./job/events.js";
 export { verifyManifest, readManifest, type Verification } from "./job/verify.js";
 export { manifestSchema, type Manifest } from "./job/manifest.js";
 export { engineVersion } from "./job/fingerprint.js";

@@ -56,6 +56,22 @@ export class Graph {
     this.nodes.push({ id, op, args, inputs, line, shape, constant, ...(run !== undefined && { run, study: study! }) });
   }
 
+  /** The run nodes on the border: asked for themselves, or needed by nodes across runs; in the order of asking. */
+  border(wanted: readonly number[]): number[] {
+    const seen = new Set<number>();
+    const out: number[] = [];
+    const stack = [...wanted].reverse();
+    while (stack.length > 0) {
+      const id = stack.pop()!;
+      if (seen.has(id)) continue;
+      seen.add(id);
+      const n = this.nodes[id]!;
+      if (n.run !== undefined) out.push(id);
+      else for (let k = n.inputs.length - 1; k >= 0; k--) stack.push(n.inputs[k]!);
+    }
+    return out;
+  }
+
   /** A run's nodes that a node needs, itself included, inputs first; and the nodes across runs that they need. */
   cone(ids: readonly number[]): { nodes: GraphNode[]; across: number[] } {
     const mine = new Set<number>();

@@ -1,3 +1,4 @@
+import type { Grid } from "../graph/grid.js";
 import type { LeftOut, Verdict } from "../operations/values.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import type { CellState } from "../work/protocol.js";
@@ -25,11 +26,6 @@ export interface OutputRecord {
   readonly digest?: string;
 }
 
-export interface GridLine {
-  readonly line: number;
-  readonly label: string;
-}
-
 export type JobEvent =
   | {
       readonly type: "stage";
@@ -37,16 +33,7 @@ export type JobEvent =
       readonly text?: string;
     }
   | { readonly type: "diagnostics"; readonly diagnostics: readonly ScriptDiagnostic[] }
-  | {
-      readonly type: "grid";
-      readonly runs: readonly {
-        readonly study: string;
-        readonly id: string;
-        /** Which of `sets` are this run's lines. */ readonly set: number;
-      }[];
-      readonly lines: readonly GridLine[];
-      readonly sets: readonly (readonly number[])[];
-    }
+  | ({ readonly type: "grid" } & Grid)
   | {
       readonly type: "cells";
       readonly study: string;

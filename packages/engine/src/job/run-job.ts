@@ -1,11 +1,12 @@
 import os from "node:os";
 import path from "node:path";
-import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../graph/graph.js";
+import { gridOf } from "../graph/grid.js";
 import { Foresight } from "../graph/infer.js";
 import { joinLeft, type LeftOut, type Outcome } from "../operations/values.js";
-import type { Emission, FromSandbox, SandboxSetup, SandboxStudy } from "../sandbox/protocol.js";
+import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
+import { runScript } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
 import { scanStudy, type Catalogue } from "../study/catalogue.js";
@@ -14,7 +15,7 @@ import { selectRuns } from "../study/selector.js";
 import { Budget } from "../work/budget.js";
 import { Pool } from "../work/pool.js";
 import type { CellState, WorkerSetup } from "../work/protocol.js";
-import type { ExitCode, GridLine, JobEvent, JobSummary, OutputRecord } from "./events.js";
+import type { ExitCode, JobEvent, JobSummary, OutputRecord } from "./events.js";
 import { makeManifest, manifestText, type Manifest } from "./manifest.js";
 import { neededColumns } from "./needed-columns.js";
 import type { JobRequest } from "./request.js";
@@ -170,60 +171,31 @@ class Job {
   }
 
   /** Runs the script. Resolves to false when a dry run had to stop at a value that is not known yet. */
-  #script(modules: Readonly<Record<string, string>>): Promise<boolean> {
-    const signalBuffer = new SharedArrayBuffer(4);
-    const { port1, port2 } = new MessageChannel();
-    const setup: SandboxSetup = {
+  async #script(modules: Readonly<Record<string, string>>): Promise<boolean> {
+    const setup = {
       modules,
       main: this.request.main,
       studies: Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, this.#sandboxStudy(n, c)])),
       inputs: this.request.inputs,
       memoryPages: 4096,
       seconds: this.request.scriptSeconds,
-      signal: signalBuffer,
     };
-    const worker = new Worker(new URL("../sandbox/sandbox.js", import.meta.url), {
-      workerData: { setup, port: port2 },
-      transferList: [port2],
-      resourceLimits: { stackSizeMb: 8 },
-    });
-    return new Promise<boolean>((done, failed) => {
-      const wake = (answer: string): void => this.#answer(port1, signalBuffer, answer);
-      const abort = (): void => failed(new Error("stopped"));
-      this.signal?.addEventListener("abort", abort);
-      const fatal = (text: string, file: string, line: number): void => {
-        this.#scriptError(text, file, line);
-        failed(new ScriptStopped());
-      };
-      worker.on("message", (m: FromSandbox) => {
-        if (m.type === "nodes")
-          for (const n of JSON.parse(m.json) as Parameters<Graph["add"]>[0][])
-            this.#graph.add([n[0], n[1], revive(n[2]), n[3], n[4]]);
-        else if (m.type === "emit") this.#emissions.push(m.emission);
-        else if (m.type === "input") this.#inputs.set(m.name, m.value);
-        else if (m.type === "module") this.#modules[m.number] = m.file;
-        else if (m.type === "mapping") this.#session.mapping(m.study, m.runs);
-        else if (m.type === "read") void this.#read(m.id, m.what).then(wake);
-        else if (m.type === "columns") wake(this.#columns(m.id));
-        else if (m.type === "done") done(true);
-        else if (m.dry) done(false);
-        else fatal(m.message, m.file, m.line);
-      });
-      worker.on("error", (e) => fatal(`the script's sandbox stopped: ${e.message}`, this.request.main, 0));
-      worker.on("exit", (code) => code !== 0 && fatal("the script's sandbox stopped", this.request.main, 0));
-      setTimeout(() => failed(new Error("the script took longer than an hour")), 3_600_000).unref();
-    }).finally(() => {
-      port1.close();
-      worker.removeAllListeners("exit");
-      return worker.terminate();
-    });
-  }
-
-  #answer(port: MessagePort, buffer: SharedArrayBuffer, answer: string): void {
-    port.postMessage(answer);
-    const flag = new Int32Array(buffer);
-    Atomics.store(flag, 0, 1);
-    Atomics.notify(flag, 0);
+    const end = await runScript(
+      setup,
+      {
+        node: (packed) => this.#graph.add(packed),
+        emit: (e) => void this.#emissions.push(e),
+        input: (name, value) => void this.#inputs.set(name, value),
+        module: (number, file) => void (this.#modules[number] = file),
+        mapping: (study, runs) => this.#session.mapping(study, runs),
+        read: (id, what) => this.#read(id, what),
+        columns: (id) => this.#columns(id),
+      },
+      this.signal,
+    );
+    if (end.kind !== "error") return end.kind === "complete";
+    this.#scriptError(end.message, end.file, end.line);
+    throw new ScriptStopped();
   }
 
   #scriptError(message: string, file: string, line: number): void {
@@ -345,46 +317,10 @@ class Job {
       }
   }
 
-  #grid(): void {
-    const labels = new Map<number, string>();
-    const runs = new Map<string, { study: string; id: string; lines: Set<number> }>();
-    const { nodes } = this.#graph.cone(this.#wanted().flatMap((id) => this.#runNodesBelow(id)));
-    for (const n of nodes) {
-      if (n.run === undefined) continue;
-      const key = `${n.study}/${n.run}`;
-      let row = runs.get(key);
-      if (!row)
-        runs.set(
-          key,
-          (row = { study: n.study!, id: this.#catalogues.get(n.study!)!.runs[n.run]!.id, lines: new Set() }),
-        );
-      row.lines.add(n.line % 1_000_000);
-      const read = n.op === "run.table" || n.op === "run.lines";
-      const label = read ? path.posix.basename((n.args as { file: string }).file) : n.op.replace(/^\w+\./, "");
-      const line = n.line % 1_000_000;
-      if (!labels.has(line) || read) labels.set(line, label);
-    }
-    const lines: GridLine[] = [...labels].sort((a, b) => a[0] - b[0]).map(([line, label]) => ({ line, label }));
-    const sets = new Map<string, number>();
-    const rows = [...runs.values()].map(({ study, id, lines: own }) => {
-      const text = [...own].sort((a, b) => a - b).join();
-      if (!sets.has(text)) sets.set(text, sets.size);
-      return { study, id, set: sets.get(text)! };
-    });
-    this.tell({ type: "grid", runs: rows, lines, sets: [...sets.keys()].map((t) => t.split(",").map(Number)) });
-  }
-
-  #runNodesBelow(id: number, seen = new Set<number>()): number[] {
-    if (seen.has(id)) return [];
-    seen.add(id);
-    const n = this.#graph.nodes[id]!;
-    return n.run !== undefined ? [id] : n.inputs.flatMap((i) => this.#runNodesBelow(i, seen));
-  }
-
   async #work(budget: Budget): Promise<JobResult> {
     const { request, tell } = this;
     const wanted = this.#wanted();
-    this.#grid();
+    tell({ type: "grid", ...gridOf(this.#graph, wanted, this.#catalogues) });
     tell({ type: "stage", stage: "working" });
     this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
     const made: ReturnType<typeof makeOutput>[] = [];
@@ -469,12 +405,4 @@ function logicalThere(c: Catalogue, name: string, files: Readonly<Record<string,
   if (f === undefined) return false;
   const paths = typeof f === "string" ? [f] : Array.isArray(f.path) ? f.path : [f.path];
   return paths.some((p) => Object.hasOwn(files, p));
-}
-
-function revive(v: unknown): unknown {
-  if (v === null || typeof v !== "object") return v;
-  if (Array.isArray(v)) return v.map(revive);
-  const tagged = v as { $n?: string };
-  if (typeof tagged.$n === "string") return Number(tagged.$n);
-  return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, revive(x)]));
 }

@@ -78,7 +78,7 @@ export class Session {
   /** Starts on all of these at once: the runs' parts go to the workers run by run. */
   prepare(wanted: readonly number[], columns: ReadonlyMap<number, readonly string[]>): void {
     const groups = new Map<string, { study: string; run: number; ids: number[] }>();
-    for (const id of this.#runNodesNeeded(wanted)) {
+    for (const id of this.graph.border(wanted)) {
       const n = this.graph.nodes[id]!;
       if (this.#results.has(id)) continue;
       const ahead = this.#byShape.get(shapeKey(n, n.run!));
@@ -102,22 +102,6 @@ export class Session {
           done.then((r) => r.get(id)!),
         );
     }
-  }
-
-  /** The run nodes on the border: asked for themselves, or needed by nodes across runs. */
-  #runNodesNeeded(wanted: readonly number[]): number[] {
-    const seen = new Set<number>();
-    const out: number[] = [];
-    const stack = [...wanted].reverse();
-    while (stack.length > 0) {
-      const id = stack.pop()!;
-      if (seen.has(id)) continue;
-      seen.add(id);
-      const n = this.graph.nodes[id]!;
-      if (n.run !== undefined) out.push(id);
-      else for (let k = n.inputs.length - 1; k >= 0; k--) stack.push(n.inputs[k]!);
-    }
-    return out;
   }
 
   #of(id: number, urgent = false): Promise<Done> {

@@ -5,3 +5,4 @@ export * from "./text-table/reader.js";
 export { byteText, type Encoding } from "./text-table/encoding.js";
 export { type Delimiter } from "./text-table/split.js";
 export * from "./lines/pattern.js";
+export { readLargeTextTable } from "./text-table/parallel.js";

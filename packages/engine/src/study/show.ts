@@ -1,8 +1,9 @@
+import { availableParallelism } from "node:os";
 import {
   byteText,
   FormatError,
   openFile,
-  readTextTable,
+  readLargeTextTable,
   type SkippedLine,
   type TextTableOptions,
 } from "@oxtrum/core/formats";
@@ -37,7 +38,7 @@ export function showFile(file: string, shown = file, options: TextTableOptions =
       byteText(source).source === source
     )
       throw new FormatError(shown, "this is not a text file", { offset: 0 }, "Only text tables can be shown.");
-    const { table, skipped, skippedCount } = readTextTable(source, undefined, options);
+    const { table, skipped, skippedCount } = readLargeTextTable(file, shown, source.size, undefined, options, undefined, availableParallelism());
     const notes =
       skippedCount > skipped.length
         ? [...table.notes, `${skippedCount} lines are skipped in all; ${skipped.length} are listed`]

@@ -1,3 +1,4 @@
+import { availableParallelism } from "node:os";
 import fs from "node:fs";
 import path from "node:path";
 import {
@@ -5,6 +6,7 @@ import {
   compilePattern,
   FormatError,
   openFile,
+  readLargeTextTable,
   readLines,
   readTextTable,
   type ByteSource,
@@ -117,9 +119,13 @@ export class FileReader {
   ): Table {
     const restart =
       parts.length > 1 ? ({ restart: "keep-later", ...options } as TextTableOptions) : (options as TextTableOptions);
-    const tables = parts.map((p) =>
-      this.#with(p, (source) => readTextTable(source, undefined, restart, (n) => this.budget.numbers(n)).table),
-    );
+    const allocate = (n: number): Float64Array => this.budget.numbers(n);
+    const tables = parts.map((p) => {
+      if (p.found.bytes) return readTextTable(bufferSource(p.shown, p.found.bytes), undefined, restart, allocate).table;
+      const { table } = readLargeTextTable(p.full, p.shown, p.found.identity.size, undefined, restart, allocate, availableParallelism());
+      p.found.verify();
+      return table;
+    });
     let table = concat(tables);
     const aliases: Record<string, string> = {};
     for (const [name, others] of Object.entries(names)) {

@@ -1,0 +1,132 @@
+// Runs one measurement in a process of its own and tells its figures: node bench/measure.mjs NAME
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { readLargeTextTable } from "@oxtrum/core/formats";
+import { across } from "@oxtrum/core/statistics";
+import { makeTable, numberColumn } from "@oxtrum/core/tables";
+import { jobRequestSchema, runJob, scanStudy } from "@oxtrum/engine";
+
+const scratch = process.env.OXTRUM_BENCH ?? path.join(os.tmpdir(), "oxtrum-bench");
+fs.mkdirSync(scratch, { recursive: true });
+const full = process.env.OXTRUM_BENCH_FULL === "1";
+const seconds = (f) => {
+  const start = performance.now();
+  const result = f();
+  return result instanceof Promise ? result.then((r) => [(performance.now() - start) / 1000, r]) : [(performance.now() - start) / 1000, result];
+};
+
+/** A numeric CSV of about `mb` megabytes, 20 columns. */
+function csvFile(mb) {
+  const file = path.join(scratch, `numbers-${mb}.csv`);
+  if (fs.existsSync(file)) return file;
+  const fd = fs.openSync(`${file}.part`, "w");
+  let text = ["time", ...Array.from({ length: 19 }, (_, i) => `c${i}`)].join(",") + "\n";
+  let x = 1;
+  for (let row = 0, bytes = 0; bytes < mb * 1e6; row++) {
+    const cells = [row * 0.01];
+    for (let k = 0; k < 19; k++) {
+      x = (x * 16807) % 2147483647;
+      cells.push((x / 2147483647) * 300);
+    }
+    text += cells.join(",") + "\n";
+    if (text.length > 1e6) {
+      bytes += fs.writeSync(fd, text);
+      text = "";
+    }
+  }
+  fs.writeSync(fd, text);
+  fs.closeSync(fd);
+  fs.renameSync(`${file}.part`, file);
+  return file;
+}
+
+/** A study of many small runs. */
+function study(runs, files, rows) {
+  const folder = path.join(scratch, `study-${runs}-${files}-${rows}`);
+  if (fs.existsSync(folder)) return folder;
+  for (let r = 0; r < runs; r++) {
+    const run = path.join(`${folder}.part`, `run_${String(r).padStart(4, "0")}`);
+    fs.mkdirSync(run, { recursive: true });
+    fs.writeFileSync(path.join(run, "case.json"), JSON.stringify({ load: { value: r % 10, unit: "kN" }, seed: r }));
+    for (let f = 0; f < files; f++) {
+      let text = "time [s],T [K],p [Pa],q [W]\n";
+      for (let i = 0; i < rows; i++) text += `${i / 10},${(280 + Math.sin((i + r) / 50)).toFixed(6)},${(1e5 + f + i).toFixed(3)},${(i * r) % 97}\n`;
+      fs.writeFileSync(path.join(run, `history_${f}.csv`), text);
+    }
+  }
+  fs.renameSync(`${folder}.part`, folder);
+  return folder;
+}
+
+const job = async (folder, text, more = {}) => {
+  const told = {};
+  const start = performance.now();
+  const result = await runJob(
+    jobRequestSchema.parse({ files: { "main.ts": text }, main: "main.ts", studies: [{ name: "bench", folder }], dataFolder: path.join(scratch, "data"), ...more }),
+    (e) => {
+      if (e.type === "cells" && told.first === undefined) told.first = (performance.now() - start) / 1000;
+      if (e.type === "stage") told[e.stage] ??= (performance.now() - start) / 1000;
+      if (e.type === "message" || e.type === "diagnostics") told.trouble ??= JSON.stringify(e).slice(0, 300);
+    },
+  );
+  return { ...told, total: (performance.now() - start) / 1000, exit: result.exit, peak: result.summary.peakBytes };
+};
+
+const measurements = {
+  async csv() {
+    const file = csvFile(full ? 1000 : 200);
+    const size = fs.statSync(file).size;
+    const out = {};
+    for (const threads of [1, 2]) {
+      const [s] = seconds(() => readLargeTextTable(file, file, size, undefined, {}, undefined, threads));
+      out[`MB/s, ${threads} thread${threads > 1 ? "s" : ""}`] = size / 1e6 / s;
+    }
+    const [plain] = seconds(() => fs.readFileSync(file, "latin1").split("\n").map((l) => l.split(",").map(Number)).length);
+    out["MB/s, split and Number()"] = size / 1e6 / plain;
+    return out;
+  },
+  async band() {
+    const n = 20_000;
+    const time = Float64Array.from({ length: n }, (_, i) => i);
+    const tables = Array.from({ length: 300 }, (_, r) => makeTable([numberColumn("time", "s", time), numberColumn("T", "K", time.map((t) => 280 + Math.sin((t + r) / 500)))], { axis: "time" }));
+    const [s] = seconds(() => across(tables, { on: "time", columns: ["T"] }));
+    const [p] = seconds(() => across(tables, { on: "time", columns: ["T"], percentiles: [5, 95] }));
+    return { "s, 300 runs × 20,000 rows": s, "s, with two percentiles": p };
+  },
+  async scan() {
+    const folder = study(2000, 20, 50);
+    let first;
+    const start = performance.now();
+    const options = { keepIn: path.join(scratch, "catalogues"), onRuns: () => (first = (performance.now() - start) / 1000) };
+    fs.rmSync(options.keepIn, { recursive: true, force: true });
+    const [cold] = await seconds(() => scanStudy(folder, options));
+    const runs = first;
+    const [warm] = await seconds(() => scanStudy(folder, options));
+    return { "s to the runs and parameters": runs, "s, 2,000 runs × 20 files, first time": cold, "s, again": warm };
+  },
+  async many() {
+    const folder = study(2000, 20, 50);
+    await scanStudy(folder, { keepIn: path.join(scratch, "data", "catalogues") });
+    const verbs = Array.from({ length: 16 }, (_, k) => `    .derive("d${k}", "T * ${k + 1}")`).join("\n");
+    const cells = Array.from({ length: 33 }, (_, k) => `  m${k}: t.max("d${k % 16}")`).join(",\n");
+    const text = `import { study, emit } from "oxtrum";\nconst t = study("bench").runs.map((run) => run.table("history_0.csv")\n${verbs});\nemit.table("rows", t.rows((t) => ({\n${cells} })));\n`;
+    const r = await job(folder, text, { cache: false });
+    return { "s from the script's start to the first work": r.first - r.script, "s in all": r.total, "MB of arrays at the peak": r.peak / 1e6, ...(r.trouble && { trouble: r.trouble }) };
+  },
+  async again() {
+    const folder = study(40, 3, 20_000);
+    const text = (k) => `import { study, emit, across, chart } from "oxtrum";\nconst t = study("bench").runs.map((run) => run.table("history_0.csv"));\nemit.chart("c", chart.band(across(t, { on: "time", columns: ["T"] }), { y: "T", title: "${k}" }));\n`;
+    const first = await job(folder, text(1), { mode: "try", tryRuns: { bench: "run_0000" } });
+    const second = await job(folder, text(2), { mode: "try", tryRuns: { bench: "run_0000" } });
+    const all = await job(folder, text(3));
+    const kept = await job(folder, text(4));
+    return { "s, first Try (modules loaded)": first.total, "s, Try after an edit": second.total, "s, run on 40": all.total, "s, run on 40 from the cache": kept.total };
+  },
+};
+
+const name = process.argv[2];
+const result = await measurements[name]();
+result["MB resident at the peak"] = process.resourceUsage().maxRSS / 1024;
+process.stdout.write(JSON.stringify(result) + "\n");
+process.exit(0);

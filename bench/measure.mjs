@@ -13,7 +13,9 @@ const full = process.env.OXTRUM_BENCH_FULL === "1";
 const seconds = (f) => {
   const start = performance.now();
   const result = f();
-  return result instanceof Promise ? result.then((r) => [(performance.now() - start) / 1000, r]) : [(performance.now() - start) / 1000, result];
+  return result instanceof Promise
+    ? result.then((r) => [(performance.now() - start) / 1000, r])
+    : [(performance.now() - start) / 1000, result];
 };
 
 /** A numeric CSV of about `mb` megabytes, 20 columns. */
@@ -51,7 +53,8 @@ function study(runs, files, rows) {
     fs.writeFileSync(path.join(run, "case.json"), JSON.stringify({ load: { value: r % 10, unit: "kN" }, seed: r }));
     for (let f = 0; f < files; f++) {
       let text = "time [s],T [K],p [Pa],q [W]\n";
-      for (let i = 0; i < rows; i++) text += `${i / 10},${(280 + Math.sin((i + r) / 50)).toFixed(6)},${(1e5 + f + i).toFixed(3)},${(i * r) % 97}\n`;
+      for (let i = 0; i < rows; i++)
+        text += `${i / 10},${(280 + Math.sin((i + r) / 50)).toFixed(6)},${(1e5 + f + i).toFixed(3)},${(i * r) % 97}\n`;
       fs.writeFileSync(path.join(run, `history_${f}.csv`), text);
     }
   }
@@ -63,7 +66,13 @@ const job = async (folder, text, more = {}) => {
   const told = {};
   const start = performance.now();
   const result = await runJob(
-    jobRequestSchema.parse({ files: { "main.ts": text }, main: "main.ts", studies: [{ name: "bench", folder }], dataFolder: path.join(scratch, "data"), ...more }),
+    jobRequestSchema.parse({
+      files: { "main.ts": text },
+      main: "main.ts",
+      studies: [{ name: "bench", folder }],
+      dataFolder: path.join(scratch, "data"),
+      ...more,
+    }),
     (e) => {
       if (e.type === "cells" && told.first === undefined) told.first = (performance.now() - start) / 1000;
       if (e.type === "stage") told[e.stage] ??= (performance.now() - start) / 1000;
@@ -82,14 +91,32 @@ const measurements = {
       const [s] = seconds(() => readLargeTextTable(file, file, size, undefined, {}, undefined, threads));
       out[`MB/s, ${threads} thread${threads > 1 ? "s" : ""}`] = size / 1e6 / s;
     }
-    const [plain] = seconds(() => fs.readFileSync(file, "latin1").split("\n").map((l) => l.split(",").map(Number)).length);
+    const [plain] = seconds(
+      () =>
+        fs
+          .readFileSync(file, "latin1")
+          .split("\n")
+          .map((l) => l.split(",").map(Number)).length,
+    );
     out["MB/s, split and Number()"] = size / 1e6 / plain;
     return out;
   },
   async band() {
     const n = 20_000;
     const time = Float64Array.from({ length: n }, (_, i) => i);
-    const tables = Array.from({ length: 300 }, (_, r) => makeTable([numberColumn("time", "s", time), numberColumn("T", "K", time.map((t) => 280 + Math.sin((t + r) / 500)))], { axis: "time" }));
+    const tables = Array.from({ length: 300 }, (_, r) =>
+      makeTable(
+        [
+          numberColumn("time", "s", time),
+          numberColumn(
+            "T",
+            "K",
+            time.map((t) => 280 + Math.sin((t + r) / 500)),
+          ),
+        ],
+        { axis: "time" },
+      ),
+    );
     const [s] = seconds(() => across(tables, { on: "time", columns: ["T"] }));
     const [p] = seconds(() => across(tables, { on: "time", columns: ["T"], percentiles: [5, 95] }));
     return { "s, 300 runs × 20,000 rows": s, "s, with two percentiles": p };
@@ -98,7 +125,10 @@ const measurements = {
     const folder = study(2000, 20, 50);
     let first;
     const start = performance.now();
-    const options = { keepIn: path.join(scratch, "catalogues"), onRuns: () => (first = (performance.now() - start) / 1000) };
+    const options = {
+      keepIn: path.join(scratch, "catalogues"),
+      onRuns: () => (first = (performance.now() - start) / 1000),
+    };
     fs.rmSync(options.keepIn, { recursive: true, force: true });
     const [cold] = await seconds(() => scanStudy(folder, options));
     const runs = first;
@@ -112,16 +142,27 @@ const measurements = {
     const cells = Array.from({ length: 33 }, (_, k) => `  m${k}: t.max("d${k % 16}")`).join(",\n");
     const text = `import { study, emit } from "oxtrum";\nconst t = study("bench").runs.map((run) => run.table("history_0.csv")\n${verbs});\nemit.table("rows", t.rows((t) => ({\n${cells} })));\n`;
     const r = await job(folder, text, { cache: false });
-    return { "s from the script's start to the first work": r.first - r.script, "s in all": r.total, "MB of arrays at the peak": r.peak / 1e6, ...(r.trouble && { trouble: r.trouble }) };
+    return {
+      "s from the script's start to the first work": r.first - r.script,
+      "s in all": r.total,
+      "MB of arrays at the peak": r.peak / 1e6,
+      ...(r.trouble && { trouble: r.trouble }),
+    };
   },
   async again() {
     const folder = study(40, 3, 20_000);
-    const text = (k) => `import { study, emit, across, chart } from "oxtrum";\nconst t = study("bench").runs.map((run) => run.table("history_0.csv"));\nemit.chart("c", chart.band(across(t, { on: "time", columns: ["T"] }), { y: "T", title: "${k}" }));\n`;
+    const text = (k) =>
+      `import { study, emit, across, chart } from "oxtrum";\nconst t = study("bench").runs.map((run) => run.table("history_0.csv"));\nemit.chart("c", chart.band(across(t, { on: "time", columns: ["T"] }), { y: "T", title: "${k}" }));\n`;
     const first = await job(folder, text(1), { mode: "try", tryRuns: { bench: "run_0000" } });
     const second = await job(folder, text(2), { mode: "try", tryRuns: { bench: "run_0000" } });
     const all = await job(folder, text(3));
     const kept = await job(folder, text(4));
-    return { "s, first Try (modules loaded)": first.total, "s, Try after an edit": second.total, "s, run on 40": all.total, "s, run on 40 from the cache": kept.total };
+    return {
+      "s, first Try (modules loaded)": first.total,
+      "s, Try after an edit": second.total,
+      "s, run on 40": all.total,
+      "s, run on 40 from the cache": kept.total,
+    };
   },
 };
 

@@ -6,10 +6,18 @@ import { buildPackages, ensureInstalled, root } from "./ensure.mjs";
 ensureInstalled();
 buildPackages();
 const names = process.argv.slice(2).length > 0 ? process.argv.slice(2) : ["csv", "band", "scan", "many", "again"];
-process.stdout.write(`${os.cpus()[0]?.model ?? "?"}, ${os.availableParallelism()} cores, Node ${process.versions.node}\n`);
+process.stdout.write(
+  `${os.cpus()[0]?.model ?? "?"}, ${os.availableParallelism()} cores, Node ${process.versions.node}\n`,
+);
 for (const name of names) {
-  const r = spawnSync(process.execPath, ["--max-old-space-size=6000", "bench/measure.mjs", name], { cwd: root, encoding: "utf8", stdio: ["ignore", "pipe", "inherit"] });
+  const r = spawnSync(process.execPath, ["--max-old-space-size=6000", "bench/measure.mjs", name], {
+    cwd: root,
+    encoding: "utf8",
+    stdio: ["ignore", "pipe", "inherit"],
+  });
   process.stdout.write(`\n${name}\n`);
   if (r.status !== 0) process.stdout.write("  failed\n");
-  else for (const [what, value] of Object.entries(JSON.parse(r.stdout))) process.stdout.write(`  ${typeof value === "number" ? Number(value.toPrecision(3)) : value}  ${what}\n`);
+  else
+    for (const [what, value] of Object.entries(JSON.parse(r.stdout)))
+      process.stdout.write(`  ${typeof value === "number" ? Number(value.toPrecision(3)) : value}  ${what}\n`);
 }

@@ -9,6 +9,8 @@ export interface GraphNode extends WorkNode {
   /** What the node is but for its run: nodes of different runs with the same shape differ in the run alone. */
   readonly shape: number;
   readonly constant: boolean;
+  /** Whether anything it needs brings runs together. */
+  readonly overAcross: boolean;
 }
 
 const reads = new Set(["run.table", "run.lines"]);
@@ -16,44 +18,61 @@ const reads = new Set(["run.table", "run.lines"]);
 /** The graph that a script has made so far. Nodes come in order: inputs before those who use them. */
 export class Graph {
   readonly nodes: GraphNode[] = [];
+  readonly #forms: { op: string; args: unknown; across: boolean; reads: boolean }[] = [];
   readonly #shapes = new Map<string, number>();
 
-  add(packed: readonly [number, string, unknown, readonly number[], number]): void {
-    const [id, op, given, inputs, line] = packed;
+  /** An operation with its arguments; formulas are parsed here, once. */
+  addForm(op: string, given: unknown): void {
     const { formula } = (given ?? {}) as { formula?: unknown };
     const args = typeof formula === "string" ? { ...(given as object), formula: formulaArgument(formula) } : given;
-    if (id !== this.nodes.length) throw new Error(`node ${id} comes out of order`);
+    this.#forms.push({
+      op,
+      args,
+      across: op.startsWith("runs.") || op === "chart" || op === "check",
+      reads: reads.has(op),
+    });
+  }
+
+  /** A node of a form told before; nodes come with their inputs before them. */
+  add(number: number, inputs: readonly number[], line: number, ownRun: number): void {
+    const form = this.#forms[number]!;
     let study: string | undefined;
     let run: number | undefined;
     let mixed = false;
-    if (reads.has(op)) {
-      const a = args as { study: string; run: number };
-      study = a.study;
-      run = a.run;
-    } else if (!op.startsWith("runs.") && op !== "chart" && op !== "check") {
-      for (const i of inputs) {
-        const n = this.nodes[i]!;
-        if (n.run === undefined) continue;
-        if (run !== undefined && (n.run !== run || n.study !== study)) mixed = true;
-        run = n.run;
-        study = n.study;
-      }
+    let overAcross = false;
+    let allConstant = inputs.length > 0;
+    let text = String(number);
+    for (const i of inputs) {
+      const n = this.nodes[i]!;
+      text += "," + n.shape;
+      if (!n.constant) allConstant = false;
+      if (n.overAcross || (n.run === undefined && !n.constant)) overAcross = true;
+      if (n.run === undefined || form.across) continue;
+      if (run !== undefined && (n.run !== run || n.study !== study)) mixed = true;
+      run = n.run;
+      study = n.study;
     }
     if (mixed) run = study = undefined;
-    const withoutRun = reads.has(op) ? { ...(args as object), run: 0 } : args;
-    const text = `${op}\0${JSON.stringify(withoutRun)}\0${inputs.map((i) => this.nodes[i]!.shape).join()}`;
+    let args = form.args;
+    if (form.reads) {
+      run = ownRun;
+      study = (args as { study: string }).study;
+      args = { ...(args as object), run };
+    }
     let shape = this.#shapes.get(text);
     if (shape === undefined) this.#shapes.set(text, (shape = this.#shapes.size));
-    const constant =
-      op === "constant" ||
-      (run === undefined &&
-        inputs.length > 0 &&
-        !mixed &&
-        !op.startsWith("runs.") &&
-        op !== "chart" &&
-        op !== "check" &&
-        inputs.every((i) => this.nodes[i]!.constant));
-    this.nodes.push({ id, op, args, inputs, line, shape, constant, ...(run !== undefined && { run, study: study! }) });
+    const constant = form.op === "constant" || (allConstant && !form.across);
+    this.nodes.push({
+      id: this.nodes.length,
+      op: form.op,
+      args,
+      inputs,
+      line,
+      shape,
+      constant,
+      overAcross,
+      ...(run !== undefined && { run, study: study! }),
+    });
   }
 
   /** The run nodes on the border: asked for themselves, or needed by nodes across runs; in the order of asking. */

@@ -36,6 +36,8 @@ export interface Asked {
 export class Foresight {
   readonly #memo = new Map<string, Foreseen>();
   readonly #variants = new Map<string, number>();
+  readonly #ownVariants: number[] = [];
+  readonly #paths = new Map<number, readonly string[]>();
 
   constructor(
     private readonly graph: Graph,
@@ -54,22 +56,34 @@ export class Foresight {
   }
 
   /** A number for the way in which a run's files look to a node: equal for runs that look the same to it. */
-  #variant(n: GraphNode, run: number): string {
+  #variant(n: GraphNode, run: number): number {
+    const own = run === n.run;
+    const known = own ? this.#ownVariants[n.id] : undefined;
+    if (known !== undefined) return known;
+    let text: string;
     if (n.op === "run.table" || n.op === "run.lines") {
       const c = this.catalogues.get(n.study!)!;
-      const looks = resolveFile(c.definition, (n.args as { file: string }).file).paths.map((p) => {
-        const files = c.runs[run]!.files;
-        const f = Object.hasOwn(files, p) ? files[p]! : undefined;
-        return f === undefined ? "-" : (f.error ?? String(f.shape));
-      });
-      const text = looks.join("|");
-      let k = this.#variants.get(text);
-      if (k === undefined) this.#variants.set(text, (k = this.#variants.size));
-      return String(k);
-    }
-    return n.inputs
-      .map((i) => (this.graph.nodes[i]!.run === undefined ? `g${i}` : this.#variant(this.graph.nodes[i]!, run)))
-      .join();
+      const { files } = c.runs[run]!;
+      text = this.#pathsOf(n, c)
+        .map((p) => {
+          const f = Object.hasOwn(files, p) ? files[p]! : undefined;
+          return f === undefined ? "-" : (f.error ?? String(f.shape));
+        })
+        .join("|");
+    } else
+      text = n.inputs
+        .map((i) => (this.graph.nodes[i]!.run === undefined ? `g${i}` : this.#variant(this.graph.nodes[i]!, run)))
+        .join();
+    let k = this.#variants.get(text);
+    if (k === undefined) this.#variants.set(text, (k = this.#variants.size));
+    if (own) this.#ownVariants[n.id] = k;
+    return k;
+  }
+
+  #pathsOf(n: GraphNode, c: Catalogue): readonly string[] {
+    let paths = this.#paths.get(n.shape);
+    if (!paths) this.#paths.set(n.shape, (paths = resolveFile(c.definition, (n.args as { file: string }).file).paths));
+    return paths;
   }
 
   #infer(n: GraphNode, run: number | undefined): Foreseen {

@@ -183,7 +183,8 @@ class Job {
     const end = await runScript(
       setup,
       {
-        node: (packed) => this.#graph.add(packed),
+        form: (op, args) => this.#graph.addForm(op, args),
+        node: (form, inputs, line, run) => this.#graph.add(form, inputs, line, run),
         emit: (e) => void this.#emissions.push(e),
         input: (name, value) => void this.#inputs.set(name, value),
         module: (number, file) => void (this.#modules[number] = file),

@@ -86,7 +86,7 @@ export class Session {
         this.#results.set(id, ahead);
         continue;
       }
-      if (this.graph.cone([id]).across.length > 0) continue;
+      if (n.overAcross) continue;
       const key = `${n.study}/${n.run}`;
       const g = groups.get(key) ?? { study: n.study!, run: n.run!, ids: [] };
       groups.set(key, g);
@@ -137,12 +137,13 @@ export class Session {
     given: readonly ({ id: number } & Done)[],
     urgent: boolean,
   ): Promise<Map<number, Done>> {
-    this.listener.onStart(study, run, [...new Set(nodes.filter((n) => n.op !== "constant").map((n) => n.line))]);
     const plain = nodes.map(({ id, op, args, inputs, line }) => ({ id, op, args, inputs, line }));
     const out = new Map<number, Done>();
     let result: BatchResult;
     try {
-      result = await this.pool.run({ id: this.#batch++, study, run, nodes: plain, wanted, given }, urgent);
+      result = await this.pool.run({ id: this.#batch++, study, run, nodes: plain, wanted, given }, urgent, () =>
+        this.listener.onStart(study, run, [...new Set(plain.filter((n) => n.op !== "constant").map((n) => n.line))]),
+      );
     } catch (e) {
       const outcome = { kind: "failure", reason: (e as Error).message } as const;
       for (const w of wanted) out.set(w.id, { outcome, key: "" });

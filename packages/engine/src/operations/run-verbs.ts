@@ -94,31 +94,35 @@ function wide(p: Present, name: string): t.Table {
 
 const cell = z.union([scalar, z.object({ input: z.number() })]);
 const rowsArgs = z.object({
-  rows: z.array(z.object({ run: z.string(), cells: z.record(z.string(), cell) })),
+  runs: z.array(z.string()),
+  columns: z.array(
+    z.union([z.object({ name: z.string(), start: z.number() }), z.object({ name: z.string(), cells: z.array(cell) })]),
+  ),
   missing: members.missing,
 });
 
+/** One row a run. A run of which a cell cannot be worked out is left out. */
 function rowsTable(
   a: z.infer<typeof rowsArgs>,
   inputs: readonly Outcome[],
 ): { table: t.Table; left: LeftOut[]; runs: string[] } {
   const left: LeftOut[] = [...a.missing];
-  const rows = a.rows.filter(({ run, cells }) => {
-    const bad = Object.values(cells)
-      .map((c) => (typeof c === "object" && c !== null ? inputs[c.input]! : undefined))
-      .find((o) => o?.kind === "failure");
-    if (bad?.kind === "failure") left.push(leftOut(run, bad));
-    return bad === undefined;
+  const whole = a.columns.map((c) =>
+    a.runs.map((_, k) => {
+      const v = "start" in c ? { input: c.start + k } : c.cells[k]!;
+      return typeof v === "object" && v !== null ? inputs[v.input]! : v;
+    }),
+  );
+  const kept = a.runs.flatMap((run, k) => {
+    const bad = whole.map((cells) => cells[k]).find((o) => typeof o === "object" && o !== null && o.kind === "failure");
+    if (typeof bad === "object" && bad?.kind === "failure") left.push(leftOut(run, bad));
+    return bad === undefined ? [k] : [];
   });
-  const names: string[] = [];
-  for (const r of rows.length > 0 ? rows : a.rows)
-    for (const k of Object.keys(r.cells)) if (!names.includes(k)) names.push(k);
+  const rows = kept.map((k) => ({ run: a.runs[k]! }));
+  const names = a.columns.map((c) => c.name);
   const reasons: string[] = [];
-  const columns = names.map((name): t.Column => {
-    const cells = rows.map((r) => {
-      const c = r.cells[name] ?? null;
-      return typeof c === "object" && c !== null ? inputs[c.input]! : c;
-    });
+  const columns = names.map((name, index): t.Column => {
+    const cells = kept.map((k) => whole[index]![k]!);
     const quantities = cells.map((c) =>
       c !== null && typeof c === "object" && c.kind === "quantity" ? c.quantity : undefined,
     );

@@ -3,7 +3,9 @@ import type { Emission, FromSandbox, SandboxSetup } from "./protocol.js";
 
 /** Who takes what a running script tells, and answers what it asks. */
 export interface ScriptListener {
-  node(packed: readonly [number, string, unknown, readonly number[], number]): void;
+  /** An operation with its arguments; nodes name it by its number, in order of telling. */
+  form(op: string, args: unknown): void;
+  node(form: number, inputs: readonly number[], line: number, run: number): void;
   emit(e: Emission): void;
   input(name: string, value: unknown): void;
   module(number: number, file: string): void;
@@ -54,8 +56,7 @@ export async function runScript(
       worker.on("message", (m: FromSandbox) => {
         switch (m.type) {
           case "nodes":
-            for (const n of JSON.parse(m.json) as Parameters<ScriptListener["node"]>[0][])
-              listener.node([n[0], n[1], revive(n[2]), n[3], n[4]]);
+            takeNodes(m.json, listener);
             break;
           case "emit":
             listener.emit(m.emission);
@@ -90,6 +91,12 @@ export async function runScript(
     port1.close();
     await worker.terminate();
   }
+}
+
+function takeNodes(json: string, listener: ScriptListener): void {
+  const batch = JSON.parse(json) as { forms: [string, unknown][]; nodes: [number, number[], number, number][] };
+  for (const [op, args] of batch.forms) listener.form(op, revive(args));
+  for (const [form, inputs, line, run] of batch.nodes) listener.node(form, inputs, line, run);
 }
 
 /** Numbers that JSON does not know come under names. */

@@ -38,7 +38,15 @@ export function showFile(file: string, shown = file, options: TextTableOptions =
       byteText(source).source === source
     )
       throw new FormatError(shown, "this is not a text file", { offset: 0 }, "Only text tables can be shown.");
-    const { table, skipped, skippedCount } = readLargeTextTable(file, shown, source.size, undefined, options, undefined, availableParallelism());
+    const { table, skipped, skippedCount } = readLargeTextTable(
+      file,
+      shown,
+      source.size,
+      undefined,
+      options,
+      undefined,
+      availableParallelism(),
+    );
     const notes =
       skippedCount > skipped.length
         ? [...table.notes, `${skippedCount} lines are skipped in all; ${skipped.length} are listed`]

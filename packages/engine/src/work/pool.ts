@@ -5,6 +5,7 @@ interface Waiting {
   readonly batch: Batch;
   readonly done: (r: BatchResult) => void;
   readonly failed: (e: Error) => void;
+  readonly started: () => void;
 }
 
 /** Worker threads that work batches off, first come first served. A thread that dies fails its batch and is replaced. */
@@ -24,10 +25,11 @@ export class Pool {
     return this.count;
   }
 
-  run(batch: Batch, urgent = false): Promise<BatchResult> {
+  /** @param started called when a thread takes the batch up */
+  run(batch: Batch, urgent = false, started: () => void = () => undefined): Promise<BatchResult> {
     return new Promise((done, failed) => {
-      if (urgent) this.#queue.unshift({ batch, done, failed });
-      else this.#queue.push({ batch, done, failed });
+      if (urgent) this.#queue.unshift({ batch, done, failed, started });
+      else this.#queue.push({ batch, done, failed, started });
       this.#next();
     });
   }
@@ -38,6 +40,7 @@ export class Pool {
       if (!worker) return;
       const waiting = this.#queue.shift()!;
       this.#busy.set(worker, waiting);
+      waiting.started();
       worker.postMessage(waiting.batch);
     }
   }

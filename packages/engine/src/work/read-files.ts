@@ -122,7 +122,15 @@ export class FileReader {
     const allocate = (n: number): Float64Array => this.budget.numbers(n);
     const tables = parts.map((p) => {
       if (p.found.bytes) return readTextTable(bufferSource(p.shown, p.found.bytes), undefined, restart, allocate).table;
-      const { table } = readLargeTextTable(p.full, p.shown, p.found.identity.size, undefined, restart, allocate, availableParallelism());
+      const { table } = readLargeTextTable(
+        p.full,
+        p.shown,
+        p.found.identity.size,
+        undefined,
+        restart,
+        allocate,
+        availableParallelism(),
+      );
       p.found.verify();
       return table;
     });

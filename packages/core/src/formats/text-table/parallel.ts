@@ -3,7 +3,16 @@ import { FormatError, openFile } from "../source.js";
 import type { Stretch } from "./body.js";
 import { detectDialect, type TextTableOptions } from "./dialect.js";
 import { byteText } from "./encoding.js";
-import { assembleTable, defaultAxis, planStretches, readSpan, readTextTable, wantedColumns, type Allocate, type TextTable } from "./reader.js";
+import {
+  assembleTable,
+  defaultAxis,
+  planStretches,
+  readSpan,
+  readTextTable,
+  wantedColumns,
+  type Allocate,
+  type TextTable,
+} from "./reader.js";
 import type { StretchSetup } from "./stretch.worker.js";
 
 const SMALL = 24 * 1024 * 1024;
@@ -26,7 +35,8 @@ export function readLargeTextTable(
   const source = openFile(file, shown, size);
   try {
     const plain = byteText(source, options.encoding);
-    if (source.size < SMALL || threads < 2 || plain.source !== source) return readTextTable(source, names, options, allocate);
+    if (source.size < SMALL || threads < 2 || plain.source !== source)
+      return readTextTable(source, names, options, allocate);
     const dialect = detectDialect(source, options);
     const wanted = wantedColumns(dialect, names, options.axis ?? defaultAxis(dialect.columns));
     const spans = planStretches(source, dialect);
@@ -35,7 +45,10 @@ export function readLargeTextTable(
     const helpers = Array.from({ length: Math.min(threads, spans.length) - 1 }, () => {
       const { port1, port2 } = new MessageChannel();
       const setup: StretchSetup = { file, size: source.size, dialect, spans, wanted, counter, port: port2 };
-      const worker = new Worker(new URL("./stretch.worker.js", import.meta.url), { workerData: setup, transferList: [port2] });
+      const worker = new Worker(new URL("./stretch.worker.js", import.meta.url), {
+        workerData: setup,
+        transferList: [port2],
+      });
       worker.unref();
       return { port: port1, worker };
     });
@@ -44,7 +57,8 @@ export function readLargeTextTable(
       stretches[i] = readSpan(source, dialect, spans[i]!, wanted);
       Atomics.add(count, 1, 1);
     }
-    for (let done = Atomics.load(count, 1); done < spans.length; done = Atomics.load(count, 1)) Atomics.wait(count, 1, done, 1000);
+    for (let done = Atomics.load(count, 1); done < spans.length; done = Atomics.load(count, 1))
+      Atomics.wait(count, 1, done, 1000);
     for (const { port, worker } of helpers) {
       for (let m = receiveMessageOnPort(port); m; m = receiveMessageOnPort(port)) {
         const got = m.message as { index: number; stretch?: Stretch; failed?: string };

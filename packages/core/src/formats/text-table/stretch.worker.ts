@@ -21,7 +21,9 @@ const source = openFile(file, file, size);
 for (let i = Atomics.add(count, 0, 1); i < spans.length; i = Atomics.add(count, 0, 1)) {
   try {
     const stretch = readSpan(source, dialect, spans[i]!, wanted);
-    const buffers = new Set(stretch.columns.flatMap((c) => (c instanceof Float64Array ? [c.buffer as ArrayBuffer] : [])));
+    const buffers = new Set(
+      stretch.columns.flatMap((c) => (c instanceof Float64Array ? [c.buffer as ArrayBuffer] : [])),
+    );
     port.postMessage({ index: i, stretch }, [...buffers]);
   } catch (e) {
     port.postMessage({ index: i, failed: (e as Error).message });

@@ -84,10 +84,14 @@ export class Recipe {
   constructor(readonly $id: number) {}
 }
 
-type PackedNode = [id: number, op: string, args: unknown, inputs: readonly number[], line: number];
+/** A node on its way to the host: its form's number, its inputs, its line, and its run where it reads one's file. */
+type PackedNode = [form: number, inputs: readonly number[], line: number, run: number];
 
 let nextId = 0;
 let pending: PackedNode[] = [];
+/** Operations with their arguments: told to the host once, however many runs have them. */
+const forms = new Map<string, number>();
+let newForms: string[] = [];
 const BATCH = 4000;
 
 /** Lines of the nodes that the first call of a callback made: later calls make the same ones, so they need not be found again. */
@@ -144,10 +148,37 @@ function lineOf(op: string): number {
   return line;
 }
 
-/** Makes a node. */
-export function node(op: string, args: unknown, inputs: readonly number[]): number {
+/** Forms by a short key that their maker vouches for: spares writing the same arguments out for every run. */
+const shortForms = new Map<string, number>();
+
+/** Makes a node whose form is told by a short key; `args` is asked for the first time only. */
+export function shortNode(op: string, key: string, args: () => unknown, inputs: readonly number[]): number {
+  const short = op + "\u0000" + key;
+  const form = shortForms.get(short);
+  if (form === undefined) {
+    const id = node(op, args(), inputs);
+    shortForms.set(short, lastForm);
+    return id;
+  }
+  pending.push([form, inputs, lineOf(op), -1]);
+  if (pending.length >= BATCH) flush();
+  return nextId++;
+}
+
+let lastForm = 0;
+
+/** Makes a node. `run` is the number of the run whose file it reads; -1 for all others. */
+export function node(op: string, args: unknown, inputs: readonly number[], run = -1): number {
   const id = nextId++;
-  pending.push([id, op, encode(args), inputs, lineOf(op)]);
+  const text = JSON.stringify([op, encode(args)]);
+  let form = forms.get(text);
+  if (form === undefined) {
+    form = forms.size;
+    forms.set(text, form);
+    newForms.push(text);
+  }
+  lastForm = form;
+  pending.push([form, inputs, lineOf(op), run]);
   if (pending.length >= BATCH) flush();
   return id;
 }
@@ -155,9 +186,11 @@ export function node(op: string, args: unknown, inputs: readonly number[]): numb
 /** Hands the nodes made so far to the host. */
 export function flush(): void {
   if (pending.length === 0) return;
-  const batch = pending;
+  const batch = JSON.stringify(pending);
+  const told = `[${newForms.join()}]`;
   pending = [];
-  host.nodes(JSON.stringify(batch));
+  newForms = [];
+  host.nodes(`{"forms":${told},"nodes":${batch}}`);
 }
 
 /** Blocks for the value of a node. @throws LeftOut when it cannot be had */

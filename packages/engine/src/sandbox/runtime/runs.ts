@@ -47,12 +47,12 @@ export class Run {
     this.params = params;
   }
   table(file: string, options: Options = {}): Table {
-    return new Table(node("run.table", { study: this.$study, run: this.$index, file, options }, []));
+    return new Table(node("run.table", { study: this.$study, file, options }, [], this.$index));
   }
   lines(file: string): { read: (...patterns: (string | string[])[]) => Table } {
     return {
       read: (...patterns) =>
-        new Table(node("run.lines", { study: this.$study, run: this.$index, file, patterns: patterns.flat() }, [])),
+        new Table(node("run.lines", { study: this.$study, file, patterns: patterns.flat() }, [], this.$index)),
     };
   }
   has(file: string): boolean {
@@ -134,26 +134,38 @@ function each(
 }
 
 function rowsTable(made: RunMap): Table {
-  const inputs: number[] = [];
-  const rows = made.$items.map(({ run, value }) => {
+  const names: string[] = [];
+  for (const { value } of made.$items) {
     if (value === null || typeof value !== "object" || value instanceof Recipe)
       throw new ScriptError('rows: the callback has to give an object, as in ({ peak: t.max("T") })');
-    const cells: Record<string, unknown> = {};
-    for (const key of Object.keys(value)) {
-      const v = (value as Record<string, unknown>)[key];
-      if (v instanceof Quantity) {
-        cells[key] = { input: inputs.length };
-        inputs.push(v.$id);
-      } else if (v instanceof Recipe)
-        throw new ScriptError(`rows: "${key}" is a table; a cell takes a quantity, a number or a word`);
-      else if (typeof v === "number" || typeof v === "string" || v === undefined || v === null) cells[key] = v ?? null;
-      else if (typeof v === "boolean") cells[key] = v ? "yes" : "no";
-      else throw new ScriptError(`rows: "${key}" has to be a quantity, a number or a word`);
+    for (const key of Object.keys(value)) if (!names.includes(key)) names.push(key);
+  }
+  const inputs: number[] = [];
+  const columns = names.map((name) => {
+    const cells = made.$items.map(({ value }) => (value as Record<string, unknown>)[name]);
+    const start = inputs.length;
+    // A column of nothing but recipes needs no more than where its inputs begin.
+    if (cells.length > 0 && cells.every((v) => v instanceof Quantity)) {
+      for (const v of cells) inputs.push((v as Quantity).$id);
+      return { name, start };
     }
-    return { run: run.id, cells };
+    return { name, cells: cells.map((v) => cellOf(name, v, inputs)) };
   });
   const { missing } = made.$args();
-  return new Table(node("runs.rows", { rows, missing }, inputs));
+  return new Table(node("runs.rows", { runs: made.$items.map((i) => i.run.id), columns, missing }, inputs));
+}
+
+function cellOf(name: string, v: unknown, inputs: number[]): unknown {
+  if (v instanceof Quantity) {
+    inputs.push(v.$id);
+    return { input: inputs.length - 1 };
+  }
+  if (v instanceof Recipe)
+    throw new ScriptError(`rows: "${name}" is a table; a cell takes a quantity, a number or a word`);
+  if (typeof v === "number" || typeof v === "string") return v;
+  if (v === undefined || v === null) return null;
+  if (typeof v === "boolean") return v ? "yes" : "no";
+  throw new ScriptError(`rows: "${name}" has to be a quantity, a number or a word`);
 }
 
 /** Some of a study's runs, in a definite order. */

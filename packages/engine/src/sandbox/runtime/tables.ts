@@ -1,4 +1,4 @@
-import { host, flush, node, read, Recipe, ScriptError } from "./record.js";
+import { flush, host, node, read, Recipe, shortNode, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 
 type Options = Record<string, unknown>;
@@ -27,6 +27,11 @@ export class Table extends Recipe {
   #reduce(op: string, args: object): Quantity {
     return new Quantity(node("table." + op, args, [this.$id]));
   }
+  /** A reduction of one column, with options that are mostly not there. */
+  #reduceColumn(op: string, name: string, options: Options | undefined): Quantity {
+    if (options !== undefined) return this.#reduce(op, { name, ...options });
+    return new Quantity(shortNode("table." + op, name, () => ({ name }), [this.$id]));
+  }
   pick(...names: (string | string[])[]): Table {
     return this.#verb("pick", { names: names.flat() });
   }
@@ -54,7 +59,11 @@ export class Table extends Recipe {
   sortBy(name: string, order: string = "rising"): Table {
     return this.#verb("sortBy", { name, order });
   }
-  derive(name: string, formula: string, options: Options = {}): Table {
+  derive(name: string, formula: string, options?: Options): Table {
+    if (options === undefined)
+      return new Table(
+        shortNode("table.derive", name + "\u0000" + formula, () => ({ name, formula, constants: {} }), [this.$id]),
+      );
     const { unit, ...values } = options as { unit?: string };
     const c = constants((values as { with?: Options }).with);
     return this.#verb("derive", { name, formula, unit, constants: c.args }, c.inputs);
@@ -102,28 +111,28 @@ export class Table extends Recipe {
     return this.#verb("head", { count });
   }
   max(name: string): Quantity {
-    return this.#reduce("max", { name });
+    return this.#reduceColumn("max", name, undefined);
   }
   min(name: string): Quantity {
-    return this.#reduce("min", { name });
+    return this.#reduceColumn("min", name, undefined);
   }
-  mean(name: string, options: Options = {}): Quantity {
-    return this.#reduce("mean", { name, ...options });
+  mean(name: string, options?: Options): Quantity {
+    return this.#reduceColumn("mean", name, options);
   }
-  rms(name: string, options: Options = {}): Quantity {
-    return this.#reduce("rms", { name, ...options });
+  rms(name: string, options?: Options): Quantity {
+    return this.#reduceColumn("rms", name, options);
   }
-  std(name: string, options: Options = {}): Quantity {
-    return this.#reduce("std", { name, ...options });
+  std(name: string, options?: Options): Quantity {
+    return this.#reduceColumn("std", name, options);
   }
   percentile(name: string, percent: number): Quantity {
     return this.#reduce("percentile", { name, percent });
   }
-  integral(name: string, options: Options = {}): Quantity {
-    return this.#reduce("integral", { name, ...options });
+  integral(name: string, options?: Options): Quantity {
+    return this.#reduceColumn("integral", name, options);
   }
   count(name: string): Quantity {
-    return this.#reduce("count", { name });
+    return this.#reduceColumn("count", name, undefined);
   }
   first(name: string): Quantity {
     return this.#reduce("at", { name, place: "first" });

@@ -1,30 +1,21 @@
 // How evenly are the cells shared among the sixteen workers, and when is it worst?
 import { study, chart, emit } from "oxtrum";
 
-const load = study("coldstore-doors")
-  .runs.where({ curtain: "none" })
-  .map((run) => {
-    const t = run.table("load/cells_per_worker.csv");
-    const cells = t.columns({ match: "cells_*" });
-    const total = cells.join(" + ");
-    return t
-      .derive("most", `max(${cells.join(", ")})`)
-      .derive("mean", `(${total}) / ${cells.length}`)
-      .derive("imbalance", "most / mean - 1", { unit: "%" })
-      .label("imbalance", "Imbalance");
-  });
+const load = study("coldstore-doors").runs.where({ curtain: "none" }).map((run) => {
+  const t = run.table("load/cells_per_worker.csv");
+  const cells = t.columns({ match: "cells_*" });
+  const total = cells.join(" + ");
+  return t
+    .derive("most", `max(${cells.join(", ")})`)
+    .derive("mean", `(${total}) / ${cells.length}`)
+    .derive("imbalance", "most / mean - 1", { unit: "%" })
+    .label("imbalance", "Imbalance");
+});
 
-emit.chart(
-  "imbalance",
-  chart.lines(load, {
-    x: "time",
-    y: "imbalance",
-    color: "doorOpen",
-    dash: "fan",
-    title: "Most loaded worker against the mean",
-    xTitle: "Time",
-  }),
-);
+emit.chart("imbalance", chart.lines(load, {
+  x: "time", y: "imbalance", color: "doorOpen", dash: "fan",
+  title: "Most loaded worker against the mean", xTitle: "Time",
+}));
 
 const worst = load.rows((t, run) => ({
   fan: run.params.fan,

@@ -90,6 +90,9 @@ export class Foresight {
     if (n.op === "run.table" || n.op === "run.lines" || n.op === "study.table") return this.#read(n, run);
     const operation = operations.get(n.op);
     if (!operation) return { kind: "failure", reason: `there is no operation ${n.op}` };
+    // A callback that needs values before the run gives no row yet: what its columns will be is not known.
+    const rows = n.args as { columns?: unknown[]; missing?: unknown[] };
+    if (n.op === "runs.rows" && rows.columns?.length === 0 && rows.missing?.length) return undefined;
     const inputs: Outcome[] = [];
     for (const i of n.inputs) {
       const v = this.of(i, run);

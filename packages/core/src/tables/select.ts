@@ -1,7 +1,6 @@
 import picomatch from "picomatch";
 import {
   column,
-  columnNames,
   makeTable,
   numbers,
   TableError,
@@ -93,10 +92,4 @@ export function convertColumns(table: Table, names: readonly string[], unit: str
     return { ...c, unit: target.symbol, values: c.values.map((x) => applyConversion(x, change)) };
   });
   return withColumns(table, columns);
-}
-
-/** What differs between two lists of names, for messages. */
-export function namesMissing(table: Table, names: readonly string[]): string[] {
-  const have = new Set(columnNames(table));
-  return names.filter((n) => !have.has(n));
 }

@@ -32,11 +32,11 @@ export { inside } from "./study/folders.js";
 export { discoverRuns, type Parameter } from "./study/discover.js";
 export { unpackValue, packValue } from "./store/serialize.js";
 export { ResultCache, trimCache } from "./store/cache.js";
-export { FileReader } from "./work/read-files.js";
-export { Budget } from "./work/budget.js";
+export { FileReader } from "./workers/read-files.js";
+export { Budget } from "./workers/budget.js";
 export { showFile, type ShownFile } from "./study/show.js";
 export type { LeftOut, Outcome, Value, Verdict } from "./operations/values.js";
 export type { Asked } from "./graph/infer.js";
-export type { CellState } from "./work/protocol.js";
+export type { CellState } from "./workers/protocol.js";
 /** The module that a job's child process runs. */
 export const jobProcess = new URL("./job/main.js", import.meta.url);

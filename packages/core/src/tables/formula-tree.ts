@@ -1,4 +1,5 @@
 import { createRequire } from "node:module";
+import path from "node:path";
 import type { MathNode } from "mathjs";
 import { tryParseUnit } from "./units.js";
 
@@ -25,11 +26,14 @@ let loaded: Parse | undefined;
 /** The parser is large and few threads need it: it is loaded with the first formula. */
 function parser(): Parse {
   if (loaded) return loaded;
-  const library = createRequire(import.meta.url)("mathjs/number") as {
-    create: (d: unknown) => { parse: Parse };
-    parseDependencies: unknown;
-  };
-  return (loaded = library.create({ parseDependencies: library.parseDependencies }).parse);
+  // By file: the package's own front door loads all of its functions, three times as much as the parser needs.
+  const load = createRequire(import.meta.url);
+  const folder = path.dirname(load.resolve("mathjs/number"));
+  const { parseDependencies } = load(
+    path.join(folder, "entry/dependenciesNumber/dependenciesParse.generated.js"),
+  ) as { parseDependencies: unknown };
+  const { create } = load(path.join(folder, "core/create.js")) as { create: (d: unknown) => { parse: Parse } };
+  return (loaded = create({ parseDependencies }).parse);
 }
 
 /** Functions by name, with the number of arguments they take (at least, at most). */

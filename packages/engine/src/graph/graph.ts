@@ -1,5 +1,5 @@
 import { formulaArgument } from "../operations/arguments.js";
-import type { WorkNode } from "../work/protocol.js";
+import type { WorkNode } from "../workers/protocol.js";
 
 /** A node with the run it belongs to, if it belongs to one. */
 export interface GraphNode extends WorkNode {
@@ -20,6 +20,9 @@ export class Graph {
   readonly nodes: GraphNode[] = [];
   readonly #forms: { op: string; args: unknown; across: boolean; reads: boolean }[] = [];
   readonly #shapes = new Map<string, number>();
+  /** Which visit saw a node last: spares a set for every one of thousands of walks. */
+  #seen = new Uint32Array(0);
+  #visit = 0;
 
   /** An operation with its arguments; formulas are parsed here, once. */
   addForm(op: string, given: unknown): void {
@@ -93,23 +96,25 @@ export class Graph {
 
   /** A run's nodes that a node needs, itself included, inputs first; and the nodes across runs that they need. */
   cone(ids: readonly number[]): { nodes: GraphNode[]; across: number[] } {
-    const mine = new Set<number>();
-    const across = new Set<number>();
+    if (this.#seen.length < this.nodes.length) this.#seen = new Uint32Array(2 * this.nodes.length);
+    const seen = this.#seen;
+    const visit = ++this.#visit;
     const stack = [...ids];
+    const mine: number[] = [];
+    const across: number[] = [];
     while (stack.length > 0) {
       const id = stack.pop()!;
-      if (mine.has(id)) continue;
+      if (seen[id] === visit) continue;
+      seen[id] = visit;
       const n = this.nodes[id]!;
       if (n.run === undefined && !n.constant) {
-        across.add(id);
+        across.push(id);
         continue;
       }
-      mine.add(id);
+      mine.push(id);
       for (const i of n.inputs) stack.push(i);
     }
-    return {
-      nodes: [...mine].sort((a, b) => a - b).map((i) => this.nodes[i]!),
-      across: [...across].sort((a, b) => a - b),
-    };
+    const nodes = Array.from(Uint32Array.from(mine).sort(), (i) => this.nodes[i]!);
+    return { nodes, across: across.sort((a, b) => a - b) };
   }
 }

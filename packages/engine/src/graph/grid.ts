@@ -1,6 +1,6 @@
 import path from "node:path";
 import type { Catalogue } from "../study/catalogue.js";
-import type { Graph } from "./graph.js";
+import type { Graph, GraphNode } from "./graph.js";
 
 export interface GridLine {
   readonly line: number;
@@ -22,14 +22,20 @@ export interface Grid {
 export function gridOf(graph: Graph, wanted: readonly number[], catalogues: ReadonlyMap<string, Catalogue>): Grid {
   const labels = new Map<number, string>();
   const runs = new Map<string, { study: string; id: string; lines: Set<number> }>();
+  let row: { lines: Set<number> } | undefined;
+  let last: GraphNode | undefined;
   for (const n of graph.cone(graph.border(wanted)).nodes) {
     if (n.run === undefined) continue;
-    const key = `${n.study}/${n.run}`;
-    let row = runs.get(key);
-    if (!row)
-      runs.set(key, (row = { study: n.study!, id: catalogues.get(n.study!)!.runs[n.run]!.id, lines: new Set() }));
+    if (n.run !== last?.run || n.study !== last.study) {
+      const key = `${n.study}/${n.run}`;
+      const id = (): string => catalogues.get(n.study!)!.runs[n.run!]!.id;
+      if (!runs.has(key)) runs.set(key, { study: n.study!, id: id(), lines: new Set() });
+      row = runs.get(key)!;
+      last = n;
+    }
     const line = n.line % 1_000_000;
-    row.lines.add(line);
+    row!.lines.add(line);
+    if (labels.has(line) && !n.op.startsWith("run.")) continue;
     const read = n.op === "run.table" || n.op === "run.lines";
     if (read) labels.set(line, path.posix.basename((n.args as { file: string }).file));
     else if (!labels.has(line)) labels.set(line, n.op.replace(/^\w+\./, ""));

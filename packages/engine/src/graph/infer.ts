@@ -4,7 +4,7 @@ import { operations } from "../operations/registry.js";
 import type { Failure, Outcome } from "../operations/values.js";
 import type { Catalogue, ColumnHead } from "../study/catalogue.js";
 import { resolveFile } from "../study/definition.js";
-import { failureOf, withLeft } from "../work/evaluate.js";
+import { failureOf, withLeft } from "../workers/evaluate.js";
 import type { Graph, GraphNode } from "./graph.js";
 
 /** What is known of a node before anything is read: a value with no rows, or why there will be none. */
@@ -35,6 +35,9 @@ export interface Asked {
  */
 export class Foresight {
   readonly #memo = new Map<string, Foreseen>();
+  /** By node, for its own run: whether it was looked at, and what came out. */
+  readonly #judged: boolean[] = [];
+  readonly #own: Foreseen[] = [];
   readonly #variants = new Map<string, number>();
   readonly #ownVariants: number[] = [];
   readonly #paths = new Map<number, readonly string[]>();
@@ -48,10 +51,18 @@ export class Foresight {
   of(id: number, run?: number): Foreseen {
     const n = this.graph.nodes[id]!;
     const inRun = n.run === undefined ? undefined : (run ?? n.run);
+    const own = inRun === n.run;
+    if (own && this.#judged[id]) return this.#own[id];
     const key = `${n.shape}/${n.study ?? ""}/${inRun === undefined ? `n${id}` : this.#variant(n, inRun)}`;
-    if (this.#memo.has(key)) return this.#memo.get(key);
-    const value = this.#infer(n, inRun);
-    this.#memo.set(key, value);
+    let value = this.#memo.get(key);
+    if (value === undefined && !this.#memo.has(key)) {
+      value = this.#infer(n, inRun);
+      this.#memo.set(key, value);
+    }
+    if (own) {
+      this.#judged[id] = true;
+      this.#own[id] = value;
+    }
     return value;
   }
 

@@ -1,7 +1,7 @@
 import type { Grid } from "../graph/grid.js";
 import type { LeftOut, Verdict } from "../operations/values.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
-import type { CellState } from "../work/protocol.js";
+import type { CellState } from "../workers/protocol.js";
 import type { Asked } from "../graph/infer.js";
 
 /** What an output is, for people and for the manifest. */

@@ -3,7 +3,7 @@ import { stableJson } from "@oxtrum/core/exports";
 import { operationVersions } from "../operations/registry.js";
 import { sha256 } from "../store/keys.js";
 import type { Catalogue } from "../study/catalogue.js";
-import type { InputFile } from "../work/protocol.js";
+import type { InputFile } from "../workers/protocol.js";
 import type { OutputRecord } from "./events.js";
 import { engineVersion, mathFingerprint } from "./fingerprint.js";
 import type { JobRequest } from "./request.js";

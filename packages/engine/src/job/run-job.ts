@@ -6,15 +6,15 @@ import { gridOf } from "../graph/grid.js";
 import { Foresight } from "../graph/infer.js";
 import { joinLeft, type LeftOut, type Outcome } from "../operations/values.js";
 import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
-import { runScript } from "../sandbox/run-script.js";
+import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
 import { scanStudy, type Catalogue } from "../study/catalogue.js";
 import { scriptFiles, studyTypes } from "../study/types.js";
 import { selectRuns } from "../study/selector.js";
-import { Budget } from "../work/budget.js";
-import { Pool } from "../work/pool.js";
-import type { CellState, WorkerSetup } from "../work/protocol.js";
+import { Budget } from "../workers/budget.js";
+import { Pool } from "../workers/pool.js";
+import type { CellState, WorkerSetup } from "../workers/protocol.js";
 import type { ExitCode, JobEvent, JobSummary, OutputRecord } from "./events.js";
 import { makeManifest, manifestText, type Manifest } from "./manifest.js";
 import { neededColumns } from "./needed-columns.js";
@@ -59,6 +59,7 @@ class Job {
   #cells = { done: 0, cached: 0 };
   #foresight!: Foresight;
   #session!: Session;
+  readonly #sandbox = new Sandbox();
 
   constructor(
     private readonly request: JobRequest,
@@ -93,6 +94,7 @@ class Job {
     try {
       if (request.mode === "run" && request.outFolder !== undefined) checkOutFolder(request.outFolder);
       await this.#scan();
+      if (request.mode !== "dry") pool.warm();
       const modules = await this.#check();
       this.#foresight = new Foresight(this.#graph, this.#catalogues);
       this.#session = new Session(this.#graph, pool, cache, memo, budget, {
@@ -118,6 +120,7 @@ class Job {
       clearInterval(flusher);
       cache?.flush();
       this.signal?.removeEventListener("abort", onAbort);
+      await this.#sandbox.close();
       await pool.close();
     }
   }
@@ -177,10 +180,9 @@ class Job {
       main: this.request.main,
       studies: Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, this.#sandboxStudy(n, c)])),
       inputs: this.request.inputs,
-      memoryPages: 4096,
       seconds: this.request.scriptSeconds,
     };
-    const end = await runScript(
+    const end = await this.#sandbox.run(
       setup,
       {
         form: (op, args) => this.#graph.addForm(op, args),
@@ -321,9 +323,10 @@ class Job {
   async #work(budget: Budget): Promise<JobResult> {
     const { request, tell } = this;
     const wanted = this.#wanted();
+    // The workers begin while the grid is drawn up; what they tell comes after it.
+    this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
     tell({ type: "grid", ...gridOf(this.#graph, wanted, this.#catalogues) });
     tell({ type: "stage", stage: "working" });
-    this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
     const made: ReturnType<typeof makeOutput>[] = [];
     const withFiles = request.mode === "run" && request.outFolder !== undefined;
     const taken = new Map<string, string>();

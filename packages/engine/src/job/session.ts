@@ -2,10 +2,10 @@ import type { Graph, GraphNode } from "../graph/graph.js";
 import type { Outcome } from "../operations/values.js";
 import type { ResultCache } from "../store/cache.js";
 import type { IdentityMemo } from "../store/identity.js";
-import { carryOut } from "../work/evaluate.js";
-import type { Budget } from "../work/budget.js";
-import type { Pool } from "../work/pool.js";
-import type { BatchResult, InputFile, WorkNode } from "../work/protocol.js";
+import { carryOut } from "../workers/evaluate.js";
+import type { Budget } from "../workers/budget.js";
+import type { Pool } from "../workers/pool.js";
+import type { Batch, BatchResult, InputFile, WorkNode } from "../workers/protocol.js";
 
 interface Listener {
   onBatch(study: string, run: number, result: BatchResult): void;
@@ -71,7 +71,7 @@ export class Session {
     }));
     this.#byShape.set(
       key,
-      this.#send(n.study!, run, nodes, [{ id: n.id }], [], false).then((r) => r.get(n.id)!),
+      this.#send(n.study!, run, () => nodes, [{ id: n.id }], [], false).then((r) => r.get(n.id)!),
     );
   }
 
@@ -93,9 +93,8 @@ export class Session {
       g.ids.push(id);
     }
     for (const g of groups.values()) {
-      const cone = this.graph.cone(g.ids);
       const want = g.ids.map((id) => ({ id, ...(columns.has(id) && { columns: columns.get(id)! }) }));
-      const done = this.#send(g.study, g.run, cone.nodes, want, [], false);
+      const done = this.#send(g.study, g.run, () => this.graph.cone(g.ids).nodes, want, [], false);
       for (const id of g.ids)
         this.#results.set(
           id,
@@ -120,7 +119,7 @@ export class Session {
     const cone = n.op === "study.table" ? { nodes: [n], across: [] } : this.graph.cone([n.id]);
     const given = await Promise.all(cone.across.map(async (id) => ({ id, ...(await this.#of(id)) })));
     const study = n.study ?? (n.args as { study: string }).study;
-    return (await this.#send(study, n.run ?? -1, cone.nodes, [{ id: n.id }], given, urgent)).get(n.id)!;
+    return (await this.#send(study, n.run ?? -1, () => cone.nodes, [{ id: n.id }], given, urgent)).get(n.id)!;
   }
 
   async #acrossNode(n: GraphNode): Promise<Done> {
@@ -132,16 +131,20 @@ export class Session {
   async #send(
     study: string,
     run: number,
-    nodes: readonly WorkNode[],
+    nodes: () => readonly WorkNode[],
     wanted: readonly { id: number; columns?: readonly string[] }[],
     given: readonly ({ id: number } & Done)[],
     urgent: boolean,
   ): Promise<Map<number, Done>> {
-    const plain = nodes.map(({ id, op, args, inputs, line }) => ({ id, op, args, inputs, line }));
+    let plain: WorkNode[] = [];
+    const batch = (): Batch => {
+      plain = nodes().map(({ id, op, args, inputs, line }) => ({ id, op, args, inputs, line }));
+      return { id: this.#batch++, study, run, nodes: plain, wanted, given };
+    };
     const out = new Map<number, Done>();
     let result: BatchResult;
     try {
-      result = await this.pool.run({ id: this.#batch++, study, run, nodes: plain, wanted, given }, urgent, () =>
+      result = await this.pool.run(batch, urgent, () =>
         this.listener.onStart(study, run, [...new Set(plain.filter((n) => n.op !== "constant").map((n) => n.line))]),
       );
     } catch (e) {

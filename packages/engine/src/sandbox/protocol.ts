@@ -1,14 +1,18 @@
-/** What the sandbox thread is given. */
+/** What the sandbox thread is given before it knows its script. */
+export interface SandboxFrame {
+  readonly memoryPages: number;
+  /** Where the host waits for answers: word 0 turns 1 when one is there. */
+  readonly signal: SharedArrayBuffer;
+}
+
+/** What a script is run with. */
 export interface SandboxSetup {
   /** Modules by file name, as JavaScript in the places of the TypeScript. */
   readonly modules: Readonly<Record<string, string>>;
   readonly main: string;
   readonly studies: Readonly<Record<string, SandboxStudy>>;
   readonly inputs: Readonly<Record<string, string>>;
-  readonly memoryPages: number;
   readonly seconds: number;
-  /** Where the host waits for answers: word 0 turns 1 when one is there. */
-  readonly signal: SharedArrayBuffer;
 }
 
 export interface SandboxStudy {

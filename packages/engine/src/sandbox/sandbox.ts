@@ -11,16 +11,17 @@ import {
 } from "quickjs-emscripten-core";
 import { findColumns, parseQuantity, suggestion } from "@oxtrum/core/tables";
 import { knownArithmetic } from "../operations/quantity-verbs.js";
-import type { Emission, FromSandbox, SandboxSetup } from "./protocol.js";
+import type { Emission, FromSandbox, SandboxFrame, SandboxSetup } from "./protocol.js";
 
 /**
  * The thread in which a script runs: an interpreter in WebAssembly with capped memory and no clock, chance, files or
  * network. All it can reach are the library's modules and the functions below.
  */
-const { setup, port } = workerData as { setup: SandboxSetup; port: MessagePort };
+const { frame, port } = workerData as { frame: SandboxFrame; port: MessagePort };
+let setup: SandboxSetup;
 // The package's types describe its CommonJS form; what arrives here is the variant itself.
 const variant = variantModule as unknown as QuickJSSyncVariant;
-const signal = new Int32Array(setup.signal);
+const signal = new Int32Array(frame.signal);
 const runtimeFolder = new URL("./runtime/", import.meta.url);
 let waited = 0;
 
@@ -207,19 +208,28 @@ function report(thrown: Thrown | null): void {
 /** How a dry run answers a blocking read. */
 const DRY = "not known before the run";
 
+const given = new Promise<SandboxSetup>((known) => parentPort!.once("message", known));
+
 async function main(): Promise<void> {
-  const memory = new WebAssembly.Memory({ initial: 256, maximum: setup.memoryPages });
+  const memory = new WebAssembly.Memory({ initial: 256, maximum: frame.memoryPages });
   const quick = await newQuickJSWASMModuleFromVariant(newVariant(variant, { wasmMemory: memory }));
   const runtime = quick.newRuntime();
   runtime.setMaxStackSize(256 * 1024);
-  const start = performance.now();
-  runtime.setInterruptHandler(() => performance.now() - start - waited > setup.seconds * 1000);
+  // No limit while the library is loaded.
+  let latest = Infinity;
+  runtime.setInterruptHandler(() => performance.now() - waited > latest);
   runtime.setModuleLoader(load, resolve);
   const vm = runtime.newContext();
   bind(vm);
   const prelude = vm.evalCode(PRELUDE, "oxtrum:prelude");
   if (prelude.error) throw new Error("prelude: " + JSON.stringify(vm.dump(prelude.error)));
   prelude.value.dispose();
+  // The library is loaded before the script is known: a thread can be made ready while studies are scanned.
+  const library = vm.evalCode('import "oxtrum";', "oxtrum:ready", { type: "module" });
+  if (library.error) throw new Error("library: " + JSON.stringify(vm.dump(library.error)));
+  library.value.dispose();
+  setup = await given;
+  latest = performance.now() + setup.seconds * 1000;
   const result = vm.evalCode(load(setup.main), setup.main, { type: "module" });
   if (result.error) {
     report(vm.dump(result.error) as Thrown | null);
@@ -245,7 +255,7 @@ main().catch((e: unknown) => {
     message: /memory|signature|unreachable|bounds|Aborted/i.test(message)
       ? "the script needs more memory than it may have"
       : message,
-    file: setup.main,
+    file: (setup as SandboxSetup | undefined)?.main ?? "",
     line: 0,
   });
 });

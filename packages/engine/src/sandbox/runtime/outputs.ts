@@ -1,4 +1,4 @@
-import { encode, flush, host, node, Recipe, scriptLine, ScriptError } from "./record.js";
+import { encode, flush, host, node, Recipe, scriptLine, ScriptError, spoil } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
 import { RunMap } from "./runs.js";
@@ -66,6 +66,7 @@ const used = new Map<string, number>();
 
 function announce(kind: string, name: string, id: number | null, options: Options): void {
   if (typeof name !== "string" || name.trim() === "") throw new ScriptError(`emit.${kind}: the output needs a name`);
+  spoil();
   const line = scriptLine();
   const before = used.get(name);
   if (before !== undefined)

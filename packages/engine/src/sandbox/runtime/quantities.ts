@@ -1,4 +1,4 @@
-import { decode, encode, flush, host, node, read, Recipe, ScriptError } from "./record.js";
+import { decode, encode, flush, host, node, read, Recipe, ScriptError, spoil } from "./record.js";
 
 interface Plain {
   value: number;
@@ -10,13 +10,20 @@ interface Plain {
 /** A number with its unit: known at once (from `q`, a parameter, an input) or worked out when needed. */
 export class Quantity extends Recipe {
   #known: Plain | undefined;
+  /** Called when the number is looked at. */
+  #onLook: (() => void) | undefined;
 
-  constructor(id: number, known?: Plain) {
+  constructor(id: number, known?: Plain, onLook?: () => void) {
     super(id);
     this.#known = known;
+    this.#onLook = onLook;
+  }
+  override $moved(id: number, known: Plain | undefined = this.#known): Quantity {
+    return new Quantity(id, known);
   }
 
   #plain(): Plain {
+    this.#onLook?.();
     return (this.#known ??= read(this.$id, "quantity") as Plain);
   }
   get value(): number {
@@ -66,17 +73,18 @@ export class Quantity extends Recipe {
   }
 
   #map(op: string, args: object): Quantity {
-    if (this.#known) return known(arithmetic({ op, args, a: this.#known }));
+    if (this.$known) return known(arithmetic({ op, args, a: this.$known }));
     return new Quantity(node(op, args, [this.$id]));
   }
   #combine(op: string, other: Quantity | string | number): Quantity {
     const b = toQuantity(other);
-    if (this.#known && b.#known)
-      return known(arithmetic({ op: "quantity.combine", args: { op }, a: this.#known, b: b.#known }));
+    if (this.$known && b.$known)
+      return known(arithmetic({ op: "quantity.combine", args: { op }, a: this.$known, b: b.$known }));
     return new Quantity(node("quantity.combine", { op }, [this.$id, b.$id]));
   }
   /** The number and unit, when they are known without work. */
   get $known(): Plain | undefined {
+    this.#onLook?.();
     return this.#known;
   }
 }
@@ -88,8 +96,8 @@ function arithmetic(request: object): Plain {
 }
 
 /** A quantity whose number is there. */
-export function known(plain: Plain): Quantity {
-  return new Quantity(node("constant", plain, []), plain);
+export function known(plain: Plain, onLook?: () => void): Quantity {
+  return new Quantity(node("constant", plain, []), plain, onLook);
 }
 
 /** `q("20 min")` or `q(20, "min")`. */
@@ -117,6 +125,7 @@ export function bound(value: unknown): unknown {
 
 /** `input("limit", q("20 min"))`: a value that the command line may set. */
 export function input(name: string, fallback: Quantity | number | string | boolean): unknown {
+  spoil();
   flush();
   const plain = fallback instanceof Quantity ? { quantity: fallback.$known } : { plain: fallback };
   const answer = JSON.parse(host.input(JSON.stringify(encode({ name, ...plain })))) as {

@@ -1,4 +1,18 @@
-import { flush, host, LeftOut, newTrace, node, Recipe, scriptLine, ScriptError, traced } from "./record.js";
+import {
+  flush,
+  host,
+  isRecording,
+  LeftOut,
+  looked,
+  newTrace,
+  node,
+  noteParameter,
+  Recipe,
+  scriptLine,
+  ScriptError,
+  traced,
+} from "./record.js";
+import { RepeatedRow, Repeater } from "./replay.js";
 import { known, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
 
@@ -19,32 +33,55 @@ interface StudyHead {
 
 type Params = Record<string, Quantity | string | undefined>;
 
+function parameter(run: Run, name: string, made: Record<string, Quantity>): Quantity | string | undefined {
+  const v = run.$plain[name];
+  const missing = v === null || v === undefined;
+  if (missing || typeof v === "string") {
+    looked(run, name, v);
+    return missing ? undefined : v;
+  }
+  if (!isRecording(run)) return (made[name] ??= known(run.$parameter(name)));
+  const q = known(run.$parameter(name), () => looked(run, name, v));
+  noteParameter(name);
+  // That there is one is looked at; how much it is, not yet.
+  looked(run, "there:" + name, true);
+  return q;
+}
+
 /** One simulation. */
 export class Run {
-  readonly params: Params;
+  #params: Params | undefined;
   constructor(
-    readonly id: string,
+    readonly $id: string,
     readonly $study: string,
     readonly $index: number,
     readonly $tried: boolean,
     readonly $plain: Readonly<Record<string, number | string | null>>,
-    heads: readonly ParameterHead[],
-  ) {
+    readonly $heads: readonly ParameterHead[],
+  ) {}
+  /** Made when first asked for: most callbacks look at none. */
+  get params(): Params {
+    if (this.#params) return this.#params;
     const params: Params = {};
-    for (const h of heads) {
-      const v = $plain[h.name];
-      let made: Quantity | undefined;
-      Object.defineProperty(params, h.name, {
-        enumerable: true,
-        get: () =>
-          v === null || v === undefined
-            ? undefined
-            : typeof v === "string"
-              ? v
-              : (made ??= known({ value: v, unit: h.unit ?? "1" })),
-      });
-    }
-    this.params = params;
+    const made: Record<string, Quantity> = {};
+    for (const { name } of this.$heads)
+      Object.defineProperty(params, name, { enumerable: true, get: () => parameter(this, name, made) });
+    return (this.#params = params);
+  }
+  get id(): string {
+    looked(this, "id:", this.$id);
+    return this.$id;
+  }
+  /** A parameter that is a number, with its unit. */
+  $parameter(name: string): { value: number; unit: string | null } {
+    return { value: this.$plain[name] as number, unit: this.$heads.find((h) => h.name === name)!.unit ?? "1" };
+  }
+  /** What a callback sees that looks at something of this run. */
+  $look(what: string): unknown {
+    if (what === "id:") return this.$id;
+    if (what.startsWith("has:")) return host.has(this.$study, this.$index, what.slice(4));
+    if (what.startsWith("there:")) return typeof this.$plain[what.slice(6)] === "number";
+    return this.$plain[what];
   }
   table(file: string, options: Options = {}): Table {
     return new Table(node("run.table", { study: this.$study, file, options }, [], this.$index));
@@ -56,14 +93,29 @@ export class Run {
     };
   }
   has(file: string): boolean {
-    return host.has(this.$study, this.$index, file);
+    const there = host.has(this.$study, this.$index, file);
+    looked(this, "has:" + file, there);
+    return there;
   }
 }
 
-/** What a callback gave for each run. */
-export interface Item {
-  run: Run;
-  value: unknown;
+/** What a callback gave for a run. */
+export class Item {
+  #made: unknown;
+  constructor(
+    readonly run: Run,
+    made: unknown,
+  ) {
+    this.#made = made;
+  }
+  get value(): unknown {
+    if (this.#made instanceof RepeatedRow) this.#made = this.#made.write();
+    return this.#made;
+  }
+  /** The row that was not written out yet. */
+  get $repeated(): RepeatedRow | undefined {
+    return this.#made instanceof RepeatedRow ? this.#made : undefined;
+  }
 }
 
 /** Results run by run: tables, quantities or whatever the callback made. */
@@ -73,7 +125,7 @@ export class RunMap {
     readonly $missing: readonly { run: Run; node: number; reason: string }[],
   ) {}
   get ids(): string[] {
-    return this.$items.map((i) => i.run.id);
+    return this.$items.map((i) => i.run.$id);
   }
   map(make: (value: unknown, run: Run) => unknown): RunMap {
     return each(this.$items, this.$missing, make);
@@ -90,14 +142,14 @@ export class RunMap {
     return new Table(node("runs.wide", { ...this.$args(), name }, this.$inputs()));
   }
   get(id: string): unknown {
-    const found = this.$items.find((i) => i.run.id === id);
+    const found = this.$items.find((i) => i.run.$id === id);
     if (!found) throw new ScriptError(`no run "${id}" in this set`);
     return found.value;
   }
   $args(): { runs: string[]; missing: { run: string; reason: string }[]; params: unknown[] } {
     return {
-      runs: this.$items.map((i) => i.run.id),
-      missing: this.$missing.map((m) => ({ run: m.run.id, reason: m.reason })),
+      runs: this.$items.map((i) => i.run.$id),
+      missing: this.$missing.map((m) => ({ run: m.run.$id, reason: m.reason })),
       params: this.$items.map((i) => i.run.$plain),
     };
   }
@@ -117,14 +169,16 @@ function each(
   // The host fetches ahead for these what the first of them turns out to need.
   if (items.length > 1) host.log(JSON.stringify({ study: items[0]!.run.$study, runs: items.map((i) => i.run.$index) }));
   const memory = newTrace();
+  const repeater = new Repeater();
   const out: Item[] = [];
   const gone = [...missing];
-  for (const { run, value } of items) {
+  for (const item of items) {
+    const { run, value } = item;
     try {
-      const made = traced(memory, () => make(value, run));
+      const made = traced(memory, () => repeater.call(make, value, run));
       if (typeof (made as { then?: unknown } | undefined)?.then === "function")
         throw new ScriptError("there are no promises in a script; take async away from the callback");
-      out.push({ run, value: made });
+      out.push(new Item(run, made));
     } catch (e) {
       if (!(e instanceof LeftOut)) throw e;
       gone.push({ run, node: e.node, reason: e.message });
@@ -134,25 +188,44 @@ function each(
 }
 
 function rowsTable(made: RunMap): Table {
-  const names: string[] = [];
-  for (const { value } of made.$items) {
+  // Nearly always all rows are the first one's again, with other nodes.
+  const first = made.$items.find((i) => i.$repeated)?.$repeated?.cells;
+  const names = new Set<string>();
+  let columns: string | undefined;
+  for (const item of made.$items) {
+    if (first && item.$repeated?.cells === first) continue;
+    const { value } = item;
     if (value === null || typeof value !== "object" || value instanceof Recipe)
       throw new ScriptError('rows: the callback has to give an object, as in ({ peak: t.max("T") })');
-    for (const key of Object.keys(value)) if (!names.includes(key)) names.push(key);
+    const keys = Object.keys(value);
+    const text = keys.join("\u0000");
+    if (text === columns) continue;
+    columns = text;
+    for (const key of keys) names.add(key);
   }
+  for (const cell of first ?? []) names.add(cell.key);
   const inputs: number[] = [];
-  const columns = names.map((name) => {
-    const cells = made.$items.map(({ value }) => (value as Record<string, unknown>)[name]);
+  const table = [...names].map((name) => {
     const start = inputs.length;
+    const k = first ? first.findIndex((c) => c.key === name) : -1;
     // A column of nothing but recipes needs no more than where its inputs begin.
-    if (cells.length > 0 && cells.every((v) => v instanceof Quantity)) {
-      for (const v of cells) inputs.push((v as Quantity).$id);
-      return { name, start };
-    }
-    return { name, cells: cells.map((v) => cellOf(name, v, inputs)) };
+    const recipes = made.$items.every((item) => {
+      const row = item.$repeated;
+      const v = row && row.cells === first && k >= 0 ? row.node(k) : (item.value as Record<string, unknown>)[name];
+      if (typeof v === "number" && row && row.cells === first && k >= 0) inputs.push(v);
+      else if (v instanceof Quantity) inputs.push(v.$id);
+      else return false;
+      return true;
+    });
+    if (recipes && made.$items.length > 0) return { name, start };
+    inputs.length = start;
+    return {
+      name,
+      cells: made.$items.map((item) => cellOf(name, (item.value as Record<string, unknown>)[name], inputs)),
+    };
   });
   const { missing } = made.$args();
-  return new Table(node("runs.rows", { runs: made.$items.map((i) => i.run.id), columns, missing }, inputs));
+  return new Table(node("runs.rows", { runs: made.$items.map((i) => i.run.$id), columns: table, missing }, inputs));
 }
 
 function cellOf(name: string, v: unknown, inputs: number[]): unknown {
@@ -179,7 +252,7 @@ export class RunSet {
     return this.$runs.length;
   }
   get ids(): string[] {
-    return this.$runs.map((r) => r.id);
+    return this.$runs.map((r) => r.$id);
   }
   where(condition: Options | ((run: Run) => boolean)): RunSet {
     if (typeof condition === "function") return this.#with(this.$runs.filter((r) => condition(r)));
@@ -191,7 +264,7 @@ export class RunSet {
     }
     return this.#with(
       this.$runs.filter((r) =>
-        Object.keys(condition).every((name) => fits(name === "id" ? r.id : r.$plain[name], condition[name])),
+        Object.keys(condition).every((name) => fits(name === "id" ? r.$id : r.$plain[name], condition[name])),
       ),
     );
   }
@@ -209,10 +282,10 @@ export class RunSet {
     // A Try of a run that this set does not hold tries the set's first one.
     if (tried.length === 0 && skipped.length > 0) {
       const [first, ...rest] = skipped;
-      return each([{ run: first!.run, value: first!.run }], rest, (_, run) => make(run));
+      return each([new Item(first!.run, first!.run)], rest, (_, run) => make(run));
     }
     return each(
-      tried.map((run) => ({ run, value: run })),
+      tried.map((run) => new Item(run, run)),
       skipped,
       (_, run) => make(run),
     );

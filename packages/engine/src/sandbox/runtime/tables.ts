@@ -1,4 +1,4 @@
-import { flush, host, node, read, Recipe, shortNode, ScriptError } from "./record.js";
+import { flush, host, node, read, Recipe, shortNode, ScriptError, spoil } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 
 type Options = Record<string, unknown>;
@@ -21,6 +21,9 @@ function constants(given: Options | undefined): { args: Options; inputs: number[
 
 /** Named columns with units; every verb gives a new one. */
 export class Table extends Recipe {
+  override $moved(id: number): Table {
+    return new Table(id);
+  }
   #verb(op: string, args: object, more: readonly number[] = []): Table {
     return new Table(node("table." + op, args, [this.$id, ...more]));
   }
@@ -151,6 +154,7 @@ export class Table extends Recipe {
     return this.#reduce("settles", { name, within: bound(options["within"]), to: bound(options["to"]) });
   }
   columns(query: Options = {}): string[] {
+    spoil();
     flush();
     const answer = JSON.parse(host.columns(this.$id)) as { error?: string; heads?: unknown };
     if (answer.error !== undefined) throw new ScriptError(answer.error);

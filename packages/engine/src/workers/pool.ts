@@ -2,7 +2,8 @@ import { Worker } from "node:worker_threads";
 import type { Batch, BatchResult, WorkerSetup } from "./protocol.js";
 
 interface Waiting {
-  readonly batch: Batch;
+  /** Made when a thread takes it up: thousands wait in the queue. */
+  readonly batch: () => Batch;
   readonly done: (r: BatchResult) => void;
   readonly failed: (e: Error) => void;
   readonly started: () => void;
@@ -25,8 +26,13 @@ export class Pool {
     return this.count;
   }
 
+  /** Starts the threads before there is work for them. */
+  warm(): void {
+    while (this.#all.size < this.count && !this.#closed) this.#idle.push(this.#start());
+  }
+
   /** @param started called when a thread takes the batch up */
-  run(batch: Batch, urgent = false, started: () => void = () => undefined): Promise<BatchResult> {
+  run(batch: () => Batch, urgent = false, started: () => void = () => undefined): Promise<BatchResult> {
     return new Promise((done, failed) => {
       if (urgent) this.#queue.unshift({ batch, done, failed, started });
       else this.#queue.push({ batch, done, failed, started });
@@ -40,8 +46,9 @@ export class Pool {
       if (!worker) return;
       const waiting = this.#queue.shift()!;
       this.#busy.set(worker, waiting);
-      waiting.started();
-      worker.postMessage(waiting.batch);
+      // Later, so that whoever hands many batches over can first say what they are.
+      setImmediate(waiting.started);
+      worker.postMessage(waiting.batch());
     }
   }
 

@@ -22,7 +22,7 @@ declare module "oxtrum" {
     params: { [name: string]: Quantity | string };
     choices: { [name: string]: number | string };
     tables: { [file: string]: Columns };
-    lines: string;
+    lines: { [file: string]: Words };
     beside: { [file: string]: Columns };
   }
   type Shaped<S> = S extends StudyShape ? S : StudyShape;
@@ -192,12 +192,12 @@ declare module "oxtrum" {
       options?: ReadOptions,
     ): Table<F extends keyof S["tables"] ? S["tables"][F] : Columns>;
     /** Lines of a log, read by patterns. @example run.lines("solver.log").read("Time = {time:s}", "T residual {rT}") */
-    lines(file: S["lines"] | Name<S["tables"]>): {
+    lines(file: Name<S["lines"] & S["tables"]>): {
       /** The first pattern begins a row, the others fill it in. `{name}`, `{name:unit}` a number, `{name:text}` a word, `…` anything. */
       read(...patterns: string[]): Table<Columns>;
     };
     /** Whether the run has a file. */
-    has(file: Name<S["tables"]> | S["lines"]): boolean;
+    has(file: Name<S["lines"] & S["tables"]>): boolean;
   }
 
   /** Runs in a definite order. */

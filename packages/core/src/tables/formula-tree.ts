@@ -29,9 +29,9 @@ function parser(): Parse {
   // By file: the package's own front door loads all of its functions, three times as much as the parser needs.
   const load = createRequire(import.meta.url);
   const folder = path.dirname(load.resolve("mathjs/number"));
-  const { parseDependencies } = load(
-    path.join(folder, "entry/dependenciesNumber/dependenciesParse.generated.js"),
-  ) as { parseDependencies: unknown };
+  const { parseDependencies } = load(path.join(folder, "entry/dependenciesNumber/dependenciesParse.generated.js")) as {
+    parseDependencies: unknown;
+  };
   const { create } = load(path.join(folder, "core/create.js")) as { create: (d: unknown) => { parse: Parse } };
   return (loaded = create({ parseDependencies }).parse);
 }

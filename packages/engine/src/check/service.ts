@@ -3,6 +3,7 @@ import { createRequire } from "node:module";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import ts from "typescript";
+import { gapsIn, namedMember } from "./gaps.js";
 import { explain, wrongNames, type ScriptDiagnostic } from "./messages.js";
 
 export type { ScriptDiagnostic } from "./messages.js";
@@ -91,8 +92,12 @@ export class ScriptChecker {
     for (const [f, text] of wanted) this.#set(f, text);
   }
 
-  /** All errors of the loaded script, sorted by place. */
-  check(): ScriptDiagnostic[] {
+  /**
+   * All errors of the loaded script, sorted by place.
+   *
+   * @param gaps warn also of names that only some runs lack; a dry run knows more exactly which runs a script touches
+   */
+  check(gaps = false): ScriptDiagnostic[] {
     const out: ScriptDiagnostic[] = [];
     const program = this.#service.getProgram()!;
     const checker = program.getTypeChecker();
@@ -138,6 +143,9 @@ export class ScriptChecker {
       for (const w of wrongNames(source, checker))
         out.push(place(source, file, w.literal.getStart(), w.literal.getWidth(), w.message, w.fixes, "error"));
       out.push(...imports, ...outerChanges(source, file, checker));
+      if (gaps)
+        for (const g of gapsIn(source, checker))
+          out.push(place(source, file, g.literal.getStart(), g.literal.getWidth(), g.message, [], "warning"));
     }
     return out.sort((a, b) => (a.file === b.file ? a.line - b.line || a.column - b.column : a.file < b.file ? -1 : 1));
   }
@@ -165,7 +173,7 @@ export class ScriptChecker {
       .map((e): Completion => ({
         label: e.name,
         kind: literal ? "name" : e.kind,
-        ...(literal && { detail: this.#nameDetail(name, literal, e.name) ?? "" }),
+        ...(literal && { detail: this.#nameDetail(literal, e.name) ?? "" }),
       }));
     const word = /[\w$]*$/.exec(source.text.slice(0, offset))![0];
     return literal
@@ -174,15 +182,9 @@ export class ScriptChecker {
   }
 
   /** The unit of a column that a literal may name, from the type its receiver has. */
-  #nameDetail(name: string, literal: ts.StringLiteralLike, entry: string): string | undefined {
-    void name;
+  #nameDetail(literal: ts.StringLiteralLike, entry: string): string | undefined {
     const checker = this.#service.getProgram()!.getTypeChecker();
-    let at: ts.Node = literal;
-    while (at.parent && !ts.isCallExpression(at)) at = at.parent;
-    if (!ts.isCallExpression(at) || !ts.isPropertyAccessExpression(at.expression)) return undefined;
-    const type = checker.getTypeAtLocation(at.expression.expression);
-    const columns = (type.aliasTypeArguments ?? checker.getTypeArguments(type as ts.TypeReference))?.[0];
-    const property = columns && checker.getPropertyOfType(columns, entry);
+    const property = namedMember(literal, entry, checker);
     if (!property) return undefined;
     const text = checker.typeToString(checker.getTypeOfSymbol(property));
     return /^Numbers<"(.*)">$/.exec(text)?.[1]?.replace(/^1$/, "") ?? (text === "Words" ? "words" : undefined);

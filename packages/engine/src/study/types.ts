@@ -1,4 +1,5 @@
 import type { Catalogue, ColumnHead } from "./catalogue.js";
+import { resolveFile } from "./definition.js";
 
 const q = (s: string): string => JSON.stringify(s);
 
@@ -12,8 +13,39 @@ export function mergedColumns(c: Catalogue, file: string): ColumnHead[] {
   return out;
 }
 
-const columnsType = (heads: readonly ColumnHead[]): string =>
-  `{ ${heads.map((h) => `${q(h.name)}: ${h.kind === "text" ? "Words" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: Numbers<"1"> }`;
+/** The runs that lack something most have, as a doc tag: the checker warns of it where the name is written. */
+function lackedBy(runs: readonly string[], of: number): string {
+  if (runs.length === 0) return "";
+  const shown = runs.slice(0, 3).join(", ") + (runs.length > 3 ? ` and ${runs.length - 3} more` : "");
+  // On a line of its own: behind something on the same line it would belong to that.
+  return `\n/** @lackedBy ${runs.length} of ${of} runs (${shown.replace(/[*@\n]/g, "_")}) */ `;
+}
+
+const columnsType = (heads: readonly ColumnHead[], lacking: (name: string) => string = () => ""): string =>
+  `{ ${heads.map((h) => `${lacking(h.name)}${q(h.name)}: ${h.kind === "text" ? "Words" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: Numbers<"1"> }`;
+
+/** For a file as scripts name it: which runs lack it, and which runs that have it lack a column. */
+function gapsOf(c: Catalogue, file: string): { file: string; column: (name: string) => string } {
+  const { paths, optional } = resolveFile(c.definition, file);
+  const without: string[] = [];
+  const shapes = new Map<number, string[]>();
+  for (const r of c.runs) {
+    const there = paths.filter((p) => Object.hasOwn(r.files, p));
+    if (there.length === 0) without.push(r.id);
+    const shape = there.map((p) => r.files[p]!.shape).find((s) => s !== undefined);
+    if (shape !== undefined) shapes.set(shape, [...(shapes.get(shape) ?? []), r.id]);
+  }
+  return {
+    file: optional ? "" : lackedBy(without, c.runs.length),
+    column: (name) =>
+      shapes.size < 2
+        ? ""
+        : lackedBy(
+            [...shapes].flatMap(([s, runs]) => (c.shapes[s]!.columns.some((h) => h.name === name) ? [] : runs)),
+            c.runs.length,
+          ),
+  };
+}
 
 /** File names as scripts write them: logical names, and every path that some run has. */
 export function scriptFiles(c: Catalogue): Map<string, ColumnHead[] | undefined> {
@@ -53,8 +85,11 @@ export function studyTypes(name: string, c: Catalogue): string {
     return `${q(p.name)}: ${type}`;
   });
   const files = [...scriptFiles(c)];
-  const tables = files.filter(([, h]) => h !== undefined).map(([f, h]) => `${q(f)}: ${columnsType(h!)}`);
-  const others = files.filter(([, h]) => h === undefined).map(([f]) => q(f));
+  const gaps = new Map(files.map(([f]) => [f, gapsOf(c, f)]));
+  const tables = files
+    .filter(([, h]) => h !== undefined)
+    .map(([f, h]) => `${gaps.get(f)!.file}${q(f)}: ${columnsType(h!, gaps.get(f)!.column)}`);
+  const others = files.filter(([, h]) => h === undefined).map(([f]) => `${gaps.get(f)!.file}${q(f)}: Words`);
   const beside = Object.entries(c.beside)
     .filter(([, f]) => f.shape !== undefined)
     .map(([p, f]) => `${q(p)}: ${columnsType(c.shapes[f.shape!]!.columns)}`);
@@ -65,7 +100,7 @@ declare module "oxtrum" {
       params: { ${params.join("; ")} };
       choices: { ${choices.join("; ")} };
       tables: { ${tables.join("; ")} };
-      lines: ${others.join(" | ") || "never"};
+      lines: { ${others.join("; ")} };
       beside: { ${beside.join("; ")} };
     };
   }

@@ -28,8 +28,12 @@ export class Checker {
     });
   }
 
-  check(files: Readonly<Record<string, string>>, types: Readonly<Record<string, string>>): Promise<Checked> {
-    return this.ask({ kind: "check", files, types }) as Promise<Checked>;
+  check(
+    files: Readonly<Record<string, string>>,
+    types: Readonly<Record<string, string>>,
+    gaps = false,
+  ): Promise<Checked> {
+    return this.ask({ kind: "check", files, types, gaps }) as Promise<Checked>;
   }
 
   #start(): Worker {

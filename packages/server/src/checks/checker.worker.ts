@@ -10,7 +10,7 @@ parentPort!.on("message", (m: CheckRequest) => {
   try {
     checker.load(m.files, m.types);
     if (m.kind === "check") {
-      const diagnostics = checker.check();
+      const diagnostics = checker.check(m.gaps);
       const good = !diagnostics.some((d) => d.severity === "error");
       answer = { id: m.id, value: { diagnostics, ...(good && { compiled: stripTypes(m.files) }) } };
     } else if (m.kind === "complete") answer = { id: m.id, value: checker.complete(m.file, m.offset) ?? null };

@@ -3,7 +3,8 @@ export type CheckRequest = {
   readonly files: Readonly<Record<string, string>>;
   readonly types: Readonly<Record<string, string>>;
 } & (
-  { readonly kind: "check" } | { readonly kind: "complete" | "hover"; readonly file: string; readonly offset: number }
+  | { readonly kind: "check"; /** Warn of names that only some runs lack. */ readonly gaps: boolean }
+  | { readonly kind: "complete" | "hover"; readonly file: string; readonly offset: number }
 );
 
 export interface CheckAnswer {

@@ -39,7 +39,7 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
     )
     .post("/:name/check", zValidator("json", z.object({ text })), async (c) => {
       const { files, types } = await material(c.req.param("name"), c.req.valid("json").text);
-      const { diagnostics } = await checker.check(files, types);
+      const { diagnostics } = await checker.check(files, types, true);
       return c.json({ diagnostics });
     })
     .post("/:name/preflight", zValidator("json", z.object({ text })), async (c) =>

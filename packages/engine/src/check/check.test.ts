@@ -1,0 +1,133 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
+import { scanStudy } from "../study/catalogue.js";
+import { studyTypes } from "../study/types.js";
+import { smallStudy, type SmallStudy } from "../testing/small-study.js";
+import { ScriptChecker } from "./service.js";
+import { stripTypes } from "./strip.js";
+
+let s: SmallStudy;
+let types: Record<string, string>;
+const checker = new ScriptChecker();
+
+beforeAll(async () => {
+  s = smallStudy();
+  fs.writeFileSync(path.join(s.folder, "runs/f100_d1/hall.csv"), "time [s],T [K]\n0,1\n1,2\n");
+  fs.rmSync(path.join(s.folder, "runs/f050_d2/extra.csv"));
+  fs.rmSync(path.join(s.folder, "runs/f050_d3/solver.log"));
+  types = { small: studyTypes("small", await scanStudy(s.folder)) };
+});
+afterAll(() => s.remove());
+
+const head = 'import { study, across, chart, emit, input, q } from "oxtrum";\n';
+function check(body: string, gaps = false): string[] {
+  checker.load({ "main.ts": head + body }, types);
+  return checker.check(gaps).map((d) => `${d.line}:${d.column} ${d.severity} ${d.message}`);
+}
+
+describe("the checker", () => {
+  it("passes what is right", () => {
+    expect(
+      check(`const t = study("small").runs.where({ fan: 50, kind: "wide" }).map((run) => run.table("hall.csv"));
+emit.table("peaks", t.rows((x, run) => ({ fan: run.params.fan, kind: run.params.kind, peak: x.to("T", "degC").max("T") })));`),
+    ).toEqual([]);
+  });
+
+  it("names the place, what is there and what was meant", () => {
+    expect(check(`study("smal");`)).toEqual([
+      '2:7 error "smal" is in no registered study. There is "small". Did you mean "small"?',
+    ]);
+    expect(check(`study("small").runs.map((run) => run.table("hal.csv"));`)[0]).toMatch(
+      /^2:44 error "hal\.csv" is in no run, by this name\..*Did you mean "hall\.csv"\?$/,
+    );
+    expect(check(`study("small").runs.map((run) => run.params.fann);`)[0]).toMatch(
+      /there is no "fann" here\. There is "fan", "door", "kind"\. Did you mean "fan"\?/,
+    );
+    expect(check(`study("small").runs.where({ kind: "wyde" });`)[0]).toMatch(/"wyde".*"wide"/);
+    expect(check(`study("small").runs.map((run) => run.table("hall.csv").max("run"));`)[0]).toMatch(/"time", "T", "p"/);
+  });
+
+  it("offers texts that put a name right", () => {
+    checker.load({ "main.ts": `${head}study("small").runs.map((run) => run.table("hall.csv").max("TT"));` }, types);
+    expect(checker.check()[0]!.fixes[0]).toBe('"T"');
+  });
+
+  it("lets names be computed, and checks only those written out", () => {
+    expect(
+      check('for (const k of ["a", "b"]) study("small").runs.map((run) => run.table(`x_${k}.csv`).max(`T_${k}`));'),
+    ).toEqual([]);
+  });
+
+  it("warns of names that only some runs lack, and says which", () => {
+    const body = `const t = study("small").runs.map((run) => run.table("hall.csv").pick("T", "p"));
+emit.table("q", study("small").runs.rows((run) => ({ q: run.table("extra.csv").max("q") })));
+emit.table("r", study("small").runs.map((run) => run.lines("solver.log").read("residual {r}")));
+emit.chart("c", chart.lines(study("small").runs.map((run) => run.table("hall.csv")), { x: "time", y: "p" }));`;
+    expect(check(body)).toEqual([]);
+    expect(check(body, true)).toEqual([
+      '2:76 warning "p" is not in 1 of 6 runs (f100_d1): left out here',
+      '3:67 warning "extra.csv" is not in 1 of 6 runs (f050_d2): left out here',
+      '4:60 warning "solver.log" is not in 1 of 6 runs (f050_d3): left out here',
+      '5:103 warning "p" is not in 1 of 6 runs (f100_d1): left out here',
+    ]);
+  });
+
+  it("does not warn of a file that the script asks for first", () => {
+    expect(
+      check(`study("small").runs.where((run) => run.has("extra.csv")).map((run) => run.table("extra.csv"));`, true),
+    ).toEqual([]);
+  });
+
+  it("refuses other imports and changes of outer variables in callbacks", () => {
+    expect(check(`import fs from "node:fs";`)[0]).toMatch(/"node:fs" cannot be imported/);
+    expect(check(`let n = 0;\nstudy("small").runs.map((run) => { n++; return run.table("hall.csv"); });`)[0]).toMatch(
+      /3:36 error "n" stands outside this callback/,
+    );
+  });
+
+  it("tells of broken text only that it is broken", () => {
+    expect(check("const = 1;\nstudy(5);")[0]).toMatch(/^2:7 error Variable declaration expected/);
+    expect(check("const = 1;\nstudy(5);").some((m) => m.startsWith("3:"))).toBe(false);
+  });
+
+  it("finds siblings' exports and errors in them by their own name", () => {
+    checker.load(
+      {
+        "main.ts": `${head}import { limit } from "./limits.ts";\nemit.text("a", limit);`,
+        "limits.ts": "export const limit: number = 'x';",
+      },
+      types,
+    );
+    expect(checker.check().map((d) => `${d.file}:${d.line}`)).toEqual(["limits.ts:1", "main.ts:3"]);
+  });
+
+  it("completes columns with their units and files of the study", () => {
+    const text = `${head}study("small").runs.map((run) => run.table("hall.csv").max(""));`;
+    checker.load({ "main.ts": text }, types);
+    const at = checker.complete("main.ts", text.length - 4)!;
+    expect(at.entries.map((e) => [e.label, e.detail])).toEqual(
+      expect.arrayContaining([
+        ["T", "K"],
+        ["p", "Pa"],
+      ]),
+    );
+    const files = `${head}study("small").runs.map((run) => run.table(""));`;
+    checker.load({ "main.ts": files }, types);
+    expect(checker.complete("main.ts", files.length - 4)!.entries.map((e) => e.label)).toEqual(
+      expect.arrayContaining(["hall.csv", "extra.csv"]),
+    );
+  });
+
+  it("shows a verb's documentation with an example", () => {
+    const text = `${head}study("small").runs.map((run) => run.table("hall.csv").settles("T", { within: "1 K" }));`;
+    checker.load({ "main.ts": text }, types);
+    const h = checker.hover("main.ts", text.indexOf("settles") + 2)!;
+    expect(h.documentation).toMatch(/stays within a band.*e\.g\. t\.settles\("T_mean", \{ within: "0\.5 K" \}\)/s);
+  });
+});
+
+it("strips types in place: every line and column stays", () => {
+  const { "a.ts": out } = stripTypes({ "a.ts": "const a: number = 1;\nfunction f<T>(x: T): T { return x; }\n" });
+  expect(out).toBe("const a         = 1;\nfunction f   (x   )    { return x; }\n");
+});

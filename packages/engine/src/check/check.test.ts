@@ -69,7 +69,7 @@ emit.chart("c", chart.lines(study("small").runs.map((run) => run.table("hall.csv
       '2:76 warning "p" is not in 1 of 6 runs (f100_d1): left out here',
       '3:67 warning "extra.csv" is not in 1 of 6 runs (f050_d2): left out here',
       '4:60 warning "solver.log" is not in 1 of 6 runs (f050_d3): left out here',
-      '5:103 warning "p" is not in 1 of 6 runs (f100_d1): left out here',
+      '5:102 warning "p" is not in 1 of 6 runs (f100_d1): left out here',
     ]);
   });
 

@@ -1,0 +1,254 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
+import { unzipSync } from "fflate";
+import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
+import { makeServer, type Server } from "./app.js";
+
+let s: SmallStudy;
+let server: Server;
+const host = { host: "127.0.0.1:4477" };
+
+beforeAll(async () => {
+  s = smallStudy();
+  server = await makeServer({ dataFolder: s.data, hosts: ["127.0.0.1"] });
+});
+afterAll(() => {
+  server.close();
+  s.remove();
+});
+
+interface Answer {
+  readonly status: number;
+  readonly text: string;
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each test knows what it asked for
+  readonly json: any;
+}
+
+async function ask(method: string, url: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer> {
+  const r = await server.app.request(url, {
+    method,
+    headers: { ...host, ...(body !== undefined && { "content-type": "application/json" }), ...headers },
+    ...(body !== undefined && { body: JSON.stringify(body) }),
+  });
+  const text = await r.text();
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    json = undefined;
+  }
+  return { status: r.status, text, json };
+}
+
+async function ended(id: number): Promise<Answer["json"]> {
+  for (;;) {
+    const { json } = await ask("GET", `/api/jobs/${id}`);
+    if (json.endedAt !== null) return json;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+}
+
+const script = `import { study, chart, emit } from "oxtrum";
+const t = study("small").runs.map((run) => run.table("hall.csv"));
+emit.table("peaks", t.rows((x, run) => ({ fan: run.params.fan, peak: x.max("T") })));
+emit.chart("air", chart.lines(t, { x: "time", y: "T", color: "fan" }));
+emit.value("warmest", t.rows((x) => ({ peak: x.max("T") })).max("peak"));
+`;
+
+describe("studies", () => {
+  it("are added by folder, scanned and described", async () => {
+    expect((await ask("POST", "/api/studies", { name: "small", folder: s.folder })).status).toBe(201);
+    const { json } = await ask("GET", "/api/studies/small");
+    expect(json.runs).toHaveLength(6);
+    expect(json.parameters.map((p: { name: string; unit: string }) => [p.name, p.unit])).toEqual([
+      ["fan", "%"],
+      ["door", "s"],
+      ["kind", null],
+    ]);
+    expect(json.files.find((f: { file: string }) => f.file === "hall.csv")).toMatchObject({ runs: 6, axis: "time" });
+  });
+  it.each([
+    ["a folder that is not there", { name: "x", folder: "/nowhere" }, 400, /There is no folder \/nowhere/],
+    ["a name that is no name", { name: "../x", folder: "." }, 400, /letters, digits/],
+    ["a name that is taken", { name: "small", folder: "." }, 409, /already/],
+    ["the whole disk", { name: "disk", folder: "/" }, 400, /whole disk/],
+    ["no folder", { name: "x" }, 400, /folder/],
+  ])("are refused: %s", async (_, body, status, message) => {
+    const r = await ask("POST", "/api/studies", body);
+    expect(r.status).toBe(status);
+    expect(r.text).toMatch(message);
+  });
+  it("give series of several runs in one unit, thinned, with what is missing said", async () => {
+    const q = "file=hall.csv&column=T&runs=f050_d1,f100_d3,none&points=40&unit=degC";
+    const { json } = await ask("GET", `/api/studies/small/series?${q}`);
+    expect(json).toHaveLength(3);
+    expect(json[0]).toMatchObject({ run: "f050_d1", xName: "time", xUnit: "s", unit: "degC", max: 51 - 273.15 });
+    expect(json[0].x.length).toBeLessThanOrEqual(44);
+    expect(json[2].error).toMatch(/no run "none"/);
+  });
+  it("give rows of a table", async () => {
+    const { json } = await ask("GET", "/api/studies/small/rows?file=hall.csv&run=f050_d1&from=1&to=3");
+    expect(json.rows).toBe(101);
+    expect(json.columns.map((c: { values: number[] }) => c.values)).toEqual([
+      [1, 2],
+      [1.5, 2],
+      [1, 1],
+    ]);
+  });
+  it("let nothing outside their folder be read", async () => {
+    fs.writeFileSync(path.join(s.folder, "../secret.csv"), "time,x\n0,1\n1,2\n");
+    fs.symlinkSync(path.join(s.folder, "../secret.csv"), path.join(s.folder, "runs/f050_d1/link.csv"));
+    for (const file of ["../../../secret.csv", "link.csv", "/etc/passwd"]) {
+      const { json } = await ask(
+        "GET",
+        `/api/studies/small/series?column=x&runs=f050_d1&file=${encodeURIComponent(file)}`,
+      );
+      expect(json[0].error).toMatch(/outside|no such|has no|leads out/i);
+      expect(
+        (await ask("GET", `/api/studies/small/rows?file=${encodeURIComponent(file)}&run=f050_d1&from=0&to=3`)).status,
+      ).toBeGreaterThanOrEqual(400);
+    }
+    fs.rmSync(path.join(s.folder, "runs/f050_d1/link.csv"));
+  });
+});
+
+describe("who may call", () => {
+  it("is asked by name, so that no web page reaches the server by another one", async () => {
+    expect((await ask("GET", "/api/studies", undefined, { host: "evil.example" })).status).toBe(403);
+    expect((await ask("POST", "/api/studies", {}, { origin: "http://evil.example" })).status).toBe(403);
+  });
+  it("needs the token where there is one", async () => {
+    const other = await makeServer({ dataFolder: path.join(s.data, "other"), hosts: ["*"], token: "0123456789abcdef" });
+    expect((await other.app.request("/api/studies", { headers: host })).status).toBe(403);
+    const good = { headers: { ...host, authorization: "Bearer 0123456789abcdef" } };
+    expect((await other.app.request("/api/studies", good)).status).toBe(200);
+    other.close();
+  });
+  it("gets a plain answer for what is not there", async () => {
+    expect((await ask("GET", "/api/nothing")).status).toBe(404);
+    expect((await ask("GET", "/api/jobs/99")).json.error).toBe("There is no job 99.");
+    expect((await ask("GET", "/api/jobs/x")).status).toBe(400);
+    expect((await ask("GET", "/api/scripts/none.ts")).status).toBe(404);
+  });
+});
+
+describe("scripts", () => {
+  it("keep every text as a revision, an unchanged one once", async () => {
+    for (const text of ["// 1\n", "// 2\n", "// 2\n"]) await ask("PUT", "/api/scripts/a.ts", { text });
+    const { json } = await ask("GET", "/api/scripts/a.ts/revisions");
+    expect(json.map((r: { number: number }) => r.number)).toEqual([2, 1]);
+    expect((await ask("GET", "/api/scripts/a.ts/revisions/1")).json.text).toBe("// 1\n");
+    expect((await ask("GET", "/api/scripts/a.ts/revisions/7")).status).toBe(404);
+  });
+  it("are renamed, never onto another one, and removed", async () => {
+    await ask("PUT", "/api/scripts/b.ts", { text: "" });
+    expect((await ask("POST", "/api/scripts/b.ts/rename", { to: "a.ts" })).status).toBe(409);
+    expect((await ask("POST", "/api/scripts/b.ts/rename", { to: "../c.ts" })).status).toBe(400);
+    expect((await ask("POST", "/api/scripts/b.ts/rename", { to: "c.ts" })).status).toBe(204);
+    expect((await ask("DELETE", "/api/scripts/c.ts")).status).toBe(204);
+    expect((await ask("GET", "/api/scripts")).json.map((x: { name: string }) => x.name)).toEqual(["a.ts"]);
+  });
+  it("are checked against the registered studies, with gaps", async () => {
+    fs.rmSync(path.join(s.folder, "runs/f100_d2/extra.csv"));
+    await ask("POST", "/api/studies/small/scan");
+    const text = 'import { study } from "oxtrum";\nstudy("small").runs.map((run) => run.table("extra.csv").max("Q"));';
+    const { json } = await ask("POST", "/api/scripts/a.ts/check", { text });
+    expect(json.diagnostics.map((d: { severity: string; message: string }) => [d.severity, d.message])).toEqual([
+      ["warning", '"extra.csv" is not in 1 of 6 runs (f100_d2): left out here'],
+      ["error", expect.stringContaining('Did you mean "q"?')],
+    ]);
+    const done = await ask("POST", "/api/scripts/a.ts/complete", { text, offset: text.length - 4 });
+    expect(done.json.entries.map((e: { label: string }) => e.label)).toEqual(expect.arrayContaining(["q", "time"]));
+    const hover = await ask("POST", "/api/scripts/a.ts/hover", { text, offset: text.indexOf("max(") });
+    expect(hover.json.documentation).toMatch(/largest value/);
+  });
+  it("say before a run what they ask of which run", async () => {
+    const text =
+      'import { study, emit } from "oxtrum";\nemit.table("q", study("small").runs.rows((run) => ({ q: run.table("extra.csv").max("q") })));';
+    const { json } = await ask("POST", "/api/scripts/a.ts/preflight", { text });
+    expect(json.asked).toHaveLength(6);
+    expect(json.asked.filter((a: { missing?: string }) => a.missing !== undefined)).toEqual([
+      { run: "f100_d2", file: "extra.csv", line: 2, missing: "there is no extra.csv in this run" },
+    ]);
+  });
+});
+
+describe("jobs", () => {
+  it("run to outputs, values, files, a zip and a verified manifest", async () => {
+    const start = await ask("POST", "/api/jobs", { script: "peaks.ts", text: script, mode: "run" });
+    expect(start.status).toBe(201);
+    const id = start.json.id as number;
+    const job = await ended(id);
+    expect([job.state, job.exit, job.revision]).toEqual(["done", 0, 1]);
+    expect(job.live.outputs.map((o: { name: string }) => o.name)).toEqual(["peaks", "air", "warmest"]);
+    expect(Object.keys(job.live.cells)).toHaveLength(6);
+    const csv = await ask("GET", `/api/jobs/${id}/files/peaks.csv`);
+    expect(csv.text.split("\n")[1]).toBe("f050_d1,50,51");
+    const table = await ask("GET", `/api/jobs/${id}/values/peaks?from=2&to=4`);
+    expect(table.json.columns[0].values).toEqual(["f050_d3", "f100_d1"]);
+    expect((await ask("GET", `/api/jobs/${id}/values/air`)).json.chart.series).toHaveLength(6);
+    expect((await ask("GET", `/api/jobs/${id}/values/none`)).status).toBe(404);
+    expect((await ask("GET", `/api/jobs/${id}/files/..%2f..%2foxtrum.db`)).status).toBeGreaterThanOrEqual(400);
+    const zip = await server.app.request(`/api/jobs/${id}/zip`, { headers: host });
+    expect(Object.keys(unzipSync(new Uint8Array(await zip.arrayBuffer()))).sort()).toEqual([
+      "air.png",
+      "air.svg",
+      "manifest.json",
+      "peaks.csv",
+      "warmest.json",
+    ]);
+    expect((await ask("POST", `/api/jobs/${id}/verify`)).json.same).toBe(true);
+  });
+  it("that cannot be checked fail with their errors and make nothing", async () => {
+    const { json } = await ask("POST", "/api/jobs", {
+      script: "bad.ts",
+      text: 'import { study } from "oxtrum";\nstudy("smal");',
+      mode: "run",
+    });
+    expect([json.state, json.exit]).toEqual(["failed", 1]);
+    const job = (await ask("GET", `/api/jobs/${json.id}`)).json;
+    expect(job.live.diagnostics[0].message).toMatch(/Did you mean "small"/);
+    expect((await ask("GET", `/api/jobs/${json.id}/zip`)).status).toBe(404);
+  });
+  it("run one after the other; one that waits can be taken away, a running one stopped", async () => {
+    const text = 'import { emit } from "oxtrum";\nfor (;;) {}\nemit.text("a", "b");\n';
+    const a = (await ask("POST", "/api/jobs", { script: "endless.ts", text, mode: "run" })).json.id as number;
+    const b = (await ask("POST", "/api/jobs", { script: "endless.ts", text, mode: "run" })).json.id as number;
+    expect((await ask("GET", `/api/jobs/${b}`)).json.state).toBe("waiting");
+    await ask("POST", `/api/jobs/${b}/stop`);
+    expect((await ended(b)).state).toBe("stopped");
+    await ask("POST", `/api/jobs/${a}/stop`);
+    expect((await ended(a)).state).toBe("stopped");
+  });
+  it("tried on one run say so", async () => {
+    const start = await ask("POST", "/api/jobs", {
+      script: "peaks.ts",
+      text: script,
+      mode: "try",
+      tryRuns: { small: "f100_d1" },
+    });
+    const job = await ended(start.json.id);
+    expect(job.live.outputs[0]).toMatchObject({ name: "peaks", rows: 1, notTried: 5 });
+  });
+});
+
+it("a job that was under way when the server ended is shown as interrupted", async () => {
+  const folder = path.join(s.data, "again");
+  const first = await makeServer({ dataFolder: folder, hosts: ["127.0.0.1"] });
+  const text = 'import { emit } from "oxtrum";\nfor (;;) {}\nemit.text("a", "b");\n';
+  const r = await first.app.request("/api/jobs", {
+    method: "POST",
+    headers: { ...host, "content-type": "application/json" },
+    body: JSON.stringify({ script: "endless.ts", text, mode: "run" }),
+  });
+  const { id } = (await r.json()) as { id: number };
+  first.close();
+  const second = await makeServer({ dataFolder: folder, hosts: ["127.0.0.1"] });
+  const job = (await (await second.app.request(`/api/jobs/${id}`, { headers: host })).json()) as { state: string };
+  expect(job.state).toBe("interrupted");
+  expect(
+    ((await (await second.app.request("/api/scripts/endless.ts", { headers: host })).json()) as { text: string }).text,
+  ).toBe(text);
+  second.close();
+});

@@ -40,29 +40,29 @@ declare module "oxtrum" {
 
   /** A number with its unit. Arithmetic checks and converts units. */
   interface Quantity {
-    /** The number. Blocks until it is worked out; in `map`, a run whose value cannot be had is left out. */
+    /** The number. Blocks until it is worked out; in `map`, a run whose value cannot be had is left out. @example t.max("T_mean").in("degC").value */
     readonly value: number;
-    /** The unit's symbol; "1" is dimensionless, `null` unknown. */
+    /** The unit's symbol; "1" is dimensionless, `null` unknown. @example t.max("coil_duty").unit */
     readonly unit: string | null;
-    /** Why there is no value, where there is none. */
+    /** Why there is no value, where there is none. @example t.settles("T_mean", { within: "0.5 K" }).reason */
     readonly reason: string | undefined;
     /** Where on the axis an extreme lies. @example t.max("T_mean").at */
     readonly at: Quantity;
     /** The same in another unit. @example t.max("T_mean").in("degC") */
     in(unit: string): Quantity;
-    /** The sum; both in agreeing units. */
+    /** The sum; both in agreeing units. @example q("20 min").plus("30 s") */
     plus(other: Quantity | string | number): Quantity;
-    /** The difference; that of two temperatures in °C is in K. */
+    /** The difference; that of two temperatures in °C is in K. @example t.max("T_mean").minus(t.first("T_mean")) */
     minus(other: Quantity | string | number): Quantity;
-    /** The product. A bare number is dimensionless. */
+    /** The product. A bare number is dimensionless. @example t.mean("coil_duty").times("1 h").in("kWh") */
     times(other: Quantity | string | number): Quantity;
     /** The quotient. @example t.integral("coil_duty").over("1800 s") */
     over(other: Quantity | string | number): Quantity;
     /** A power. @example diameter.power(2) */
     power(exponent: number): Quantity;
-    /** The square root, or the root of another degree. */
+    /** The square root, or the root of another degree. @example q("9 m^2").root() */
     root(degree?: number): Quantity;
-    /** The size without its sign. */
+    /** The size without its sign. @example t.min("door_flow").abs() */
     abs(): Quantity;
   }
 
@@ -70,13 +70,19 @@ declare module "oxtrum" {
   interface ReadOptions {
     /** Only these columns. */
     columns?: string[];
+    /** What stands between the fields; `blanks` is any number of blanks and tabs. */
     delimiter?: "," | ";" | "\t" | "|" | "blanks";
+    /** The sign before the decimals. */
     decimal?: "." | ",";
     /** The line of the names, from 1; 0 for none. */
     header?: number;
+    /** The columns' names, where the file has none or wrong ones. */
     names?: string[];
+    /** Units by column, where the file does not say them. */
     units?: { [column: string]: string };
+    /** How the text is written in bytes. */
     encoding?: "utf-8" | "utf-16le" | "utf-16be" | "windows-1252";
+    /** The column along which the rows are ordered. */
     axis?: string;
     /** Where the axis steps back: `auto` drops what is run again after a repeated header, else numbers the passes. */
     restart?: "auto" | "keep-later" | "keep-all";
@@ -86,15 +92,15 @@ declare module "oxtrum" {
   interface Table<C = Columns> {
     /** Only these columns (and the axis). @example t.pick("T_mean", "humidity") */
     pick<N extends Name<C>>(...names: (N | N[])[]): Table<Pick<C, Extract<N, keyof C>>>;
-    /** All columns but these. */
+    /** All columns but these. @example t.drop("frost_mass") */
     drop<N extends Name<C>>(...names: (N | N[])[]): Table<Omit<C, N>>;
     /** Other names, old to new. @example t.rename({ T_mean: "T" }) */
     rename<M extends { [K in Names<C>]?: string }>(
       names: M,
     ): Table<Omit<C, Extract<keyof M, string>> & { [K in Extract<M[keyof M], string>]: Numbers }>;
-    /** The axis for look-ups, weights and integrals from here on. @example t.along("iteration") */
+    /** The axis for look-ups, weights and integrals from here on. @example log.along("iterations") */
     along(axis: NumberName<C>): Table<C>;
-    /** Rows that fulfil a formula, or have given values. @example t.where("T_mean > 275 K") @example t.where({ pass: 2 }) */
+    /** Rows that fulfil a formula, or have given values. @example t.where("T_mean > 275 K") @example hit.where({ step: 2 }) */
     where(condition: string, values?: { [name: string]: Amount }): Table<C>;
     where(condition: { [K in Names<C>]?: number | string | Quantity | (number | string)[] }): Table<C>;
     /**
@@ -102,11 +108,11 @@ declare module "oxtrum" {
      * `cover: "need"` fails for its run. @example t.window("time", ["0 s", "30 min"])
      */
     window(axis: NumberName<C>, range: [Amount, Amount], options?: { cover?: "warn" | "need" }): Table<C>;
-    /** Rows in order of a column. */
+    /** Rows in order of a column. @example peaks.sortBy("peak", "falling") */
     sortBy(name: Name<C>, order?: "rising" | "falling"): Table<C>;
     /**
      * A column by formula; units are worked out and checked. Names with blanks are written `col("T mean")`, constants
-     * go in `with`. @example t.derive("resultant", "sqrt(Vx^2 + Vy^2)") @example t.derive("dT", "T_mean - Tref", { with: { Tref: "274 K" } })
+     * go in `with`. @example hit.derive("resultant", "sqrt(A1.Fx^2 + A1.Fy^2)") @example t.derive("dT", "T_mean - Tref", { with: { Tref: "274 K" } })
      */
     derive<N extends string>(
       name: N,
@@ -115,54 +121,56 @@ declare module "oxtrum" {
     ): Table<C & { [K in N]: Numbers }>;
     /** Columns in another unit. @example t.to("T_mean", "degC") */
     to(names: NumberName<C> | NumberName<C>[], unit: string): Table<C>;
-    /** Says what a column's unit is, where the file does not. The numbers stay. */
+    /** Says what a column's unit is, where the file does not. The numbers stay. @example t.drop("frost_mass").unit("humidity", "g/kg") */
     unit(name: NumberName<C>, unit: string): Table<C>;
-    /** The text that charts and tables show for a column; `_{…}` and `^{…}` lower and raise. */
+    /** The text that charts and tables show for a column; `_{…}` and `^{…}` lower and raise. @example t.label("T_mean", "T_{mean}") */
     label(name: Name<C>, label: string): Table<C>;
-    /** Adds `name.integral`, the running trapezoidal integral along the axis. */
+    /** Adds `name.integral`, the running trapezoidal integral along the axis. @example t.cumulative("coil_duty") */
     cumulative<N extends NumberName<C>>(name: N): Table<C & { [K in `${N}.integral`]: Numbers }>;
-    /** Adds `name.rate`, the derivative along the axis: second order, uneven steps allowed (Fornberg 1988). */
+    /** Adds `name.rate`, the derivative along the axis: second order, uneven steps allowed (Fornberg 1988). @example t.derivative("T_mean") */
     derivative<N extends NumberName<C>>(name: N): Table<C & { [K in `${N}.rate`]: Numbers }>;
     /** Other places on the axis, linear between rows. @example t.resample("time", { step: "10 s" }) */
     resample(
       axis: NumberName<C>,
       spacing: { step: Amount; from?: Amount; to?: Amount } | { at: Amount[] } | { count: number },
     ): Table<C>;
-    /** Another table's columns beside this one's, interpolated to its axis; equal names get the suffix `.2`. */
+    /** Another table's columns beside this one's, interpolated to its axis; equal names get the suffix `.2`. @example t.pick("T_mean").join(air.get("050_080_none").pick("T_mean"), { suffix: ".slow" }) */
     join<D>(other: Table<D>, options?: { on?: string; suffix?: string }): Table<C & D & Columns>;
-    /** Tables one below the other, columns by name. */
+    /** Tables one below the other, columns by name. @example t.concat(air.get("050_080_none")) */
     concat(...others: Table<any>[]): Table<C>;
     /** Each number column's change against a baseline row: `name.diff`, `name.percent`. @example peaks.compareTo({ fan: 75 }, { match: ["open"] }) */
     compareTo(
       baseline: { [K in Names<C>]?: number | string | Quantity },
       options?: { match?: Name<C>[] },
     ): Table<C & Columns>;
-    /** Where a column passes a level: axis value and direction. */
+    /** Where a column passes a level: axis value and direction. @example t.crossings("T_mean", "274 K", { direction: "falling" }) */
     crossings(
       name: NumberName<C>,
       level: Amount,
       options?: { direction?: "both" | "rising" | "falling" },
     ): Table<Columns>;
-    /** The first rows. */
+    /** The first rows. @example t.head(10) */
     head(count: number): Table<C>;
 
-    /** The largest value; `.at` is where it lies. */
+    /** The largest value; `.at` is where it lies. @example t.max("T_mean") */
     max(name: NumberName<C>): Quantity;
-    /** The smallest value; `.at` is where it lies. */
+    /** The smallest value; `.at` is where it lies. @example t.min("T_mean") */
     min(name: NumberName<C>): Quantity;
-    /** The mean, weighted along the axis (trapezoidal) unless `weights: "none"`. */
+    /** The mean, weighted along the axis (trapezoidal) unless `weights: "none"`. @example t.mean("coil_duty") */
     mean(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
-    /** The root of the mean square, weighted like `mean`. */
+    /** The root of the mean square, weighted like `mean`. @example t.rms("coil_duty") */
     rms(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
-    /** The standard deviation, weighted like `mean`; with `weights: "none"` it has n−1 degrees of freedom. */
+    /** The standard deviation, weighted like `mean`; with `weights: "none"` it has n−1 degrees of freedom. @example t.std("T_mean", { weights: "none" }) */
     std(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
-    /** A percentile, unweighted, linear between order statistics (Hyndman & Fan 1996, definition 7). */
+    /** A percentile, unweighted, linear between order statistics (Hyndman & Fan 1996, definition 7). @example t.percentile("T_mean", 95) */
     percentile(name: NumberName<C>, percent: number): Quantity;
-    /** The trapezoidal integral along the axis. */
+    /** The trapezoidal integral along the axis. @example t.integral("coil_duty") */
     integral(name: NumberName<C>, options?: { along?: NumberName<C> }): Quantity;
-    /** How many values are present. */
+    /** How many values are present. @example t.count("T_mean") */
     count(name: NumberName<C>): Quantity;
+    /** The value of the first row. @example t.first("T_mean") */
     first(name: NumberName<C>): Quantity;
+    /** The value of the last row. @example t.last("frost_mass") */
     last(name: NumberName<C>): Quantity;
     /** The value at a place on the axis. @example t.at("T_mean", "10 min") */
     at(
@@ -175,14 +183,15 @@ declare module "oxtrum" {
 
     /** Names of number columns that fit a pattern, a unit or both; without the axis. @example t.columns({ match: "cells_*" }) */
     columns(query?: { match?: string; unit?: string }): string[];
-    /** The numbers of a column. Blocks until they are there. */
+    /** The numbers of a column. Blocks until they are there. @example t.values("T_mean").length */
     values(name: NumberName<C>): number[];
-    /** How many rows there are. Blocks. */
+    /** How many rows there are. Blocks. @example t.rowCount */
     readonly rowCount: number;
   }
 
   /** One simulation of a study. */
   interface Run<S extends StudyShape = StudyShape> {
+    /** Its name in the study: the part of its path that tells it from the others. @example run.id */
     readonly id: string;
     /** Its parameters: quantities, or words. @example run.params.fan */
     readonly params: S["params"];
@@ -196,13 +205,15 @@ declare module "oxtrum" {
       /** The first pattern begins a row, the others fill it in. `{name}`, `{name:unit}` a number, `{name:text}` a word, `…` anything. */
       read(...patterns: string[]): Table<Columns>;
     };
-    /** Whether the run has a file. */
+    /** Whether the run has a file. @example run.has("monitors/sensors.dat") */
     has(file: Name<S["lines"] & S["tables"]>): boolean;
   }
 
   /** Runs in a definite order. */
   interface RunSet<S extends StudyShape = StudyShape> {
+    /** How many there are; known without reading anything. @example runs.where({ fan: 50 }).count */
     readonly count: number;
+    /** Their ids, in order. @example runs.where({ curtain: "strip" }).ids */
     readonly ids: string[];
     /** Runs by their parameters: a value, a list of values, or `{ min, max }`. @example runs.where({ curtain: "none", fan: [50, 75] }) */
     where(
@@ -211,8 +222,9 @@ declare module "oxtrum" {
       } & { id?: string | string[] },
     ): RunSet<S>;
     where(condition: (run: Run<S>) => boolean): RunSet<S>;
+    /** The same runs in the order of a parameter. @example runs.sort("doorOpen", "falling") */
     sort(parameter: Name<S["choices"]>, order?: "rising" | "falling"): RunSet<S>;
-    /** Something from each run. Do not change outer variables in the callback: runs are worked out in any order. */
+    /** Something from each run. Do not change outer variables in the callback: runs are worked out in any order. @example runs.map((run) => run.table("monitors/hall.csv")) */
     map<T>(make: (run: Run<S>) => T): RunMap<T, S>;
     /** One row a run. @example runs.rows((run) => ({ fan: run.params.fan, peak: run.table("monitors/hall.csv").max("T_mean") })) */
     rows<R extends { [name: string]: Cell }>(make: (run: Run<S>) => R): Table<RowColumns<R>>;
@@ -223,21 +235,25 @@ declare module "oxtrum" {
 
   /** What a callback gave for each run. */
   interface RunMap<T, S extends StudyShape = StudyShape> {
+    /** The runs that are in it, in order. @example air.ids */
     readonly ids: string[];
+    /** Something from what each run gave. @example air.map((t) => t.to("T_mean", "degC")) */
     map<U>(make: (value: T, run: Run<S>) => U): RunMap<U, S>;
     /** One row a run. @example air.rows((t, run) => ({ fan: run.params.fan, peak: t.max("T_mean") })) */
     rows<R extends { [name: string]: Cell }>(make: (value: T, run: Run<S>) => R): Table<RowColumns<R>>;
-    /** All tables one below the other, with a column for the run and one for each parameter. */
+    /** All tables one below the other, with a column for the run and one for each parameter. @example air.map((t) => t.pick("T_mean")).stack() */
     stack(): Table<(T extends Table<infer C> ? C : Columns) & { run: Words } & Columns>;
-    /** One column a run, on every place any run has. */
+    /** One column a run, on every place any run has. @example air.wide("T_mean") */
     wide(name: T extends Table<infer C> ? NumberName<C> : string): Table<Columns>;
-    /** What one run gave. */
+    /** What one run gave. @example air.get("075_080_none") */
     get(id: string): T;
   }
 
   /** A folder of results. */
   interface Study<S extends StudyShape = StudyShape> {
+    /** The name under which it is registered. */
     readonly name: string;
+    /** All its runs, by id. @example study("coldstore-doors").runs */
     readonly runs: RunSet<S>;
     /** A table beside the runs. @example study("coldstore-doors").table("measured/loggers.csv") */
     table<F extends Name<S["beside"]>>(
@@ -271,16 +287,27 @@ declare module "oxtrum" {
   interface ChartOptions {
     /** `_{…}` lowers, `^{…}` raises. */
     title?: string;
+    /** A second, smaller line under the title. */
     subtitle?: string;
+    /** The title of the axis along the bottom; its unit is added. */
     xTitle?: string;
+    /** The title of the axis at the left. */
     yTitle?: string;
+    /** The title of the axis at the right. */
     rightTitle?: string;
+    /** Even or logarithmic steps along the bottom. */
     xScale?: "linear" | "log";
+    /** Even or logarithmic steps at the left. */
     yScale?: "linear" | "log";
+    /** From where to where along the bottom, in the axis's unit. */
     xRange?: [number, number];
+    /** From where to where at the left, in the axis's unit. */
     yRange?: [number, number];
+    /** Larger values at the left. */
     xReversed?: boolean;
+    /** Larger values at the bottom. */
     yReversed?: boolean;
+    /** Where the legend stands. */
     legend?: "top" | "none";
     /** Width and height of the files, in pixels at scale 1. */
     size?: [number, number];
@@ -313,10 +340,10 @@ declare module "oxtrum" {
     /** Lines of a table, or of each run's table. @example chart.lines(air, { x: "time", y: "T_mean", color: "fan" }) */
     lines<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
     lines<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
-    /** Points of a table, or of each run's table. */
+    /** Points of a table, or of each run's table. @example chart.points(peaks, { x: "fan", y: "peak" }) */
     points<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
     points<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
-    /** Bars over words or numbers. */
+    /** Bars over words or numbers. @example chart.bars(peaks, { x: "run", y: "peak" }) */
     bars<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
     /** A band from `across`: edges and the line between. @example chart.band(across(air, { on: "time" }), { y: "T_mean", show: ["mean", "min", "max"] }) */
     band<C>(
@@ -329,14 +356,18 @@ declare module "oxtrum" {
         name?: string;
       },
     ): Chart;
-    /** Charts on the same axes. */
+    /** Charts on the same axes. @example chart.layers([chart.lines(t, { x: "time", y: "T_mean" }), chart.points(t.resample("time", { step: "300 s" }), { x: "time", y: "T_max" })], { title: "Mean and hottest" }) */
     layers(charts: Chart[], options?: ChartOptions): Chart;
   };
 
   interface Limits {
+    /** The value has to be less than this. */
     below?: Amount;
+    /** The value has to be more than this. */
     above?: Amount;
+    /** The value has to lie in this range, ends included. */
     within?: [Amount, Amount];
+    /** The value has to be this one exactly. */
     equal?: Amount;
     /** `allow`: judge by the runs that are there. Without it, a run that is left out makes the check undecided. */
     missing?: "allow";
@@ -351,13 +382,13 @@ declare module "oxtrum" {
       tables: RunMap<T, S>,
       options?: { formats?: ("csv" | "json")[]; layout?: "stacked" | "wide"; column?: string },
     ): void;
-    /** A chart, as SVG and PNG unless said otherwise. */
+    /** A chart, as SVG and PNG unless said otherwise. @example emit.chart("hall air", chart.lines(t, { x: "time", y: "T_mean" }), { formats: ["svg"] }) */
     chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png")[] }): void;
-    /** A number. */
+    /** A number. @example emit.value("warmest", peaks.max("peak")) */
     value(name: string, quantity: Quantity): void;
     /** An assertion with its limit. It never passes on what is missing. @example emit.check("cold enough", peaks.max("peak"), { below: "8 degC" }) */
     check(name: string, quantity: Quantity, limits: Limits): void;
-    /** A note. */
+    /** A note. @example emit.text("note", "The loggers were calibrated in May.") */
     text(name: string, text: string): void;
   };
 

@@ -4,7 +4,7 @@ export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./job/events.
 export { verifyManifest, readManifest, type Verification } from "./job/verify.js";
 export { manifestSchema, type Manifest } from "./job/manifest.js";
 export { engineVersion } from "./job/fingerprint.js";
-export { safeName, tableSlice, thinned } from "./job/write-outputs.js";
+export { safeName, tableSlice, thinned, tidyBeside } from "./job/write-outputs.js";
 export type { ScriptDiagnostic } from "./check/messages.js";
 export {
   scanStudy,

@@ -1,11 +1,12 @@
 import fs from "node:fs";
 import path from "node:path";
 import { serveStatic } from "@hono/node-server/serve-static";
+import { zValidator } from "@hono/zod-validator";
 import { Hono } from "hono";
 import { HTTPException } from "hono/http-exception";
 import { streamSSE } from "hono/streaming";
 import { engineVersion } from "@oxtrum/engine";
-import { libraryDeclarations } from "@oxtrum/engine/check";
+import { libraryGuide } from "@oxtrum/engine/check";
 import { Checker } from "./checks/checker.js";
 import { Jobs } from "./jobs/jobs.js";
 import { jobRoutes } from "./routes/job-routes.js";
@@ -13,6 +14,7 @@ import { scriptRoutes } from "./routes/script-routes.js";
 import { studyRoutes } from "./routes/study-routes.js";
 import { Scripts } from "./scripts.js";
 import { Store } from "./store/database.js";
+import { Settings, settingsSchema } from "./settings.js";
 import { Studies } from "./studies.js";
 
 export interface ServerOptions {
@@ -43,7 +45,8 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   );
   const scripts = new Scripts(store);
   const checker = new Checker();
-  const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker);
+  const settings = new Settings(store);
+  const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings);
   await jobs.recover();
   jobs.listen((m) => {
     if (m.state !== undefined) watchers.forEach((w) => w({ job: m.job, state: m.state }));
@@ -71,7 +74,11 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     return c.json({ error: e.message }, 500);
   });
   app.get("/api/health", (c) => c.json({ ok: true, version: engineVersion() }));
-  app.get("/api/library", (c) => c.json({ declarations: libraryDeclarations() }));
+  app.get("/api/guide", (c) => c.json(libraryGuide()));
+  app.get("/api/settings", async (c) => c.json(await settings.get()));
+  app.put("/api/settings", zValidator("json", settingsSchema), async (c) =>
+    c.json(await settings.set(c.req.valid("json"))),
+  );
   app.route("/api/studies", studyRoutes(studies));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
   app.route("/api/jobs", jobRoutes(jobs, studies));

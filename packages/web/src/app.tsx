@@ -19,6 +19,8 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./pages/script/ScriptPage")).ScriptPage }),
       },
       { path: "/jobs/:job", lazy: async () => ({ Component: (await import("./pages/job/JobPage")).JobPage }) },
+      { path: "/guide", lazy: async () => ({ Component: (await import("./pages/GuidePage")).GuidePage }) },
+      { path: "/settings", lazy: async () => ({ Component: (await import("./pages/SettingsPage")).SettingsPage }) },
       { path: "*", element: <NotHere /> },
     ],
   },

@@ -26,6 +26,8 @@ export class Session {
   readonly #results = new Map<number, Promise<Done>>();
   /** Results by shape and run: what was fetched ahead is found here by the node that asks for the same. */
   readonly #byShape = new Map<string, Promise<Done>>();
+  /** By study and run: at which lengths its files were first read. */
+  readonly #pins = new Map<string, Record<string, number>>();
   readonly #mappings: { study: string; runs: readonly number[] }[] = [];
   #batch = 0;
 
@@ -139,7 +141,15 @@ export class Session {
     let plain: WorkNode[] = [];
     const batch = (): Batch => {
       plain = nodes().map(({ id, op, args, inputs, line }) => ({ id, op, args, inputs, line }));
-      return { id: this.#batch++, study, run, nodes: plain, wanted, given };
+      return {
+        id: this.#batch++,
+        study,
+        run,
+        nodes: plain,
+        wanted,
+        given,
+        pins: this.#pins.get(`${study}/${run}`) ?? {},
+      };
     };
     const out = new Map<number, Done>();
     let result: BatchResult;
@@ -161,7 +171,11 @@ export class Session {
       });
       return out;
     }
-    for (const f of result.files) this.files.set(`${f.study}/${f.path}`, f);
+    const key = `${study}/${run}`;
+    for (const f of result.files) {
+      this.files.set(`${f.study}/${f.path}`, f);
+      this.#pins.set(key, { [f.path]: f.size, ...this.#pins.get(key) });
+    }
     this.memo.add(result.remember);
     for (const r of result.results) {
       let outcome = r.outcome;

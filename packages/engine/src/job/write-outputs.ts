@@ -203,8 +203,31 @@ export function tableSlice(
   };
 }
 
+const alive = (pid: number): boolean => {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (e) {
+    return (e as NodeJS.ErrnoException).code === "EPERM";
+  }
+};
+
+/** Clears away what processes that were ended in the middle of {@link placeFolder} left beside a folder. */
+export function tidyBeside(folder: string): void {
+  const target = path.resolve(folder);
+  const [parent, base] = [path.dirname(target), path.basename(target)];
+  for (const name of fs.existsSync(parent) ? fs.readdirSync(parent).sort() : []) {
+    const m = name.startsWith(`${base}.`) ? /^\.(\d+)\.(part|old)$/.exec(name.slice(base.length)) : null;
+    if (!m || alive(Number(m[1]))) continue;
+    // Ended between the two renames: what was there before comes back.
+    if (m[2] === "old" && !fs.existsSync(target)) fs.renameSync(path.join(parent, name), target);
+    else fs.rmSync(path.join(parent, name), { recursive: true, force: true });
+  }
+}
+
 /** A folder that outputs may replace: one that is not there, is empty, or holds an earlier job's manifest. */
 export function checkOutFolder(folder: string): void {
+  tidyBeside(folder);
   let entries: string[];
   try {
     entries = fs.readdirSync(folder);

@@ -37,6 +37,10 @@ function stampOf(file: string): Stamp & { modified: number } {
   };
 }
 
+/** The same file, longer now: what was read of it is what stood there first. */
+const onlyGrew = (before: Stamp, after: Stamp): boolean =>
+  before.inode === after.inode && BigInt(after.size) > BigInt(before.size);
+
 const sameStamp = (a: Stamp, b: Stamp): boolean =>
   a.size === b.size && a.mtime === b.mtime && a.ctime === b.ctime && a.inode === b.inode;
 
@@ -52,12 +56,22 @@ export interface Identified {
 /**
  * Finds a file's identity: from memory when its stamp is known and older than 10 s, from its bytes otherwise.
  *
+ * A file that grows meanwhile is taken at the length it had first; any other change is an error.
+ *
  * @param shown the file's name in messages
+ * @param pinned the length at which the job has read it before, if it has
  */
-export function identify(file: string, shown: string, memo: ReadonlyMap<string, Remembered>): Identified {
-  const before = stampOf(file);
+export function identify(
+  file: string,
+  shown: string,
+  memo: ReadonlyMap<string, Remembered>,
+  pinned?: number,
+): Identified {
+  const now = stampOf(file);
+  const before = pinned !== undefined && Number(now.size) > pinned ? { ...now, size: String(pinned) } : now;
   const verify = (): void => {
-    if (!sameStamp(before, stampOf(file)))
+    const after = stampOf(file);
+    if (!sameStamp(before, after) && !onlyGrew(before, after))
       throw new FormatError(
         shown,
         "the file changed while it was being read",
@@ -97,7 +111,8 @@ export function identify(file: string, shown: string, memo: ReadonlyMap<string, 
   verify();
   const sha256 = hash.digest("hex");
   const { modified: _, ...stamp } = before;
-  return { identity: { size, sha256 }, bytes, remember: { path: file, sha256, ...stamp }, verify };
+  const still = sameStamp(before, stampOf(file));
+  return { identity: { size, sha256 }, bytes, remember: still ? { path: file, sha256, ...stamp } : undefined, verify };
 }
 
 /** Digests remembered between jobs, one line a file; the last line for a file counts. */

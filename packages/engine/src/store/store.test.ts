@@ -115,7 +115,19 @@ describe("which file is this", () => {
     const second = identify(file, "a.csv", new Map());
     memo.add([{ ...second.remember!, sha256: "from memory" }]);
     expect(identify(file, "a.csv", new IdentityMemo(folder).entries).identity.sha256).toBe("from memory");
-    fs.appendFileSync(file, "d");
+    fs.writeFileSync(file, "x");
     expect(() => second.verify()).toThrow(/changed while it was being read/);
+  });
+  it("is told of a growing file by the length first read, again within the same job", () => {
+    const file = path.join(folder, "a.csv");
+    fs.writeFileSync(file, "abc");
+    const first = identify(file, "a.csv", new Map());
+    fs.appendFileSync(file, "def");
+    first.verify();
+    const pinned = identify(file, "a.csv", new Map(), 3);
+    expect(pinned.identity).toEqual(first.identity);
+    expect(pinned.bytes).toHaveLength(3);
+    expect(pinned.remember).toBeUndefined();
+    expect(identify(file, "a.csv", new Map()).identity.size).toBe(6);
   });
 });

@@ -21,6 +21,8 @@ export interface Batch {
     readonly id: number;
     /** Only these columns are needed of it. */ readonly columns?: readonly string[];
   }[];
+  /** Lengths at which the job has read files of this run before; they may have grown since. */
+  readonly pins: Readonly<Record<string, number>>;
   /** Results of other nodes that these need. */
   readonly given: readonly { readonly id: number; readonly outcome: Outcome; readonly key: string }[];
 }

@@ -52,6 +52,7 @@ export class FileReader {
     private readonly studies: ReadonlyMap<string, WorkStudy>,
     private readonly memo: Map<string, Remembered>,
     private readonly budget: Budget,
+    private readonly pins: Readonly<Record<string, number>> = {},
   ) {}
 
   /** Finds and identifies the files of a read node. @throws FormatError when one is not there */
@@ -87,7 +88,8 @@ export class FileReader {
     const known = this.#seen.get(full);
     if (known) return [known];
     if (!fs.existsSync(full)) return [];
-    const found = identify(full, shown, this.memo);
+    const pinned = Object.hasOwn(this.pins, inStudy) ? this.pins[inStudy] : undefined;
+    const found = identify(full, shown, this.memo, pinned);
     if (found.remember) {
       this.remember.push(found.remember);
       this.memo.set(full, found.remember);

@@ -14,7 +14,7 @@ const stop = new Int32Array(setup.stop);
 
 parentPort!.on("message", (batch: Batch) => {
   try {
-    const reader = new FileReader(studies, memo, budget);
+    const reader = new FileReader(studies, memo, budget, batch.pins);
     const result = evaluateBatch(batch, reader, cache, () => Atomics.load(stop, 0) !== 0);
     parentPort!.postMessage(result);
   } catch (e) {

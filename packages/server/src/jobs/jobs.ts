@@ -1,12 +1,13 @@
 import fs from "node:fs";
 import path from "node:path";
 import { desc, eq, inArray } from "drizzle-orm";
-import { jobRequestSchema, type JobEvent, type JobRequest } from "@oxtrum/engine";
+import { jobRequestSchema, tidyBeside, trimCache, type JobEvent, type JobRequest } from "@oxtrum/engine";
 import type { Checker } from "../checks/checker.js";
 import type { Scripts } from "../scripts.js";
 import { problem } from "../store/problem.js";
 import type { Store } from "../store/database.js";
 import { jobs, scripts as scriptRows } from "../store/schema.js";
+import type { Settings } from "../settings.js";
 import type { Studies } from "../studies.js";
 import { applyEvent, emptyLive, type LiveJob } from "./live.js";
 import { JobProcesses, type RunningProcess } from "./process.js";
@@ -55,16 +56,29 @@ export class Jobs {
     private readonly studies: Studies,
     private readonly scripts: Scripts,
     private readonly checker: Checker,
+    private readonly settings: Settings,
   ) {}
 
   /** Jobs that were under way when the server ended are shown as interrupted; they can be run again from the cache. */
   async recover(): Promise<void> {
+    const under = await this.store.db
+      .select({ id: jobs.id })
+      .from(jobs)
+      .where(inArray(jobs.state, ["running", "waiting"]));
+    for (const { id } of under) this.#withoutOutputs(id);
     await this.store.write((db) =>
       db
         .update(jobs)
         .set({ state: "interrupted", endedAt: Date.now() })
         .where(inArray(jobs.state, ["running", "waiting"])),
     );
+  }
+
+  /** A job that did not come to its end has no outputs, even where its process ended just after it had placed them. */
+  #withoutOutputs(id: number): void {
+    const outputs = path.join(this.folder(id), "outputs");
+    tidyBeside(outputs);
+    fs.rmSync(outputs, { recursive: true, force: true });
   }
 
   listen(l: Listener): () => void {
@@ -143,8 +157,9 @@ export class Jobs {
         (t) => t.includes(JSON.stringify(s.name)) || t.includes(`'${s.name}'`) || t.includes(`\`${s.name}\``),
       ),
     );
+    const { workers, memory, scriptSeconds } = await this.settings.get();
     const request = {
-      files, main: o.script, compiled, mode: o.mode, inputs: o.inputs ?? {}, tryRuns: o.tryRuns ?? {}, dataFolder: this.dataFolder,
+      files, main: o.script, compiled, memory: memory * 1e6, scriptSeconds, ...(workers !== null && { workers }), mode: o.mode, inputs: o.inputs ?? {}, tryRuns: o.tryRuns ?? {}, dataFolder: this.dataFolder,
       studies: (used.length > 0 ? used : all).map(({ name, folder }) => ({ name, folder })),
       ...(o.runs !== undefined && o.runs !== "" && { runs: o.runs }),
     }; // prettier-ignore
@@ -202,7 +217,15 @@ export class Jobs {
     void this.#run(next.id, next.request).finally(() => {
       this.#runs--;
       this.#next();
+      void this.#trim();
     });
+  }
+
+  /** Old results go when nobody works with them. */
+  async #trim(): Promise<void> {
+    if (this.#running.size > 0 || this.#closed) return;
+    const { cache } = await this.settings.get();
+    if (this.#running.size === 0) trimCache(path.join(this.dataFolder, "cache"), cache * 1e6);
   }
 
   async #run(id: number, request: JobRequest): Promise<void> {
@@ -215,20 +238,24 @@ export class Jobs {
       this.#record(id, events);
     };
     const timer = setInterval(flush, 100);
-    let stopped = false;
+    let asked = false;
+    let told = false;
     const process = this.#processes.start(request, (e) => {
-      if (e.type === "done" && e.stopped) stopped = true;
+      if (e.type === "done" && e.stopped) told = true;
       gathered.push(e);
     });
-    this.#running.set(id, { ...process, stop: () => { stopped = true; process.stop(); } }); // prettier-ignore
+    this.#running.set(id, { ...process, stop: () => { asked = true; process.stop(); } }); // prettier-ignore
     const { exit } = await process.ended;
+    // A job that had come to its end before the wish to stop it reached it is done.
+    const stopped = told || (asked && exit === null);
     clearInterval(timer);
     flush();
     this.#running.delete(id);
     if (this.#closed) return;
     const summary = this.live(id).summary;
-    const failedScript = exit === null || (exit === 1 && !stopped);
-    await this.#setState(id, stopped ? "stopped" : failedScript ? "failed" : "done", {
+    const state = stopped ? "stopped" : exit === null || exit === 1 ? "failed" : "done";
+    if (state !== "done") this.#withoutOutputs(id);
+    await this.#setState(id, state, {
       exit,
       endedAt: Date.now(),
       summary,

@@ -21,7 +21,7 @@ const enc = encodeURIComponent;
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api" }),
-  tagTypes: ["Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
+  tagTypes: ["Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
   endpoints: (b) => ({
     studies: b.query<z.infer<typeof s.studyListSchema>, void>({
       query: () => "studies",
@@ -90,6 +90,20 @@ export const api = createApi({
     preflight: b.mutation<s.Preflight, { name: string; text: string }>({
       query: ({ name, text }) => ({ url: `scripts/${enc(name)}/preflight`, method: "POST", body: { text } }),
       transformResponse: checked(s.preflightSchema),
+    }),
+    guide: b.query<z.infer<typeof s.guideSchema>, void>({
+      query: () => "guide",
+      transformResponse: checked(s.guideSchema),
+      keepUnusedDataFor: 3600,
+    }),
+    settings: b.query<s.ServerSettings, void>({
+      query: () => "settings",
+      transformResponse: checked(s.settingsSchema),
+      providesTags: ["Settings"],
+    }),
+    saveSettings: b.mutation<unknown, s.ServerSettings>({
+      query: (body) => ({ url: "settings", method: "PUT", body }),
+      invalidatesTags: ["Settings"],
     }),
     jobs: b.query<s.JobHead[], void>({
       query: () => "jobs",
@@ -163,7 +177,7 @@ export const api = createApi({
 
 export const {
   useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
-  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery,
+  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery, useGuideQuery, useSettingsQuery, useSaveSettingsMutation,
 } = api; // prettier-ignore
 
 /** Words for what went wrong in a request. */

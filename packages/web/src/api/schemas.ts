@@ -191,3 +191,27 @@ export type OutputValue = z.infer<typeof valueSchema>;
 export type TableValue = Extract<OutputValue, { kind: "table" }>;
 export type Preflight = z.infer<typeof preflightSchema>;
 export type Verification = z.infer<typeof verificationSchema>;
+
+export const guideSchema = z.array(
+  z.object({
+    name: z.string(),
+    title: z.string(),
+    text: z.string(),
+    entries: z.array(
+      z.object({
+        name: z.string(),
+        signatures: z.array(z.string()),
+        text: z.string(),
+        examples: z.array(z.string()),
+      }),
+    ),
+  }),
+);
+
+export const settingsSchema = z.object({
+  workers: z.number().nullable(),
+  memory: z.number(),
+  scriptSeconds: z.number(),
+  cache: z.number(),
+});
+export type ServerSettings = z.infer<typeof settingsSchema>;

@@ -44,6 +44,8 @@ export function Palette(): ReactElement {
               <Command.Group heading="Do" className={group}>
                 <Command.Item className={item} onSelect={go("/?add")}>Add a study</Command.Item>
                 <Command.Item className={item} onSelect={go("/scripts?new")}>Start a new script</Command.Item>
+                <Command.Item className={item} onSelect={go("/guide")}>Open the guide to the script library</Command.Item>
+                <Command.Item className={item} onSelect={go("/settings")}>Change settings</Command.Item>
                 <Command.Item className={item} onSelect={act(() => dispatch(setTheme("light")))}>Light page</Command.Item>
                 <Command.Item className={item} onSelect={act(() => dispatch(setTheme("dark")))}>Dark page</Command.Item>
                 <Command.Item className={item} onSelect={act(() => dispatch(setTheme("system")))}>Page as the system is</Command.Item>

@@ -26,9 +26,13 @@ function useTrail(): { text: string; to?: string }[] {
       ...(head ? [{ text: head.script, to: `/scripts/${encodeURIComponent(head.script)}` }] : []),
       { text: `${head?.mode === "try" ? "try" : "job"} ${job}` },
     ];
-  return pathname === "/scripts"
-    ? [{ text: "Studies", to: "/" }, { text: "Scripts" }]
-    : [{ text: "Studies" }, { text: "Scripts", to: "/scripts" }];
+  const sections = [
+    { text: "Studies", to: "/" },
+    { text: "Scripts", to: "/scripts" },
+    { text: "Guide", to: "/guide" },
+  ];
+  if (pathname === "/settings") return [{ text: "Settings" }];
+  return sections.map((s) => (s.to === pathname ? { text: s.text } : s));
 }
 
 /** What is running now, and how far it is. */
@@ -71,7 +75,7 @@ export function Strip(): ReactElement {
       <nav className="flex min-w-0 items-center gap-2" aria-label="Where you are">
         {trail.map((t, i) => (
           <Fragment key={i}>
-            {i > 0 && <span className="dim">{trail.length === 2 && trail[0]!.to === undefined ? "·" : "/"}</span>}
+            {i > 0 && <span className="dim">{trail.length === 3 && trail.some((x) => x.text === "Guide") ? "·" : "/"}</span>}
             {t.to === undefined ? <b className="truncate font-semibold"><Name text={t.text} most={40} /></b> : <Link to={t.to} className="truncate border-b border-rule hover:border-oxide">{t.text}</Link>}
           </Fragment>
         ))}

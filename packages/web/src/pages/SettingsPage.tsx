@@ -1,0 +1,70 @@
+import { useEffect, type ReactElement } from "react";
+import { useForm } from "react-hook-form";
+import { errorText, useSaveSettingsMutation, useSettingsQuery } from "../api/api";
+import { Loading, Trouble } from "../frame/Empty";
+import { setTheme, useAppDispatch, useAppSelector } from "../store";
+
+interface Form {
+  readonly workers: string;
+  readonly memory: string;
+  readonly scriptSeconds: string;
+  readonly cache: string;
+}
+
+const fields: readonly { name: keyof Form; label: string; unit: string; hint: string; rule: RegExp }[] = [
+  { name: "workers", label: "Threads of a job", unit: "", hint: "Empty is one a core, eight at most. Results do not depend on it.", rule: /^\d*$/ },
+  { name: "memory", label: "Large arrays of a job", unit: "MB", hint: "A run that would need more is left out and says so.", rule: /^\d+$/ },
+  { name: "scriptSeconds", label: "Time of a script itself", unit: "s", hint: "Without what it waits for. A loop that never ends is stopped then.", rule: /^\d+$/ },
+  { name: "cache", label: "Results kept between jobs", unit: "MB", hint: "The oldest go first, when no job runs.", rule: /^\d+$/ },
+]; // prettier-ignore
+
+/** What can be set for the server, and how the page looks. */
+export function SettingsPage(): ReactElement {
+  const { data, error } = useSettingsQuery(undefined);
+  const [save, saving] = useSaveSettingsMutation();
+  const theme = useAppSelector((s) => s.view.theme);
+  const dispatch = useAppDispatch();
+  const { register, handleSubmit, reset, formState } = useForm<Form>();
+  useEffect(() => {
+    if (data)
+      reset({
+        workers: data.workers === null ? "" : String(data.workers),
+        memory: String(data.memory),
+        scriptSeconds: String(data.scriptSeconds),
+        cache: String(data.cache),
+      });
+  }, [data, reset]);
+  if (error) return <Trouble text={errorText(error)} />;
+  if (!data) return <Loading what="Reading the settings" />;
+  const send = handleSubmit((f) =>
+    save({
+      workers: f.workers === "" ? null : Number(f.workers),
+      memory: Number(f.memory),
+      scriptSeconds: Number(f.scriptSeconds),
+      cache: Number(f.cache),
+    }),
+  );
+  return (
+    <div className="min-h-0 flex-1 overflow-auto px-5 py-5">
+      <h1 className="mb-4 text-lg font-semibold">Settings</h1>
+      <form className="max-w-170" onSubmit={(e) => void send(e)}>
+        {fields.map(({ name, label, unit, hint, rule }) => (
+          <label key={name} className="grid grid-cols-[190px_150px_1fr] items-baseline gap-x-4 border-b border-soft py-2">
+            <span>{label}</span>
+            <span className="flex items-baseline gap-2"><input className="field num w-24 text-right" {...register(name, { pattern: { value: rule, message: "a whole number" } })} aria-invalid={formState.errors[name] !== undefined} /><span className="dim text-xs">{unit}</span></span>
+            <span className={formState.errors[name] ? "text-oxide" : "dim"}>{formState.errors[name]?.message ?? hint}</span>
+          </label>
+        ))}
+        <div className="flex items-center gap-3 py-4">
+          <button className="btn go" disabled={!formState.isDirty || saving.isLoading}>Save</button>
+          {saving.error && <span role="alert" className="text-oxide">{errorText(saving.error)}</span>}
+          {!saving.error && saving.isSuccess && !formState.isDirty && <span className="dim" role="status">Saved. Jobs take it from their start.</span>}
+        </div>
+      </form>
+      <h2 className="mb-2 border-b border-ink pb-1 text-md font-semibold max-w-170">This page</h2>
+      <div className="flex gap-2" role="radiogroup" aria-label="Light or dark">
+        {(["light", "dark", "system"] as const).map((t) => <button key={t} role="radio" aria-checked={theme === t} className={`btn ${theme === t ? "" : "quiet"}`} onClick={() => dispatch(setTheme(t))}>{t === "light" ? "Light" : t === "dark" ? "Dark" : "As the system is"}</button>)}
+      </div>
+    </div>
+  ); // prettier-ignore
+}

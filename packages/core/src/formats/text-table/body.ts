@@ -28,13 +28,15 @@ export interface Stretch {
 const MOST_LISTED = 1000;
 
 /**
- * Reads the rows in `bytes`, which begins at a line start and ends at a line end or at the end of the file.
+ * Reads the rows in `given`, which begins at a line start and ends at a line end or at the end of the file.
  *
  * @param wanted by column: whether to keep it. Every field is parsed all the same, so that which lines count as rows
  *   does not depend on what is asked for.
  * @param last whether the stretch ends where the file ends
  */
-export function readStretch(bytes: Uint8Array, dialect: Dialect, wanted: readonly boolean[], last: boolean): Stretch {
+export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonly boolean[], last: boolean): Stretch {
+  // Always of one class: the tight loop is compiled for it, and a Buffer would be another.
+  const bytes = new Uint8Array(given.buffer, given.byteOffset, given.byteLength);
   const n = dialect.columns.length;
   const delimiter = dialect.delimiter === "blanks" ? 0 : dialect.delimiter.charCodeAt(0);
   const point = dialect.decimalComma ? 44 : 46;

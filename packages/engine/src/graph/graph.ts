@@ -4,8 +4,8 @@ import type { WorkNode } from "../workers/protocol.js";
 /** A node with the run it belongs to, if it belongs to one. */
 export interface GraphNode extends WorkNode {
   /** `study` and number of the run whose files it needs; undefined for nodes across runs and constants. */
-  readonly study?: string;
-  readonly run?: number;
+  readonly study: string | undefined;
+  readonly run: number | undefined;
   /** What the node is but for its run: nodes of different runs with the same shape differ in the run alone. */
   readonly shape: number;
   readonly constant: boolean;
@@ -14,12 +14,14 @@ export interface GraphNode extends WorkNode {
 }
 
 const reads = new Set(["run.table", "run.lines"]);
+/** More forms than any script has. */
+const FORMS = 2 ** 24;
 
 /** The graph that a script has made so far. Nodes come in order: inputs before those who use them. */
 export class Graph {
   readonly nodes: GraphNode[] = [];
   readonly #forms: { op: string; args: unknown; across: boolean; reads: boolean }[] = [];
-  readonly #shapes = new Map<string, number>();
+  readonly #shapes = new Map<string | number, number>();
   /** Which visit saw a node last: spares a set for every one of thousands of walks. */
   #seen = new Uint32Array(0);
   #visit = 0;
@@ -44,10 +46,13 @@ export class Graph {
     let mixed = false;
     let overAcross = false;
     let allConstant = inputs.length > 0;
-    let text = String(number);
+    // Most nodes have one input at most: two numbers in one are found faster than a text.
+    const short = inputs.length < 2;
+    let text: string | number = short ? number : String(number);
     for (const i of inputs) {
       const n = this.nodes[i]!;
-      text += "," + n.shape;
+      if (short) text = number + (n.shape + 1) * FORMS;
+      else text += "," + n.shape;
       if (!n.constant) allConstant = false;
       if (n.overAcross || (n.run === undefined && !n.constant)) overAcross = true;
       if (n.run === undefined || form.across) continue;
@@ -74,23 +79,41 @@ export class Graph {
       shape,
       constant,
       overAcross,
-      ...(run !== undefined && { run, study: study! }),
+      run,
+      study,
     });
   }
 
   /** The run nodes on the border: asked for themselves, or needed by nodes across runs; in the order of asking. */
   border(wanted: readonly number[]): number[] {
-    const seen = new Set<number>();
+    const seen = new Uint8Array(this.nodes.length);
     const out: number[] = [];
     const stack = [...wanted].reverse();
     while (stack.length > 0) {
       const id = stack.pop()!;
-      if (seen.has(id)) continue;
-      seen.add(id);
+      if (seen[id] === 1) continue;
+      seen[id] = 1;
       const n = this.nodes[id]!;
       if (n.run !== undefined) out.push(id);
       else for (let k = n.inputs.length - 1; k >= 0; k--) stack.push(n.inputs[k]!);
     }
+    return out;
+  }
+
+  /** All nodes that these need, themselves included, in order. */
+  needed(ids: readonly number[]): Uint32Array {
+    const seen = new Uint8Array(this.nodes.length);
+    const stack = [...ids];
+    let count = 0;
+    while (stack.length > 0) {
+      const id = stack.pop()!;
+      if (seen[id] === 1) continue;
+      seen[id] = 1;
+      count++;
+      for (const i of this.nodes[id]!.inputs) if (seen[i] === 0) stack.push(i);
+    }
+    const out = new Uint32Array(count);
+    for (let id = 0, k = 0; k < count; id++) if (seen[id] === 1) out[k++] = id;
     return out;
   }
 

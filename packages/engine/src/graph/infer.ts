@@ -7,6 +7,9 @@ import { resolveFile } from "../study/definition.js";
 import { failureOf, withLeft } from "../workers/evaluate.js";
 import type { Graph, GraphNode } from "./graph.js";
 
+/** More ways for files to look than there are runs. */
+const VARIANTS = 2 ** 22;
+
 /** What is known of a node before anything is read: a value with no rows, or why there will be none. */
 export type Foreseen = Outcome | undefined;
 
@@ -34,7 +37,7 @@ export interface Asked {
  * for all runs before a file is opened. Runs whose files look alike are worked out once.
  */
 export class Foresight {
-  readonly #memo = new Map<string, Foreseen>();
+  readonly #memo = new Map<number, Foreseen>();
   /** By node, for its own run: whether it was looked at, and what came out. */
   readonly #judged: boolean[] = [];
   readonly #own: Foreseen[] = [];
@@ -53,11 +56,16 @@ export class Foresight {
     const inRun = n.run === undefined ? undefined : (run ?? n.run);
     const own = inRun === n.run;
     if (own && this.#judged[id]) return this.#own[id];
-    const key = `${n.shape}/${n.study ?? ""}/${inRun === undefined ? `n${id}` : this.#variant(n, inRun)}`;
-    let value = this.#memo.get(key);
-    if (value === undefined && !this.#memo.has(key)) {
-      value = this.#infer(n, inRun);
-      this.#memo.set(key, value);
+    let value: Foreseen;
+    if (inRun === undefined) value = this.#infer(n, inRun);
+    else {
+      // A shape says which study it belongs to.
+      const key = n.shape * VARIANTS + this.#variant(n, inRun);
+      value = this.#memo.get(key);
+      if (value === undefined && !this.#memo.has(key)) {
+        value = this.#infer(n, inRun);
+        this.#memo.set(key, value);
+      }
     }
     if (own) {
       this.#judged[id] = true;
@@ -71,6 +79,13 @@ export class Foresight {
     const own = run === n.run;
     const known = own ? this.#ownVariants[n.id] : undefined;
     if (known !== undefined) return known;
+    const [only] = n.inputs;
+    // What has one input looks as its input does.
+    if (n.inputs.length === 1 && this.graph.nodes[only!]!.run !== undefined) {
+      const k = this.#variant(this.graph.nodes[only!]!, run);
+      if (own) this.#ownVariants[n.id] = k;
+      return k;
+    }
     let text: string;
     if (n.op === "run.table" || n.op === "run.lines") {
       const c = this.catalogues.get(n.study!)!;
@@ -168,43 +183,39 @@ export class Foresight {
    * @param wanted nodes that are asked for; others are not judged
    */
   review(wanted: readonly number[]): { mistakes: Foreseeable[]; asked: Asked[] } {
-    const needed = this.#needed(wanted);
-    const groups = new Map<string, { node: GraphNode; failing: string[]; others: number; failure: Failure }>();
-    const good = new Set<string>();
+    const groups = new Map<number, { node: GraphNode; failing: string[]; failure: Failure }>();
+    /** Shapes that some run has no trouble with. */
+    const good = new Set<number>();
     const asked: Asked[] = [];
     const mistakes: Foreseeable[] = [];
-    for (const id of needed) {
+    for (const id of this.graph.needed(wanted)) {
       const n = this.graph.nodes[id]!;
       const v = this.of(id);
-      const own = v?.kind === "failure" && !n.inputs.some((i) => this.of(i)?.kind === "failure");
-      if (n.op === "run.table" || n.op === "run.lines") {
-        const c = this.catalogues.get(n.study!)!;
+      if (n.op === "run.table" || n.op === "run.lines")
         asked.push({
           study: n.study!,
-          run: c.runs[n.run!]!.id,
+          run: this.catalogues.get(n.study!)!.runs[n.run!]!.id,
           file: (n.args as { file: string }).file,
           line: n.line,
           ...(v?.kind === "failure" && { missing: v.reason }),
         });
+      if (v?.kind !== "failure") {
+        if (n.run !== undefined) good.add(n.shape);
+        continue;
       }
+      if (n.inputs.some((i) => this.of(i)?.kind === "failure")) continue;
       if (n.run === undefined) {
-        if (own && v.kind === "failure")
-          mistakes.push({
-            line: n.line,
-            reason: v.reason,
-            runs: [],
-            all: true,
-            ...(v.file !== undefined && { file: v.file }),
-          });
+        mistakes.push({
+          line: n.line,
+          reason: v.reason,
+          runs: [],
+          all: true,
+          ...(v.file !== undefined && { file: v.file }),
+        });
         continue;
       }
-      const key = `${n.study}/${n.shape}`;
-      if (!own || v?.kind !== "failure") {
-        if (v?.kind !== "failure") good.add(key);
-        continue;
-      }
-      const g = groups.get(key) ?? { node: n, failing: [], others: 0, failure: v };
-      groups.set(key, g);
+      const g = groups.get(n.shape) ?? { node: n, failing: [], failure: v };
+      groups.set(n.shape, g);
       g.failing.push(this.catalogues.get(n.study!)!.runs[n.run]!.id);
     }
     for (const [key, g] of groups) {
@@ -220,18 +231,6 @@ export class Foresight {
       });
     }
     return { mistakes, asked };
-  }
-
-  #needed(wanted: readonly number[]): number[] {
-    const seen = new Set<number>();
-    const stack = [...wanted];
-    while (stack.length > 0) {
-      const id = stack.pop()!;
-      if (seen.has(id)) continue;
-      seen.add(id);
-      stack.push(...this.graph.nodes[id]!.inputs);
-    }
-    return [...seen].sort((a, b) => a - b);
   }
 }
 

@@ -47,6 +47,17 @@ export async function runJob(
   return job.run();
 }
 
+/** Most runs have the same files: each set of them is said once. */
+function fileSets(lists: readonly string[][]): Pick<SandboxStudy, "fileSets" | "filesOf"> {
+  const sets = new Map<string, number>();
+  const filesOf = lists.map((l) => {
+    const key = l.join("\0");
+    if (!sets.has(key)) sets.set(key, sets.size);
+    return sets.get(key)!;
+  });
+  return { fileSets: [...sets.keys()].map((k) => (k === "" ? [] : k.split("\0"))), filesOf };
+}
+
 class Job {
   readonly #start = performance.now();
   readonly #catalogues = new Map<string, Catalogue>();
@@ -83,7 +94,6 @@ class Job {
         runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })),
       })),
       cacheFolder: request.cache ? cacheFolder : undefined,
-      memo: [...memo.entries.values()],
       budget: budget.shared,
       budgetLimit: budget.limit,
       stop,
@@ -97,7 +107,7 @@ class Job {
       if (request.mode !== "dry") pool.warm();
       const modules = await this.#check();
       this.#foresight = new Foresight(this.#graph, this.#catalogues);
-      this.#session = new Session(this.#graph, pool, cache, memo, budget, {
+      this.#session = new Session(this.#graph, pool, cache, memo, budget, (study, run) => this.#folderOf(study, run), {
         onStart: (study, run, lines) =>
           this.#cellsOf(
             study,
@@ -123,6 +133,11 @@ class Job {
       await this.#sandbox.close();
       await pool.close();
     }
+  }
+
+  #folderOf(study: string, run: number): string {
+    const c = this.#catalogues.get(study)!;
+    return run < 0 ? c.folder : path.join(c.folder, c.runs[run]!.folder);
   }
 
   async #scan(): Promise<void> {
@@ -169,7 +184,7 @@ class Job {
             ]
           : [],
       ),
-      files: c.runs.map((r) => names.filter((n) => Object.hasOwn(r.files, n) || logicalThere(c, n, r.files))),
+      ...fileSets(c.runs.map((r) => names.filter((n) => Object.hasOwn(r.files, n) || logicalThere(c, n, r.files)))),
     };
   }
 
@@ -186,7 +201,11 @@ class Job {
       setup,
       {
         form: (op, args) => this.#graph.addForm(op, args),
-        node: (form, inputs, line, run) => this.#graph.add(form, inputs, line, run),
+        node: (form, inputs, line, run) => {
+          this.#graph.add(form, inputs, line, run);
+          // Judged as it comes, while the script goes on in its own thread.
+          this.#foresight.of(this.#graph.nodes.length - 1);
+        },
         emit: (e) => void this.#emissions.push(e),
         input: (name, value) => void this.#inputs.set(name, value),
         module: (number, file) => void (this.#modules[number] = file),
@@ -324,9 +343,9 @@ class Job {
     const { request, tell } = this;
     const wanted = this.#wanted();
     // The workers begin while the grid is drawn up; what they tell comes after it.
+    tell({ type: "stage", stage: "working" });
     this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
     tell({ type: "grid", ...gridOf(this.#graph, wanted, this.#catalogues) });
-    tell({ type: "stage", stage: "working" });
     const made: ReturnType<typeof makeOutput>[] = [];
     const withFiles = request.mode === "run" && request.outFolder !== undefined;
     const taken = new Map<string, string>();

@@ -1,7 +1,7 @@
 import type { Graph, GraphNode } from "../graph/graph.js";
 import type { Outcome } from "../operations/values.js";
 import type { ResultCache } from "../store/cache.js";
-import type { IdentityMemo } from "../store/identity.js";
+import type { IdentityMemo, Remembered } from "../store/identity.js";
 import { carryOut } from "../workers/evaluate.js";
 import type { Budget } from "../workers/budget.js";
 import type { Pool } from "../workers/pool.js";
@@ -24,10 +24,14 @@ interface Done {
 export class Session {
   readonly files = new Map<string, InputFile>();
   readonly #results = new Map<number, Promise<Done>>();
+  /** What was begun run by run: the results of all that is asked of a run come together. */
+  readonly #prepared = new Map<number, Promise<Map<number, Done>>>();
   /** Results by shape and run: what was fetched ahead is found here by the node that asks for the same. */
   readonly #byShape = new Map<string, Promise<Done>>();
   /** By study and run: at which lengths its files were first read. */
   readonly #pins = new Map<string, Record<string, number>>();
+  /** Digests of files that this job has reckoned, by study and run. */
+  readonly #learnt = new Map<string, Remembered[]>();
   readonly #mappings: { study: string; runs: readonly number[] }[] = [];
   #batch = 0;
 
@@ -37,6 +41,8 @@ export class Session {
     private readonly cache: ResultCache | undefined,
     private readonly memo: IdentityMemo,
     private readonly budget: Budget,
+    /** The folder of a run (or of the study, for run -1). */
+    private readonly folderOf: (study: string, run: number) => string,
     private readonly listener: Listener,
   ) {}
 
@@ -80,33 +86,34 @@ export class Session {
   /** Starts on all of these at once: the runs' parts go to the workers run by run. */
   prepare(wanted: readonly number[], columns: ReadonlyMap<number, readonly string[]>): void {
     const groups = new Map<string, { study: string; run: number; ids: number[] }>();
+    let group: { study: string; run: number; ids: number[] } | undefined;
     for (const id of this.graph.border(wanted)) {
       const n = this.graph.nodes[id]!;
       if (this.#results.has(id)) continue;
-      const ahead = this.#byShape.get(shapeKey(n, n.run!));
+      const ahead = this.#byShape.size > 0 ? this.#byShape.get(shapeKey(n, n.run!)) : undefined;
       if (ahead) {
         this.#results.set(id, ahead);
         continue;
       }
       if (n.overAcross) continue;
-      const key = `${n.study}/${n.run}`;
-      const g = groups.get(key) ?? { study: n.study!, run: n.run!, ids: [] };
-      groups.set(key, g);
-      g.ids.push(id);
+      if (group?.run !== n.run || group?.study !== n.study) {
+        const key = `${n.study}/${n.run}`;
+        group = groups.get(key) ?? { study: n.study!, run: n.run!, ids: [] };
+        groups.set(key, group);
+      }
+      group!.ids.push(id);
     }
     for (const g of groups.values()) {
       const want = g.ids.map((id) => ({ id, ...(columns.has(id) && { columns: columns.get(id)! }) }));
       const done = this.#send(g.study, g.run, () => this.graph.cone(g.ids).nodes, want, [], false);
-      for (const id of g.ids)
-        this.#results.set(
-          id,
-          done.then((r) => r.get(id)!),
-        );
+      for (const id of g.ids) this.#prepared.set(id, done);
     }
   }
 
   #of(id: number, urgent = false): Promise<Done> {
     let p = this.#results.get(id);
+    const prepared = p ? undefined : this.#prepared.get(id);
+    if (prepared) this.#results.set(id, (p = prepared.then((r) => r.get(id)!)));
     if (!p) {
       const n = this.graph.nodes[id]!;
       p =
@@ -148,6 +155,7 @@ export class Session {
         nodes: plain,
         wanted,
         given,
+        known: [...this.memo.below(this.folderOf(study, run)), ...(this.#learnt.get(`${study}/${run}`) ?? [])],
         pins: this.#pins.get(`${study}/${run}`) ?? {},
       };
     };
@@ -177,6 +185,7 @@ export class Session {
       this.#pins.set(key, { [f.path]: f.size, ...this.#pins.get(key) });
     }
     this.memo.add(result.remember);
+    if (result.remember.length > 0) this.#learnt.set(key, [...(this.#learnt.get(key) ?? []), ...result.remember]);
     for (const r of result.results) {
       let outcome = r.outcome;
       try {

@@ -27,8 +27,9 @@ export interface SandboxStudy {
     readonly unit: string | null;
     readonly type: "number" | "text";
   }[];
-  /** By run: the names of its files. */
-  readonly files: readonly (readonly string[])[];
+  /** The sets of files that runs have, by name, and which of them each run has. */
+  readonly fileSets: readonly (readonly string[])[];
+  readonly filesOf: readonly number[];
 }
 
 /** An `emit` in a script. */

@@ -97,7 +97,10 @@ const hosts: Record<string, (...a: never[]) => string | boolean | void> = {
       error: `there is no study "${name}"; there is ${names.map((n) => `"${n}"`).join(", ") || "none"}${suggestion(name, names)}`,
     });
   },
-  has: (study: string, run: number, file: string) => setup.studies[study]?.files[run]?.includes(file) ?? false,
+  has: (study: string, run: number, file: string) => {
+    const s = setup.studies[study];
+    return s?.fileSets[s.filesOf[run]!]?.includes(file) ?? false;
+  },
   input: (json: string) => guarded(() => input(json)),
   quantity: (text: string) => guarded(() => parseQuantity(text)),
   arithmetic: (json: string) => {

@@ -118,6 +118,7 @@ export function identify(
 /** Digests remembered between jobs, one line a file; the last line for a file counts. */
 export class IdentityMemo {
   readonly entries = new Map<string, Remembered>();
+  #sorted: string[] | undefined;
   readonly #file: string;
 
   constructor(folder: string) {
@@ -139,6 +140,22 @@ export class IdentityMemo {
       }
     }
     if (lines.length > 2 * this.entries.size + 1000) this.#rewrite();
+  }
+
+  /** What was remembered of files in a folder when this was first asked. */
+  below(folder: string): Remembered[] {
+    this.#sorted ??= [...this.entries.keys()].sort();
+    const prefix = folder + path.sep;
+    let low = 0;
+    for (let high = this.#sorted.length; low < high;) {
+      const middle = (low + high) >> 1;
+      if (this.#sorted[middle]! < prefix) low = middle + 1;
+      else high = middle;
+    }
+    const out: Remembered[] = [];
+    for (; low < this.#sorted.length && this.#sorted[low]!.startsWith(prefix); low++)
+      out.push(this.entries.get(this.#sorted[low]!)!);
+    return out;
   }
 
   add(list: readonly Remembered[]): void {

@@ -21,6 +21,8 @@ export interface Batch {
     readonly id: number;
     /** Only these columns are needed of it. */ readonly columns?: readonly string[];
   }[];
+  /** Digests remembered of files of this run. */
+  readonly known: readonly Remembered[];
   /** Lengths at which the job has read files of this run before; they may have grown since. */
   readonly pins: Readonly<Record<string, number>>;
   /** Results of other nodes that these need. */
@@ -67,7 +69,6 @@ export interface WorkStudy {
 export interface WorkerSetup {
   readonly studies: readonly WorkStudy[];
   readonly cacheFolder: string | undefined;
-  readonly memo: readonly Remembered[];
   readonly budget: SharedArrayBuffer;
   readonly budgetLimit: number;
   readonly stop: SharedArrayBuffer;

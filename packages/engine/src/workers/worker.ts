@@ -8,13 +8,13 @@ import { FileReader } from "./read-files.js";
 const setup = workerData as WorkerSetup;
 const studies = new Map(setup.studies.map((s) => [s.name, s]));
 const cache = setup.cacheFolder === undefined ? undefined : new ResultCache(setup.cacheFolder);
-const memo = new Map(setup.memo.map((r) => [r.path, r]));
 const budget = new Budget(setup.budget, setup.budgetLimit);
 const stop = new Int32Array(setup.stop);
 
 parentPort!.on("message", (batch: Batch) => {
   try {
-    const reader = new FileReader(studies, memo, budget, batch.pins);
+    const known = new Map(batch.known.map((r) => [r.path, r]));
+    const reader = new FileReader(studies, known, budget, batch.pins);
     const result = evaluateBatch(batch, reader, cache, () => Atomics.load(stop, 0) !== 0);
     parentPort!.postMessage(result);
   } catch (e) {

@@ -22,6 +22,9 @@ type Place = number;
 const own = (k: number): Place => -1 - 2 * k;
 const slot = (k: number): Place => -2 - 2 * k;
 
+/** Which of its own nodes a place in a template is; below zero for others. */
+export const ownPlace = (place: Place): number => (place < 0 && place % 2 !== 0 ? (-place - 1) / 2 : -1);
+
 /** A run's number in a template. */
 const ITS_RUN = -2;
 

@@ -12,7 +12,7 @@ import {
   ScriptError,
   traced,
 } from "./record.js";
-import { RepeatedRow, Repeater } from "./replay.js";
+import { ownPlace, RepeatedRow, Repeater } from "./replay.js";
 import { known, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
 
@@ -205,23 +205,31 @@ function rowsTable(made: RunMap): Table {
   }
   for (const cell of first ?? []) names.add(cell.key);
   const inputs: number[] = [];
+  // Written out flat: with thousands of rows this loop is most of what a script costs.
+  const { $items: items } = made;
+  const repeated = items.map((i) => (i.$repeated?.cells === first ? i.$repeated : undefined));
   const table = [...names].map((name) => {
     const start = inputs.length;
     const k = first ? first.findIndex((c) => c.key === name) : -1;
+    const own = k >= 0 && first![k]!.quantity ? ownPlace(first![k]!.place!) : -1;
     // A column of nothing but recipes needs no more than where its inputs begin.
-    const recipes = made.$items.every((item) => {
-      const row = item.$repeated;
-      const v = row && row.cells === first && k >= 0 ? row.node(k) : (item.value as Record<string, unknown>)[name];
-      if (typeof v === "number" && row && row.cells === first && k >= 0) inputs.push(v);
+    let recipes = items.length > 0;
+    for (let i = 0; i < items.length && recipes; i++) {
+      const row = repeated[i];
+      if (row && own >= 0) {
+        inputs.push(row.start + own);
+        continue;
+      }
+      const v = row && k >= 0 ? row.node(k) : (items[i]!.value as Record<string, unknown>)[name];
+      if (typeof v === "number" && row && k >= 0) inputs.push(v);
       else if (v instanceof Quantity) inputs.push(v.$id);
-      else return false;
-      return true;
-    });
-    if (recipes && made.$items.length > 0) return { name, start };
+      else recipes = false;
+    }
+    if (recipes) return { name, start };
     inputs.length = start;
     return {
       name,
-      cells: made.$items.map((item) => cellOf(name, (item.value as Record<string, unknown>)[name], inputs)),
+      cells: items.map((item) => cellOf(name, (item.value as Record<string, unknown>)[name], inputs)),
     };
   });
   const { missing } = made.$args();

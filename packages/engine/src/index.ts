@@ -1,4 +1,4 @@
-export { runJob, type JobResult } from "./job/run-job.js";
+export { runJob, warmUp, type JobResult } from "./job/run-job.js";
 export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./job/request.js";
 export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./job/events.js";
 export { verifyManifest, readManifest, type Verification } from "./job/verify.js";

@@ -1,9 +1,10 @@
 import { jobRequestSchema } from "./request.js";
 import type { JobEvent } from "./events.js";
-import { runJob } from "./run-job.js";
+import { runJob, warmUp } from "./run-job.js";
 
 /** The child process of a job: takes one request, tells events, ends. A second message stops it. */
 const abort = new AbortController();
+const warm = warmUp();
 let begun = false;
 
 process.on("message", (m: { type: "start"; request: unknown } | { type: "stop" }) => {
@@ -16,7 +17,7 @@ process.on("message", (m: { type: "start"; request: unknown } | { type: "stop" }
   if (begun) return;
   begun = true;
   const request = jobRequestSchema.parse(m.request);
-  void runJob(request, (e: JobEvent) => process.send?.(e), abort.signal).then(
+  void runJob(request, (e: JobEvent) => process.send?.(e), abort.signal, warm).then(
     (r) => process.send?.({ type: "ended", exit: r.exit }, () => process.exit(r.exit)),
     (e: unknown) => {
       process.stderr.write(String((e as Error).stack ?? e) + "\n");

@@ -1,5 +1,6 @@
 import os from "node:os";
 import path from "node:path";
+import type { Worker } from "node:worker_threads";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../graph/graph.js";
 import { gridOf } from "../graph/grid.js";
@@ -13,7 +14,7 @@ import { scanStudy, type Catalogue } from "../study/catalogue.js";
 import { scriptFiles, studyTypes } from "../study/types.js";
 import { selectRuns } from "../study/selector.js";
 import { Budget } from "../workers/budget.js";
-import { Pool } from "../workers/pool.js";
+import { Pool, startThread } from "../workers/pool.js";
 import type { CellState, WorkerSetup } from "../workers/protocol.js";
 import type { ExitCode, JobEvent, JobSummary, OutputRecord } from "./events.js";
 import { makeManifest, manifestText, type Manifest } from "./manifest.js";
@@ -29,6 +30,15 @@ export interface JobResult {
   readonly summary: JobSummary;
 }
 
+/** Threads that were started before the job was known: what takes half a second of a Try. */
+export interface Warm {
+  readonly sandbox: Sandbox;
+  readonly threads: readonly Worker[];
+}
+
+/** Starts what a job will need, whatever it is. */
+export const warmUp = (): Warm => ({ sandbox: new Sandbox(), threads: [startThread()] });
+
 /** The script cannot go on; the message has been told. */
 class ScriptStopped extends Error {}
 
@@ -37,13 +47,15 @@ class ScriptStopped extends Error {}
  * manifest. Errors in data are told run by run; only errors in the script stop it.
  *
  * @param tell receives everything that happens, in order
+ * @param warm threads made ready before
  */
 export async function runJob(
   request: JobRequest,
   tell: (e: JobEvent) => void,
   signal?: AbortSignal,
+  warm?: Warm,
 ): Promise<JobResult> {
-  const job = new Job(request, tell, signal);
+  const job = new Job(request, tell, signal, warm ?? { sandbox: new Sandbox(), threads: [] });
   return job.run();
 }
 
@@ -70,12 +82,12 @@ class Job {
   #cells = { done: 0, cached: 0 };
   #foresight!: Foresight;
   #session!: Session;
-  readonly #sandbox = new Sandbox();
 
   constructor(
     private readonly request: JobRequest,
     private readonly tell: (e: JobEvent) => void,
     private readonly signal: AbortSignal | undefined,
+    private readonly warm: Warm,
   ) {}
 
   async run(): Promise<JobResult> {
@@ -86,18 +98,22 @@ class Job {
     const memo = new IdentityMemo(request.dataFolder);
     const cache = request.cache ? new ResultCache(cacheFolder) : undefined;
     const workers = request.workers ?? Math.max(1, Math.min(os.availableParallelism(), 8));
-    const pool = new Pool(workers, (): WorkerSetup => ({
-      studies: [...this.#catalogues].map(([name, c]) => ({
-        name,
-        folder: c.folder,
-        definition: c.definition,
-        runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })),
-      })),
-      cacheFolder: request.cache ? cacheFolder : undefined,
-      budget: budget.shared,
-      budgetLimit: budget.limit,
-      stop,
-    }));
+    const pool = new Pool(
+      workers,
+      (): WorkerSetup => ({
+        studies: [...this.#catalogues].map(([name, c]) => ({
+          name,
+          folder: c.folder,
+          definition: c.definition,
+          runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })),
+        })),
+        cacheFolder: request.cache ? cacheFolder : undefined,
+        budget: budget.shared,
+        budgetLimit: budget.limit,
+        stop,
+      }),
+      this.warm.threads,
+    );
     const onAbort = (): void => void Atomics.store(new Int32Array(stop), 0, 1);
     this.signal?.addEventListener("abort", onAbort);
     const flusher = setInterval(() => cache?.flush(), 1000);
@@ -130,7 +146,7 @@ class Job {
       clearInterval(flusher);
       cache?.flush();
       this.signal?.removeEventListener("abort", onAbort);
-      await this.#sandbox.close();
+      await this.warm.sandbox.close();
       await pool.close();
     }
   }
@@ -197,7 +213,7 @@ class Job {
       inputs: this.request.inputs,
       seconds: this.request.scriptSeconds,
     };
-    const end = await this.#sandbox.run(
+    const end = await this.warm.sandbox.run(
       setup,
       {
         form: (op, args) => this.#graph.addForm(op, args),

@@ -9,6 +9,9 @@ interface Waiting {
   readonly started: () => void;
 }
 
+/** Starts a thread that can work for any job: it is told which with its first batch. */
+export const startThread = (): Worker => new Worker(new URL("./worker.js", import.meta.url));
+
 /** Worker threads that work batches off, first come first served. A thread that dies fails its batch and is replaced. */
 export class Pool {
   readonly #idle: Worker[] = [];
@@ -17,10 +20,17 @@ export class Pool {
   readonly #busy = new Map<Worker, Waiting>();
   #closed = false;
 
+  readonly #told = new Set<Worker>();
+
+  /** @param ready threads started before the job was known, by {@link startThread} */
   constructor(
     private readonly count: number,
     private readonly setup: () => WorkerSetup,
-  ) {}
+    ready: readonly Worker[] = [],
+  ) {
+    for (const worker of ready.slice(0, count)) this.#idle.push(this.#adopt(worker));
+    for (const worker of ready.slice(count)) void worker.terminate();
+  }
 
   get size(): number {
     return this.count;
@@ -48,12 +58,17 @@ export class Pool {
       this.#busy.set(worker, waiting);
       // Later, so that whoever hands many batches over can first say what they are.
       setImmediate(waiting.started);
+      if (!this.#told.has(worker)) worker.postMessage({ setup: this.setup() });
+      this.#told.add(worker);
       worker.postMessage(waiting.batch());
     }
   }
 
   #start(): Worker {
-    const worker = new Worker(new URL("./worker.js", import.meta.url), { workerData: this.setup() });
+    return this.#adopt(startThread());
+  }
+
+  #adopt(worker: Worker): Worker {
     this.#all.add(worker);
     worker.on("message", (r: BatchResult & { crashed?: string }) => {
       const waiting = this.#busy.get(worker);

@@ -1,26 +1,40 @@
-import { parentPort, workerData } from "node:worker_threads";
+import { parentPort } from "node:worker_threads";
 import { ResultCache } from "../store/cache.js";
 import { Budget } from "./budget.js";
 import { evaluateBatch } from "./evaluate.js";
-import type { Batch, WorkerSetup } from "./protocol.js";
+import type { Batch, WorkerSetup, WorkStudy } from "./protocol.js";
 import { FileReader } from "./read-files.js";
 
-const setup = workerData as WorkerSetup;
-const studies = new Map(setup.studies.map((s) => [s.name, s]));
-const cache = setup.cacheFolder === undefined ? undefined : new ResultCache(setup.cacheFolder);
-const budget = new Budget(setup.budget, setup.budgetLimit);
-const stop = new Int32Array(setup.stop);
+/** What a thread knows of the job it works for. */
+interface Place {
+  readonly studies: ReadonlyMap<string, WorkStudy>;
+  readonly cache: ResultCache | undefined;
+  readonly budget: Budget;
+  readonly stop: Int32Array;
+}
+let place: Place | undefined;
 
-parentPort!.on("message", (batch: Batch) => {
+parentPort!.on("message", (m: Batch | { readonly setup: WorkerSetup }) => {
+  if ("setup" in m) {
+    const { studies, cacheFolder, budget, budgetLimit, stop } = m.setup;
+    place = {
+      studies: new Map(studies.map((s) => [s.name, s])),
+      cache: cacheFolder === undefined ? undefined : new ResultCache(cacheFolder),
+      budget: new Budget(budget, budgetLimit),
+      stop: new Int32Array(stop),
+    };
+  } else work(m, place!);
+});
+
+function work(batch: Batch, { studies, cache, budget, stop }: Place): void {
   try {
     const known = new Map(batch.known.map((r) => [r.path, r]));
     const reader = new FileReader(studies, known, budget, batch.pins);
-    const result = evaluateBatch(batch, reader, cache, () => Atomics.load(stop, 0) !== 0);
-    parentPort!.postMessage(result);
+    parentPort!.postMessage(evaluateBatch(batch, reader, cache, () => Atomics.load(stop, 0) !== 0));
   } catch (e) {
     parentPort!.postMessage({ id: batch.id, crashed: (e as Error).message });
   } finally {
     // What was read for this batch is given back; what is sent on is counted by its receiver.
     budget.releaseOwn();
   }
-});
+}

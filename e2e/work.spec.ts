@@ -104,7 +104,7 @@ test("preflight says what each run is asked for, and what is missing", async ({ 
   );
   await page.getByRole("button", { name: "Preflight" }).click();
   const panel = page.getByRole("region", { name: "Preflight" });
-  await expect(panel.getByText("22 runs, 1 files each at most, 1 missing")).toBeVisible();
+  await expect(panel.getByText("22 runs, 1 file each at most, 1 missing")).toBeVisible();
   await expect(
     panel.getByRole("row", { name: /090_120_none/ }).getByText("there is no monitors/sensors.dat in this run"),
   ).toBeVisible();
@@ -146,4 +146,56 @@ test("a folder is added as a study, and forgotten again", async ({ page }) => {
   await expect(row.getByText("Forget it? Its files stay.")).toBeVisible();
   await row.getByRole("button", { name: "Forget" }).click();
   await expect(page.getByRole("link", { name: "my-results" })).toHaveCount(0);
+});
+
+test("a long table and a chart of many points stay whole when one looks closer", async ({ page }) => {
+  const folder = path.join(scratch, "long");
+  mkdirSync(path.join(folder, "r1"), { recursive: true });
+  writeFileSync(path.join(folder, "r1", "case.json"), "{}");
+  const rows = Array.from({ length: 100_000 }, (_, i) => `${i},${i === 50_123 ? 7 : (i % 100) / 100}`);
+  writeFileSync(path.join(folder, "r1", "long.csv"), `time [s],x [m]\n${rows.join("\n")}\n`);
+  await page.goto("/?add");
+  await page.getByLabel("Folder on this machine, with the runs in it").fill(folder);
+  await page.getByRole("button", { name: "Add", exact: true }).click();
+  await expect(page.getByRole("heading", { name: "1 run", exact: true })).toBeVisible();
+  await newScript(
+    page,
+    "long.ts",
+    'import { study, chart, emit } from "oxtrum";\nconst t = study("long").runs.map((run) => run.table("long.csv")).get("r1");\nemit.table("rows", t);\nemit.chart("points", chart.lines(t, { x: "time", y: "x" }));\n',
+  );
+  await page.keyboard.press("Control+Shift+Enter");
+  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible({ timeout: 40_000 });
+  const table = page.getByRole("article", { name: "rows", exact: true });
+  await table.getByRole("button", { name: "Open rows large" }).click();
+  const large = page.getByRole("dialog");
+  await expect(large.getByText("100 000 rows")).toBeVisible();
+  const body = large.locator(".overflow-auto").last();
+  await body.evaluate((e) => e.scrollTo(0, e.scrollHeight));
+  await expect(large.getByText("99 999", { exact: true })).toBeVisible();
+  await page.keyboard.press("Escape");
+  const closer = page.waitForRequest((r) => /values\/points\?from=/.test(r.url()));
+  await page.getByRole("article", { name: "points", exact: true }).getByRole("img").hover();
+  await page.mouse.wheel(0, -400);
+  const asked = new URL((await closer).url());
+  expect(Number(asked.searchParams.get("to")) - Number(asked.searchParams.get("from"))).toBeLessThan(99_999);
+});
+
+test("the guide is found by word, settings are kept", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Guide" }).click();
+  await page.getByLabel("Find in the guide").fill("trapezoidal");
+  await expect(page.getByRole("heading", { name: "integral", exact: true })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "sortBy", exact: true })).toHaveCount(0);
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type("change settings");
+  await page.keyboard.press("Enter");
+  const memory = page.getByLabel(/Large arrays of a job/);
+  await memory.fill("many");
+  await page.getByRole("button", { name: "Save" }).click();
+  await expect(page.getByText("a whole number")).toBeVisible();
+  await memory.fill("3000");
+  await page.getByRole("button", { name: "Save" }).click();
+  await expect(page.getByText("Saved.")).toBeVisible();
+  await page.reload();
+  await expect(memory).toHaveValue("3000");
 });

@@ -80,8 +80,14 @@ describe("studies", () => {
     expect(r.text).toMatch(message);
   });
   it("give series of several runs in one unit, thinned, with what is missing said", async () => {
-    const q = "file=hall.csv&column=T&runs=f050_d1,f100_d3,none&points=40&unit=degC";
-    const { json } = await ask("GET", `/api/studies/small/series?${q}`);
+    const runs = ["f050_d1", "f100_d3", "none"];
+    const { json } = await ask("POST", "/api/studies/small/series", {
+      file: "hall.csv",
+      column: "T",
+      runs,
+      points: 40,
+      unit: "degC",
+    });
     expect(json).toHaveLength(3);
     expect(json[0]).toMatchObject({ run: "f050_d1", xName: "time", xUnit: "s", unit: "degC", max: 51 - 273.15 });
     expect(json[0].x.length).toBeLessThanOrEqual(44);
@@ -100,10 +106,7 @@ describe("studies", () => {
     fs.writeFileSync(path.join(s.folder, "../secret.csv"), "time,x\n0,1\n1,2\n");
     fs.symlinkSync(path.join(s.folder, "../secret.csv"), path.join(s.folder, "runs/f050_d1/link.csv"));
     for (const file of ["../../../secret.csv", "link.csv", "/etc/passwd"]) {
-      const { json } = await ask(
-        "GET",
-        `/api/studies/small/series?column=x&runs=f050_d1&file=${encodeURIComponent(file)}`,
-      );
+      const { json } = await ask("POST", "/api/studies/small/series", { column: "x", runs: ["f050_d1"], file });
       expect(json[0].error).toMatch(/outside|no such|has no|leads out/i);
       expect(
         (await ask("GET", `/api/studies/small/rows?file=${encodeURIComponent(file)}&run=f050_d1&from=0&to=3`)).status,

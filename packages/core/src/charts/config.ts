@@ -44,6 +44,19 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
   const fonts = look.fonts ?? chartFonts;
   const buckets = Math.max(100, Math.round(look.width));
   const datasets = chart.series.flatMap((s, i) => datasetsOf(s, i, chart, theme, buckets));
+  /** Room below values that are never below zero would say that they could be. */
+  const nearZero = (side: "left" | "right"): boolean => {
+    let low = Infinity;
+    let high = -Infinity;
+    for (const s of chart.series)
+      if ((s.axis ?? "left") === side)
+        for (const values of [s.y, s.high ?? []])
+          for (let i = 0; i < values.length; i++) {
+            if (values[i]! < low) low = values[i]!;
+            if (values[i]! > high) high = values[i]!;
+          }
+    return low >= 0 && high > 0 && low < 0.06 * high;
+  };
   const scale = (axis: ChartAxis, position: "left" | "right" | "bottom"): object => ({
     type: axis.categories ? "category" : axis.scale === "log" ? "logarithmic" : "linear",
     ...(axis.categories && { labels: axis.categories, offset: true }),
@@ -53,6 +66,7 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
     ...(axis.min !== undefined && { min: axis.min }),
     ...(axis.max !== undefined && { max: axis.max }),
     grace: position === "bottom" || axis.scale === "log" ? 0 : "4%",
+    ...(position !== "bottom" && axis.scale !== "log" && axis.min === undefined && nearZero(position) && { min: 0 }),
     bounds: position === "bottom" ? "data" : "ticks",
     border: { color: position === "bottom" ? theme.ink : "transparent" },
     grid: {

@@ -1,6 +1,8 @@
 import { exactNumber } from "../tables/number-format.js";
 import type { Table } from "../tables/table.js";
 
+const PART = 1 << 20;
+
 /** A field as RFC 4180 wants it: quoted where it holds a comma, a quote or a line end. */
 function field(text: string): string {
   return /[",\r\n]|^\s|\s$/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
@@ -10,20 +12,26 @@ function field(text: string): string {
  * A table as CSV (RFC 4180 with line feeds): one head line `name [unit]`, then rows; missing values are blank.
  *
  * Numbers are the shortest texts that read back to the same bits. A dimensionless column has `[1]`, one of unknown
- * unit no brackets.
+ * unit no brackets. As bytes (UTF-8), for a text may not be as long as a table.
  */
-export function toCsv(table: Table): string {
+export function toCsv(table: Table): Uint8Array {
   const head = table.columns
     .map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name))
     .join(",");
-  const lines = [head];
+  const parts: Buffer[] = [];
+  let text = head + "\n";
   for (let i = 0; i < table.rows; i++) {
-    let line = "";
     for (let k = 0; k < table.columns.length; k++) {
       const c = table.columns[k]!;
-      line += (k === 0 ? "" : ",") + (c.kind === "number" ? exactNumber(c.values[i]!) : field(c.values[i]!));
+      if (k > 0) text += ",";
+      text += c.kind === "number" ? exactNumber(c.values[i]!) : field(c.values[i]!);
     }
-    lines.push(line);
+    text += "\n";
+    if (text.length > PART) {
+      parts.push(Buffer.from(text, "utf8"));
+      text = "";
+    }
   }
-  return lines.join("\n") + "\n";
+  parts.push(Buffer.from(text, "utf8"));
+  return new Uint8Array(Buffer.concat(parts));
 }

@@ -26,7 +26,7 @@ describe("CSV", () => {
       ],
       { axis: "time" },
     );
-    const csv = toCsv(t);
+    const csv = Buffer.from(toCsv(t)).toString("utf8");
     expect(csv.split("\n")[0]).toBe('time [s],"T, mean [degC]",note');
     const again = readTextTable(bufferSource("x", new TextEncoder().encode(csv))).table;
     expect(again.columns.map((c) => [c.name, c.kind === "number" ? c.unit : null])).toEqual([["time", "s"], ["T, mean", "degC"], ["note", null]]); // prettier-ignore

@@ -39,6 +39,6 @@ function grouped(whole: string): string {
  */
 export function exactNumber(x: number): string {
   if (x !== x) return "";
-  if (Object.is(x, -0)) return "-0";
+  if (x === 0) return 1 / x < 0 ? "-0" : "0";
   return x === Infinity ? "Inf" : x === -Infinity ? "-Inf" : String(x);
 }

@@ -3,7 +3,7 @@ import path from "node:path";
 import { decimate, type ChartDescription } from "@oxtrum/core/charts";
 import { compactJson, defaultSize, drawPng, drawSvg, stableJson, tableToJson, toCsv } from "@oxtrum/core/exports";
 import { displayUnit, formatNumber, type Quantity, type Table } from "@oxtrum/core/tables";
-import type { Outcome } from "../operations/values.js";
+import { notTried as notTriedReason, type Outcome } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
 import { packValue } from "../store/serialize.js";
 import { sha256 } from "../store/keys.js";
@@ -102,7 +102,7 @@ export function makeOutput(
       record: { ...base, files: [], runs: 0, left: [], notes: [], failed: value?.reason ?? "not worked out" },
       contents: [],
     };
-  const left = (value.left ?? []).filter((l) => l.reason !== "not tried");
+  const left = (value.left ?? []).filter((l) => l.reason !== notTriedReason);
   const notTried = (value.left?.length ?? 0) - left.length;
   let contents: WrittenOutput["contents"] = [];
   if (withFiles) {

@@ -11,7 +11,7 @@ import {
 } from "@oxtrum/core/tables";
 import { boundArg, quantityArg, quantityOf, quantityValue } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
-import { joinLeft, Mistake, type CheckResult, type LeftOut, type Outcome } from "./values.js";
+import { joinLeft, Mistake, notTried, type CheckResult, type LeftOut, type Outcome } from "./values.js";
 
 function power(q: Quantity, exponent: number): Quantity {
   const unit = q.unit === null ? null : powerUnit(parseUnit(q.unit), exponent).symbol;
@@ -59,6 +59,18 @@ const checkArgs = z.object({
 
 const say = (q: Quantity): string => `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;
 
+function whoIsOut(left: readonly LeftOut[]): string {
+  const out = left.filter((l) => l.reason !== notTried);
+  const waiting = left.length - out.length;
+  const named = out.slice(0, 3).map((l) => l.run);
+  return [
+    ...(out.length > 0
+      ? [`${out.length} run${out.length === 1 ? " is" : "s are"} out: ${named.join(", ")}${out.length > 3 ? " …" : ""}`]
+      : []),
+    ...(waiting > 0 ? [`${waiting} run${waiting === 1 ? " is" : "s are"} not in yet`] : []),
+  ].join("; ");
+}
+
 function judge(
   args: z.infer<typeof checkArgs>,
   q: Quantity,
@@ -94,14 +106,7 @@ function judge(
   if (q.reason !== undefined || q.value !== q.value)
     return { ...base, verdict: "failed", reason: `there is no value: ${q.reason ?? "it is missing"}` };
   if (left.length > 0 && args.missing !== "allow")
-    return {
-      ...base,
-      verdict: good ? "undecided" : "failed",
-      reason: `${left.length} run${left.length === 1 ? " is" : "s are"} out: ${left
-        .slice(0, 3)
-        .map((l) => l.run)
-        .join(", ")}${left.length > 3 ? " …" : ""}`,
-    };
+    return { ...base, verdict: good ? "undecided" : "failed", reason: whoIsOut(left) };
   return { ...base, verdict: good ? "passed" : "failed" };
 }
 
@@ -112,6 +117,7 @@ export const checkOperation: Operation = operation({
     const failed = inputs.find((i) => i.kind === "failure");
     if (failed?.kind === "failure") return { kind: "check", check: { verdict: "undecided", value: missing(failed.reason), limit: "", reason: failed.reason } };
     const left = joinLeft(...inputs.map((i) => (i.kind === "failure" ? [] : i.left)));
-    return { kind: "check", check: judge(a, quantityOf(inputs[0]), inputs, left), left };
+    const runs = inputs.flatMap((i) => (i.kind !== "failure" && i.runs ? [i.runs] : []))[0];
+    return { kind: "check", check: judge(a, quantityOf(inputs[0]), inputs, left), left, ...(runs && { runs }) };
   },
 }); // prettier-ignore

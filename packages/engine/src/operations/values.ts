@@ -52,3 +52,6 @@ export function joinLeft(...lists: (readonly LeftOut[] | undefined)[]): LeftOut[
   for (const list of lists) for (const l of list ?? []) if (!seen.has(l.run)) seen.set(l.run, l);
   return [...seen.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : 0));
 }
+
+/** Why runs are left out of a Try that only asks for another one. */
+export const notTried = "not tried";

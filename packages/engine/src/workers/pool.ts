@@ -57,7 +57,9 @@ export class Pool {
       const waiting = this.#queue.shift()!;
       this.#busy.set(worker, waiting);
       // Later, so that whoever hands many batches over can first say what they are.
-      setImmediate(waiting.started);
+      setImmediate(() => {
+        if (this.#busy.get(worker) === waiting) waiting.started();
+      });
       if (!this.#told.has(worker)) worker.postMessage({ setup: this.setup() });
       this.#told.add(worker);
       worker.postMessage(waiting.batch());

@@ -44,104 +44,109 @@ function xy(
 const seriesQuery = z.object({
   file: z.string(),
   column: z.string(),
-  runs: z.string(),
-  points: z.coerce.number().int().min(10).max(5000).default(600),
+  runs: z.array(z.string()).max(600),
+  points: z.number().int().min(10).max(5000).default(600),
   unit: z.string().optional(),
 });
 
 export function studyRoutes(studies: Studies): Hono {
-  return new Hono()
-    .get("/", async (c) => {
-      const list = await Promise.all(
-        (await studies.list()).map(async (s) => {
+  return (
+    new Hono()
+      .get("/", async (c) => {
+        const list = await Promise.all(
+          (await studies.list()).map(async (s) => {
+            try {
+              const { catalogue } = await studies.get(s.name);
+              return {
+                ...s,
+                title: catalogue.definition.title ?? null,
+                runs: catalogue.runs.length,
+                parameters: catalogue.parameters.map((p) => p.name),
+                problems: catalogue.runs.filter((r) => r.problems.length > 0).length,
+              };
+            } catch (e) {
+              return { ...s, title: null, runs: 0, parameters: [], problems: 0, error: (e as Error).message };
+            }
+          }),
+        );
+        return c.json(list);
+      })
+      .post("/", zValidator("json", z.object({ name: z.string(), folder: z.string().min(1) })), async (c) => {
+        const { name, folder } = c.req.valid("json");
+        await studies.add(name, folder);
+        return c.json({ name }, 201);
+      })
+      .delete("/:name", async (c) => {
+        await studies.remove(c.req.param("name"));
+        return c.body(null, 204);
+      })
+      .get("/:name", async (c) => {
+        const name = c.req.param("name");
+        const folder = await studies.folder(name);
+        const { catalogue, scannedAt } = await studies.get(name);
+        return c.json(summary(name, folder, catalogue, scannedAt));
+      })
+      .post("/:name/scan", async (c) => {
+        const name = c.req.param("name");
+        const { catalogue, scannedAt } = await studies.get(name, true);
+        return c.json(summary(name, await studies.folder(name), catalogue, scannedAt));
+      })
+      // By POST, as thousands of run names are too long for an address.
+      .post("/:name/series", zValidator("json", seriesQuery), async (c) => {
+        const { file, column, runs, points, unit } = c.req.valid("json");
+        const series: object[] = [];
+        let target = unit;
+        for (const run of runs) {
           try {
-            const { catalogue } = await studies.get(s.name);
-            return {
-              ...s,
-              title: catalogue.definition.title ?? null,
-              runs: catalogue.runs.length,
-              parameters: catalogue.parameters.map((p) => p.name),
-              problems: catalogue.runs.filter((r) => r.problems.length > 0).length,
-            };
+            const t = xy(await studies.table(c.req.param("name"), run, file), column, undefined);
+            target ??= t.unit ?? undefined;
+            let { y } = t;
+            if (target !== undefined && t.unit !== null && t.unit !== target) {
+              const change = conversion(parseUnit(t.unit), parseUnit(target));
+              y = y.map((v) => applyConversion(v, change));
+            }
+            const thin = decimate(t.x, y, Math.floor(points / 4));
+            let low = Infinity;
+            let high = -Infinity;
+            for (const v of y) {
+              if (v < low) low = v;
+              if (v > high) high = v;
+            }
+            const plain = (v: number): number | null => (Number.isFinite(v) ? v : null);
+            series.push({
+              run,
+              x: Array.from(thin.x, plain),
+              y: Array.from(thin.y, plain),
+              xName: t.xName,
+              xUnit: t.xUnit,
+              unit: target ?? null,
+              min: plain(low),
+              max: plain(high),
+            });
           } catch (e) {
-            return { ...s, title: null, runs: 0, parameters: [], problems: 0, error: (e as Error).message };
+            series.push({ run, error: (e as Error).message });
           }
-        }),
-      );
-      return c.json(list);
-    })
-    .post("/", zValidator("json", z.object({ name: z.string(), folder: z.string().min(1) })), async (c) => {
-      const { name, folder } = c.req.valid("json");
-      await studies.add(name, folder);
-      return c.json({ name }, 201);
-    })
-    .delete("/:name", async (c) => {
-      await studies.remove(c.req.param("name"));
-      return c.body(null, 204);
-    })
-    .get("/:name", async (c) => {
-      const name = c.req.param("name");
-      const folder = await studies.folder(name);
-      const { catalogue, scannedAt } = await studies.get(name);
-      return c.json(summary(name, folder, catalogue, scannedAt));
-    })
-    .post("/:name/scan", async (c) => {
-      const name = c.req.param("name");
-      const { catalogue, scannedAt } = await studies.get(name, true);
-      return c.json(summary(name, await studies.folder(name), catalogue, scannedAt));
-    })
-    .get("/:name/series", zValidator("query", seriesQuery), async (c) => {
-      const { file, column, runs, points, unit } = c.req.valid("query");
-      const series: object[] = [];
-      let target = unit;
-      for (const run of runs === "" ? [""] : runs.split(",").slice(0, 600)) {
-        try {
-          const t = xy(await studies.table(c.req.param("name"), run, file), column, undefined);
-          target ??= t.unit ?? undefined;
-          let { y } = t;
-          if (target !== undefined && t.unit !== null && t.unit !== target) {
-            const change = conversion(parseUnit(t.unit), parseUnit(target));
-            y = y.map((v) => applyConversion(v, change));
-          }
-          const thin = decimate(t.x, y, Math.floor(points / 4));
-          let low = Infinity;
-          let high = -Infinity;
-          for (const v of y) {
-            if (v < low) low = v;
-            if (v > high) high = v;
-          }
-          const plain = (v: number): number | null => (Number.isFinite(v) ? v : null);
-          series.push({
-            run,
-            x: Array.from(thin.x, plain),
-            y: Array.from(thin.y, plain),
-            xName: t.xName,
-            xUnit: t.xUnit,
-            unit: target ?? null,
-            min: plain(low),
-            max: plain(high),
-          });
-        } catch (e) {
-          series.push({ run, error: (e as Error).message });
+          await new Promise((done) => setImmediate(done));
         }
-        await new Promise((done) => setImmediate(done));
-      }
-      return c.json(series);
-    })
-    .get(
-      "/:name/rows",
-      zValidator(
-        "query",
-        z.object({
-          file: z.string(),
-          run: z.string(),
-          from: z.coerce.number().int().min(0),
-          to: z.coerce.number().int().min(0),
-        }),
-      ),
-      async (c) => {
-        const { file, run, from, to } = c.req.valid("query");
-        return c.json(tableSlice(await studies.table(c.req.param("name"), run, file), from, Math.min(to, from + 1000)));
-      },
-    );
+        return c.json(series);
+      })
+      .get(
+        "/:name/rows",
+        zValidator(
+          "query",
+          z.object({
+            file: z.string(),
+            run: z.string(),
+            from: z.coerce.number().int().min(0),
+            to: z.coerce.number().int().min(0),
+          }),
+        ),
+        async (c) => {
+          const { file, run, from, to } = c.req.valid("query");
+          return c.json(
+            tableSlice(await studies.table(c.req.param("name"), run, file), from, Math.min(to, from + 1000)),
+          );
+        },
+      )
+  );
 }

@@ -51,10 +51,11 @@ export const api = createApi({
     >({
       query: ({ study, file, column, runs, points, unit }) => ({
         url: `studies/${enc(study)}/series`,
-        params: {
+        method: "POST",
+        body: {
           file,
           column,
-          runs: runs.join(","),
+          runs,
           ...(points !== undefined && { points }),
           ...(unit !== undefined && { unit }),
         },

@@ -77,6 +77,9 @@ function nearest(s: Series, x: number): number {
 
 const MOST_READ = 12;
 
+/** From where to where along the bottom. */
+export type XRange = readonly [number, number];
+
 /**
  * A chart on the screen: the same drawing config as in files, with a crosshair that reads all series, wheel and drag
  * to zoom, double-click to fit.
@@ -85,10 +88,16 @@ export function ChartView({
   chart,
   small = false,
   label,
+  range,
+  onRange,
 }: {
   chart: ChartDescription;
   small?: boolean;
   label: string;
+  /** What is shown of the axis along the bottom; all of it when not given. */
+  range?: XRange | undefined;
+  /** Told when one has zoomed or moved, so that more detail can be fetched. */
+  onRange?: ((r: XRange | undefined) => void) | undefined;
 }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
@@ -135,6 +144,8 @@ export function ChartView({
         setReading({ left: event.x, x, rows });
       },
     };
+    if (range) Object.assign(config.options!.scales!["x"]!, { min: range[0], max: range[1] });
+    const told = ({ chart: c }: { chart: Chart }): void => onRange?.([c.scales["x"]!.min, c.scales["x"]!.max]);
     const options = {
       ...config.options,
       devicePixelRatio: window.devicePixelRatio,
@@ -147,8 +158,9 @@ export function ChartView({
               wheel: { enabled: true },
               drag: { enabled: true, backgroundColor: "#AC442722" },
               mode: "x" as const,
+              onZoomComplete: told,
             },
-            pan: { enabled: true, modifierKey: "shift" as const },
+            pan: { enabled: true, mode: "x" as const, modifierKey: "shift" as const, onPanComplete: told },
           },
         }),
       },
@@ -163,11 +175,11 @@ export function ChartView({
     } as never);
     drawn.current = c;
     return () => c.destroy();
-  }, [chart, size, theme, small, colors, fonts]);
+  }, [chart, size, theme, small, colors, fonts, range, onRange]);
 
   const unit = displayUnit(chart.y.unit);
   return (
-    <div ref={box} className="relative h-full w-full overflow-hidden" onDoubleClick={() => drawn.current?.resetZoom()}>
+    <div ref={box} className="relative h-full w-full overflow-hidden" onDoubleClick={() => (onRange ? onRange(undefined) : drawn.current?.resetZoom())}>
       <canvas ref={canvas} role="img" aria-label={`${label}: ${axisTitle(chart.y)} over ${axisTitle(chart.x)}`} style={{ width: size?.width, height: size?.height }} />
       {reading && (
         <>

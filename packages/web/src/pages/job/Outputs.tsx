@@ -3,7 +3,7 @@ import { Dialog } from "radix-ui";
 import { useMemo, useState, type ReactElement } from "react";
 import { useValueQuery } from "../../api/api";
 import type { Job, Output, Verification } from "../../api/schemas";
-import { chartFromWire, ChartView } from "../../parts/ChartView";
+import { chartFromWire, ChartView, type XRange } from "../../parts/ChartView";
 import { DataTable } from "../../parts/DataTable";
 import { VerdictMark } from "../../parts/marks";
 import { Name } from "../../parts/Name";
@@ -21,9 +21,11 @@ function Files({ job, output }: { job: number; output: Output }): ReactElement {
 
 /** What a chart or a table shows, filling its place. */
 function Shown({ job, output }: { job: number; output: Output }): ReactElement {
-  const { data } = useValueQuery({ job, name: output.name, ...(output.kind === "table" && { to: 100 }) });
+  const [range, setRange] = useState<XRange | undefined>();
+  const wanted = output.kind === "table" ? { to: 100 } : range ? { from: range[0], to: range[1] } : {};
+  const { data } = useValueQuery({ job, name: output.name, ...wanted });
   const chart = useMemo(() => (data?.kind === "chart" ? chartFromWire(data.chart) : undefined), [data]);
-  if (chart) return <ChartView chart={chart} label={output.name} />;
+  if (chart) return <ChartView chart={chart} label={output.name} range={range} onRange={setRange} />;
   if (data?.kind === "table") return <DataTable job={job} name={output.name} first={data} />;
   return <div className="dim p-3">{data ? "" : "Reading"}</div>;
 }

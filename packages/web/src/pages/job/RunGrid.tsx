@@ -1,6 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useRef, type ReactElement } from "react";
+import { useMemo, useRef, type ReactElement } from "react";
 import { Link } from "react-router";
+import { shortNames } from "@oxtrum/core/charts";
 import type { Live } from "../../api/schemas";
 import { CellMark, cellWords, type CellState } from "../../parts/marks";
 import { Name } from "../../parts/Name";
@@ -31,6 +32,12 @@ export function RunGrid({
     estimateSize: () => 18,
     overscan: 20,
   });
+  // What the runs of one study have in common says nothing of another one's.
+  const names = useMemo(() => {
+    const byStudy = new Map<string, string[]>();
+    for (const r of live.runs) byStudy.set(r.study, [...(byStudy.get(r.study) ?? []), r.id]);
+    return new Map([...byStudy].map(([study, ids]) => [study, shortNames(ids)]));
+  }, [live.runs]);
   const cell =
     chosen && live.cells[`${live.runs.find((r) => r.id === chosen.run)?.study}/${chosen.run}`]?.[chosen.line];
   const long = live.runs.length > 24;
@@ -54,7 +61,7 @@ export function RunGrid({
             const bad = Object.values(row).some((c) => c.state === "failed");
             return (
               <div key={r.id} role="row" className="absolute flex h-4.5 items-center" style={{ top: start }}>
-                <span className={`num w-32 pr-2.5 text-right text-[11px] ${bad ? "text-oxide" : ""}`}><Name text={r.id} most={17} /></span>
+                <span className={`num w-32 flex-none pr-2.5 text-right text-[11px] whitespace-nowrap ${bad ? "text-oxide" : ""}`} title={r.id}><Name text={names.get(r.study)!.get(r.id)!} most={17} /></span>
                 {live.lines.map((l) => {
                   if (!own.includes(l.line)) return <span key={l.line} className="w-6 flex-none" />;
                   const c = row[l.line];

@@ -1,10 +1,12 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { useState, type ReactElement, type ReactNode } from "react";
 import { Link } from "react-router";
+import { shortNames } from "@oxtrum/core/charts";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { useSeriesQuery } from "../../api/api";
 import type { StudySummary } from "../../api/schemas";
 import { Name } from "../../parts/Name";
+import { count } from "../../parts/count";
 import { Sparkline } from "../../parts/Sparkline";
 
 function Section({
@@ -64,7 +66,7 @@ function Column({
       title={`Put "${name}" in the script`}
       onClick={() => onInsert(JSON.stringify(name))}
     >
-      <Name text={name} most={18} className="num font-medium" />
+      <Name text={name} most={18} className="num font-medium whitespace-nowrap" />
       <span className="dim">{unit}</span>
       <span className="ml-auto">{data && "y" in data && <Sparkline y={data.y} />}</span>
     </button>
@@ -83,6 +85,7 @@ export function Contents({
   if (!study) return <div className="dim p-4">The script names no study yet.</div>;
   const fits = (s: string): boolean => s.toLowerCase().includes(filter.toLowerCase());
   const first = study.runs.find((r) => r.problems.length === 0) ?? study.runs[0];
+  const names = shortNames(study.runs.map((r) => r.id));
   const odd = study.runs.filter((r) => r.problems.length > 0);
   return (
     <aside className="flex h-full flex-col overflow-auto bg-paper" aria-label="Contents of the study">
@@ -118,8 +121,8 @@ export function Contents({
           {study.beside.filter((f) => f.columns !== null && fits(f.file)).map((f) => <button key={f.file} className="num block w-full truncate py-0.5 pr-3 pl-7 text-left text-xs hover:bg-sheet" onClick={() => onInsert(JSON.stringify(f.file))}>{f.file}</button>)}
         </Section>
       )}
-      <Section title="Problems" aside={odd.length === 0 ? "none" : `${odd.length} runs`}>
-        {odd.map((r) => <div key={r.id} className="px-7 py-0.5 text-xs"><button className="num warn font-medium" onClick={() => onInsert(JSON.stringify(r.id))}>{r.id}</button> <span className="dim">{r.problems.map((p) => p.text).join("; ")}</span></div>)}
+      <Section title="Problems" aside={odd.length === 0 ? "none" : count(odd.length, "run")}>
+        {odd.map((r) => <div key={r.id} className="px-7 py-0.5 text-xs"><button className="num warn font-medium" title={`Put "${r.id}" in the script`} onClick={() => onInsert(JSON.stringify(r.id))}><Name text={names.get(r.id)!} most={24} /></button> <span className="dim">{r.problems.map((p) => p.text).join("; ")}</span></div>)}
       </Section>
     </aside>
   ); // prettier-ignore

@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
 import { useMemo, type ReactElement } from "react";
 import type { Preflight } from "../../api/schemas";
+import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
 
 /** What the script asks of which run, and what is missing, before anything is read. */
@@ -23,7 +24,7 @@ export function PreflightPanel({ result, onClose }: { result: Preflight; onClose
     <section className="flex h-72 flex-none flex-col border-t border-ink bg-sheet" aria-label="Preflight">
       <div className="flex items-baseline gap-3 px-4 py-2">
         <h2 className="text-md font-semibold">Preflight</h2>
-        <span className="dim">{runs.length} runs, {files.length} files each at most, {gaps === 0 ? "nothing missing" : `${gaps} missing`}. Nothing has been read.</span>
+        <span className="dim">{count(runs.length, "run")}, {count(files.length, "file")} each at most, {gaps === 0 ? "nothing missing" : `${gaps} missing`}. Nothing has been read.</span>
         <button className="ml-auto p-1" aria-label="Close the preflight" onClick={onClose}><X size={14} /></button>
       </div>
       {!result.complete && <p className="dim px-4 pb-1 text-xs">The script reads values before it ends; what it asks for after that is not known before the run.</p>}

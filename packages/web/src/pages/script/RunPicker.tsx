@@ -1,6 +1,8 @@
 import { Popover } from "radix-ui";
-import type { ReactElement } from "react";
+import { useMemo, type ReactElement } from "react";
+import { shortNames } from "@oxtrum/core/charts";
 import type { StudySummary } from "../../api/schemas";
+import { Name } from "../../parts/Name";
 
 /** Which run to try, and which runs to run on. */
 export function RunPicker({
@@ -16,9 +18,10 @@ export function RunPicker({
   selector: string;
   onSelector: (s: string) => void;
 }): ReactElement {
+  const names = useMemo(() => shortNames(study.runs.map((r) => r.id)), [study.runs]);
   return (
     <Popover.Root>
-      <Popover.Trigger className="link whitespace-nowrap">{selector === "" ? <>all <b className="num">{study.runs.length}</b> runs</> : <span className="num">{selector}</span>} · try on <span className="num">{tried}</span></Popover.Trigger>
+      <Popover.Trigger className="link whitespace-nowrap">{selector === "" ? <>all <b className="num">{study.runs.length}</b> runs</> : <span className="num">{selector}</span>} · try on <Name text={names.get(tried) ?? tried} most={30} className="num" /></Popover.Trigger>
       <Popover.Portal>
         <Popover.Content side="top" align="start" sideOffset={8} className="z-30 w-100 border border-rule bg-sheet p-4 shadow-md">
           <label className="mb-3 flex flex-col gap-1">
@@ -29,7 +32,7 @@ export function RunPicker({
           <div className="max-h-60 overflow-auto border border-soft">
             {study.runs.map((r) => (
               <button key={r.id} className={`num block w-full px-2 py-0.5 text-left hover:bg-paper ${r.id === tried ? "text-oxide" : ""}`} onClick={() => onTried(r.id)}>
-                {r.id}{r.problems.length > 0 && <span className="dim font-sans text-xs"> {r.problems[0]!.text}</span>}
+                <span title={r.id}>{names.get(r.id)}</span>{r.problems.length > 0 && <span className="dim font-sans text-xs"> {r.problems[0]!.text}</span>}
               </button>
             ))}
           </div>

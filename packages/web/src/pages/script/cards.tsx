@@ -1,17 +1,19 @@
 import { useLayoutEffect, useMemo, useRef, type ReactElement, type ReactNode } from "react";
+import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { useValueQuery } from "../../api/api";
 import type { Diagnostic, Output, TableValue } from "../../api/schemas";
 import { chartFromWire, ChartView } from "../../parts/ChartView";
 import { cellText } from "../../parts/DataTable";
 import { VerdictMark } from "../../parts/marks";
+import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
 
 /** How many runs an output holds, in words that agree with what ran. */
 export function coverage(o: Output): string {
   const out = o.left.length + (o.notTried ?? 0);
-  if (o.runs === 0 && out === 0) return o.rows === undefined ? "" : `${o.rows} rows`;
-  return out > 0 ? `${o.runs} of ${o.runs + out} runs` : `${o.runs} run${o.runs === 1 ? "" : "s"}`;
+  if (o.runs === 0 && out === 0) return o.rows === undefined ? "" : count(o.rows, "row");
+  return out > 0 ? `${o.runs} of ${count(o.runs + out, "run")}` : count(o.runs, "run");
 }
 
 function Card({
@@ -86,7 +88,7 @@ function MiniTable({ value }: { value: TableValue }): ReactElement {
         </tbody>
       </table>
       <div className="dim px-2.5 py-1 text-xs">
-        {value.rows > shown ? `${value.rows - shown} more rows` : `${value.rows} row${value.rows === 1 ? "" : "s"}`}
+        {value.rows > shown ? `${formatNumber(value.rows - shown)} more rows` : count(value.rows, "row")}
         {value.columns.length > columns.length && ` · ${value.columns.length - columns.length} more columns`}
       </div>
     </div>

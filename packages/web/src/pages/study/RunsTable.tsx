@@ -1,5 +1,6 @@
 import { Popover } from "radix-ui";
 import { useMemo, useState, type ReactElement } from "react";
+import { shortNames } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { useSeriesQuery } from "../../api/api";
@@ -24,6 +25,7 @@ export function RunsTable({
   onDraw: (runs: readonly string[]) => void;
   pick: { file: string; column: string } | undefined;
 }): ReactElement {
+  const names = useMemo(() => shortNames(study.runs.map((r) => r.id)), [study.runs]);
   const [filters, setFilters] = useState<Record<string, readonly string[]>>({});
   const [onlyOdd, setOnlyOdd] = useState(false);
   const [sort, setSort] = useState<Sort>({ by: "id", down: false });
@@ -90,7 +92,7 @@ export function RunsTable({
               return (
                 <tr key={r.id} onClick={() => toggle(r.id)} className={`cursor-pointer ${at >= 0 ? "bg-oxide-wash/60" : "hover:bg-sheet"}`}>
                   <td className="w-8"><button aria-label={`${at >= 0 ? "Do not draw" : "Draw"} ${r.id}`} aria-pressed={at >= 0} onClick={(e) => { e.stopPropagation(); toggle(r.id); }} className="block h-4 w-5">{at >= 0 ? <SeriesSwatch index={at} total={drawn.length} /> : null}</button></td>
-                  <td className="num"><Name text={r.id} most={26} /></td>
+                  <td className="num whitespace-nowrap" title={r.id}><Name text={names.get(r.id)!} most={26} /></td>
                   {study.parameters.map((p) => <td key={p.name} className={p.type === "number" ? "n" : ""}>{typeof r.params[p.name] === "number" ? formatNumber(r.params[p.name] as number) : (r.params[p.name] ?? "–")}</td>)}
                   <td>{s && "y" in s ? <Sparkline y={s.y} strong={at >= 0} /> : s ? <span className="dim" title={s.error}>–</span> : null}</td>
                   <td className="n">{s && "max" in s && s.max !== null ? formatNumber(s.max, 4) : s && "error" in s ? <span title={s.error}>–</span> : ""}</td>

@@ -6,6 +6,7 @@ import type { StudySummary } from "../../api/schemas";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { ago } from "../../parts/ago";
 import { ColumnsPanel } from "./ColumnsPanel";
+import { count } from "../../parts/count";
 import { RunsTable } from "./RunsTable";
 
 /** The table that tells most at first sight: the one with the most kinds of quantities. */
@@ -43,7 +44,7 @@ export function StudyPage(): ReactElement {
       <Panel defaultSize="52%" minSize="30%" id="runs">
         <section className="flex h-full flex-col pt-4" aria-label="Runs">
           <div className="flex items-baseline gap-3 px-5 pb-3">
-            <h1 className="text-lg font-semibold whitespace-nowrap">{data.runs.length} runs</h1>
+            <h1 className="text-lg font-semibold whitespace-nowrap">{count(data.runs.length, "run")}</h1>
             <span className="dim truncate" title={data.how}>{data.parameters.length} parameters · {troubled > 0 ? `${troubled} with problems` : "no problems"} · scanned {ago(data.scannedAt)}</span>
             <button className="link ml-auto" disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>
           </div>

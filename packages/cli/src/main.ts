@@ -19,6 +19,8 @@ import { columnsOf } from "./text-table.js";
 
 const print = (s: string): void => void process.stdout.write(s + "\n");
 const complain = (s: string): void => void process.stderr.write(s + "\n");
+// Whoever reads the output may have seen enough: that is no error.
+process.stdout.on("error", (e: NodeJS.ErrnoException) => process.exit(e.code === "EPIPE" ? 0 : 1));
 const collect = (value: string, list: string[]): string[] => [...list, value];
 const toInteger = (v: string): number => {
   const n = Number(v);

@@ -82,6 +82,8 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
       maxRotation: axis.categories ? 60 : 0,
       autoSkipPadding: 14,
       maxTicksLimit: look.small ? 5 : 9,
+      // A tick at the very end of the data would stand on the last even one.
+      ...(position === "bottom" && { includeBounds: false }),
       ...(!axis.categories && { callback: tickText }),
     },
   });

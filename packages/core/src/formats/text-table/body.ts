@@ -50,7 +50,7 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
   const flat = new Float64Array((keptCount + 1) * capacity);
   let next = 0;
   const place = Int32Array.from(kept, (keep) => (keep ? next++ : keptCount) * capacity);
-  const plain = dialect.columns.every((c) => c.kind === "number") && !dialect.trailing;
+  const plain = dialect.columns.every((c) => c.kind === "number") && !dialect.trailing && !dialect.leading;
   const limit = bytes.lastIndexOf(10) + 1;
   const cursor = { byte: 0, row: 0 };
   const words = dialect.columns.map((c, k) => (c.kind === "text" && wanted[k] ? ([] as string[]) : undefined));
@@ -93,6 +93,10 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
     let firstBad = -1;
     let k = 0;
     let complete = false;
+    if (dialect.leading) {
+      while (bytes[p] === 32) p++;
+      if (bytes[p] === delimiter) p++;
+    }
     // --- the fields of one line
     for (; k < n; k++) {
       let c = bytes[p]!;

@@ -41,7 +41,8 @@ export interface Dialect {
   /** Lines before the data that are neither header nor blank. */
   readonly preamble: readonly { readonly line: number; readonly reason: string }[];
   readonly notes: readonly string[];
-  /** The fields end with one more delimiter. */
+  /** The fields begin, or end, with one more delimiter. */
+  readonly leading: boolean;
   readonly trailing: boolean;
 }
 
@@ -125,9 +126,13 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
     kinds[layout.n - 1] === "missing" &&
     /^c\d+$/.test(header.names[layout.n - 1]!) &&
     delimiter !== "blanks";
-  const count = trailing ? layout.n - 1 : layout.n;
-  const names = Array.from({ length: count }, (_, k) => options.names?.[k] ?? header.names[k]!);
-  const columns = names.map((name, k): DialectColumn => {
+  // Bars may stand on both sides of a row.
+  const leading = delimiter === "|" && layout.n > 2 && kinds[0] === "missing" && header.names[0] === "c1";
+  const skip = leading ? 1 : 0;
+  const count = layout.n - skip - (trailing ? 1 : 0);
+  const names = Array.from({ length: count }, (_, k) => options.names?.[k] ?? header.names[k + skip]!);
+  const columns = names.map((name, own): DialectColumn => {
+    const k = own + skip;
     const kind = kinds[k] === "text" ? "text" : kinds[k] === "date" ? "date" : "number";
     const declared =
       options.units && Object.hasOwn(options.units, name) ? tryParseUnit(options.units[name]!)?.symbol : undefined;
@@ -143,7 +148,7 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
     );
   const dates = columns.filter((c) => c.kind === "date").map((c) => `"${c.name}"`);
   return {
-    encoding: head.encoding, delimiter, decimalComma, columns, trailing, preamble,
+    encoding: head.encoding, delimiter, decimalComma, columns, leading, trailing, preamble,
     firstLine: first + 1,
     offset: head.offsets[first]!,
     headerLines: header.lines.map((i) => lines[i]!.trim()),
@@ -177,13 +182,17 @@ function bestLayout(lines: readonly string[], options: TextTableOptions): Layout
   return best;
 }
 
+const filled = (kinds: readonly TokenKind[]): number => kinds.reduce((m, k) => m + (k === "text" ? 0 : 1), 0);
+
 const suspicious = /[;\t|]|\d,\d/;
 
 function layoutFor(lines: readonly string[], delimiter: Delimiter, decimalComma: boolean): Layout | undefined {
   interface Group {
     score: number;
     rows: number[];
-    counts: Map<TokenKind, number>[];
+    kinds: TokenKind[][];
+    /** How many numbers (or gaps where numbers may be) the fullest line has. */
+    most: number;
   }
   const groups = new Map<number, Group>();
   for (let i = 0; i < lines.length; i++) {
@@ -195,25 +204,25 @@ function layoutFor(lines: readonly string[], delimiter: Delimiter, decimalComma:
     const kinds = tokens.map((t) => kindOf(t, decimalComma));
     const numeric = kinds.filter((k) => k === "number" || k === "date").length;
     if (numeric === 0 && n < 2) continue;
-    const group = groups.get(n) ?? {
-      score: 0,
-      rows: [],
-      counts: Array.from({ length: n }, () => new Map<TokenKind, number>()),
-    };
+    const group = groups.get(n) ?? { score: 0, rows: [], kinds: [], most: 0 };
     groups.set(n, group);
     group.rows.push(i);
+    group.kinds.push(kinds);
+    group.most = Math.max(group.most, filled(kinds));
     kinds.forEach((k, c) => {
-      group.counts[c]!.set(k, (group.counts[c]!.get(k) ?? 0) + 1);
       group.score +=
         k === "text" ? (suspicious.test(tokens[c]!) || delimiter === "blanks" ? -0.5 : 0.1) : k === "missing" ? 0.2 : 1;
     });
   }
   let best: Layout | undefined;
   for (const [n, g] of groups) {
-    const kinds = g.counts.map((m): TokenKind => {
-      const text = m.get("text") ?? 0;
-      const number = m.get("number") ?? 0;
-      const date = m.get("date") ?? 0;
+    // Heads and footers of as many words as there are columns say nothing of what the columns hold.
+    const telling = g.kinds.filter((row) => filled(row) >= g.most / 2);
+    const kinds = Array.from({ length: n }, (_, c): TokenKind => {
+      const count = (kind: TokenKind): number => telling.reduce((m, row) => m + (row[c] === kind ? 1 : 0), 0);
+      const text = count("text");
+      const number = count("number");
+      const date = count("date");
       if (text > number + date) return "text";
       if (number + date > 0) return date > number ? "date" : "number";
       return text > 0 ? "text" : "missing";

@@ -99,6 +99,17 @@ describe("text tables as they come", () => {
     expect((r.values["date"]![1]! as number) - (r.values["date"]![0] as number)).toBe(3600);
     expect(r.units["date"]).toBe("s");
   });
+  it("a footer of as many words as there are columns does not make words of the numbers", () => {
+    const r = read(
+      "  Time  Pressure  Velocity\n  [s]  [Pa]  [m/s]\n 0.0 1.0D+05 1.5-103\n 0.1 1.1D+05 2.0\n total: 3 rows\n",
+    );
+    expect(r.values["Time"]).toEqual([0, 0.1]);
+    expect(r.values["Velocity"]).toEqual([1.5e-103, 2]);
+  });
+  it("bars on both sides of a row", () => {
+    const r = read("| t [s] | p |\n|-------|---|\n| 0 | 1 |\n| 1 | 2 |\n");
+    expect(r.values).toEqual({ t: [0, 1], p: [1, 2] });
+  });
   it("words beside numbers", () => {
     expect(read("run,fan [%],curtain\na_1,50,none\nb_2,75,strip\n").values["curtain"]).toEqual(["none", "strip"]);
   });

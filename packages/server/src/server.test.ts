@@ -2,7 +2,8 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
 import { unzipSync } from "fflate";
-import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
+import { jobRequestSchema, runJob } from "@oxtrum/engine";
+import { bytesOf, smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
 import { makeServer, type Server } from "./app.js";
 
 let s: SmallStudy;
@@ -202,6 +203,19 @@ describe("jobs", () => {
       "warmest.json",
     ]);
     expect((await ask("POST", `/api/jobs/${id}/verify`)).json.same).toBe(true);
+    // The same script with no server: the same bytes, the manifest's included.
+    await runJob(
+      jobRequestSchema.parse({
+        files: { "peaks.ts": script },
+        main: "peaks.ts",
+        studies: [{ name: "small", folder: s.folder }],
+        dataFolder: path.join(s.data, "alone"),
+        outFolder: s.out("alone"),
+        workers: 1,
+      }),
+      () => undefined,
+    );
+    expect(bytesOf(s.out("alone"))).toEqual(bytesOf(path.join(s.data, "jobs", String(id), "outputs")));
   });
   it("that cannot be checked fail with their errors and make nothing", async () => {
     const { json } = await ask("POST", "/api/jobs", {

@@ -1,0 +1,76 @@
+import type { ByteSource } from "./source.js";
+
+/** The kinds of number that mesh files hold, by their plain names. */
+export type ScalarType =
+  | "int8" | "uint8" | "int16" | "uint16" | "int32" | "uint32" | "int64" | "uint64" | "float32" | "float64"; // prettier-ignore
+
+export type Numbers =
+  | Int8Array | Uint8Array | Int16Array | Uint16Array | Int32Array | Uint32Array | BigInt64Array | BigUint64Array | Float32Array | Float64Array; // prettier-ignore
+
+export const scalarSize: Readonly<Record<ScalarType, number>> = {
+  int8: 1, uint8: 1, int16: 2, uint16: 2, int32: 4, uint32: 4, int64: 8, uint64: 8, float32: 4, float64: 8,
+}; // prettier-ignore
+
+/** What is known of a field without reading its values. */
+export interface FieldHead {
+  readonly name: string;
+  readonly on: "point" | "cell";
+  readonly components: number;
+  readonly type: ScalarType;
+  /** The range that the file claims, of a scalar; not checked. */
+  readonly claimed?: readonly [min: number, max: number];
+}
+
+/** Cells as they are stored: node numbers one behind the other. */
+export interface CellArrays {
+  /** Cell types by the numbers of the open VTK file formats. */
+  readonly types: Uint8Array;
+  /** Where each cell's nodes begin; one more than there are cells. */
+  readonly offsets: Int32Array;
+  readonly nodes: Int32Array;
+  /** For polyhedra: the nodes of their faces. */
+  readonly polyhedra?: PolyhedronFaces;
+}
+
+export interface PolyhedronFaces {
+  /** By cell: where its faces begin in `faceOffsets`; empty for cells that are no polyhedra. */
+  readonly cellOffsets: Int32Array;
+  /** By face: where its nodes begin in `nodes`. */
+  readonly faceOffsets: Int32Array;
+  readonly nodes: Int32Array;
+}
+
+/** One grid of a mesh file. Nothing heavy is read before it is asked for. */
+export interface Grid {
+  /** The name of its block; empty when the file has only one. */
+  readonly block: string;
+  readonly points: number;
+  readonly cells: number;
+  readonly fields: readonly FieldHead[];
+  /** Coordinates, three a point. */
+  readPoints(): Float64Array;
+  readCells(): CellArrays;
+  /** All values of a field, components together. @throws FormatError for a field it does not have */
+  readField(on: "point" | "cell", name: string): Float64Array;
+  /** The values at some points or cells only, in the order asked; reads no more than it must. */
+  readSome(on: "point" | "cell", name: string, indices: ArrayLike<number>): Float64Array;
+  /** The bytes that say where points and cells are, for knowing the same mesh again; undefined where they are implied. */
+  readonly digestOf: (hash: (bytes: Uint8Array) => void) => void;
+}
+
+/** A mesh file: one grid or several. */
+export interface MeshFile {
+  readonly format: string;
+  readonly grids: readonly Grid[];
+}
+
+/** A time collection: which files hold which time. */
+export interface TimeCollection {
+  readonly format: "collection";
+  readonly steps: readonly { readonly time: number; readonly file: string; readonly part: string }[];
+}
+
+/** Opens other files by their path from the one being read. */
+export interface Siblings {
+  open(relative: string): { readonly source: ByteSource; readonly siblings: Siblings };
+}

@@ -1,0 +1,42 @@
+import { FormatError, type ByteSource } from "./source.js";
+import type { MeshFile, Siblings, TimeCollection } from "./mesh-data.js";
+import { looksLikeObj, openObj } from "./surfaces/obj.js";
+import { looksLikePly, openPly } from "./surfaces/ply.js";
+import { looksLikeStl, openStl } from "./surfaces/stl.js";
+import { looksLikeLegacyVtk, openLegacyVtk } from "./vtk/legacy.js";
+import { looksLikeVtkXml, openVtkXml } from "./vtk/xml-file.js";
+
+/** A kind of mesh file: whether a file is one by its first bytes, and how it is opened. */
+export interface MeshFormat {
+  readonly name: string;
+  sniff(head: Uint8Array, size: number): boolean;
+  open(source: ByteSource, siblings: Siblings): MeshFile | TimeCollection;
+}
+
+/** All kinds of mesh file, in the order in which they are tried. Adding a format is adding a folder and a line here. */
+export const meshFormats: readonly MeshFormat[] = [
+  { name: "VTK XML", sniff: looksLikeVtkXml, open: openVtkXml },
+  { name: "legacy VTK", sniff: looksLikeLegacyVtk, open: openLegacyVtk },
+  { name: "PLY", sniff: looksLikePly, open: openPly },
+  { name: "STL", sniff: looksLikeStl, open: openStl },
+  { name: "OBJ", sniff: looksLikeObj, open: openObj },
+];
+
+/** The kind of mesh file that a file's first bytes show; its name says nothing. */
+export function meshFormatOf(source: ByteSource): MeshFormat | undefined {
+  const head = source.read(0, 65536);
+  return meshFormats.find((f) => f.sniff(head, source.size));
+}
+
+/** Opens a mesh file of any kind. @throws FormatError when it is none */
+export function openMesh(source: ByteSource, siblings: Siblings): MeshFile | TimeCollection {
+  const format = meshFormatOf(source);
+  if (!format)
+    throw new FormatError(
+      source.name,
+      source.size === 0 ? "the file is empty" : "this is no mesh file that is read here",
+      { offset: 0 },
+      `These are: ${meshFormats.map((f) => f.name).join(", ")}.`,
+    );
+  return format.open(source, siblings);
+}

@@ -1,0 +1,448 @@
+import { FormatError, type ByteSource } from "../source.js";
+import { checkCells, structuredCells, structuredCounts, toIndices, vtkCell } from "../cell-building.js";
+import { scalarSize, type CellArrays, type FieldHead, type Grid, type MeshFile, type Numbers, type ScalarType } from "../mesh-data.js"; // prettier-ignore
+import { fieldStatus, parseField } from "../text-table/decimal.js";
+
+export const looksLikeLegacyVtk = (head: Uint8Array): boolean =>
+  /^# vtk DataFile Version/i.test(Buffer.from(head.subarray(0, 64)).toString("latin1"));
+
+const types: Readonly<Record<string, ScalarType>> = {
+  char: "int8", signed_char: "int8", unsigned_char: "uint8", short: "int16", unsigned_short: "uint16", int: "int32", unsigned_int: "uint32", long: "int64", unsigned_long: "uint64", vtkidtype: "int32", vtktypeint64: "int64", vtktypeuint64: "uint64", vtktypeint32: "int32", float: "float32", double: "float64",
+}; // prettier-ignore
+
+/** Where an array stands in the file. */
+interface Stored {
+  readonly type: ScalarType;
+  readonly count: number;
+  readonly at: number;
+}
+
+/** Goes through a legacy file: words and lines of text, arrays in text or in bytes. */
+class Cursor {
+  at = 0;
+  binary = false;
+  #window: Uint8Array = new Uint8Array(0);
+  #windowAt = 0;
+
+  constructor(readonly source: ByteSource) {}
+
+  wrong(message: string, at = this.at): FormatError {
+    return new FormatError(this.source.name, message, { offset: at }, at >= this.source.size ? "The file may be cut off." : undefined); // prettier-ignore
+  }
+
+  #byte(at: number): number {
+    if (at < this.#windowAt || at >= this.#windowAt + this.#window.length) {
+      this.#window = this.source.read(at, 1 << 20);
+      this.#windowAt = at;
+      if (this.#window.length === 0) return -1;
+    }
+    return this.#window[at - this.#windowAt]!;
+  }
+
+  line(): string | undefined {
+    if (this.at >= this.source.size) return undefined;
+    const start = this.at;
+    while (this.#byte(this.at) >= 0 && this.#byte(this.at) !== 10 && this.at - start < 65536) this.at++;
+    const text = Buffer.from(this.source.read(start, this.at - start)).toString("utf8");
+    this.at++;
+    return text.replace(/\r$/, "").trim();
+  }
+
+  /** The next line that is not blank, as words. */
+  words(): string[] | undefined {
+    for (;;) {
+      const l = this.line();
+      if (l === undefined) return undefined;
+      if (l !== "") return l.split(/\s+/);
+    }
+  }
+
+  /** Steps over an array and remembers where it stands. */
+  array(typeName: string, count: number): Stored {
+    const type = Object.hasOwn(types, typeName.toLowerCase()) ? types[typeName.toLowerCase()]! : undefined;
+    if (!type) throw this.wrong(`an array of type "${typeName}" is not read`);
+    if (!Number.isInteger(count) || count < 0 || count > 2 ** 40) throw this.wrong(`an array claims ${count} values`);
+    const at = this.at;
+    if (this.binary) {
+      this.at += count * scalarSize[type];
+      if (this.at > this.source.size) throw this.wrong(`an array of ${count} values ends behind the file`, at);
+    } else {
+      for (let n = 0; n < count; n++) {
+        while (this.#byte(this.at) >= 0 && this.#byte(this.at) <= 32) this.at++;
+        if (this.#byte(this.at) < 0) throw this.wrong(`an array of ${count} values ends after ${n}`);
+        while (this.#byte(this.at) > 32) this.at++;
+      }
+    }
+    return { type, count, at };
+  }
+
+  read({ type, count, at }: Stored): Numbers {
+    if (!this.binary) {
+      const values = new Float64Array(count);
+      let p = at;
+      for (let n = 0; n < count; n++) {
+        while (this.#byte(p) >= 0 && this.#byte(p) <= 32) p++;
+        const start = p;
+        while (this.#byte(p) > 32) p++;
+        const bytes = this.source.read(start, p - start);
+        values[n] = parseField(bytes, 0, bytes.length, false);
+        if (fieldStatus === 2) throw this.wrong("an array holds what is no number", start);
+      }
+      return type === "float32" ? Float64Array.from(Float32Array.from(values)) : values;
+    }
+    const size = scalarSize[type];
+    const bytes = Uint8Array.from(this.source.read(at, count * size));
+    if (bytes.length < count * size) throw this.wrong("an array is cut off", at);
+    const turned = Buffer.from(bytes.buffer);
+    if (size === 2) turned.swap16();
+    else if (size === 4) turned.swap32();
+    else if (size === 8) turned.swap64();
+    const b = bytes.buffer;
+    switch (type) {
+      case "int8": return new Int8Array(b);
+      case "uint8": return new Uint8Array(b);
+      case "int16": return new Int16Array(b);
+      case "uint16": return new Uint16Array(b);
+      case "int32": return new Int32Array(b);
+      case "uint32": return new Uint32Array(b);
+      case "int64": return new BigInt64Array(b);
+      case "uint64": return new BigUint64Array(b);
+      case "float32": return new Float32Array(b);
+      case "float64": return new Float64Array(b);
+    } // prettier-ignore
+  }
+
+  /** Some tuples of an array: of a binary file only these are read. */
+  some(stored: Stored, components: number, indices: ArrayLike<number>): Float64Array {
+    const out = new Float64Array(indices.length * components);
+    if (this.binary && indices.length * 8 < stored.count / components) {
+      const size = scalarSize[stored.type];
+      for (let i = 0; i < indices.length; i++) {
+        const part = this.read({
+          type: stored.type,
+          count: components,
+          at: stored.at + indices[i]! * components * size,
+        });
+        for (let k = 0; k < components; k++) out[i * components + k] = Number(part[k]!);
+      }
+      return out;
+    }
+    const all = this.read(stored);
+    for (let i = 0; i < indices.length; i++)
+      for (let k = 0; k < components; k++) out[i * components + k] = Number(all[indices[i]! * components + k]!);
+    return out;
+  }
+}
+
+const floats = (v: Numbers): Float64Array =>
+  v instanceof Float64Array ? v : Float64Array.from(v as Float32Array, Number);
+const decoded = (name: string): string => {
+  try {
+    return decodeURIComponent(name);
+  } catch {
+    return name;
+  }
+};
+
+interface Shape {
+  points: number;
+  cells: number;
+  readPoints: () => Float64Array;
+  readCells: () => CellArrays;
+}
+
+/**
+ * Opens a legacy VTK file: all five kinds of data set, text or bytes, cells in the old layout or that of version 5.1.
+ *
+ * @throws FormatError with the place where it is not what it claims to be
+ */
+export function openLegacyVtk(source: ByteSource): MeshFile {
+  const c = new Cursor(source);
+  c.line();
+  c.line();
+  const mode = c.line()?.toUpperCase();
+  if (mode !== "ASCII" && mode !== "BINARY") throw c.wrong(`the third line says "${mode ?? ""}", not ASCII or BINARY`);
+  c.binary = mode === "BINARY";
+  let words = c.words();
+  while (words && words[0]!.toUpperCase() === "FIELD") {
+    skipFields(c, Number(words[2]));
+    words = c.words();
+  }
+  if (words?.[0]?.toUpperCase() !== "DATASET") throw c.wrong("there is no DATASET in this file");
+  const kind = words[1]?.toUpperCase() ?? "";
+  const fields: (FieldHead & { stored: Stored })[] = [];
+  const shape = readShape(c, kind);
+  readAttributes(c, shape, fields);
+  const find = (on: string, name: string): FieldHead & { stored: Stored } => {
+    const f = fields.find((x) => x.on === on && x.name === name);
+    if (!f) throw new FormatError(source.name, `there is no ${on} field "${name}"; there is ${fields.map((x) => `"${x.name}"`).join(", ") || "none"}`); // prettier-ignore
+    return f;
+  };
+  const grid: Grid = {
+    block: "",
+    ...shape,
+    fields: fields.map(({ stored: _, ...head }) => head),
+    readField: (on, name) => floats(c.read(find(on, name).stored)),
+    readSome: (on, name, indices) => c.some(find(on, name).stored, find(on, name).components, indices),
+    digestOf: (hash) => {
+      const points = shape.readPoints();
+      const { types: t, offsets, nodes } = shape.readCells();
+      for (const a of [points, t, offsets, nodes]) hash(new Uint8Array(a.buffer, a.byteOffset, a.byteLength));
+    },
+  };
+  return { format: `legacy ${kind.toLowerCase().replace(/_/g, " ")}`, grids: [grid] };
+}
+
+function readShape(c: Cursor, kind: string): Shape {
+  const take = (keyword: string): string[] => {
+    for (;;) {
+      const w = c.words();
+      if (w?.[0]?.toUpperCase() === "FIELD") skipFields(c, Number(w[2]));
+      else if (w?.[0]?.toUpperCase() === "METADATA") skipMetadata(c);
+      else if (w?.[0]?.toUpperCase() === keyword || (keyword === "SPACING" && w?.[0]?.toUpperCase() === "ASPECT_RATIO"))
+        return w; // prettier-ignore
+      else throw c.wrong(`${keyword} is expected, "${w?.[0] ?? "the end"}" stands there`);
+    }
+  };
+  const points = (): { n: number; stored: Stored } => {
+    const w = take("POINTS");
+    const n = Number(w[1]);
+    return { n, stored: c.array(w[2] ?? "", 3 * n) };
+  };
+  const dims = (): [number, number, number] => {
+    const d = take("DIMENSIONS").slice(1, 4).map(Number);
+    if (d.length !== 3 || d.some((x) => !Number.isInteger(x) || x < 1) || d[0]! * d[1]! * d[2]! > 2 ** 31 - 2)
+      throw c.wrong(`the dimensions are ${d.join(" ")}`);
+    return d as [number, number, number];
+  };
+  switch (kind) {
+    case "STRUCTURED_POINTS": {
+      const d = dims();
+      let origin = [0, 0, 0];
+      let spacing = [1, 1, 1];
+      for (let k = 0; k < 2; k++) {
+        const at = c.at;
+        const w = c.words();
+        const key = w?.[0]?.toUpperCase();
+        if (key === "ORIGIN") origin = w!.slice(1, 4).map(Number);
+        else if (key === "SPACING" || key === "ASPECT_RATIO") spacing = w!.slice(1, 4).map(Number);
+        else c.at = at;
+      }
+      return {
+        ...structuredCounts(d),
+        readPoints: () => rows(d, (i, k) => origin[k]! + spacing[k]! * i),
+        readCells: () => structuredCells(d),
+      };
+    }
+    case "RECTILINEAR_GRID": {
+      const d = dims();
+      const axes = ["X_COORDINATES", "Y_COORDINATES", "Z_COORDINATES"].map((key) => {
+        const w = take(key);
+        return c.array(w[2] ?? "", Number(w[1]));
+      });
+      axes.forEach((a, k) => {
+        if (a.count !== d[k]) throw c.wrong(`there are ${a.count} coordinates for ${d[k]} layers`);
+      });
+      return {
+        ...structuredCounts(d),
+        readPoints: () => {
+          const values = axes.map((a) => floats(c.read(a)));
+          return rows(d, (i, k) => values[k]![i]!);
+        },
+        readCells: () => structuredCells(d),
+      };
+    }
+    case "STRUCTURED_GRID": {
+      const d = dims();
+      const p = points();
+      const counts = structuredCounts(d);
+      if (p.n !== counts.points) throw c.wrong(`there are ${p.n} points for dimensions ${d.join(" × ")}`);
+      return { ...counts, readPoints: () => floats(c.read(p.stored)), readCells: () => structuredCells(d) };
+    }
+    case "UNSTRUCTURED_GRID": {
+      const p = points();
+      const cells = cellList(c, take("CELLS"));
+      const w = take("CELL_TYPES");
+      const stored = c.array("int", Number(w[1]));
+      if (stored.count !== cells.count) throw c.wrong(`there are ${stored.count} types for ${cells.count} cells`);
+      return {
+        points: p.n,
+        cells: cells.count,
+        readPoints: () => floats(c.read(p.stored)),
+        readCells: () => {
+          const { offsets, nodes } = cells.read();
+          return checkCells({ types: Uint8Array.from(c.read(stored) as Int32Array, Number), offsets, nodes }, p.n, c.source.name); // prettier-ignore
+        },
+      };
+    }
+    case "POLYDATA": {
+      const p = points();
+      const parts: { key: string; list: ReturnType<typeof cellList> }[] = [];
+      for (;;) {
+        const at = c.at;
+        const w = c.words();
+        const key = w?.[0]?.toUpperCase();
+        if (key === "METADATA") skipMetadata(c);
+        else if (key === "VERTICES" || key === "LINES" || key === "POLYGONS" || key === "TRIANGLE_STRIPS")
+          parts.push({ key, list: cellList(c, w!) });
+        else {
+          c.at = at;
+          break;
+        }
+      }
+      const order = ["VERTICES", "LINES", "POLYGONS", "TRIANGLE_STRIPS"];
+      parts.sort((a, b) => order.indexOf(a.key) - order.indexOf(b.key));
+      return {
+        points: p.n,
+        cells: parts.reduce((n, x) => n + x.list.count, 0),
+        readPoints: () => floats(c.read(p.stored)),
+        readCells: () =>
+          joined(
+            parts.map((x) => ({ key: x.key, ...x.list.read() })),
+            p.n,
+            c.source.name,
+          ),
+      };
+    }
+    default:
+      throw c.wrong(`data sets of kind "${kind}" are not read`);
+  }
+}
+
+function joined(
+  parts: readonly { key: string; offsets: Int32Array; nodes: Int32Array }[],
+  points: number,
+  file: string,
+): CellArrays {
+  const types: number[] = [];
+  const offsets = [0];
+  const nodes: Int32Array[] = [];
+  let base = 0;
+  for (const p of parts) {
+    for (let i = 0; i + 1 < p.offsets.length; i++) {
+      const n = p.offsets[i + 1]! - p.offsets[i]!;
+      types.push(p.key === "VERTICES" ? (n === 1 ? vtkCell.vertex : vtkCell.polyVertex) : p.key === "LINES" ? (n === 2 ? vtkCell.line : vtkCell.polyLine) : p.key === "TRIANGLE_STRIPS" ? vtkCell.strip : n === 3 ? vtkCell.triangle : n === 4 ? vtkCell.quad : vtkCell.polygon); // prettier-ignore
+      offsets.push(base + p.offsets[i + 1]!);
+    }
+    nodes.push(p.nodes);
+    base += p.nodes.length;
+  }
+  const all = new Int32Array(base);
+  let at = 0;
+  for (const n of nodes) {
+    all.set(n, at);
+    at += n.length;
+  }
+  return checkCells({ types: Uint8Array.from(types), offsets: Int32Array.from(offsets), nodes: all }, points, file);
+}
+
+function rows(d: readonly [number, number, number], at: (i: number, axis: number) => number): Float64Array {
+  const out = new Float64Array(3 * d[0] * d[1] * d[2]);
+  let n = 0;
+  for (let k = 0; k < d[2]; k++)
+    for (let j = 0; j < d[1]; j++)
+      for (let i = 0; i < d[0]; i++) {
+        out[n++] = at(i, 0);
+        out[n++] = at(j, 1);
+        out[n++] = at(k, 2);
+      }
+  return out;
+}
+
+/** A list of cells: `count size` values in the old layout, offsets and connectivity in that of version 5.1. */
+function cellList(
+  c: Cursor,
+  words: readonly string[],
+): { count: number; read: () => { offsets: Int32Array; nodes: Int32Array } } {
+  const file = c.source.name;
+  const [a, b] = [Number(words[1]), Number(words[2])];
+  const here = c.at;
+  const next = c.words();
+  if (next?.[0]?.toUpperCase() === "OFFSETS") {
+    const offsets = c.array(next[1] ?? "", a);
+    const w = c.words();
+    if (w?.[0]?.toUpperCase() !== "CONNECTIVITY") throw c.wrong("offsets without connectivity");
+    const nodes = c.array(w[1] ?? "", b);
+    return {
+      count: Math.max(0, a - 1),
+      read: () => ({
+        offsets: toIndices(c.read(offsets), file, "offsets"),
+        nodes: toIndices(c.read(nodes), file, "connectivity"),
+      }),
+    };
+  }
+  c.at = here;
+  const stored = c.array("int", b);
+  return {
+    count: a,
+    read: () => {
+      const list = toIndices(c.read(stored), file, "cells");
+      const offsets = new Int32Array(a + 1);
+      const nodes = new Int32Array(Math.max(0, b - a));
+      let at = 0;
+      let n = 0;
+      for (let cell = 0; cell < a; cell++) {
+        const size = list[at++] ?? -1;
+        if (size < 0 || at + size > list.length)
+          throw new FormatError(file, `cell ${cell} has ${size} nodes, more than are there`);
+        for (let k = 0; k < size; k++) nodes[n++] = list[at++]!;
+        offsets[cell + 1] = n;
+      }
+      return { offsets, nodes: nodes.subarray(0, n) };
+    },
+  };
+}
+
+function skipFields(c: Cursor, count: number): void {
+  for (let k = 0; k < count; k++) {
+    const w = c.words();
+    if (!w) throw c.wrong("a list of fields is cut off");
+    c.array(w[3] ?? "", Number(w[1]) * Number(w[2]));
+  }
+}
+
+/** Notes between arrays, ended by a blank line. */
+function skipMetadata(c: Cursor): void {
+  for (let l = c.line(); l !== undefined && l !== ""; l = c.line());
+}
+
+function readAttributes(c: Cursor, shape: Shape, fields: (FieldHead & { stored: Stored })[]): void {
+  let on: "point" | "cell" = "point";
+  const count = (): number => (on === "point" ? shape.points : shape.cells);
+  const add = (name: string, components: number, stored: Stored): void => {
+    const plain = decoded(name);
+    if (!fields.some((f) => f.on === on && f.name === plain)) fields.push({ name: plain, on, components, type: stored.type, stored }); // prettier-ignore
+  };
+  for (let w = c.words(); w; w = c.words()) {
+    const key = w[0]!.toUpperCase();
+    if (key === "POINT_DATA" || key === "CELL_DATA") {
+      on = key === "POINT_DATA" ? "point" : "cell";
+      if (Number(w[1]) !== count()) throw c.wrong(`${key} is for ${w[1]}, but there are ${count()}`);
+    } else if (key === "SCALARS") {
+      const components = Number(w[3] ?? 1);
+      const at = c.at;
+      if (c.words()?.[0]?.toUpperCase() !== "LOOKUP_TABLE") c.at = at;
+      add(w[1]!, components, c.array(w[2] ?? "", components * count()));
+    } else if (key === "VECTORS" || key === "NORMALS") add(w[1]!, 3, c.array(w[2] ?? "", 3 * count()));
+    else if (key === "TENSORS") add(w[1]!, 9, c.array(w[2] ?? "", 9 * count()));
+    else if (key === "TENSORS6") add(w[1]!, 6, c.array(w[2] ?? "", 6 * count()));
+    else if (key === "TEXTURE_COORDINATES") add(w[1]!, Number(w[2]), c.array(w[3] ?? "", Number(w[2]) * count()));
+    else if (key === "COLOR_SCALARS") c.array(c.binary ? "unsigned_char" : "float", Number(w[2]) * count());
+    else if (key === "LOOKUP_TABLE") c.array(c.binary ? "unsigned_char" : "float", 4 * Number(w[2]));
+    else if (key === "GLOBAL_IDS" || key === "PEDIGREE_IDS") c.array(w[2] ?? "", count());
+    else if (key === "METADATA") skipMetadata(c);
+    else if (key === "FIELD") {
+      for (let k = 0; k < Number(w[2]); k++) {
+        let f = c.words();
+        if (f?.[0]?.toUpperCase() === "METADATA") {
+          skipMetadata(c);
+          f = c.words();
+        }
+        if (!f) throw c.wrong("a list of fields is cut off");
+        const [name, components, tuples] = [f[0]!, Number(f[1]), Number(f[2])];
+        const stored = c.array(f[3] ?? "", components * tuples);
+        if (tuples === count() && components >= 1) add(name, components, stored);
+      }
+    } else throw c.wrong(`"${w[0]!.slice(0, 40)}" is no part of such a file`);
+  }
+}

@@ -1,0 +1,310 @@
+import { cellType } from "./cell-types.js";
+import { facesOf } from "./decompose.js";
+import type { Mesh } from "./mesh.js";
+
+/** Where a place lies in a cell's own coordinates; what {@link placeIn} has found last. */
+export const local = new Float64Array(3);
+
+const n = new Float64Array(32);
+const d = new Float64Array(96);
+const STEPS = 24;
+const FAR = 8;
+
+/**
+ * Whether a place lies in a cell, with some room in the cell's own coordinates; then {@link local} holds where.
+ *
+ * Tetrahedra by their barycentric coordinates, hexahedra and all others with shape functions by Newton's method run to
+ * convergence, polygons and polyhedra by the triangles and tetrahedra about their middle.
+ */
+export function placeIn(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): boolean {
+  const type = mesh.types[cell]!;
+  if (type === 10) return inTetra(mesh, mesh.offsets[cell]!, x, y, z, room);
+  if (type === 12 || type === 11) return inHexahedron(mesh, mesh.offsets[cell]!, type === 11, x, y, z, room);
+  const t = cellType(type);
+  if (t.shape) return t.dimension === 3 ? inShape(mesh, cell, x, y, z, room) : onShape(mesh, cell, x, y, z, room);
+  if (t.dimension === 3) return pieceOfPolyhedron(mesh, cell, x, y, z, room) >= 0;
+  if (t.dimension === 2) return pieceOfPolygon(mesh, cell, x, y, z, room) >= 0;
+  return false;
+}
+
+function inTetra(mesh: Mesh, at: number, x: number, y: number, z: number, room: number): boolean {
+  const { points: p, nodes } = mesh;
+  const a = 3 * nodes[at]!;
+  const b = 3 * nodes[at + 1]!;
+  const c = 3 * nodes[at + 2]!;
+  const e = 3 * nodes[at + 3]!;
+  return barycentric(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!, p[c]!, p[c + 1]!, p[c + 2]!, p[e]!, p[e + 1]!, p[e + 2]!, x, y, z, room); // prettier-ignore
+}
+
+function barycentric(ax: number, ay: number, az: number, bx: number, by: number, bz: number, cx: number, cy: number, cz: number, ex: number, ey: number, ez: number, x: number, y: number, z: number, room: number): boolean {
+  const ux = bx - ax, uy = by - ay, uz = bz - az;
+  const vx = cx - ax, vy = cy - ay, vz = cz - az;
+  const wx = ex - ax, wy = ey - ay, wz = ez - az;
+  const qx = x - ax, qy = y - ay, qz = z - az;
+  const mx = vy * wz - vz * wy, my = vz * wx - vx * wz, mz = vx * wy - vy * wx;
+  const det = ux * mx + uy * my + uz * mz;
+  if (det === 0) return false;
+  const r = (qx * mx + qy * my + qz * mz) / det;
+  if (!(r >= -room && r <= 1 + room)) return false;
+  const kx = uy * qz - uz * qy, ky = uz * qx - ux * qz, kz = ux * qy - uy * qx;
+  const s = (wx * kx + wy * ky + wz * kz) / det;
+  const t = -(vx * kx + vy * ky + vz * kz) / det;
+  if (!(s >= -room && t >= -room && r + s + t <= 1 + room)) return false;
+  local[0] = r;
+  local[1] = s;
+  local[2] = t;
+  return true;
+} // prettier-ignore
+
+const hex = new Float64Array(24);
+
+/** A trilinear cell: its map as a polynomial in r, s and t, inverted by Newton's method. */
+function inHexahedron(mesh: Mesh, at: number, voxel: boolean, x: number, y: number, z: number, room: number): boolean {
+  const { points: p, nodes } = mesh;
+  const i2 = voxel ? 3 : 2;
+  const i3 = voxel ? 2 : 3;
+  for (let k = 0; k < 3; k++) {
+    const p0 = p[3 * nodes[at]! + k]!;
+    const p1 = p[3 * nodes[at + 1]! + k]!;
+    const p2 = p[3 * nodes[at + i2]! + k]!;
+    const p3 = p[3 * nodes[at + i3]! + k]!;
+    const p4 = p[3 * nodes[at + 4]! + k]!;
+    const p5 = p[3 * nodes[at + 5]! + k]!;
+    const p6 = p[3 * nodes[at + 4 + i2]! + k]!;
+    const p7 = p[3 * nodes[at + 4 + i3]! + k]!;
+    hex[8 * k] = p0 - (k === 0 ? x : k === 1 ? y : z);
+    hex[8 * k + 1] = p1 - p0;
+    hex[8 * k + 2] = p3 - p0;
+    hex[8 * k + 3] = p4 - p0;
+    hex[8 * k + 4] = p2 - p1 - p3 + p0;
+    hex[8 * k + 5] = p7 - p3 - p4 + p0;
+    hex[8 * k + 6] = p5 - p1 - p4 + p0;
+    hex[8 * k + 7] = p6 - p5 - p7 + p4 - p2 + p1 + p3 - p0;
+  }
+  let r = 0.5;
+  let s = 0.5;
+  let t = 0.5;
+  for (let step = 0; step < STEPS; step++) {
+    const rs = r * s, st = s * t, rt = r * t, rst = rs * t;
+    const fx = hex[0]! + hex[1]! * r + hex[2]! * s + hex[3]! * t + hex[4]! * rs + hex[5]! * st + hex[6]! * rt + hex[7]! * rst;
+    const fy = hex[8]! + hex[9]! * r + hex[10]! * s + hex[11]! * t + hex[12]! * rs + hex[13]! * st + hex[14]! * rt + hex[15]! * rst;
+    const fz = hex[16]! + hex[17]! * r + hex[18]! * s + hex[19]! * t + hex[20]! * rs + hex[21]! * st + hex[22]! * rt + hex[23]! * rst;
+    const xr = hex[1]! + hex[4]! * s + hex[6]! * t + hex[7]! * st, xs = hex[2]! + hex[4]! * r + hex[5]! * t + hex[7]! * rt, xt = hex[3]! + hex[5]! * s + hex[6]! * r + hex[7]! * rs;
+    const yr = hex[9]! + hex[12]! * s + hex[14]! * t + hex[15]! * st, ys = hex[10]! + hex[12]! * r + hex[13]! * t + hex[15]! * rt, yt = hex[11]! + hex[13]! * s + hex[14]! * r + hex[15]! * rs;
+    const zr = hex[17]! + hex[20]! * s + hex[22]! * t + hex[23]! * st, zs = hex[18]! + hex[20]! * r + hex[21]! * t + hex[23]! * rt, zt = hex[19]! + hex[21]! * s + hex[22]! * r + hex[23]! * rs;
+    const cx = ys * zt - yt * zs, cy = yt * zr - yr * zt, cz = yr * zs - ys * zr;
+    const det = xr * cx + xs * cy + xt * cz;
+    if (det === 0) return false;
+    const dr = (fx * cx + xs * (yt * fz - fy * zt) + xt * (fy * zs - ys * fz)) / det;
+    const ds = (xr * (fy * zt - yt * fz) + fx * cy + xt * (yr * fz - fy * zr)) / det;
+    const dt = (xr * (ys * fz - fy * zs) + xs * (fy * zr - yr * fz) + fx * cz) / det;
+    r -= dr;
+    s -= ds;
+    t -= dt;
+    const size = Math.abs(dr) + Math.abs(ds) + Math.abs(dt);
+    if (size < 1e-13) break;
+    if (!(r > -FAR && r < FAR && s > -FAR && s < FAR && t > -FAR && t < FAR)) return false;
+    if (step === STEPS - 1 && size > 1e-9) return false;
+  }
+  if (!(r >= -room && r <= 1 + room && s >= -room && s <= 1 + room && t >= -room && t <= 1 + room)) return false;
+  local[0] = r;
+  local[1] = s;
+  local[2] = t;
+  return true;
+} // prettier-ignore
+
+/** The tip of a pyramid, where its map has no inverse: all of its base maps there. */
+function atTip({ points: p, nodes }: Mesh, at: number, x: number, y: number, z: number): boolean {
+  const tip = 3 * nodes[at + 4]!;
+  const base = 3 * nodes[at]!;
+  const size = Math.hypot(p[tip]! - p[base]!, p[tip + 1]! - p[base + 1]!, p[tip + 2]! - p[base + 2]!);
+  return Math.hypot(x - p[tip]!, y - p[tip + 1]!, z - p[tip + 2]!) <= 1e-9 * size;
+}
+
+function inShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): boolean {
+  const t = cellType(mesh.types[cell]!);
+  const at = mesh.offsets[cell]!;
+  const { points: p, nodes } = mesh;
+  if (mesh.types[cell] === 14 && atTip(mesh, at, x, y, z)) {
+    local[0] = 0.5;
+    local[1] = 0.5;
+    local[2] = 1;
+    return true;
+  }
+  let [r, s, u] = t.middle!;
+  for (let step = 0; step < STEPS; step++) {
+    t.shape!(r, s, u, n, d);
+    let fx = -x, fy = -y, fz = -z;
+    let xr = 0, xs = 0, xt = 0, yr = 0, ys = 0, yt = 0, zr = 0, zs = 0, zt = 0;
+    for (let i = 0; i < t.nodes; i++) {
+      const v = 3 * nodes[at + i]!;
+      const px = p[v]!, py = p[v + 1]!, pz = p[v + 2]!;
+      const dr = d[3 * i]!, ds = d[3 * i + 1]!, dt = d[3 * i + 2]!;
+      fx += n[i]! * px; fy += n[i]! * py; fz += n[i]! * pz;
+      xr += dr * px; xs += ds * px; xt += dt * px;
+      yr += dr * py; ys += ds * py; yt += dt * py;
+      zr += dr * pz; zs += ds * pz; zt += dt * pz;
+    }
+    const cx = ys * zt - yt * zs, cy = yt * zr - yr * zt, cz = yr * zs - ys * zr;
+    const det = xr * cx + xs * cy + xt * cz;
+    if (det === 0) break; // The tip of a pyramid: all of its base maps there.
+    const dr = (fx * cx + xs * (yt * fz - fy * zt) + xt * (fy * zs - ys * fz)) / det;
+    const ds = (xr * (fy * zt - yt * fz) + fx * cy + xt * (yr * fz - fy * zr)) / det;
+    const dt = (xr * (ys * fz - fy * zs) + xs * (fy * zr - yr * fz) + fx * cz) / det;
+    r -= dr; s -= ds; u -= dt;
+    const size = Math.abs(dr) + Math.abs(ds) + Math.abs(dt);
+    if (size < 1e-13) break;
+    if (!(Math.abs(r) < FAR && Math.abs(s) < FAR && Math.abs(u) < FAR)) return false;
+    if (step === STEPS - 1 && size > 1e-9) return false;
+  }
+  if (mesh.types[cell] === 14 && u > 1 - 1e-7 && u < 1 + room) [r, s, u] = [0.5, 0.5, Math.min(u, 1)];
+  if (!t.inside!(r, s, u, room)) return false;
+  local[0] = r; local[1] = s; local[2] = u;
+  return true;
+} // prettier-ignore
+
+/** How far off a surface, in cell sizes, a place may lie to count as on it. */
+const OFF = 1e-6;
+
+/** A surface cell with shape functions: the nearest place on it by Gauss-Newton, which has to be near enough. */
+function onShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): boolean {
+  const t = cellType(mesh.types[cell]!);
+  const at = mesh.offsets[cell]!;
+  const { points: p, nodes } = mesh;
+  let [r, s] = t.middle!;
+  let size2 = 0;
+  let off2 = Infinity;
+  for (let step = 0; step < STEPS; step++) {
+    t.shape!(r, s, 0, n, d);
+    let fx = -x, fy = -y, fz = -z, xr = 0, xs = 0, yr = 0, ys = 0, zr = 0, zs = 0;
+    for (let i = 0; i < t.nodes; i++) {
+      const v = 3 * nodes[at + i]!;
+      const px = p[v]!, py = p[v + 1]!, pz = p[v + 2]!, dr = d[3 * i]!, ds = d[3 * i + 1]!;
+      fx += n[i]! * px; fy += n[i]! * py; fz += n[i]! * pz;
+      xr += dr * px; xs += ds * px; yr += dr * py; ys += ds * py; zr += dr * pz; zs += ds * pz;
+    }
+    const rr = xr * xr + yr * yr + zr * zr, rs = xr * xs + yr * ys + zr * zs, ss = xs * xs + ys * ys + zs * zs;
+    size2 = Math.max(rr, ss);
+    off2 = fx * fx + fy * fy + fz * fz;
+    const det = rr * ss - rs * rs;
+    if (det === 0) return false;
+    const gr = xr * fx + yr * fy + zr * fz, gs = xs * fx + ys * fy + zs * fz;
+    const dr = (gr * ss - gs * rs) / det, ds = (gs * rr - gr * rs) / det;
+    r -= dr; s -= ds;
+    const moved = Math.abs(dr) + Math.abs(ds);
+    if (moved < 1e-13) break;
+    if (!(Math.abs(r) < FAR && Math.abs(s) < FAR)) return false;
+    if (step === STEPS - 1 && moved > 1e-9) return false;
+  }
+  if (off2 > Math.max(OFF, room) ** 2 * size2 || !t.inside!(r, s, 0, room)) return false;
+  local[0] = r; local[1] = s; local[2] = 0;
+  return true;
+} // prettier-ignore
+
+/** The middle of some nodes. */
+function middleOf(p: Float64Array, list: ArrayLike<number>, out: Float64Array): void {
+  out.fill(0);
+  for (let i = 0; i < list.length; i++) for (let k = 0; k < 3; k++) out[k]! += p[3 * list[i]! + k]! / list.length;
+}
+
+const m = new Float64Array(3);
+const g = new Float64Array(3);
+
+/** Which tetrahedron, of a face's edge, the face's middle and the cell's middle, holds a place; −1 when none does. */
+export function pieceOfPolyhedron(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): number {
+  const { points: p } = mesh;
+  const faces = facesOf(mesh, cell);
+  middleOf(
+    p,
+    [...new Set(faces.flat())].sort((a, b) => a - b),
+    g,
+  );
+  let piece = 0;
+  for (const f of faces) {
+    middleOf(p, f, m);
+    for (let k = 0; k < f.length; k++, piece++) {
+      const a = 3 * f[k]!;
+      const b = 3 * f[(k + 1) % f.length]!;
+      if (barycentric(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!, m[0]!, m[1]!, m[2]!, g[0]!, g[1]!, g[2]!, x, y, z, room)) return piece; // prettier-ignore
+    }
+  }
+  return -1;
+}
+
+/** Which triangle, of a polygon's edge and its middle, holds a place; −1 when none does. */
+export function pieceOfPolygon(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): number {
+  const { points: p } = mesh;
+  const list = mesh.nodes.subarray(mesh.offsets[cell]!, mesh.offsets[cell + 1]!);
+  middleOf(p, list, m);
+  for (let k = 0; k < list.length; k++) {
+    const a = 3 * list[k]!;
+    const b = 3 * list[(k + 1) % list.length]!;
+    const ux = p[a]! - m[0]!, uy = p[a + 1]! - m[1]!, uz = p[a + 2]! - m[2]!;
+    const vx = p[b]! - m[0]!, vy = p[b + 1]! - m[1]!, vz = p[b + 2]! - m[2]!;
+    const qx = x - m[0]!, qy = y - m[1]!, qz = z - m[2]!;
+    const uu = ux * ux + uy * uy + uz * uz, uv = ux * vx + uy * vy + uz * vz, vv = vx * vx + vy * vy + vz * vz;
+    const det = uu * vv - uv * uv;
+    if (det === 0) continue;
+    const qu = qx * ux + qy * uy + qz * uz, qv = qx * vx + qy * vy + qz * vz;
+    const r = (qu * vv - qv * uv) / det, s = (qv * uu - qu * uv) / det;
+    if (!(r >= -room && s >= -room && r + s <= 1 + room)) continue;
+    const ox = qx - r * ux - s * vx, oy = qy - r * uy - s * vy, oz = qz - r * uz - s * vz;
+    if (ox * ox + oy * oy + oz * oz > Math.max(OFF, room) ** 2 * Math.max(uu, vv)) continue;
+    local[0] = r; local[1] = s; local[2] = 0;
+    return k;
+  }
+  return -1;
+} // prettier-ignore
+
+/**
+ * The nodes and weights that give a linear field's value at a place in a cell, appended to two lists. The place is that of
+ * {@link local}, as {@link placeIn} has just found it.
+ */
+export function weightsAt(
+  mesh: Mesh,
+  cell: number,
+  x: number,
+  y: number,
+  z: number,
+  room: number,
+  nodes: number[],
+  weights: number[],
+): void {
+  const t = cellType(mesh.types[cell]!);
+  const start = mesh.offsets[cell]!;
+  if (t.shape) {
+    t.shape(local[0]!, local[1]!, local[2]!, n, d);
+    for (let i = 0; i < t.nodes; i++) {
+      nodes.push(mesh.nodes[start + i]!);
+      weights.push(n[i]!);
+    }
+    return;
+  }
+  const add = (list: ArrayLike<number>, w: number): void => {
+    for (let i = 0; i < list.length; i++) {
+      nodes.push(list[i]!);
+      weights.push(w / list.length);
+    }
+  };
+  if (t.dimension === 2) {
+    // Found anew: `local` is then that of the piece.
+    const k = pieceOfPolygon(mesh, cell, x, y, z, room);
+    const [r, s] = [local[0]!, local[1]!];
+    const list = mesh.nodes.subarray(start, mesh.offsets[cell + 1]!);
+    add([list[k]!], r);
+    add([list[(k + 1) % list.length]!], s);
+    add(list, 1 - r - s);
+    return;
+  }
+  let k = pieceOfPolyhedron(mesh, cell, x, y, z, room);
+  const [r, s, u] = [local[0]!, local[1]!, local[2]!];
+  const faces = facesOf(mesh, cell);
+  const face = faces.find((f) => (k < f.length ? true : ((k -= f.length), false)))!;
+  add([face[k]!], 1 - r - s - u);
+  add([face[(k + 1) % face.length]!], r);
+  add(face, s);
+  add(
+    [...new Set(faces.flat())].sort((a, b) => a - b),
+    u,
+  );
+}

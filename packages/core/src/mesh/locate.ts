@@ -1,0 +1,181 @@
+import { cellType } from "./cell-types.js";
+import { local, placeIn, weightsAt } from "./local-coordinates.js";
+import type { Mesh } from "./mesh.js";
+
+/** Where places fall in a mesh: the cell of each, and the nodes and weights of its interpolation. */
+export interface Located {
+  /** By place: its cell, or −1 outside the mesh. */
+  readonly cell: Int32Array;
+  /** By place: where its nodes begin; one more than there are places. */
+  readonly offsets: Int32Array;
+  readonly nodes: Int32Array;
+  readonly weights: Float64Array;
+  readonly outside: number;
+}
+
+/** Room about a cell, in its own coordinates: rounding only, and what single-precision coordinates can be off. */
+const ROOMS = [1e-10, 2e-6] as const;
+
+/**
+ * Finds the cell of each place and the weights of its value there: shape functions of the cell, exact also on faces, edges
+ * and corners. Where several cells hold a place, the one with the lowest number wins.
+ *
+ * The places are sorted into boxes and the cells gone through once, so the cost is one pass over the mesh whatever the
+ * number of places. No search tree is kept: what is kept is the result.
+ *
+ * @param places x, y, z one after the other
+ */
+export function locate(mesh: Mesh, places: Float64Array): Located {
+  const count = places.length / 3;
+  const cell = new Int32Array(count).fill(-1);
+  const found = new Float64Array(3 * count);
+  let open = 0;
+  for (let i = 0; i < count; i++) {
+    const real = Number.isFinite(places[3 * i]! + places[3 * i + 1]! + places[3 * i + 2]!);
+    if (real) open++;
+    else cell[i] = -2;
+  }
+  for (const room of ROOMS) {
+    if (open === 0) break;
+    open -= pass(mesh, places, cell, found, room);
+  }
+  const nodes: number[] = [];
+  const weights: number[] = [];
+  const offsets = new Int32Array(count + 1);
+  let outside = 0;
+  for (let i = 0; i < count; i++) {
+    if (cell[i]! < 0) {
+      cell[i] = -1;
+      outside++;
+    } else {
+      local.set(found.subarray(3 * i, 3 * i + 3));
+      weightsAt(mesh, cell[i]!, places[3 * i]!, places[3 * i + 1]!, places[3 * i + 2]!, ROOMS[1], nodes, weights);
+    }
+    offsets[i + 1] = nodes.length;
+  }
+  return { cell, offsets, nodes: Int32Array.from(nodes), weights: Float64Array.from(weights), outside };
+}
+
+/** Boxes over the places that are still without a cell. */
+function boxes(
+  places: Float64Array,
+  cell: Int32Array,
+): { low: number[]; step: number[]; dims: number[]; starts: Int32Array; list: Int32Array } {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  let count = 0;
+  for (let i = 0; i < cell.length; i++) {
+    if (cell[i] !== -1) continue;
+    count++;
+    for (let k = 0; k < 3; k++) {
+      const v = places[3 * i + k]!;
+      if (v < low[k]!) low[k] = v;
+      if (v > high[k]!) high[k] = v;
+    }
+  }
+  const size = [0, 1, 2].map((k) => high[k]! - low[k]!);
+  // About two places a box, cubes in the directions in which the places spread; never more boxes than a few a place.
+  const widest = Math.max(...size);
+  const wide = size.map((s) => s > 1e-9 * widest);
+  const spread = wide.filter(Boolean).length;
+  const edge = spread === 0 ? 1 : (size.reduce((a, s, k) => (wide[k] ? a * s : a), 1) / Math.max(1, count / 2)) ** (1 / spread); // prettier-ignore
+  const dims = size.map((s, k) => (wide[k] ? Math.max(1, Math.min(1024, Math.ceil(s / edge))) : 1));
+  while (dims[0]! * dims[1]! * dims[2]! > 4 * count + 64) {
+    const k = dims.indexOf(Math.max(...dims));
+    dims[k] = Math.ceil(dims[k]! / 2);
+  }
+  const step = size.map((s, k) => (wide[k] ? s / dims[k]! : Math.max(s, 1e-300)));
+  const boxOf = (i: number): number => {
+    let b = 0;
+    for (let k = 2; k >= 0; k--)
+      b =
+        b * dims[k]! +
+        (dims[k] === 1 ? 0 : Math.min(dims[k]! - 1, Math.floor((places[3 * i + k]! - low[k]!) / step[k]!)));
+    return b;
+  };
+  const starts = new Int32Array(dims[0]! * dims[1]! * dims[2]! + 1);
+  for (let i = 0; i < cell.length; i++) if (cell[i] === -1) starts[boxOf(i) + 1]!++;
+  for (let b = 1; b < starts.length; b++) starts[b]! += starts[b - 1]!;
+  const next = starts.slice();
+  const list = new Int32Array(count);
+  for (let i = 0; i < cell.length; i++) if (cell[i] === -1) list[next[boxOf(i)]!++] = i;
+  return { low, step, dims, starts, list };
+}
+
+function pass(mesh: Mesh, places: Float64Array, cell: Int32Array, found: Float64Array, room: number): number {
+  const { low, step, dims, starts, list } = boxes(places, cell);
+  if (list.length === 0) return 0;
+  const { points: p, nodes, offsets, types } = mesh;
+  const top = low.map((l, k) => l + step[k]! * dims[k]!);
+  const [l0, l1, l2] = low as [number, number, number];
+  const [t0, t1, t2] = top as [number, number, number];
+  const [s0, s1, s2] = step as [number, number, number];
+  const [d0, d1, d2] = dims as [number, number, number];
+  const wanted = new Uint8Array(256);
+  for (let t = 0; t < 256; t++) wanted[t] = types.includes(t) && cellType(t).dimension === mesh.dimension ? 1 : 0;
+  let taken = 0;
+  for (let c = 0; c < mesh.cellCount; c++) {
+    if (wanted[types[c]!] === 0) continue;
+    const end = offsets[c + 1]!;
+    let x0 = Infinity, x1 = -Infinity, y0 = Infinity, y1 = -Infinity, z0 = Infinity, z1 = -Infinity; // prettier-ignore
+    for (let i = offsets[c]!; i < end; i++) {
+      const v = 3 * nodes[i]!;
+      const x = p[v]!, y = p[v + 1]!, z = p[v + 2]!; // prettier-ignore
+      if (x < x0) x0 = x;
+      if (x > x1) x1 = x;
+      if (y < y0) y0 = y;
+      if (y > y1) y1 = y;
+      if (z < z0) z0 = z;
+      if (z > z1) z1 = z;
+    }
+    // Quadratic cells bulge beyond their nodes; every cell has its room.
+    const bulge = types[c]! >= 21 && types[c]! <= 37 ? 0.15 : 4 * room;
+    const give =
+      bulge * Math.max(x1 - x0, y1 - y0, z1 - z0) + (mesh.dimension === 2 ? 1e-6 * (x1 - x0 + y1 - y0 + z1 - z0) : 0);
+    x0 -= give;
+    x1 += give;
+    y0 -= give;
+    y1 += give;
+    z0 -= give;
+    z1 += give; // prettier-ignore
+    if (x1 < l0 || x0 > t0 || y1 < l1 || y0 > t1 || z1 < l2 || z0 > t2) continue;
+    const i0 = Math.max(0, Math.floor((x0 - l0) / s0)), i1 = Math.min(d0 - 1, Math.floor((x1 - l0) / s0)); // prettier-ignore
+    const j0 = Math.max(0, Math.floor((y0 - l1) / s1)), j1 = Math.min(d1 - 1, Math.floor((y1 - l1) / s1)); // prettier-ignore
+    const k0 = Math.max(0, Math.floor((z0 - l2) / s2)), k1 = Math.min(d2 - 1, Math.floor((z1 - l2) / s2)); // prettier-ignore
+    for (let k = k0; k <= k1; k++)
+      for (let j = j0; j <= j1; j++) {
+        const row = d0 * (j + d1 * k);
+        for (let q = starts[row + i0]!; q < starts[row + i1 + 1]!; q++) {
+          const i = list[q]!;
+          if (cell[i] !== -1) continue;
+          const x = places[3 * i]!, y = places[3 * i + 1]!, z = places[3 * i + 2]!; // prettier-ignore
+          if (x < x0 || x > x1 || y < y0 || y > y1 || z < z0 || z > z1) continue;
+          if (!placeIn(mesh, c, x, y, z, room)) continue;
+          cell[i] = c;
+          found[3 * i] = local[0]!;
+          found[3 * i + 1] = local[1]!;
+          found[3 * i + 2] = local[2]!;
+          taken++;
+        }
+      }
+  }
+  return taken;
+}
+
+/** Values at places: weighted sums of a point field's values, `components` a place; NaN outside. */
+export function interpolate(at: Located, values: Float64Array, components: number): Float64Array {
+  const count = at.cell.length;
+  const out = new Float64Array(count * components);
+  for (let i = 0; i < count; i++) {
+    if (at.cell[i]! < 0) {
+      for (let k = 0; k < components; k++) out[i * components + k] = Number.NaN;
+      continue;
+    }
+    for (let q = at.offsets[i]!; q < at.offsets[i + 1]!; q++) {
+      const w = at.weights[q]!;
+      const v = at.nodes[q]! * components;
+      for (let k = 0; k < components; k++) out[i * components + k]! += w * values[v + k]!;
+    }
+  }
+  return out;
+}

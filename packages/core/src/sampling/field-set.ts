@@ -1,0 +1,114 @@
+import picomatch from "picomatch";
+import { splitUnit } from "../formats/text-table/header.js";
+import { FormatError } from "../formats/source.js";
+import type { FieldHead, Grid } from "../formats/mesh-data.js";
+import { loadMesh, meshDigest, type Mesh } from "../mesh/mesh.js";
+import { NoSuchColumn, type UnitSymbol } from "../tables/table.js";
+
+/** A field as scripts name it: without the unit that stands in the file's name for it. */
+export interface NamedField {
+  readonly name: string;
+  readonly stored: string;
+  readonly on: "point" | "cell";
+  readonly components: number;
+  readonly unit: UnitSymbol;
+}
+
+const three = ["x", "y", "z"];
+const six = ["xx", "yy", "zz", "xy", "yz", "xz"];
+const nine = ["xx", "xy", "xz", "yx", "yy", "yz", "zx", "zy", "zz"];
+
+/** Names of a field's components: `U.x U.y U.z`, of tensors `S.xx` and so on; a scalar is itself. */
+export function componentNames(name: string, components: number): string[] {
+  if (components === 1) return [name];
+  const parts = components === 3 ? three : components === 6 ? six : components === 9 ? nine : undefined;
+  return Array.from({ length: components }, (_, k) => `${name}.${parts?.[k] ?? k}`);
+}
+
+/** The fields of grids by the names scripts use; the same name in several grids has to mean the same thing. */
+export function namedFields(
+  grids: readonly { readonly fields: readonly FieldHead[] }[],
+  aliases: Readonly<Record<string, readonly string[]>>,
+  unitOf: (name: string, own: UnitSymbol) => UnitSymbol,
+): NamedField[] {
+  const out = new Map<string, NamedField>();
+  for (const g of grids)
+    for (const f of g.fields) {
+      const split = splitUnit(f.name);
+      const plain = Object.keys(aliases).find((k) => aliases[k]!.includes(f.name) || aliases[k]!.includes(split.name)) ?? split.name; // prettier-ignore
+      if (!out.has(plain)) out.set(plain, { name: plain, stored: f.name, on: f.on, components: f.components, unit: unitOf(plain, split.unit) }); // prettier-ignore
+    }
+  return [...out.values()];
+}
+
+/** A column that is asked of a field: one component, or the magnitude of a vector. */
+export interface Asked {
+  readonly column: string;
+  readonly field: NamedField;
+  /** Which component; −1 is the magnitude. */
+  readonly component: number;
+}
+
+/**
+ * The columns that names ask for: `T` a scalar, `U` all components of a vector and its magnitude, `U.x` or `U.mag` one.
+ *
+ * @throws NoSuchColumn with the nearest right names
+ */
+export function askedColumns(fields: readonly NamedField[], names: readonly string[]): Asked[] {
+  const out: Asked[] = [];
+  const add = (a: Asked): void => {
+    if (!out.some((o) => o.column === a.column)) out.push(a);
+  };
+  for (const name of names) {
+    const field = fields.find((f) => f.name === name);
+    if (field) {
+      componentNames(name, field.components).forEach((column, component) => add({ column, field, component }));
+      if (field.components === 3) add({ column: `${name}.mag`, field, component: -1 });
+      continue;
+    }
+    const of = fields.flatMap((f): Asked[] => [
+      ...componentNames(f.name, f.components).map((column, component) => ({ column, field: f, component })),
+      ...(f.components === 3 ? [{ column: `${f.name}.mag`, field: f, component: -1 }] : []),
+    ]);
+    const found = of.find((a) => a.column === name);
+    if (!found) throw new NoSuchColumn(name, [...new Set([...fields.map((f) => f.name), ...of.map((a) => a.column)])]);
+    add(found);
+  }
+  return out;
+}
+
+/** One grid with its mesh, read when first needed. */
+export class Block {
+  readonly name: string;
+  #mesh: Mesh | undefined;
+  #digest: string | undefined;
+
+  constructor(
+    readonly grid: Grid,
+    private readonly file: string,
+    name = grid.block,
+  ) {
+    this.name = name;
+  }
+
+  get mesh(): Mesh {
+    return (this.#mesh ??= loadMesh(this.grid, this.file));
+  }
+
+  get digest(): string {
+    return (this.#digest ??= meshDigest(this.grid));
+  }
+
+  has(field: NamedField): boolean {
+    return this.grid.fields.some((f) => f.name === field.stored && f.on === field.on);
+  }
+}
+
+/** Blocks whose name fits a pattern. @throws FormatError naming those that are there */
+export function blocksNamed(blocks: readonly Block[], match: string, file: string): Block[] {
+  const fits = picomatch(match);
+  const found = blocks.filter((b) => b.name === match || fits(b.name) || fits(b.name.split("/").pop()!));
+  if (found.length === 0)
+    throw new FormatError(file, `there is no patch or block "${match}"; there is ${blocks.map((b) => `"${b.name}"`).join(", ") || "none"}`); // prettier-ignore
+  return found;
+}

@@ -1,0 +1,135 @@
+import { cellType } from "../mesh/cell-types.js";
+import { tetrahedraOf, trianglesOf } from "../mesh/decompose.js";
+import type { Mesh } from "../mesh/mesh.js";
+import { cutByPlane } from "../mesh/plane-cut.js";
+import { componentOf } from "./at-places.js";
+import type { Asked, Block } from "./field-set.js";
+
+/**
+ * Small pieces that make up a plane, a surface or a volume: lines, triangles or tetrahedra. Over each a linear field's
+ * mean is that of its corners, so sums over pieces are exact for linear fields.
+ */
+export interface Pieces {
+  readonly corners: 2 | 3 | 4;
+  /** Each corner lies between two mesh points (the same one twice for a corner of the mesh). */
+  readonly from: Int32Array;
+  readonly to: Int32Array;
+  readonly part: Float64Array;
+  readonly cell: Int32Array;
+  /** Length, area or volume of each piece. */
+  readonly size: Float64Array;
+  readonly places: Float64Array;
+  /** For triangles: the unit normal of each. */
+  readonly normals: Float64Array | undefined;
+}
+
+const cuts = new Map<string, Pieces>();
+const MOST_CUTS = 32;
+
+/** A plane's pieces in a block; kept for the next run or time on the same mesh. */
+export function planePieces(block: Block, point: readonly number[], normal: readonly number[]): Pieces {
+  const key = `${block.digest} ${[...point, ...normal].join(" ")}`;
+  const known = cuts.get(key);
+  if (known) return known;
+  const cut = cutByPlane(block.mesh, point, normal);
+  const length = Math.hypot(normal[0]!, normal[1]!, normal[2]!);
+  const normals = new Float64Array(3 * cut.cell.length);
+  for (let t = 0; t < cut.cell.length; t++) for (let d = 0; d < 3; d++) normals[3 * t + d] = normal[d]! / length;
+  const made: Pieces = { ...cut, normals: cut.corners === 3 ? normals : undefined };
+  cuts.set(key, made);
+  if (cuts.size > MOST_CUTS) cuts.delete(cuts.keys().next().value!);
+  return made;
+}
+
+/** All of a block's cells of its highest dimension, as pieces. */
+export function blockPieces(block: Block): Pieces {
+  const key = `${block.digest} all`;
+  const known = cuts.get(key);
+  if (known) return known;
+  const made = wholePieces(block.mesh);
+  cuts.set(key, made);
+  if (cuts.size > MOST_CUTS) cuts.delete(cuts.keys().next().value!);
+  return made;
+}
+
+function wholePieces(mesh: Mesh): Pieces {
+  const corners = (mesh.dimension + 1) as 2 | 3 | 4;
+  const nodes: number[] = [];
+  const cell: number[] = [];
+  for (let c = 0; c < mesh.cellCount; c++) {
+    if (cellType(mesh.types[c]!).dimension !== mesh.dimension) continue;
+    const start = nodes.length;
+    if (corners === 4) nodes.push(...tetrahedraOf(mesh, c));
+    else if (corners === 3) nodes.push(...trianglesOf(mesh, c));
+    else
+      for (let i = mesh.offsets[c]!; i + 1 < mesh.offsets[c + 1]!; i++) nodes.push(mesh.nodes[i]!, mesh.nodes[i + 1]!);
+    for (let k = start; k < nodes.length; k += corners) cell.push(c);
+  }
+  const from = Int32Array.from(nodes);
+  const places = new Float64Array(3 * from.length);
+  for (let i = 0; i < from.length; i++) for (let d = 0; d < 3; d++) places[3 * i + d] = mesh.points[3 * from[i]! + d]!;
+  const size = new Float64Array(cell.length);
+  const normals = corners === 3 ? new Float64Array(3 * cell.length) : undefined;
+  for (let t = 0; t < cell.length; t++) {
+    const a = 3 * corners * t;
+    const u = (k: number): [number, number, number] => [places[a + 3 * k]! - places[a]!, places[a + 3 * k + 1]! - places[a + 1]!, places[a + 3 * k + 2]! - places[a + 2]!]; // prettier-ignore
+    const [ux, uy, uz] = u(1);
+    if (corners === 2) size[t] = Math.hypot(ux, uy, uz);
+    else {
+      const [vx, vy, vz] = u(2);
+      const n = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx] as const;
+      if (corners === 3) {
+        const length = Math.hypot(...n);
+        size[t] = length / 2;
+        if (length > 0) for (let d = 0; d < 3; d++) normals![3 * t + d] = n[d]! / length;
+      } else {
+        const [wx, wy, wz] = u(3);
+        size[t] = Math.abs(n[0] * wx + n[1] * wy + n[2] * wz) / 6;
+      }
+    }
+  }
+  return {
+    corners,
+    from,
+    to: from,
+    part: new Float64Array(from.length),
+    cell: Int32Array.from(cell),
+    size,
+    places,
+    normals,
+  };
+}
+
+/** A column's values at the corners of pieces; that of a cell field is the same at all corners of its pieces. */
+export function cornerValues(block: Block, pieces: Pieces, asked: readonly Asked[]): Float64Array[] {
+  const fields = new Map<string, Float64Array>();
+  const { from, to, part, cell, corners } = pieces;
+  return asked.map((a) => {
+    const out = new Float64Array(from.length).fill(Number.NaN);
+    if (!block.has(a.field)) return out;
+    const { stored, on, components } = a.field;
+    let raw = fields.get(`${on} ${stored}`);
+    if (!raw) fields.set(`${on} ${stored}`, (raw = block.grid.readField(on, stored)));
+    if (on === "cell") {
+      const values = componentOf(raw, components, a.component);
+      for (let i = 0; i < out.length; i++) out[i] = values[cell[Math.floor(i / corners)]!]!;
+      return out;
+    }
+    if (a.component >= 0 || components === 1) {
+      const c = components === 1 ? 0 : a.component;
+      for (let i = 0; i < out.length; i++)
+        out[i] = (1 - part[i]!) * raw[from[i]! * components + c]! + part[i]! * raw[to[i]! * components + c]!;
+      return out;
+    }
+    // The magnitude is that of the interpolated vector.
+    for (let i = 0; i < out.length; i++) {
+      let sum = 0;
+      for (let d = 0; d < 3; d++) {
+        const v = (1 - part[i]!) * raw[from[i]! * 3 + d]! + part[i]! * raw[to[i]! * 3 + d]!;
+        sum += v * v;
+      }
+      out[i] = Math.sqrt(sum);
+    }
+    return out;
+  });
+}

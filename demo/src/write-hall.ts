@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { hallCases, solveHall, type HallCase, type HallState } from "./hall.js";
+import { hallMesh, writeHallFields } from "./hall-fields.js";
 import { normal, seeded } from "./random.js";
 
 const END = 1800;
@@ -73,7 +74,12 @@ function sensorsDat(states: readonly HallState[]): string {
 
 function solverLog(c: HallCase, states: readonly HallState[], diverged: boolean): string {
   const random = seeded(c.fan * 1000 + c.doorOpen);
-  const out = ["Brinehaven hall solver 4.2", `case ${c.id}`, "mesh: 21504 hexahedra, 24360 points", ""];
+  const out = [
+    "Brinehaven hall solver 4.2",
+    `case ${c.id}`,
+    `mesh: ${hallMesh.cells} hexahedra, ${hallMesh.count} points`,
+    "",
+  ];
   for (const s of states.filter((x) => x.time % 30 === 0)) {
     const stir = 1 + 12 * s.doorFlow;
     const k = 1 + Math.floor(3 + stir * 0.4 + random() * 2);
@@ -130,6 +136,7 @@ export function writeHallStudy(folder: string): void {
     if (c.id !== WITHOUT_SENSORS) write(path.join(run, "monitors/sensors.dat"), sensorsDat(states));
     write(path.join(run, "solver.log"), solverLog(c, states, c.id === STOPPED));
     write(path.join(run, "load/cells_per_worker.csv"), cellsPerWorker(c));
+    writeHallFields(run, c, states, c.id === CUT_OFF);
     runsTable.push(`${c.id},${c.fan},${c.doorOpen},${c.curtain}`);
     if (c.id === "075_080_none") write(path.join(folder, "measured/loggers.csv"), loggers(states));
   }
@@ -147,7 +154,10 @@ export function writeHallStudy(folder: string): void {
           doorOpen: { unit: "s", label: "door open" },
           curtain: { label: "curtain" },
         },
-        units: { "load/cells_per_worker.csv": { "cells_*": "1" } },
+        units: {
+          "load/cells_per_worker.csv": { "cells_*": "1" },
+          fields: { T: "K", U: "m/s", p: "Pa", humidity: "1", heat_flux: "W/m^2", wall_shear: "Pa", x: "m", time: "s" },
+        },
       },
       null,
       2,

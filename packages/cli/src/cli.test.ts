@@ -78,6 +78,25 @@ describe("oxtrum show", () => {
     expect(plain.out).toMatch(/table, 3 rows, 2 columns/);
     expect(plain.out).toMatch(/skipped line 5/);
   });
+  it("prints a mesh's facts as agreed, ranges and measures with --deep", async () => {
+    const file = path.join(s.folder, "..", "plate.stl");
+    const facet = (c: string): string =>
+      `facet normal 0 0 1\nouter loop\n${c
+        .split(";")
+        .map((v) => `vertex ${v}`)
+        .join("\n")}\nendloop\nendfacet\n`;
+    fs.writeFileSync(
+      file,
+      `solid top\n${facet("0 0 1;2 0 1;2 1 1")}${facet("0 0 1;2 1 1;0 1 1")}endsolid\nsolid side\n${facet("0 0 0;2 0 0;2 0 1")}endsolid\n`,
+    );
+    const { code, json } = await oxtrum("show", file, "--json", "--deep");
+    expect(code).toBe(0);
+    expect(json).toEqual({
+      kind: "field", points: 7, cells: 3, cellTypes: { triangle: 3 }, bounds: [0, 2, 0, 1, 0, 1], times: [], fields: [],
+      patches: [{ name: "top", faces: 2, area: 2 }, { name: "side", faces: 1, area: 1 }], blocks: [],
+    }); // prettier-ignore
+    expect((await oxtrum("show", file)).out).toMatch(/field, 7 points, 3 cells \(3 triangle\)/);
+  });
   it("tells of a file that cannot be read: what, where and what to do", async () => {
     const file = path.join(s.folder, "..", "binary.csv");
     fs.writeFileSync(file, Buffer.from([0, 1, 2, 3, 0, 0, 9]));

@@ -163,6 +163,40 @@ describe("example scripts", () => {
     }
   });
 
+  it("profile up the aisle over runs and times", async () => {
+    const r = await run("aisle-profile.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    for (const row of r.table("layering")) {
+      expect(Number(row["step"])).toBeCloseTo(Number(row["high"]) - Number(row["low"]), 10);
+      // Warm air lies on top.
+      expect(Number(row["step"])).toBeGreaterThan(0);
+    }
+  });
+
+  it("plane means over time, sections along the hall", async () => {
+    const r = await run("plane-speed.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    const speed = r.table("speed-over-time");
+    expect(speed).toHaveLength(3 * 13);
+    // The roll goes with the fans' speed; before the door opens nothing else moves the air.
+    const at = (fan: string): number => Number(speed.find((x) => x["fan"] === fan && x["time"] === "0")!["speed"]);
+    expect(at("100") / at("50")).toBeCloseTo(2, 3);
+    expect(r.table("sections")).toHaveLength(3 * 23);
+  });
+
+  it("flow and temperature at each coil face, heat from the floor", async () => {
+    const r = await run("coil-faces.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    for (const k of [1, 2, 3, 4])
+      for (const row of r.table(`face-of-coil_${k}`)) {
+        expect(Number(row["coldest"])).toBeLessThanOrEqual(Number(row["mean"]));
+        expect(Number(row["mean"])).toBeLessThanOrEqual(Number(row["warmest"]));
+        // The faces look out of the hall, the air blows in.
+        expect(Number(row["flow"])).toBeLessThan(0);
+      }
+    expect(r.table("heat-from-the-floor").every((x) => Number(x["heat"]) > 1)).toBe(true);
+  });
+
   it("a check that fails on purpose", async () => {
     const r = await run("door-limits.ts");
     expect([r.exit, r.errors, r.failed]).toEqual([3, [], []]);

@@ -8,7 +8,7 @@ import { jobRequestSchema, runJob, scanStudy, studyTypes } from "@oxtrum/engine"
 import { libraryGuide, ScriptChecker } from "@oxtrum/engine/check";
 
 /** What the examples in the doc comments take for granted. */
-const given = `import { study, across, chart, emit, input, q } from "oxtrum";
+const given = `import { study, across, at, chart, emit, input, q } from "oxtrum";
 const runs = study("coldstore-doors").runs;
 const air = runs.where({ curtain: "none", fan: [50, 75, 100] }).map((run) => run.table("monitors/hall.csv"));
 const run = air.map((_, run) => run).get("075_080_none");
@@ -18,6 +18,8 @@ const anchors = study("rack-impact").runs.map((run) => run.table("anchors"));
 const hit = anchors.get("v2p0-S355");
 const peaks = air.rows((t, run) => ({ fan: run.params.fan, open: run.params.doorOpen, peak: t.max("T_mean") }));
 const diameter = q("20 mm");
+const hall = run.field("fields/hall").at("last");
+const walls = run.field("surfaces/*.vtp");
 `;
 /** Asks for what an example gives, if it gives something that can be asked for. */
 const show = `

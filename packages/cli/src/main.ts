@@ -118,7 +118,10 @@ program
 
 program
   .command("show <file>")
-  .description("What is in one file: columns, units, ranges, missing values, skipped lines.")
+  .description(
+    "What is in one file: columns, units, ranges, missing values, skipped lines; or points, cells, fields, times, patches.",
+  )
+  .option("--deep", "of mesh files: read all values, for ranges, areas and volumes")
   .option("--json", "as JSON")
   .option("--rows <a:b>", "also the values of these rows, from 0, b excluded")
   .addHelpText(

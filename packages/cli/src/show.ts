@@ -1,17 +1,24 @@
 import { FormatError } from "@oxtrum/core/formats";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
-import { showFile, type ShownFile } from "@oxtrum/engine";
+import { isMesh, showFile, showMesh, type ShownFile } from "@oxtrum/engine";
+import { meshLines } from "./show-mesh.js";
 import { columnsOf } from "./text-table.js";
 
 /** `show FILE`: what is in one file. Returns the exit code. */
 export function show(
   file: string,
-  options: { json?: boolean; rows?: string },
+  options: { json?: boolean; rows?: string; deep?: boolean },
   print: (s: string) => void,
   complain: (s: string) => void,
 ): number {
   let shown: ShownFile;
   try {
+    if (isMesh(file)) {
+      const mesh = showMesh(file, options.deep === true);
+      if (options.json) print(JSON.stringify(mesh, jsonNumber));
+      else for (const line of meshLines(file, mesh)) print(line);
+      return 0;
+    }
     shown = showFile(file);
   } catch (e) {
     const f = e as FormatError & NodeJS.ErrnoException;

@@ -23,9 +23,30 @@ declare module "oxtrum" {
     choices: { [name: string]: number | string };
     tables: { [file: string]: Columns };
     lines: { [file: string]: Words };
+    fields: { [file: string]: { fields: FieldKinds; blocks: string } };
     beside: { [file: string]: Columns };
   }
   type Shaped<S> = S extends StudyShape ? S : StudyShape;
+
+  /** A field of one number a place; `U` is its unit. */
+  interface Scalar<U extends string | null = string | null> {
+    readonly scalar: U;
+  }
+  /** A field of three numbers a place: components `.x`, `.y`, `.z` and the magnitude `.mag`. */
+  interface Vector<U extends string | null = string | null> {
+    readonly vector: U;
+  }
+  type FieldKinds = { [name: string]: Scalar | Vector };
+  type Scalars<F> = Extract<{ [K in keyof F]: F[K] extends Scalar ? K : never }[keyof F], string>;
+  type Vectors<F> = Extract<{ [K in keyof F]: F[K] extends Vector ? K : never }[keyof F], string>;
+  type Parts<F> = `${Vectors<F>}.${"x" | "y" | "z" | "mag"}`;
+  /** A field, or a component of one. */
+  type FieldName<F> = Scalars<F> | Vectors<F> | Parts<F> | Computed;
+  /** What is one number a place: a scalar, or a component. */
+  type ScalarName<F> = Scalars<F> | Parts<F> | Computed;
+  type Sampled<F> = { [K in Scalars<F>]: F[K] extends Scalar<infer U> ? Numbers<U> : Numbers } & {
+    [K in Parts<F>]: Numbers;
+  } & { [K in "x" | "y" | "z" | "distance" | "station" | "size"]: Numbers };
 
   type NumberNames<C> = Extract<{ [K in keyof C]: C[K] extends Numbers ? K : never }[keyof C], string>;
   type Names<C> = Extract<keyof C, string>;
@@ -205,8 +226,94 @@ declare module "oxtrum" {
       /** The first pattern begins a row, the others fill it in. `{name}`, `{name:unit}` a number, `{name:text}` a word, `…` anything. */
       read(...patterns: string[]): Table<Columns>;
     };
+    /**
+     * A field of this run: a mesh file, a collection of times (its ending may be left out), or a pattern whose stars are
+     * numbers (one file a step) or names (one file a block). @example run.field("fields/hall")
+     */
+    field<F extends Name<S["fields"]>>(
+      file: F,
+    ): Field<
+      F extends keyof S["fields"] ? S["fields"][F]["fields"] : FieldKinds,
+      F extends keyof S["fields"] ? S["fields"][F]["blocks"] : string
+    >;
     /** Whether the run has a file. @example run.has("monitors/sensors.dat") */
     has(file: Name<S["lines"] & S["tables"]>): boolean;
+  }
+
+  /** Where to sample; made by `at`. */
+  interface Site<B extends string = string> {
+    readonly site: B;
+  }
+
+  type Place = [x: number, y: number, z: number];
+
+  /** Sites: where to sample. Coordinates are those of the mesh. */
+  export const at: {
+    /** One place. @example hall.sample(at.point([12, 4, 1.5]), ["T"]) */
+    point(place: Place, options?: { name?: string }): Site;
+    /** Several places, with names if wanted. @example hall.sample(at.points([[12, 4, 1], [12, 4, 5]], { names: ["low", "high"] }), "T") */
+    points(places: Place[], options?: { names?: string[] }): Site;
+    /** Evenly spaced places on a line, both ends included; 100 unless said otherwise. Rows are ordered by `distance`. @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 60 }), ["T", "U"]) */
+    line(from: Place, to: Place, options?: { count?: number }): Site;
+    /** Evenly spaced places along straight pieces. @example hall.sample(at.path([[2, 4, 1], [12, 4, 1], [12, 10, 1]], { count: 80 }), "T") */
+    path(through: Place[], options?: { count?: number }): Site;
+    /** Places in rows and layers. @example hall.sample(at.grid({ origin: [2, 4, 1], step: [2, 1, 1], count: [5, 3, 3] }), "T") */
+    grid(options: { origin: Place; step: Place; count: [number, number, number] }): Site;
+    /** A plane across an axis, or through a place with any normal. @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" } }) */
+    plane(options: { x: number } | { y: number } | { z: number } | { through: Place; normal: Place }): Site;
+    /** Blocks by name or pattern: on files of surfaces these are its patches. @example walls.reduce(at.patch("floor"), { heat: { integral: "heat_flux" } }) */
+    patch<B extends string>(name: B): Site<B>;
+    /** All cells of the mesh. @example hall.reduce(at.all(), { T: { mean: "T" }, volume: { size: true } }) */
+    all(): Site;
+    /** Planes across an axis, evenly spaced: 100 sections in one line. @example hall.reduce(at.stations({ along: "x", from: 1, to: 23, count: 12 }), { T: { mean: "T" } }) */
+    stations(options: { along: "x" | "y" | "z"; from: number; to: number; count?: number }): Site;
+  };
+
+  type Reduction<F> =
+    | { mean: ScalarName<F>; weights?: "size" | "plain" }
+    | { min: ScalarName<F> }
+    | { max: ScalarName<F> }
+    | { std: ScalarName<F> }
+    | { integral: ScalarName<F> }
+    | { flux: Vectors<F> | Computed }
+    | { size: true };
+
+  /** A field on a mesh, over its times. Verbs say when, where and what; nothing is read until a number is needed. */
+  interface Field<F = FieldKinds, B extends string = string> {
+    /** One time: a value on the field's axis, `"first"` or `"last"`; exactly that one unless `pick` says `nearest` or `linear` between two. @example hall.at({ time: "450 s" }).sample(at.point([12, 4, 1]), "T") */
+    at(
+      when: { time: Amount | "first" | "last" } | { step: number } | "first" | "last",
+      options?: { pick?: "exact" | "nearest" | "linear" },
+    ): Field<F, B>;
+    /** Only these times, ends included, for a history. @example run.field("fields/hall").window(["0 s", "600 s"]).history(at.point([12, 4, 1]), "T") */
+    window(range: [Amount, Amount]): Field<F, B>;
+    /** A field by formula of others and of x, y, z, made after sampling; units are worked out and checked. @example hall.derive("warm", "T - T0", { with: { T0: "274 K" } }).sample(at.point([12, 4, 1]), "warm") */
+    derive<N extends string>(
+      name: N,
+      formula: string,
+      options?: { unit?: string; with?: { [name: string]: Amount } },
+    ): Field<F & { [K in N]: Scalar }, B>;
+    /**
+     * Values at a site: one row a place (or, on planes and patches, one a piece with its `size`). Inside a cell by its shape
+     * functions; outside the mesh blank, and counted. @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["T", "U.mag"])
+     */
+    sample(site: Site<B | string>, fields: FieldName<F> | FieldName<F>[]): Table<Sampled<F>>;
+    /**
+     * Numbers from a site: means weighted by area or volume, extremes, integrals, flow through it; one row, or one a
+     * station. @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" }, flow: { flux: "U" } })
+     */
+    reduce<R extends { [name: string]: Reduction<F> }>(
+      site: Site<B | string>,
+      reductions: R,
+    ): Table<{ [K in keyof R]: Numbers } & { [K in "x" | "y" | "z"]: Numbers }>;
+    /** The same over time: reductions, or fields at places (columns `T@1`, or `T@name`). @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "U.mag" } }) */
+    history<R extends { [name: string]: Reduction<F> }>(
+      site: Site<B | string>,
+      reductions: R,
+    ): Table<{ [K in keyof R]: Numbers } & { time: Numbers } & Columns>;
+    history(site: Site<B | string>, fields: FieldName<F> | FieldName<F>[]): Table<Columns>;
+    /** The field's times. @example run.field("fields/hall").times() */
+    times(): Table<{ time: Numbers; step: Numbers }>;
   }
 
   /** Runs in a definite order. */

@@ -34,6 +34,7 @@ export { unpackValue, packValue } from "./store/serialize.js";
 export { ResultCache, trimCache } from "./store/cache.js";
 export { FileReader } from "./workers/read-files.js";
 export { Budget } from "./workers/budget.js";
+export { isMesh, showMesh, shownComponents, type ShownMesh } from "./study/show-mesh.js";
 export { showFile, type ShownFile } from "./study/show.js";
 export type { LeftOut, Outcome, Value, Verdict } from "./operations/values.js";
 export type { Asked } from "./graph/infer.js";

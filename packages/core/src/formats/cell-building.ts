@@ -6,6 +6,20 @@ export const vtkCell = {
   vertex: 1, polyVertex: 2, line: 3, polyLine: 4, triangle: 5, strip: 6, polygon: 7, pixel: 8, quad: 9, tetra: 10, voxel: 11, hexahedron: 12, wedge: 13, pyramid: 14, polyhedron: 42,
 } as const; // prettier-ignore
 
+const volumes = new Set([10, 11, 12, 13, 14, 15, 16, 24, 25, 26, 27, 29, 32, 33, 42]);
+const surfaces = new Set([5, 6, 7, 8, 9, 22, 23, 28, 30, 34, 36]);
+
+/** The highest dimension among cells of these types. */
+export function dimensionOf(types: ArrayLike<number>): number {
+  let highest = 0;
+  for (let i = 0; i < types.length && highest < 3; i++) {
+    const t = types[i]!;
+    const d = volumes.has(t) ? 3 : surfaces.has(t) ? 2 : t > 2 ? 1 : 0;
+    if (d > highest) highest = d;
+  }
+  return highest;
+}
+
 /** Whole numbers of any width as 32-bit ones. @throws FormatError for one that does not fit or is negative */
 export function toIndices(values: Numbers, file: string, what: string): Int32Array {
   if (values instanceof Int32Array) {

@@ -6,3 +6,6 @@ export { byteText, type Encoding } from "./text-table/encoding.js";
 export { type Delimiter } from "./text-table/split.js";
 export * from "./lines/pattern.js";
 export { readLargeTextTable } from "./text-table/parallel.js";
+export * from "./mesh-data.js";
+export { meshFormatOf, meshFormats, openMesh, type MeshFormat } from "./open-mesh.js";
+export { memoryGrid } from "./surfaces/surface-grid.js";

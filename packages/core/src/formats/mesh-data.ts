@@ -47,6 +47,8 @@ export interface Grid {
   readonly points: number;
   readonly cells: number;
   readonly fields: readonly FieldHead[];
+  /** Of its cells: 3 for volumes, 2 for surfaces, 1 for lines; reads the cells' types at most. */
+  dimension(): number;
   /** Coordinates, three a point. */
   readPoints(): Float64Array;
   readCells(): CellArrays;

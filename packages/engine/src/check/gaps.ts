@@ -14,9 +14,9 @@ export function namedMember(
   if (!ts.isCallExpression(call) || !ts.isPropertyAccessExpression(call.expression)) return undefined;
   const verb = call.expression.name.text;
   const receiver = checker.getTypeAtLocation(call.expression.expression);
-  if (receiver.symbol?.name === "Run" && (verb === "table" || verb === "lines")) {
+  if (receiver.symbol?.name === "Run" && (verb === "table" || verb === "lines" || verb === "field")) {
     const study = argument(receiver, checker);
-    for (const part of ["tables", "lines"]) {
+    for (const part of ["tables", "lines", "fields"]) {
       const files = study && checker.getPropertyOfType(study, part);
       const found = files && checker.getPropertyOfType(checker.getTypeOfSymbol(files), name);
       if (found) return found;

@@ -25,6 +25,8 @@ const order: readonly [name: string, title: string][] = [
   ["Run", "One run"],
   ["RunMap", "What each run gave"],
   ["Table", "Tables"],
+  ["Field", "Fields"],
+  ["at", "Sites: where to sample"],
   ["Quantity", "Quantities"],
   ["chart", "Charts"],
   ["emit", "Outputs"],

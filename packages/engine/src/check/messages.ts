@@ -175,7 +175,8 @@ function receiver(literal: ts.StringLiteralLike): { what: string; of: string } {
       ? { what: "registered study", of: "" }
       : { what: "place", of: "" };
   const verb = call.expression.name.text;
-  if (verb === "table" || verb === "lines" || verb === "has") return { what: "run", of: ", by this name" };
+  if (verb === "table" || verb === "lines" || verb === "field" || verb === "has")
+    return { what: "run", of: ", by this name" };
   const file = /\.table\(\s*(["'`])(.*?)\1/.exec(call.expression.expression.getText())?.[2];
   return { what: "run", of: file === undefined ? ", as a column here" : `: ${file} has no such column` };
 }

@@ -1,4 +1,5 @@
 import { formulaArgument } from "../operations/arguments.js";
+import { readsRun } from "../operations/registry.js";
 import type { WorkNode } from "../workers/protocol.js";
 
 /** A node with the run it belongs to, if it belongs to one. */
@@ -13,7 +14,6 @@ export interface GraphNode extends WorkNode {
   readonly overAcross: boolean;
 }
 
-const reads = new Set(["run.table", "run.lines"]);
 /** More forms than any script has. */
 const FORMS = 2 ** 24;
 
@@ -28,13 +28,18 @@ export class Graph {
 
   /** An operation with its arguments; formulas are parsed here, once. */
   addForm(op: string, given: unknown): void {
-    const { formula } = (given ?? {}) as { formula?: unknown };
-    const args = typeof formula === "string" ? { ...(given as object), formula: formulaArgument(formula) } : given;
+    const { formula, derived } = (given ?? {}) as { formula?: unknown; derived?: readonly { formula: string }[] };
+    const args =
+      typeof formula === "string"
+        ? { ...(given as object), formula: formulaArgument(formula) }
+        : derived
+          ? { ...(given as object), derived: derived.map((d) => ({ ...d, formula: formulaArgument(d.formula) })) }
+          : given;
     this.#forms.push({
       op,
       args,
       across: op.startsWith("runs.") || op === "chart" || op === "check",
-      reads: reads.has(op),
+      reads: readsRun(op),
     });
   }
 

@@ -1,5 +1,6 @@
 import path from "node:path";
 import type { Catalogue } from "../study/catalogue.js";
+import { readsRun } from "../operations/registry.js";
 import type { Graph, GraphNode } from "./graph.js";
 
 export interface GridLine {
@@ -36,7 +37,7 @@ export function gridOf(graph: Graph, wanted: readonly number[], catalogues: Read
     const line = n.line % 1_000_000;
     row!.lines.add(line);
     if (labels.has(line) && !n.op.startsWith("run.")) continue;
-    const read = n.op === "run.table" || n.op === "run.lines";
+    const read = readsRun(n.op);
     if (read) labels.set(line, path.posix.basename((n.args as { file: string }).file));
     else if (!labels.has(line)) labels.set(line, n.op.replace(/^\w+\./, ""));
   }

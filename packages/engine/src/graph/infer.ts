@@ -1,8 +1,18 @@
 import { compilePattern } from "@oxtrum/core/formats";
-import { makeTable, NoSuchColumn, numberColumn, textColumn, type Column, type Table } from "@oxtrum/core/tables";
-import { operations } from "../operations/registry.js";
+import {
+  makeTable,
+  NoSuchColumn,
+  numberColumn,
+  sliceRows,
+  textColumn,
+  type Column,
+  type Table,
+} from "@oxtrum/core/tables";
+import { operations, readsRun } from "../operations/registry.js";
 import type { Failure, Outcome } from "../operations/values.js";
-import type { Catalogue, ColumnHead } from "../study/catalogue.js";
+import { carryOutField, fieldArgs, fieldVersions } from "../operations/field-verbs.js";
+import { fieldUnits, type Catalogue, type ColumnHead } from "../study/catalogue.js";
+import { emptyField } from "../study/empty-field.js";
 import { resolveFile } from "../study/definition.js";
 import { failureOf, withLeft } from "../workers/evaluate.js";
 import type { Graph, GraphNode } from "./graph.js";
@@ -87,11 +97,14 @@ export class Foresight {
       return k;
     }
     let text: string;
-    if (n.op === "run.table" || n.op === "run.lines") {
+    if (readsRun(n.op)) {
       const c = this.catalogues.get(n.study!)!;
       const { files } = c.runs[run]!;
+      const { fields } = c.runs[run]!;
       text = this.#pathsOf(n, c)
         .map((p) => {
+          const field = fields[p] ?? fields[p.replace(/\.pvd$/, "")];
+          if (field) return `f${field.shape ?? field.error} ${(field.steps ?? 1) > 1}`;
           const f = Object.hasOwn(files, p) ? files[p]! : undefined;
           return f === undefined ? "-" : (f.error ?? String(f.shape));
         })
@@ -113,7 +126,7 @@ export class Foresight {
   }
 
   #infer(n: GraphNode, run: number | undefined): Foreseen {
-    if (n.op === "run.table" || n.op === "run.lines" || n.op === "study.table") return this.#read(n, run);
+    if (readsRun(n.op) || n.op === "study.table") return this.#read(n, run);
     const operation = operations.get(n.op);
     if (!operation) return { kind: "failure", reason: `there is no operation ${n.op}` };
     // A callback that needs values before the run gives no row yet: what its columns will be is not known.
@@ -134,7 +147,33 @@ export class Foresight {
     }
   }
 
+  /** A field operation, tried on a mesh without cells: shows names and units. */
+  #readField(n: GraphNode, run: number): Foreseen {
+    const args = fieldArgs.safeParse(n.args);
+    if (!args.success) return failureOf(args.error);
+    const c = this.catalogues.get(args.data.study)!;
+    const [name] = resolveFile(c.definition, args.data.file).paths;
+    const entry = Object.hasOwn(c.runs[run]!.fields, name!) ? c.runs[run]!.fields[name!] : c.runs[run]!.fields[name!.replace(/\.pvd$/, "")]; // prettier-ignore
+    if (entry === undefined) return undefined;
+    if (entry.shape === undefined)
+      return { kind: "failure", reason: entry.error ?? "it cannot be read", file: args.data.file };
+    try {
+      const source = emptyField(
+        c.fieldShapes[entry.shape]!,
+        entry.steps ?? 1,
+        fieldUnits(c.definition, c.runs[run]!.id),
+      );
+      // Which times there are is known when the file is read.
+      const asked = { ...args.data, window: undefined, ...(args.data.when !== undefined && { when: "last" as const }) };
+      const table = carryOutField(n.op, asked, source);
+      return { kind: "table", table: { ...sliceRows(table, 0, 0), notes: [] } };
+    } catch (e) {
+      return failureOf(e);
+    }
+  }
+
   #read(n: GraphNode, run: number | undefined): Foreseen {
+    if (Object.hasOwn(fieldVersions, n.op)) return this.#readField(n, run!);
     const args = n.args as { study: string; file: string; options?: { columns?: string[] }; patterns?: string[] };
     const c = this.catalogues.get(args.study);
     if (!c) return { kind: "failure", reason: `there is no study "${args.study}"` };
@@ -191,7 +230,7 @@ export class Foresight {
     for (const id of this.graph.needed(wanted)) {
       const n = this.graph.nodes[id]!;
       const v = this.of(id);
-      if (n.op === "run.table" || n.op === "run.lines")
+      if (readsRun(n.op))
         asked.push({
           study: n.study!,
           run: this.catalogues.get(n.study!)!.runs[n.run!]!.id,

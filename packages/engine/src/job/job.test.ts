@@ -194,7 +194,7 @@ emit.table("cmp", runs.rows((run) => ({ fan: run.params.fan, door: run.params.do
     const r = await runScript(s, "", { files: { "main.ts": main, "parts.ts": parts }, outFolder: s.out("a") });
     expect(r.errors).toEqual([]);
     expect(csv(s.out("a"), "logs.csv")).toHaveLength(9);
-    expect(csv(s.out("a"), "logs.csv")[0]).toBe("run,fan,door,kind,time [s],r");
+    expect(csv(s.out("a"), "logs.csv")[0]).toBe("run,fan [%],door [s],kind,time [s],r");
     const cmp = csv(s.out("a"), "cmp.csv");
     expect(cmp[0]).toBe("run,fan [%],door [s],half [K],half.diff [K],half.percent [%]");
     expect(cmp.map((l) => l.split(",")[0])).toEqual(["run", "f050_d2", "f100_d2", "f050_d1", "f100_d1"]);

@@ -1,4 +1,5 @@
 import type { Graph, GraphNode } from "../graph/graph.js";
+import { readsRun } from "../operations/registry.js";
 import type { Outcome } from "../operations/values.js";
 import type { ResultCache } from "../store/cache.js";
 import type { IdentityMemo, Remembered } from "../store/identity.js";
@@ -75,7 +76,7 @@ export class Session {
     if (cone.across.length > 0) return;
     const nodes = cone.nodes.map((m): WorkNode => ({
       ...m,
-      args: m.op === "run.table" || m.op === "run.lines" ? { ...(m.args as object), run } : m.args,
+      args: readsRun(m.op) ? { ...(m.args as object), run } : m.args,
     }));
     this.#byShape.set(
       key,

@@ -1,11 +1,20 @@
 import { chartOperation } from "./chart.js";
+import { fieldVersions } from "./field-verbs.js";
 import type { Operation } from "./operation.js";
 import { checkOperation, quantityVerbs } from "./quantity-verbs.js";
 import { runVerbs } from "./run-verbs.js";
 import { tableReductions, tableVerbs } from "./table-verbs.js";
 
 /** Operations that read a run's files; the worker carries them out, with the file's identity in their key. */
-export const readVersions: Readonly<Record<string, number>> = { "run.table": 1, "run.lines": 1, "study.table": 1 };
+export const readVersions: Readonly<Record<string, number>> = {
+  "run.table": 1,
+  "run.lines": 1,
+  "study.table": 1,
+  ...fieldVersions,
+};
+
+/** Whether an operation reads files of one run. */
+export const readsRun = (op: string): boolean => op !== "study.table" && Object.hasOwn(readVersions, op);
 
 const all = [...tableVerbs, ...tableReductions, ...quantityVerbs, ...runVerbs, checkOperation, chartOperation];
 

@@ -10,12 +10,15 @@ const members = {
   runs: z.array(z.string()),
   missing: z.array(z.object({ run: z.string(), reason: z.string() })),
   params: z.array(z.record(z.string(), scalar)),
+  /** Units of the parameters. */
+  units: z.record(z.string(), z.string().nullable()).default({}),
 };
 
 interface Present {
   readonly tables: t.Table[];
   readonly runs: string[];
   readonly params: Record<string, z.infer<typeof scalar>>[];
+  readonly units: Readonly<Record<string, string | null>>;
   readonly left: LeftOut[];
 }
 
@@ -25,6 +28,7 @@ export function present(
     runs: readonly string[];
     missing: readonly LeftOut[];
     params?: readonly Record<string, z.infer<typeof scalar>>[];
+    units?: Readonly<Record<string, string | null>>;
   },
   inputs: readonly Outcome[],
 ): Present {
@@ -41,7 +45,7 @@ export function present(
       params.push(args.params?.[k] ?? {});
     }
   });
-  return { tables, runs, params, left: joinLeft(left) };
+  return { tables, runs, params, units: args.units ?? {}, left: joinLeft(left) };
 }
 
 export function leftOut(run: string, f: { reason: string; file?: string; line?: number }): LeftOut {
@@ -63,7 +67,7 @@ function stack(p: Present): t.Table {
       heads.push(
         typeof v === "string"
           ? t.textColumn(key, Array<string>(table.rows).fill(v))
-          : t.numberColumn(key, null, new Float64Array(table.rows).fill(v ?? Number.NaN)),
+          : t.numberColumn(key, p.units[key] ?? null, new Float64Array(table.rows).fill(v ?? Number.NaN)),
       );
     }
     const columns = table.columns.some((c) => c.name === "run") ? table.columns : [...heads, ...table.columns];
@@ -183,7 +187,7 @@ export const runVerbs: readonly Operation[] = [
       return { kind: "table", table: { ...t.sliceRows(table, 0, 0), notes: [] } };
     },
   }),
-  operation({ name: "runs.stack", version: 1, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => stack(p)); } }),
+  operation({ name: "runs.stack", version: 2, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => stack(p)); } }),
   operation({ name: "runs.wide", version: 1, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => wide(p, a.name)); } }),
   operation({
     name: "runs.across", version: 1, takesFailures: true,

@@ -12,7 +12,8 @@ import {
   type StudyDefinition,
 } from "./definition.js";
 import { discoverRuns, type Discovery, type Parameter } from "./discover.js";
-import { byCode, filesBelow, type FoundFile } from "./folders.js";
+import { describeFields, type CatalogueField, type FieldShape } from "./field-catalogue.js";
+import { byCode, filesBelow, inside, type FoundFile } from "./folders.js";
 import { findProblems } from "./problems.js";
 
 export interface ColumnHead {
@@ -44,6 +45,8 @@ export interface CatalogueRun {
   readonly folder: string;
   readonly params: Readonly<Record<string, number | string>>;
   readonly files: Readonly<Record<string, CatalogueFile>>;
+  /** Fields by the names under which scripts find them. */
+  readonly fields: Readonly<Record<string, CatalogueField>>;
   readonly problems: readonly Problem[];
 }
 
@@ -61,6 +64,7 @@ export interface Catalogue {
   readonly parameters: readonly Parameter[];
   readonly runs: readonly CatalogueRun[];
   readonly shapes: readonly Shape[];
+  readonly fieldShapes: readonly FieldShape[];
   /** Files beside the runs, by their path in the study's folder. */
   readonly beside: Readonly<Record<string, CatalogueFile>>;
   readonly how: string;
@@ -86,9 +90,12 @@ export const looksLikeTable = (file: string): boolean =>
 
 /** Reads heads, and knows again those it has seen: files that begin with the same bytes have the same shape. */
 class ShapeReader {
-  readonly shapes: Shape[] = [];
-  readonly #keys = new Map<string, number>();
+  readonly #numbered = new Numbered<Shape>();
   readonly #seen = new Map<string, TextTableHead>();
+
+  get shapes(): readonly Shape[] {
+    return this.#numbered.list;
+  }
 
   describe(
     full: string,
@@ -134,16 +141,41 @@ class ShapeReader {
   }
 
   #number(shape: Shape): number {
-    const key = JSON.stringify(shape);
+    return this.#numbered.number(shape);
+  }
+}
+
+/** Things by number: equal ones have the same. */
+class Numbered<T> {
+  readonly list: T[] = [];
+  readonly #keys = new Map<string, number>();
+
+  number(thing: T): number {
+    const key = JSON.stringify(thing);
     let k = this.#keys.get(key);
     if (k === undefined) {
-      k = this.shapes.length;
-      this.shapes.push(shape);
+      k = this.list.push(thing) - 1;
       this.#keys.set(key, k);
     }
     return k;
   }
 }
+
+/** A field's shape with the names and units that the definition gives. */
+function declared(shape: FieldShape, definition: StudyDefinition, run: string): FieldShape {
+  const units = fieldUnits(definition, run);
+  return {
+    ...shape,
+    fields: shape.fields.map((f) => {
+      const { name } = renamed(f.name, definition.names);
+      return { ...f, name, unit: declaredUnit(name, f.unit, units) };
+    }),
+  };
+}
+
+/** The units that a definition declares for all fields of a run. */
+export const fieldUnits = (definition: StudyDefinition, run: string): Record<string, string> =>
+  unitsFor(definition, run, "fields");
 
 const renamed = (name: string, names: Readonly<Record<string, readonly string[]>>): { name: string } => ({
   name: Object.keys(names).find((k) => names[k]!.includes(name)) ?? name,
@@ -217,14 +249,24 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
   };
 
   const runs: CatalogueRun[] = [];
+  const fieldShapes = new Numbered<FieldShape>();
   let breathed = Date.now();
   for (const r of found.runs) {
     const base = path.join(root, r.folder);
+    const below = filesBelow(base);
+    const old = known.get(r.folder);
     runs.push({
       id: r.id,
       folder: r.folder,
       params: r.params,
-      files: describeAll(base, r.id, filesBelow(base), known.get(r.folder)?.files),
+      files: describeAll(base, r.id, below, old?.files),
+      fields: describeFields(
+        below,
+        (relative) => inside(root, path.posix.join(r.folder, relative)),
+        old?.fields ?? {},
+        (shape) => fieldShapes.number(declared(shape, definition, r.id)),
+        (k) => fieldShapes.number(before!.fieldShapes[k]!),
+      ),
       problems: r.problems.map((text) => ({ run: r.id, kind: "parameter" as const, text })),
     });
     if (Date.now() - breathed > 40) {
@@ -248,6 +290,7 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
     parameters: found.parameters,
     runs,
     shapes: reader.shapes,
+    fieldShapes: fieldShapes.list,
     beside,
     how: found.how,
   };
@@ -256,7 +299,7 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
   return catalogue;
 }
 
-const KEPT = 2;
+const KEPT = 3;
 
 function readKept(file: string, definition: StudyDefinition): Catalogue | undefined {
   try {

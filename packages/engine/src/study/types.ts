@@ -64,6 +64,29 @@ export function scriptFiles(c: Catalogue): Map<string, ColumnHead[] | undefined>
   return out;
 }
 
+/** Fields by the names scripts use: what any run has of them, and which runs lack them. */
+function fieldNamesOf(c: Catalogue): Map<string, { fields: string[]; blocks: string[]; gap: string }> {
+  const out = new Map<string, { fields: string[]; blocks: string[]; gap: string }>();
+  const names = [...new Set(c.runs.flatMap((r) => Object.keys(r.fields)))].sort();
+  const alias = new Map(Object.entries(c.definition.files).map(([name]) => [resolveFile(c.definition, name).paths[0]!.replace(/\.pvd$/, ""), name])); // prettier-ignore
+  for (const name of names) {
+    const shapes = new Set(c.runs.flatMap((r) => (r.fields[name]?.shape === undefined ? [] : [r.fields[name].shape])));
+    const all = [...shapes].map((s) => c.fieldShapes[s]!);
+    const kinds = new Map<string, string>();
+    for (const f of all.flatMap((s) => s.fields)) {
+      const unit = f.unit === null ? "null" : q(f.unit);
+      kinds.set(f.name, `${q(f.name)}: ${f.components === 3 ? "Vector" : "Scalar"}<${unit}>`);
+    }
+    const without = c.runs.filter((r) => !Object.hasOwn(r.fields, name)).map((r) => r.id);
+    out.set(alias.get(name) ?? name, {
+      fields: [...kinds.values()],
+      blocks: [...new Set(all.flatMap((s) => s.blocks))],
+      gap: lackedBy(without, c.runs.length),
+    });
+  }
+  return out;
+}
+
 /**
  * The types that a study adds to the library: run parameters, file names, column names and units. One shape for each
  * file pattern, never one for each run.
@@ -93,7 +116,8 @@ export function studyTypes(name: string, c: Catalogue): string {
   const beside = Object.entries(c.beside)
     .filter(([, f]) => f.shape !== undefined)
     .map(([p, f]) => `${q(p)}: ${columnsType(c.shapes[f.shape!]!.columns)}`);
-  return `import type { Numbers, Words, Quantity } from "oxtrum";
+  const fields = [...fieldNamesOf(c)].map(([f, k]) => `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ${k.blocks.map(q).join(" | ") || "string"} }`); // prettier-ignore
+  return `import type { Numbers, Words, Quantity, Scalar, Vector } from "oxtrum";
 declare module "oxtrum" {
   interface Studies {
     ${q(name)}: {
@@ -101,6 +125,7 @@ declare module "oxtrum" {
       choices: { ${choices.join("; ")} };
       tables: { ${tables.join("; ")} };
       lines: { ${others.join("; ")} };
+      fields: { ${fields.join("; ")} };
       beside: { ${beside.join("; ")} };
     };
   }

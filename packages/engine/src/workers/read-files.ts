@@ -14,9 +14,11 @@ import {
 } from "@oxtrum/core/formats";
 import { concat, declareUnit, pick, rename, type Table } from "@oxtrum/core/tables";
 import { resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
-import { unitsFor, declaredUnit } from "../study/catalogue.js";
+import { declaredUnit, fieldUnits, unitsFor } from "../study/catalogue.js";
+import { carryOutField, fieldArgs, fieldVersions, wantedSteps, type FieldArgs } from "../operations/field-verbs.js";
 import { inside } from "../study/folders.js";
 import { identify, type Identified, type Remembered } from "../store/identity.js";
+import { fieldLayout, fieldSource, filesOfStep } from "./read-fields.js";
 import type { Budget } from "./budget.js";
 import type { InputFile, WorkStudy } from "./protocol.js";
 
@@ -60,6 +62,7 @@ export class FileReader {
     const args = given as ReadArgs;
     const study = this.studies.get(args.study)!;
     const run = args.run === undefined ? undefined : study.runs[args.run]!;
+    if (Object.hasOwn(fieldVersions, op)) return this.#planField(op, fieldArgs.parse(given), study, run!);
     const { paths, read } = resolveFile(study.definition, args.file);
     const { columns, ...choices } = (args.options ?? {}) as { columns?: string[] };
     const options: ReaderChoices = { ...read, ...readerChoicesSchema.parse(choices) };
@@ -79,6 +82,31 @@ export class FileReader {
     const names = study.definition.names;
     const keyArgs = { options, columns, units, names, identities };
     return { parts, keyArgs, read: () => this.#readTable(parts, options, columns, units, names) };
+  }
+
+  /** A field's files: those of the steps that are needed, each with all that it names. */
+  #planField(op: string, args: FieldArgs, study: WorkStudy, run: WorkStudy["runs"][number]): ReadPlan {
+    const { definition } = study;
+    const [name] = resolveFile(definition, args.file).paths;
+    const locate = (relative: string): string => inside(study.folder, path.posix.join(run.folder, relative));
+    const layout = fieldLayout(name!, locate);
+    const units = fieldUnits(definition, run.id);
+    const source = fieldSource(layout, locate, units, definition.names);
+    const steps = wantedSteps(op, args, source).map((k) => layout.steps[k]!);
+    const files = [...layout.heads, ...steps.flatMap((s) => filesOfStep(s.parts, locate))];
+    const parts = files.flatMap((f) => this.#locate(study, run.folder, f));
+    const { study: _, file: __, run: ___, ...asked } = args;
+    const identities = parts.map((p) => p.found.identity);
+    const places = steps.map((s) => [s.at, s.parts.map((p) => p.block)]);
+    return {
+      parts,
+      keyArgs: { asked, units, names: definition.names, identities, places, all: layout.steps.map((s) => s.at) },
+      read: () => {
+        const table = carryOutField(op, args, source);
+        for (const p of parts) p.found.verify();
+        return table;
+      },
+    };
   }
 
   #locate(study: WorkStudy, runFolder: string, relative: string): Part[] {

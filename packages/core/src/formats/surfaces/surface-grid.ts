@@ -1,4 +1,4 @@
-import { uniformCells, vtkCell } from "../cell-building.js";
+import { dimensionOf, uniformCells, vtkCell } from "../cell-building.js";
 import type { CellArrays, FieldHead, Grid } from "../mesh-data.js";
 import { FormatError } from "../source.js";
 
@@ -38,6 +38,7 @@ export function memoryGrid(
     points: points.length / 3,
     cells: cells.types.length,
     fields: fields.map(({ values: _, ...head }) => head),
+    dimension: () => dimensionOf(cells.types),
     readPoints: () => points,
     readCells: () => cells,
     readField: (on, name) => find(on, name).values,

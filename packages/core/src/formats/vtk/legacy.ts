@@ -1,5 +1,5 @@
 import { FormatError, type ByteSource } from "../source.js";
-import { checkCells, structuredCells, structuredCounts, toIndices, vtkCell } from "../cell-building.js";
+import { checkCells, dimensionOf, structuredCells, structuredCounts, toIndices, vtkCell } from "../cell-building.js";
 import { scalarSize, type CellArrays, type FieldHead, type Grid, type MeshFile, type Numbers, type ScalarType } from "../mesh-data.js"; // prettier-ignore
 import { fieldStatus, parseField } from "../text-table/decimal.js";
 
@@ -182,6 +182,7 @@ export function openLegacyVtk(source: ByteSource): MeshFile {
     block: "",
     ...shape,
     fields: fields.map(({ stored: _, ...head }) => head),
+    dimension: () => dimensionOf(shape.readCells().types),
     readField: (on, name) => floats(c.read(find(on, name).stored)),
     readSome: (on, name, indices) => c.some(find(on, name).stored, find(on, name).components, indices),
     digestOf: (hash) => {

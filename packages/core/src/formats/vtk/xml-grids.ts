@@ -1,5 +1,5 @@
 import { FormatError, type ByteSource } from "../source.js";
-import { checkCells, structuredCells, structuredCounts, toIndices, vtkCell } from "../cell-building.js";
+import { checkCells, dimensionOf, structuredCells, structuredCounts, toIndices, vtkCell } from "../cell-building.js";
 import type { CellArrays, FieldHead, Grid, PolyhedronFaces } from "../mesh-data.js";
 import { DataArray, type Encoding } from "./data-array.js";
 import type { XmlElement } from "./xml.js";
@@ -95,6 +95,7 @@ export function unstructuredPiece(piece: XmlElement, place: Place): Grid {
     block: place.block,
     ...counts,
     ...fieldsOf(piece, place, counts),
+    dimension: () => (counts.cells === 0 ? 0 : dimensionOf(part("types", counts.cells).read() as Uint8Array)),
     readPoints: () => (counts.points === 0 ? new Float64Array(0) : asFloat(pointsOf(piece, place, counts.points))),
     readCells: () => {
       if (counts.cells === 0) return { types: new Uint8Array(0), offsets: new Int32Array(1), nodes: new Int32Array(0) };
@@ -186,6 +187,7 @@ export function polygonPiece(piece: XmlElement, place: Place): Grid {
     block: place.block,
     ...counts,
     ...fieldsOf(piece, place, counts),
+    dimension: () => (parts[2][1] + parts[3][1] > 0 ? 2 : parts[1][1] > 0 ? 1 : 0),
     readPoints: () => (counts.points === 0 ? new Float64Array(0) : asFloat(pointsOf(piece, place, counts.points))),
     readCells: () => {
       const types = new Uint8Array(counts.cells);
@@ -254,6 +256,7 @@ function structured(
     block: place.block,
     ...counts,
     ...fieldsOf(piece, place, counts),
+    dimension: () => dims.filter((d) => d > 1).length,
     readPoints: coordinates,
     readCells: (): CellArrays => structuredCells(dims),
     digestOf: (hash) => {

@@ -13,6 +13,7 @@ import {
   traced,
 } from "./record.js";
 import { ownPlace, RepeatedRow, Repeater } from "./replay.js";
+import { Field } from "./fields.js";
 import { known, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
 
@@ -86,6 +87,9 @@ export class Run {
   table(file: string, options: Options = {}): Table {
     return new Table(node("run.table", { study: this.$study, file, options }, [], this.$index));
   }
+  field(file: string): Field {
+    return new Field({ study: this.$study, file, derived: [] }, this.$index);
+  }
   lines(file: string): { read: (...patterns: (string | string[])[]) => Table } {
     return {
       read: (...patterns) =>
@@ -146,8 +150,10 @@ export class RunMap {
     if (!found) throw new ScriptError(`no run "${id}" in this set`);
     return found.value;
   }
-  $args(): { runs: string[]; missing: { run: string; reason: string }[]; params: unknown[] } {
+  $args(): Options & { missing: { run: string; reason: string }[] } {
+    const heads = this.$items[0]?.run.$heads ?? [];
     return {
+      units: Object.fromEntries(heads.filter((h) => h.type === "number").map((h) => [h.name, h.unit])),
       runs: this.$items.map((i) => i.run.$id),
       missing: this.$missing.map((m) => ({ run: m.run.$id, reason: m.reason })),
       params: this.$items.map((i) => i.run.$plain),

@@ -1,0 +1,162 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import { bytesOf, runNames, runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
+
+let s: SmallStudy;
+beforeEach(() => {
+  s = smallStudy();
+  for (const run of runNames) writeField(run);
+  fs.writeFileSync(
+    path.join(s.folder, "oxtrum.study.json"),
+    JSON.stringify({ oxtrum: 1, runs: { case: "case.json" }, units: { fields: { x: "m", time: "s", U: "m/s" } } }),
+  );
+});
+afterEach(() => s.remove());
+
+/** One hexahedron [0, 2] × [0, 1] × [0, 1] at times 0, 10, 20: T = fan/100 · time + 2x + 3y + 5z, U = (x, 1, 0). */
+function writeField(run: string, cut = false): void {
+  const fan = Number(run.slice(1, 4)) / 100;
+  const folder = path.join(s.folder, "runs", run, "fields");
+  fs.mkdirSync(path.join(folder, "../walls"), { recursive: true });
+  fs.mkdirSync(folder, { recursive: true });
+  const p = [0, 0, 0, 2, 0, 0, 2, 1, 0, 0, 1, 0, 0, 0, 1, 2, 0, 1, 2, 1, 1, 0, 1, 1];
+  const at = (f: (x: number, y: number, z: number) => number | string): string =>
+    Array.from({ length: 8 }, (_, i) => f(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!)).join(" ");
+  for (const t of [0, 10, 20]) {
+    const text = `<VTKFile type="UnstructuredGrid" version="0.1"><UnstructuredGrid><Piece NumberOfPoints="8" NumberOfCells="1">
+<Points><DataArray type="Float64" NumberOfComponents="3" format="ascii">${p.join(" ")}</DataArray></Points>
+<Cells><DataArray type="Int32" Name="connectivity" format="ascii">0 1 2 3 4 5 6 7</DataArray><DataArray type="Int32" Name="offsets" format="ascii">8</DataArray><DataArray type="UInt8" Name="types" format="ascii">12</DataArray></Cells>
+<PointData><DataArray type="Float64" Name="T [K]" format="ascii">${at((x, y, z) => fan * t + 2 * x + 3 * y + 5 * z)}</DataArray><DataArray type="Float64" Name="U" NumberOfComponents="3" format="ascii">${at((x) => `${x} 1 0`)}</DataArray></PointData>
+</Piece></UnstructuredGrid></VTKFile>`;
+    fs.writeFileSync(path.join(folder, `f${t}.vtu`), cut && t === 10 ? text.slice(0, 500) : text);
+  }
+  fs.writeFileSync(
+    path.join(folder, "f.pvd"),
+    `<VTKFile type="Collection"><Collection>${[0, 10, 20].map((t) => `<DataSet timestep="${t}" file="f${t}.vtu"/>`).join("")}</Collection></VTKFile>`,
+  );
+  for (const [name, z] of [
+    ["floor", 0],
+    ["roof", 1],
+  ] as const)
+    fs.writeFileSync(
+      path.join(folder, `../walls/${name}.stl`),
+      `solid ${name}\n${[
+        [0, 0, 2, 0, 2, 1],
+        [0, 0, 2, 1, 0, 1],
+      ]
+        .map(
+          (c) =>
+            `facet normal 0 0 1\nouter loop\n${[0, 2, 4].map((k) => `vertex ${c[k]} ${c[k + 1]} ${z}`).join("\n")}\nendloop\nendfacet`,
+        )
+        .join("\n")}\nendsolid\n`,
+    );
+}
+
+const csv = (name: string): Record<string, string>[] => {
+  const [head, ...rows] = fs
+    .readFileSync(path.join(s.out("a"), `${name}.csv`), "utf8")
+    .trim()
+    .split("\n");
+  return rows.map((r) => Object.fromEntries(r.split(",").map((v, k) => [head!.split(",")[k]!, v])));
+};
+const run = (body: string, more = {}): ReturnType<typeof runScript> =>
+  runScript(s, body, { outFolder: s.out("a"), ...more });
+const at = 'import { at } from "oxtrum";\n';
+
+describe("fields in scripts", () => {
+  it("are sampled at a time, between times, and over all times, with units", async () => {
+    const r = await run(`${at}const runs = study("small").runs;
+const f = runs.map((run) => run.field("fields/f").at({ time: "10 s" }).sample(at.line([0, 0.5, 0.5], [2, 0.5, 0.5], { count: 3 }), ["T", "U.mag"]));
+emit.table("line", f.get("f050_d1"));
+emit.table("points", runs.rows((run) => ({
+  end: run.field("fields/f").at("last").sample(at.point([1, 0.5, 0.5]), "T").first("T"),
+  between: run.field("fields/f").at({ time: 12 }, { pick: "linear" }).sample(at.point([1, 0.5, 0.5]), "T").first("T"),
+  near: run.field("fields/f").at({ time: "0.2 min" }, { pick: "nearest" }).sample(at.point([1, 0.5, 0.5]), "T").first("T"),
+})));
+emit.table("history", runs.map((run) => run.field("fields/f").window(["5 s", "20 s"]).history(at.points([[0, 0, 0], [2, 1, 1]], { names: ["a", "b"] }), "T")).get("f100_d1"));
+emit.table("flow", runs.map((run) => run.field("fields/f").history(at.plane({ x: 1 }), { T: { mean: "T" }, q: { flux: "U" } })).get("f100_d2"));
+emit.table("times", runs.map((run) => run.field("fields/f").times()).get("f100_d2"));`);
+    expect(r.errors).toEqual([]);
+    expect(r.exit).toBe(0);
+    expect(csv("line").map((x) => [x["distance [m]"], x["T [K]"], x["U.mag [m/s]"]])).toEqual([["0", "9", "1"], ["1", "11", "1.4142135623730951"], ["2", "13", String(Math.hypot(2, 1))]]); // prettier-ignore
+    expect(csv("points").find((x) => x["run"] === "f100_d3")).toMatchObject({
+      "end [K]": "26",
+      "between [K]": "18",
+      "near [K]": "16",
+    });
+    expect(csv("history")).toEqual([{ "time [s]": "10", "T@a [K]": "10", "T@b [K]": "22" }, { "time [s]": "20", "T@a [K]": "20", "T@b [K]": "32" }]); // prettier-ignore
+    expect(
+      csv("flow").map((x) => [x["T [K]"], x["q [m^3/s]"]].map(Number).map((v) => Math.round(v * 1e9) / 1e9)),
+    ).toEqual([
+      [6, 1],
+      [16, 1],
+      [26, 1],
+    ]);
+    expect(csv("times").map((x) => x["time [s]"])).toEqual(["0", "10", "20"]);
+  });
+
+  it("formulas, patches of several files, and whole blocks", async () => {
+    const r =
+      await run(`${at}const one = study("small").runs.map((run) => run.field("walls/*.stl").reduce(at.patch("flo*"), { area: { size: true } })).get("f050_d1");
+emit.table("area", one);
+emit.table("all", study("small").runs.rows((run) => {
+  const f = run.field("fields/f").at("first").derive("dT", "T - T0", { with: { T0: "1 K" } });
+  const t = f.reduce(at.all(), { mean: { mean: "dT" }, high: { max: "dT" }, v: { size: true } });
+  return { mean: t.first("mean"), high: t.first("high"), v: t.first("v") };
+}));`);
+    expect(r.errors).toEqual([]);
+    expect(csv("area")[0]).toEqual({ "area [m^2]": "2" });
+    expect(Number(csv("all")[0]!["mean [K]"])).toBeCloseTo(5, 12);
+    expect(csv("all")[0]!["high [K]"]).toBe("11");
+    expect(Number(csv("all")[0]!["v [m^3]"])).toBeCloseTo(2, 12);
+  });
+
+  it("wrong names, vectors, times and patches are refused before anything is read", async () => {
+    const wrong = async (call: string): Promise<string> =>
+      (
+        await run(
+          `// @ts-nocheck\n${at}emit.table("a", study("small").runs.map((run) => run.field("fields/f")${call}));`.replace(
+            "// @ts-nocheck\n",
+            "",
+          ),
+        )
+      ).errors[0]!;
+    expect(await wrong('.at("last").sample(at.point([0, 0, 0]), ["Temp"])')).toMatch(
+      /"Temp" is in no run.*Did you mean "T"/,
+    );
+    expect(await wrong('.at("last").reduce(at.all(), { m: { mean: "U" as string } })')).toMatch(/"U" is a vector/);
+    expect(await wrong('.sample(at.point([0, 0, 0]), "T")')).toMatch(/has 3 times: choose one/);
+    expect(await wrong('.at("last").reduce(at.patch("door"), { a: { size: true } })')).toMatch(
+      /no patch or block "door"/,
+    );
+    const none = await run(
+      `${at}emit.table("a", study("small").runs.map((run) => run.field("fields/f").at({ time: 7 }).sample(at.point([0, 0, 0]), "T")));`,
+    );
+    expect(none.output("a").failed ?? none.summary.left[0]?.reason).toMatch(/there is no time 7; there is 0, 10, 20/);
+  });
+
+  it("a cut-off file leaves its run out of what needs that time only, by file", async () => {
+    writeField("f050_d2", true);
+    const r = await run(`${at}const runs = study("small").runs;
+emit.table("ten", runs.rows((run) => ({ T: run.field("fields/f").at({ time: 10 }).sample(at.point([1, 0.5, 0.5]), "T").first("T") })));
+emit.table("end", runs.rows((run) => ({ T: run.field("fields/f").at("last").sample(at.point([1, 0.5, 0.5]), "T").first("T") })));`);
+    expect(r.exit).toBe(2);
+    expect(r.output("ten").left).toEqual([expect.objectContaining({ run: "f050_d2", file: "fields/f10.vtu" })]);
+    expect([r.output("ten").rows, r.output("end").rows]).toEqual([5, 6]);
+  });
+
+  it("the same bytes with one worker or two, from the cache, and not after a change", async () => {
+    const body = `${at}emit.table("a", study("small").runs.map((run) => run.field("fields/f").history(at.all(), { T: { mean: "T" } })));`;
+    await run(body, { workers: 1, cache: false });
+    const cold = bytesOf(s.out("a"));
+    await run(body, { workers: 2 });
+    const warm = await run(body, { workers: 2 });
+    expect(warm.summary.cellsCached).toBeGreaterThan(0);
+    expect(bytesOf(s.out("a"))).toEqual(cold);
+    const file = path.join(s.folder, "runs/f100_d3/fields/f20.vtu");
+    fs.writeFileSync(file, fs.readFileSync(file, "utf8").replace("20 24", "21 24"));
+    await run(body);
+    expect(bytesOf(s.out("a"))).not.toEqual(cold);
+  });
+});

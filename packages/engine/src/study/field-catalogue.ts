@@ -1,0 +1,79 @@
+import path from "node:path";
+import { FormatError } from "@oxtrum/core/formats";
+import type { NamedField } from "@oxtrum/core/sampling";
+import { describeField } from "../workers/read-fields.js";
+import type { FoundFile } from "./folders.js";
+
+/** What the fields of many runs have in common. */
+export interface FieldShape {
+  readonly axis: string;
+  readonly fields: readonly NamedField[];
+  readonly blocks: readonly string[];
+  /** Of its cells: 3 for volumes, 2 for surfaces. */
+  readonly dimension: number;
+}
+
+/** A field of a run, as its head says. */
+export interface CatalogueField {
+  /** Size and time of the files that were looked at: unchanged ones are not opened again. */
+  readonly stamp: string;
+  readonly shape?: number;
+  readonly steps?: number;
+  readonly last?: number;
+  readonly error?: string;
+}
+
+const mesh = /\.(?:vtu|vtp|vti|vtr|vts|pvtu|pvtp|vtm|vtk|stl|ply|obj)$/i;
+
+/** Names under which scripts find the fields of a run's folder: collections first, then what no collection names. */
+function fieldNames(files: readonly FoundFile[], referenced: ReadonlySet<string>): string[] {
+  const groups = new Map<string, string[]>();
+  const names: string[] = [];
+  for (const { path: p } of files) {
+    if (!mesh.test(p) || referenced.has(p)) continue;
+    const numbered = /^(.*?)\d+(\.\w+)$/.exec(p);
+    const key = numbered
+      ? `${numbered[1]}*${numbered[2]}`
+      : path.posix.join(path.posix.dirname(p), `*${path.posix.extname(p)}`);
+    groups.set(key, [...(groups.get(key) ?? []), p]);
+  }
+  for (const [pattern, list] of groups) names.push(list.length > 1 ? pattern : list[0]!.replace(/\.\w+$/, ""));
+  return names;
+}
+
+/** Looks at the fields of one run. */
+export function describeFields(
+  files: readonly FoundFile[],
+  locate: (relative: string) => string,
+  old: Readonly<Record<string, CatalogueField>>,
+  number: (shape: FieldShape) => number,
+  adopt: (shape: number) => number,
+): Record<string, CatalogueField> {
+  const stamps = new Map(files.map((f) => [f.path, `${f.size} ${f.mtime}`]));
+  const out: Record<string, CatalogueField> = {};
+  const referenced = new Set<string>();
+  const look = (name: string, stamp: string): void => {
+    const known = Object.hasOwn(old, name) ? old[name] : undefined;
+    try {
+      const d = describeField(name, locate);
+      for (const f of d.files) referenced.add(f);
+      if (known?.stamp === stamp && known.shape !== undefined) {
+        out[name] = { ...known, shape: adopt(known.shape) };
+        return;
+      }
+      const times = d.layout.steps.map((s) => s.at).filter((t) => t !== undefined);
+      const shape = number({ axis: d.layout.axis, fields: d.fields, blocks: d.blocks, dimension: d.dimension });
+      out[name] = {
+        stamp,
+        shape,
+        steps: d.layout.steps.length,
+        ...(times.length > 0 && { last: times[times.length - 1]! }),
+      };
+    } catch (e) {
+      out[name] = { stamp, error: e instanceof FormatError ? `${e.file}: ${e.message}` : (e as Error).message };
+    }
+  };
+  for (const { path: p } of files) if (/\.pvd$/i.test(p)) look(p.replace(/\.pvd$/i, ""), stamps.get(p)!);
+  for (const name of fieldNames(files, referenced)) look(name, stamps.get(name) ?? files.filter((f) => f.path.startsWith(name.split("*")[0]!)).map((f) => stamps.get(f.path)).join()); // prettier-ignore
+  return out;
+}

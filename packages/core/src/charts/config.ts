@@ -68,6 +68,14 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
     grace: position === "bottom" || axis.scale === "log" ? 0 : "4%",
     ...(position !== "bottom" && axis.scale !== "log" && axis.min === undefined && nearZero(position) && { min: 0 }),
     bounds: position === "bottom" ? "data" : "ticks",
+    // Even values within the data, whatever the data's own ends are.
+    ...(position === "bottom" &&
+      !axis.categories &&
+      axis.scale !== "log" && {
+        afterBuildTicks: (drawn: { min: number; max: number; ticks: { value: number }[] }) => {
+          drawn.ticks = evenTicks(drawn.min, drawn.max, look.small ? 5 : 9).map((value) => ({ value }));
+        },
+      }),
     border: { color: position === "bottom" ? theme.ink : "transparent" },
     grid: {
       color: theme.rule,
@@ -82,8 +90,6 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
       maxRotation: axis.categories ? 60 : 0,
       autoSkipPadding: 14,
       maxTicksLimit: look.small ? 5 : 9,
-      // A tick at the very end of the data would stand on the last even one.
-      ...(position === "bottom" && { includeBounds: false }),
       ...(!axis.categories && { callback: tickText }),
     },
   });
@@ -122,6 +128,18 @@ export function chartConfig(chart: ChartDescription, look: ChartLook): ChartConf
     },
     plugins: titled ? [titlesPlugin(chart, theme, fonts)] : [],
   };
+}
+
+/** Multiples of 1, 2 or 5 times a power of ten within a range, `most` at most. */
+export function evenTicks(min: number, max: number, most: number): number[] {
+  const span = max - min;
+  if (!(span > 0) || !Number.isFinite(span)) return [min];
+  const power = 10 ** Math.floor(Math.log10(span / most));
+  const step = [1, 2, 5, 10].map((m) => m * power).find((s) => Math.floor(span / s) + 1 <= most) ?? 10 * power;
+  const first = Math.ceil(min / step - 1e-9);
+  const last = Math.floor(max / step + 1e-9);
+  // Multiplied, not added up: no rounding creeps in.
+  return Array.from({ length: Math.max(0, last - first + 1) }, (_, k) => Number(((first + k) * step).toPrecision(12)));
 }
 
 /** Ticks as text, with as many digits as tell neighbours apart. */
@@ -226,6 +244,10 @@ function datasetsOf(s: Series, index: number, chart: ChartDescription, theme: Th
     return [{ ...line, data: points(chart, s, s.y, buckets), ...(s.x.length === 1 && { pointRadius: 3 }) } as Dataset];
   const fill = color + "30";
   const edge = { ...line, borderWidth: 0.6, borderColor: color + "70", borderDash: [], pointStyle: "rect" as const };
+  if (s.closed)
+    return [
+      { ...edge, backgroundColor: fill, fill: "shape", data: points(chart, s, s.y, buckets) } as unknown as Dataset,
+    ];
   return [
     { ...edge, label: "", data: points(chart, s, s.y, buckets) } as Dataset,
     { ...edge, backgroundColor: fill, fill: "-1", data: points(chart, s, s.high ?? s.y, buckets) } as Dataset,

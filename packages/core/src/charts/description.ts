@@ -6,6 +6,8 @@ export interface Series {
   readonly y: ArrayLike<number>;
   /** The other edge of a band; `y` is its lower one. */
   readonly high?: ArrayLike<number>;
+  /** The points go round a shape, which is filled; of bands along an upright axis. */
+  readonly closed?: boolean;
   /** The run it belongs to. */
   readonly run?: string;
   /** Which colour: a place in the palette, or a share of the ramp from 0 to 1. */

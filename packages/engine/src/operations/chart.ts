@@ -269,7 +269,14 @@ function assemble(o: z.infer<typeof chartOptions>, frame: Frame, series: Series[
   if (frame.categories) x = { ...x, categories: frame.categories };
   if (upright) {
     [x, y] = [y, x];
-    series = series.map((s) => (s.kind === "lines" || s.kind === "points" ? { ...s, x: s.y, y: s.x } : s));
+    series = series.map((s) => {
+      if (s.kind === "lines" || s.kind === "points") return { ...s, x: s.y, y: s.x };
+      if (s.kind !== "band" || !s.high) return s;
+      // Up along one edge and down along the other: a closed shape.
+      const { high, ...rest } = s;
+      const turned = (a: ArrayLike<number>, b: ArrayLike<number>): Float64Array => Float64Array.from([...Array.from(a), ...Array.from(b).reverse()]); // prettier-ignore
+      return { ...rest, x: turned(s.y, high), y: turned(s.x, s.x), closed: true };
+    });
   }
   return {
     ...(o.title !== undefined && { title: o.title }),

@@ -23,15 +23,19 @@ export interface CatalogueField {
   readonly error?: string;
 }
 
-const mesh = /\.(?:vtu|vtp|vti|vtr|vts|pvtu|pvtp|vtm|vtk|stl|ply|obj)$/i;
+/** Files that hold meshes, by their names. */
+export const mesh = /\.(?:vtu|vtp|vti|vtr|vts|pvtu|pvtp|vtm|vtk|stl|ply|obj)$/i;
 
 /** Names under which scripts find the fields of a run's folder: collections first, then what no collection names. */
 function fieldNames(files: readonly FoundFile[], referenced: ReadonlySet<string>): string[] {
   const groups = new Map<string, string[]>();
   const names: string[] = [];
-  for (const { path: p } of files) {
-    if (!mesh.test(p) || referenced.has(p)) continue;
-    const numbered = /^(.*?)\d+(\.\w+)$/.exec(p);
+  const own = files.map((f) => f.path).filter((p) => mesh.test(p) && !referenced.has(p));
+  // A series in time has its folder for itself: numbered files among others are patches like them.
+  const place = (p: string): string => `${path.posix.dirname(p)} ${path.posix.extname(p)}`;
+  const mixed = new Set(own.filter((p) => !/\d\.\w+$/.test(p)).map(place));
+  for (const p of own) {
+    const numbered = mixed.has(place(p)) ? null : /^(.*?)\d+(\.\w+)$/.exec(p);
     const key = numbered
       ? `${numbered[1]}*${numbered[2]}`
       : path.posix.join(path.posix.dirname(p), `*${path.posix.extname(p)}`);

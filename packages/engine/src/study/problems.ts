@@ -1,5 +1,6 @@
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import type { Catalogue, CatalogueRun, Problem, Shape } from "./catalogue.js";
+import { mesh } from "./field-catalogue.js";
 
 /** What most runs have, for one file: the measure of what is odd in the others. */
 interface Usual {
@@ -26,6 +27,25 @@ function usualOf(c: Pick<Catalogue, "runs" | "shapes">): Map<string, Usual> {
   return out;
 }
 
+/** Fields that a run lacks, that cannot be read, or that end before most others do. */
+function fieldProblems(
+  c: Pick<Catalogue, "runs">,
+  run: CatalogueRun,
+  add: (kind: Problem["kind"], file: string, text: string) => void,
+): void {
+  const names = new Set(c.runs.flatMap((r) => Object.keys(r.fields)));
+  for (const name of names) {
+    const all = c.runs.flatMap((r) => (Object.hasOwn(r.fields, name) ? [r.fields[name]!] : []));
+    const f = Object.hasOwn(run.fields, name) ? run.fields[name]! : undefined;
+    const steps = all.map((x) => x.steps ?? 0).sort((a, b) => a - b)[all.length >> 1]!;
+    if (f === undefined) {
+      if (all.length > c.runs.length / 2) add("missing-file", name, `no ${name}`);
+    } else if (f.error !== undefined) add("unreadable", name, f.error);
+    else if ((f.steps ?? 0) < steps)
+      add("short", name, `${name} has ${f.steps ?? 0} of ${steps} times${f.last === undefined ? "" : `, up to ${formatNumber(f.last)}`}`); // prettier-ignore
+  }
+}
+
 /**
  * Lists, run by run, what is missing or odd against what most runs have: files, columns, units, histories that stop
  * early, files that are cut off or cannot be read.
@@ -36,7 +56,9 @@ export function findProblems(c: Pick<Catalogue, "runs" | "shapes">): CatalogueRu
     const problems: Problem[] = [...run.problems];
     const add = (kind: Problem["kind"], file: string, text: string): void =>
       void problems.push({ run: run.id, kind, file, text });
+    fieldProblems(c, run, add);
     for (const [file, u] of usual) {
+      if (mesh.test(file) || /\.pvd$/i.test(file)) continue;
       const f = Object.hasOwn(run.files, file) ? run.files[file]! : undefined;
       if (f === undefined) {
         if (u.runs > c.runs.length / 2) add("missing-file", file, `no ${file}`);

@@ -6,6 +6,35 @@ import { applyConversion, conversion, numbers, parseUnit, type Table } from "@ox
 import { scriptFiles, tableSlice, type Catalogue } from "@oxtrum/engine";
 import type { Studies } from "../studies.js";
 
+/** Fields by the names scripts use: what they hold, in how many runs, and where runs differ. */
+function fieldsOf(c: Catalogue): object[] {
+  const names = [...new Set(c.runs.flatMap((r) => Object.keys(r.fields)))].sort();
+  return names.map((file) => {
+    const all = c.runs.flatMap((r) => (Object.hasOwn(r.fields, file) ? [{ run: r.id, ...r.fields[file]! }] : []));
+    const shape = c.fieldShapes[all.find((f) => f.shape !== undefined)?.shape ?? -1];
+    const steps = all.map((f) => f.steps ?? 0).sort((a, b) => a - b);
+    const usual = steps[steps.length >> 1] ?? 0;
+    return {
+      file,
+      axis: shape?.axis ?? null,
+      fields: (shape?.fields ?? []).map(({ name, on, components, unit }) => ({ name, on, components, unit })),
+      blocks: shape?.blocks ?? [],
+      runs: all.length,
+      steps: usual,
+      last: all.find((f) => f.steps === usual)?.last ?? null,
+      odd: all.flatMap((f) =>
+        f.error !== undefined
+          ? [{ run: f.run, text: f.error }]
+          : f.steps !== usual
+            ? [{ run: f.run, text: `${f.steps ?? 0} of ${usual} times` }]
+            : f.shape !== all[0]!.shape
+              ? [{ run: f.run, text: "other fields or patches" }]
+              : [],
+      ),
+    };
+  });
+}
+
 /** What the pages need of a catalogue. */
 function summary(name: string, folder: string, c: Catalogue, scannedAt: number): object {
   const files = [...scriptFiles(c)].map(([file, columns]) => ({
@@ -18,6 +47,7 @@ function summary(name: string, folder: string, c: Catalogue, scannedAt: number):
     name, folder, scannedAt, title: c.definition.title ?? null, how: c.how, parameters: c.parameters,
     files,
     beside: Object.entries(c.beside).map(([file, f]) => ({ file, columns: f.shape === undefined ? null : c.shapes[f.shape]!.columns })),
+    fields: fieldsOf(c),
     runs: c.runs.map((r) => ({ id: r.id, params: r.params, files: Object.keys(r.files).length, problems: r.problems })),
   }; // prettier-ignore
 }

@@ -17,10 +17,25 @@ export const studyListSchema = z.array(
   }),
 );
 
+const fieldHead = z.object({
+  file: z.string(),
+  axis: z.string().nullable(),
+  fields: z.array(
+    z.object({ name: z.string(), on: z.enum(["point", "cell"]), components: z.number(), unit: z.string().nullable() }),
+  ),
+  blocks: z.array(z.string()),
+  runs: z.number(),
+  steps: z.number(),
+  last: z.number().nullable(),
+  odd: z.array(z.object({ run: z.string(), text: z.string() })),
+});
+export type FieldHead = z.infer<typeof fieldHead>;
+
 export const studySchema = z.object({
   name: z.string(), folder: z.string(), scannedAt: z.number(), title: z.string().nullable(), how: z.string(),
   parameters: z.array(z.object({ name: z.string(), unit: z.string().nullable(), type: z.enum(["number", "text"]), label: z.string().optional() })),
   files: z.array(z.object({ file: z.string(), columns: z.array(columnHead).nullable(), runs: z.number(), axis: z.string().nullable() })),
+  fields: z.array(fieldHead),
   beside: z.array(z.object({ file: z.string(), columns: z.array(columnHead).nullable() })),
   runs: z.array(z.object({ id: z.string(), params: z.record(z.string(), z.union([z.number(), z.string()])), files: z.number(), problems: z.array(problem) })),
 }); // prettier-ignore
@@ -136,7 +151,7 @@ const chart = z.object({
   title: z.string().optional(), subtitle: z.string().optional(), x: axis, y: axis, right: axis.optional(), legend: z.enum(["top", "none"]).optional(),
   series: z.array(
     z.object({
-      kind: z.enum(["lines", "points", "bars", "band"]), name: z.string(), x: z.array(number), y: z.array(number), high: z.array(number).optional(), run: z.string().optional(),
+      kind: z.enum(["lines", "points", "bars", "band"]), name: z.string(), x: z.array(number), y: z.array(number), high: z.array(number).optional(), closed: z.boolean().optional(), run: z.string().optional(),
       color: z.union([z.object({ palette: z.number() }), z.object({ ramp: z.number() })]), dash: z.number().optional(), axis: z.enum(["left", "right"]).optional(), faint: z.boolean().optional(), legend: z.string().optional(),
     }),
   ),

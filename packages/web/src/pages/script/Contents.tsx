@@ -8,6 +8,7 @@ import type { StudySummary } from "../../api/schemas";
 import { Name } from "../../parts/Name";
 import { count } from "../../parts/count";
 import { Sparkline } from "../../parts/Sparkline";
+import { kindOf } from "../study/FieldList";
 
 function Section({
   title,
@@ -113,6 +114,29 @@ export function Contents({
           <Section key={f.file} title={<span className="num">{f.file}</span>} aside={f.runs < study.runs.length ? `${f.runs} of ${study.runs.length}` : columns.length} open={!many || filter !== ""}>
             <button className="link dim block px-7 text-[11px]" onClick={() => onInsert(`run.table(${JSON.stringify(f.file)})`)}>put this table in the script</button>
             {columns.slice(0, 200).map((c) => <Column key={c.name} study={study.name} file={f.file} name={c.name} unit={displayUnit(c.unit)} spark={!many && c.kind === "number" && c.name !== f.axis ? first?.id : undefined} onInsert={onInsert} />)}
+          </Section>
+        );
+      })}
+      {study.fields.map((f) => {
+        const shown = f.fields.filter((x) => fits(x.name) || fits(f.file));
+        const patches = f.blocks.filter((b) => fits(b) || fits(f.file));
+        if (shown.length + patches.length === 0) return null;
+        return (
+          <Section key={f.file} title={<span className="num">{f.file}</span>} aside={f.steps > 1 ? count(f.steps, "time") : "field"}>
+            <button className="link dim block px-7 text-left text-[11px]" onClick={() => onInsert(`run.field(${JSON.stringify(f.file)})`)}>put this field in the script</button>
+            {shown.map((x) => (
+              <button key={x.name} className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet" title={`Put "${x.name}" in the script`} onClick={() => onInsert(JSON.stringify(x.name))}>
+                <Name text={x.name} most={18} className="num font-medium whitespace-nowrap" />
+                <span className="dim">{displayUnit(x.unit)}</span>
+                <span className="dim ml-auto">{kindOf(x.components)}</span>
+              </button>
+            ))}
+            {patches.map((b) => (
+              <button key={b} className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet" title={`Put the patch ${b} in the script`} onClick={() => onInsert(`at.patch(${JSON.stringify(b)})`)}>
+                <Name text={b} most={20} className="num whitespace-nowrap" />
+                <span className="dim ml-auto">patch</span>
+              </button>
+            ))}
           </Section>
         );
       })}

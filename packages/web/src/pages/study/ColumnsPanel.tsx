@@ -7,6 +7,7 @@ import type { StudySummary } from "../../api/schemas";
 import { ChartView } from "../../parts/ChartView";
 import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
+import { FieldList, isMeshFile } from "./FieldList";
 
 /** What is in the runs' files, and one column of it drawn for the chosen runs. */
 export function ColumnsPanel({
@@ -50,7 +51,7 @@ export function ColumnsPanel({
   const ranges = (data ?? []).flatMap((s) => ("min" in s && s.min !== null && s.max !== null ? [s] : []));
   const failed = data?.filter((s) => "error" in s) ?? [];
   const tables = study.files.filter((f) => f.columns !== null);
-  const others = study.files.filter((f) => f.columns === null);
+  const others = study.files.filter((f) => f.columns === null && !isMeshFile(f.file));
   return (
     <section className="flex h-full flex-col overflow-auto px-5 pt-4 pb-6" aria-label="Contents">
       <div className="flex items-baseline gap-3 pb-2">
@@ -86,6 +87,7 @@ export function ColumnsPanel({
           </div>
         </div>
       ))}
+      <FieldList study={study} />
       {(others.length > 0 || study.beside.length > 0) && (
         <div className="border-t border-soft py-2">
           <h3 className="pb-1 font-medium">Also there</h3>

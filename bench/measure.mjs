@@ -3,6 +3,7 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { readLargeTextTable } from "@oxtrum/core/formats";
+import { cutByPlane, interpolate, locate } from "@oxtrum/core/mesh";
 import { across } from "@oxtrum/core/statistics";
 import { makeTable, numberColumn } from "@oxtrum/core/tables";
 import { jobRequestSchema, runJob, scanStudy, warmUp } from "@oxtrum/engine";
@@ -87,6 +88,32 @@ const job = async (folder, text, more = {}) => {
   return { ...told, total: (performance.now() - start) / 1000, exit: result.exit, peak: result.summary.peakBytes };
 };
 
+/** The unit cube as 6 n³ tetrahedra. */
+function tetrahedra(n) {
+  const side = n + 1;
+  const points = new Float64Array(3 * side ** 3);
+  for (let k = 0, q = 0; k <= n; k++)
+    for (let j = 0; j <= n; j++)
+      for (let i = 0; i <= n; i++) {
+        points[q++] = i / n;
+        points[q++] = j / n;
+        points[q++] = k / n;
+      }
+  const at = (i, j, k) => i + side * (j + side * k);
+  const tets = [0, 1, 2, 6, 0, 2, 3, 6, 0, 3, 7, 6, 0, 7, 4, 6, 0, 4, 5, 6, 0, 5, 1, 6];
+  const cellCount = 6 * n ** 3;
+  const nodes = new Int32Array(4 * cellCount);
+  let q = 0;
+  for (let k = 0; k < n; k++)
+    for (let j = 0; j < n; j++)
+      for (let i = 0; i < n; i++) {
+        const h = [at(i, j, k), at(i + 1, j, k), at(i + 1, j + 1, k), at(i, j + 1, k), at(i, j, k + 1), at(i + 1, j, k + 1), at(i + 1, j + 1, k + 1), at(i, j + 1, k + 1)]; // prettier-ignore
+        for (const v of tets) nodes[q++] = h[v];
+      }
+  const offsets = Int32Array.from({ length: cellCount + 1 }, (_, c) => 4 * c);
+  return { points, pointCount: side ** 3, cellCount, types: new Uint8Array(cellCount).fill(10), offsets, nodes, dimension: 3 }; // prettier-ignore
+}
+
 const measurements = {
   async csv() {
     const file = csvFile(full ? 1000 : 200);
@@ -148,6 +175,32 @@ const measurements = {
       "s in all": r.total,
       "MB of arrays at the peak": r.peak / 1e6,
       ...(r.trouble && { trouble: r.trouble }),
+    };
+  },
+  async probe() {
+    const mesh = tetrahedra(69);
+    const count = 1e6;
+    // Places that repeat in no pattern of the mesh: multiples of an odd constant (Knuth 1973).
+    const places = Float64Array.from({ length: 3 * count }, (_, i) => ((i * 2654435761) % 2 ** 32) / 2 ** 32);
+    const [first, at] = seconds(() => locate(mesh, places));
+    const linear = (x, y, z) => 3 + 2 * x - 5 * y + 7 * z;
+    const values = Float64Array.from({ length: mesh.pointCount }, (_, i) =>
+      linear(mesh.points[3 * i], mesh.points[3 * i + 1], mesh.points[3 * i + 2]),
+    );
+    const [again, found] = seconds(() => interpolate(at, values, 1));
+    const off = found.reduce(
+      (m, v, i) => Math.max(m, Math.abs(v - linear(places[3 * i], places[3 * i + 1], places[3 * i + 2]))),
+      0,
+    );
+    const [few] = seconds(() => locate(mesh, places.subarray(0, 30)));
+    const [plane] = seconds(() => cutByPlane(mesh, [0.503, 0, 0], [1, 0.1, 0]));
+    return {
+      "cells, tetrahedra": mesh.cellCount,
+      "s, 1 M probes the first time": first,
+      "s, the same probes at the next time": again,
+      "largest error of a linear field": off,
+      "s, 10 probes": few,
+      "s, a plane cut": plane,
     };
   },
   async again() {

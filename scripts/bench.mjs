@@ -5,7 +5,8 @@ import { buildPackages, ensureInstalled, root } from "./ensure.mjs";
 
 ensureInstalled();
 buildPackages();
-const names = process.argv.slice(2).length > 0 ? process.argv.slice(2) : ["csv", "band", "scan", "many", "again"];
+const names =
+  process.argv.slice(2).length > 0 ? process.argv.slice(2) : ["csv", "band", "scan", "many", "again", "probe"];
 process.stdout.write(
   `${os.cpus()[0]?.model ?? "?"}, ${os.availableParallelism()} cores, Node ${process.versions.node}\n`,
 );

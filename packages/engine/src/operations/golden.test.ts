@@ -1,0 +1,180 @@
+import { describe, expect, it } from "@jest/globals";
+import { makeTable, numberColumn, textColumn } from "@oxtrum/core/tables";
+import { packValue } from "../store/serialize.js";
+import { sha256 } from "../store/keys.js";
+import { carryOut } from "../workers/evaluate.js";
+import { formulaArgument } from "./arguments.js";
+import { operations } from "./registry.js";
+import type { Outcome } from "./values.js";
+
+/**
+ * What every operation gives for fixed inputs, as a digest, by its name and version. Kept results of other machines and of
+ * last year are found by name and version: whoever changes what an operation gives has to raise its version, and then
+ * writes the new digest here.
+ */
+const golden: Readonly<Record<string, string>> = {
+  "table.pick@1": "214d96e5f1526b1e",
+  "table.drop@1": "948c241a4f9ba0cc",
+  "table.rename@1": "d9fed2af29fb63c4",
+  "table.along@1": "c1c1d8af1fdbb96c",
+  "table.where@1": "5828dac3e6b3ae5f",
+  "table.window@1": "3802b270b9562d9d",
+  "table.sortBy@1": "9e91b093ce0f1f6a",
+  "table.derive@1": "c268a2aae9f9b12f",
+  "table.to@1": "c210ec83b2b208b5",
+  "table.unit@1": "ce0697d8a330e04c",
+  "table.label@1": "a9108aa7986b9376",
+  "table.cumulative@1": "807506fbccd4824c",
+  "table.derivative@1": "5afbe3d58eff681b",
+  "table.resample@1": "7a05652bd35547d3",
+  "table.join@1": "d31cd233d4f2ddad",
+  "table.concat@1": "d76fdc7770d7bbff",
+  "table.head@1": "531d0bd7ab26c036",
+  "table.compareTo@1": "5a6a4da2a0175f52",
+  "table.crossings@1": "617a86e02e5b747a",
+  "table.max@1": "3e31f15884a216a4",
+  "table.min@1": "321628953b05f53b",
+  "table.mean@1": "6f3b1b8088f81224",
+  "table.rms@1": "9d8de763d9b5422a",
+  "table.std@1": "b8d26e10ec8e6c10",
+  "table.percentile@1": "9dcfc5de95a2be5d",
+  "table.integral@1": "6329d60559cd331a",
+  "table.count@1": "61fe5b4d1baa37a1",
+  "table.at@1": "de5adfc3f87864b4",
+  "table.settles@1": "9b22bfe98f0817fb",
+  "quantity.at@1": "401e779c0cfdc1be",
+  "quantity.in@1": "82cc8d17ff9c434e",
+  "quantity.power@1": "9fe6cc5df45edbe9",
+  "quantity.abs@1": "050afedd981ad23b",
+  "runs.rows@1": "d757f4bc9a15461a",
+  "runs.stack@2": "d3f6f7c0b0b67865",
+  "runs.wide@1": "13f91c73be685eca",
+  "runs.across@1": "eb8df8b8e19b8ffc",
+  "check@1": "b7a2a5f257d3bf4a",
+};
+
+const n = 40;
+const at = (f: (i: number) => number): Float64Array => Float64Array.from({ length: n }, (_, i) => f(i));
+const history: Outcome = {
+  kind: "table",
+  table: makeTable(
+    [
+      numberColumn(
+        "time",
+        "s",
+        at((i) => i + (i > 20 ? 0.25 : 0)),
+      ),
+      numberColumn(
+        "T",
+        "K",
+        at((i) => 280 + 10 * Math.exp(-i / 8) + (i === 7 ? Number.NaN : 0)),
+      ),
+      numberColumn(
+        "q",
+        "W",
+        at((i) => (i % 5) - 1.5),
+      ),
+      textColumn(
+        "state",
+        Array.from({ length: n }, (_, i) => (i % 2 ? "on" : "off")),
+      ),
+    ],
+    { axis: "time" },
+  ),
+};
+const other: Outcome = {
+  kind: "table",
+  table: makeTable(
+    [
+      numberColumn("time", "s", [0, 10, 45]),
+      numberColumn("T", "K", [281, 285, 279]),
+      numberColumn("p", "Pa", [1, 2, 4]),
+    ],
+    { axis: "time" },
+  ),
+};
+const rows: Outcome = {
+  kind: "table",
+  table: makeTable([
+    textColumn("run", ["a", "b"]),
+    numberColumn("fan", "%", [50, 75]),
+    numberColumn("peak", "degC", [3, 5]),
+  ]),
+};
+const quantity = (value: number, unit: string): Outcome => ({
+  kind: "quantity",
+  quantity: { value, unit, at: { name: "time", value: 3, unit: "s" } },
+});
+const bound = (value: number, unit: string): object => ({ value, unit });
+const members = {
+  runs: ["a", "b"],
+  missing: [{ run: "c", reason: "it broke" }],
+  params: [{ fan: 50 }, { fan: 75 }],
+  units: { fan: "%" },
+};
+
+const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]])[] = [
+  ["table.pick", { names: ["T"] }, history],
+  ["table.drop", { names: ["q"] }, history],
+  ["table.rename", { names: { T: "air" } }, history],
+  ["table.along", { axis: "q" }, history],
+  ["table.where", { formula: formulaArgument("T > 283 K"), constants: {} }, history],
+  ["table.window", { axis: "time", range: [bound(0.1, "min"), bound(20, "s")] }, history],
+  ["table.sortBy", { name: "q", order: "falling" }, history],
+  [
+    "table.derive",
+    { name: "d", formula: formulaArgument("sqrt(T / T0) * q"), constants: { T0: bound(280, "K") } },
+    history,
+  ],
+  ["table.to", { names: ["T"], unit: "degC" }, history],
+  ["table.unit", { name: "q", unit: "kW" }, history],
+  ["table.label", { name: "q", label: "heat" }, history],
+  ["table.cumulative", { name: "q" }, history],
+  ["table.derivative", { name: "T" }, history],
+  ["table.resample", { axis: "time", spacing: { step: bound(2.5, "s") } }, history],
+  ["table.join", {}, history, other],
+  ["table.concat", {}, history, other],
+  ["table.head", { count: 3 }, history],
+  ["table.compareTo", { baseline: { fan: 75 }, match: [] }, rows],
+  ["table.crossings", { name: "T", level: bound(284, "K"), direction: "both" }, history],
+  ["table.max", { name: "T" }, history],
+  ["table.min", { name: "T" }, history],
+  ["table.mean", { name: "T" }, history],
+  ["table.rms", { name: "q" }, history],
+  ["table.std", { name: "q", weights: "none" }, history],
+  ["table.percentile", { name: "T", percent: 90 }, history],
+  ["table.integral", { name: "q" }, history],
+  ["table.count", { name: "T" }, history],
+  ["table.at", { name: "T", place: bound(7.5, "s") }, history],
+  ["table.settles", { name: "T", within: bound(0.5, "K") }, history],
+  ["quantity.at", {}, quantity(3, "K")],
+  ["quantity.in", { unit: "degC" }, quantity(280, "K")],
+  ["quantity.power", { exponent: 2 }, quantity(3, "m")],
+  ["quantity.abs", {}, quantity(-3, "m")],
+  [
+    "runs.rows",
+    { runs: ["a", "b"], missing: [], columns: [{ name: "peak", start: 0 }] },
+    quantity(3, "K"),
+    quantity(4, "K"),
+  ],
+  ["runs.stack", members, history, history],
+  ["runs.wide", { ...members, name: "T" }, history, other],
+  ["runs.across", { ...members, on: "time", columns: ["T"], percentiles: [5, 95] }, history, other],
+  ["check", { below: [bound(4, "K")], missing: "undecided" }, quantity(3, "K")],
+];
+
+const digestOf = ([op, args, ...inputs]: (typeof calls)[number]): string => {
+  const o = carryOut(op, args, inputs);
+  return o.kind === "failure" ? `failed: ${o.reason}` : sha256(packValue(o)).slice(0, 16);
+};
+
+describe("operations give what they gave", () => {
+  it.each(calls.map((c) => [`${c[0]}@${operations.get(c[0])?.version}`, c] as const))("%s", (key, call) => {
+    expect([key, digestOf(call)]).toEqual([key, golden[key]]);
+  });
+  it("all of them, but for charts, which have tests of their own, and sums and products, which are exact", () => {
+    const tested = new Set(calls.map((c) => c[0]));
+    const left = [...operations.keys()].filter((o) => !tested.has(o)).sort();
+    expect(left).toEqual(["chart", "constant", "quantity.combine"]);
+  });
+});

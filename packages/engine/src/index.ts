@@ -35,6 +35,15 @@ export { ResultCache, trimCache } from "./store/cache.js";
 export { FileReader } from "./workers/read-files.js";
 export { Budget } from "./workers/budget.js";
 export { isMesh, showMesh, shownComponents, type ShownMesh } from "./study/show-mesh.js";
+export {
+  surveyOutline,
+  surveyPicture,
+  surveyReduce,
+  surveySample,
+  type Outline,
+  type Picture,
+  type Surveyed,
+} from "./study/survey.js";
 export { showFile, type ShownFile } from "./study/show.js";
 export type { LeftOut, Outcome, Value, Verdict } from "./operations/values.js";
 export type { Asked } from "./graph/infer.js";

@@ -12,10 +12,12 @@ import { Jobs } from "./jobs/jobs.js";
 import { jobRoutes } from "./routes/job-routes.js";
 import { scriptRoutes } from "./routes/script-routes.js";
 import { studyRoutes } from "./routes/study-routes.js";
+import { surveyRoutes } from "./routes/survey-routes.js";
 import { Scripts } from "./scripts.js";
 import { Store } from "./store/database.js";
 import { Settings, settingsSchema } from "./settings.js";
 import { Studies } from "./studies.js";
+import { Surveyor } from "./survey/surveyor.js";
 
 export interface ServerOptions {
   readonly dataFolder: string;
@@ -46,6 +48,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   const scripts = new Scripts(store);
   const checker = new Checker();
   const settings = new Settings(store);
+  const surveyor = new Surveyor();
   const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings);
   await jobs.recover();
   jobs.listen((m) => {
@@ -80,6 +83,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     c.json(await settings.set(c.req.valid("json"))),
   );
   app.route("/api/studies", studyRoutes(studies));
+  app.route("/api/studies", surveyRoutes(studies, surveyor));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
   app.route("/api/jobs", jobRoutes(jobs, studies));
   app.get("/api/events", (c) =>
@@ -111,6 +115,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     close: () => {
       jobs.close();
       checker.close();
+      surveyor.close();
       store.close();
     },
   }; // prettier-ignore

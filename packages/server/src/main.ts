@@ -53,6 +53,16 @@ const listener = serve({ fetch: server.app.fetch, port, hostname: host }, (info)
     );
 });
 
+listener.on("error", (e: NodeJS.ErrnoException) => {
+  process.stderr.write(
+    e.code === "EADDRINUSE"
+      ? `Something else is already listening on port ${port}. Stop it, or set another: PORT=${port + 1}.\n`
+      : `The server cannot listen on ${host}:${port}: ${e.message}\n`,
+  );
+  server.close();
+  process.exit(1);
+});
+
 const end = (): void => {
   server.close();
   listener.close();

@@ -13,6 +13,10 @@ export const router = createBrowserRouter([
         path: "/studies/:study",
         lazy: async () => ({ Component: (await import("./pages/study/StudyPage")).StudyPage }),
       },
+      {
+        path: "/studies/:study/survey",
+        lazy: async () => ({ Component: (await import("./pages/survey/SurveyPage")).SurveyPage }),
+      },
       { path: "/scripts", lazy: async () => ({ Component: (await import("./pages/ScriptsPage")).ScriptsPage }) },
       {
         path: "/scripts/:script",

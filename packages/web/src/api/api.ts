@@ -15,6 +15,15 @@ interface JobMessage {
   after?: number;
 }
 
+export interface SurveyAsk {
+  readonly study: string;
+  readonly run: string;
+  readonly file: string;
+  readonly fields: readonly string[];
+  readonly when?: { readonly value: number; readonly pick: "exact" };
+  readonly site: { readonly kind: string };
+}
+
 const enc = encodeURIComponent;
 
 /** All that the pages ask of the server. */
@@ -91,6 +100,22 @@ export const api = createApi({
     preflight: b.mutation<s.Preflight, { name: string; text: string }>({
       query: ({ name, text }) => ({ url: `scripts/${enc(name)}/preflight`, method: "POST", body: { text } }),
       transformResponse: checked(s.preflightSchema),
+    }),
+    outline: b.query<z.infer<typeof s.outlineSchema>, { study: string; run: string; file: string }>({
+      query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/outline`, method: "POST", body }),
+      transformResponse: checked(s.outlineSchema),
+    }),
+    picture: b.query<z.infer<typeof s.pictureSchema>, SurveyAsk>({
+      query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/picture`, method: "POST", body }),
+      transformResponse: checked(s.pictureSchema),
+    }),
+    sample: b.query<z.infer<typeof s.sampleSchema>, SurveyAsk>({
+      query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/sample`, method: "POST", body }),
+      transformResponse: checked(s.sampleSchema),
+    }),
+    reduce: b.query<z.infer<typeof s.sampleSchema>, SurveyAsk>({
+      query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/reduce`, method: "POST", body }),
+      transformResponse: checked(s.sampleSchema),
     }),
     guide: b.query<z.infer<typeof s.guideSchema>, void>({
       query: () => "guide",
@@ -178,7 +203,7 @@ export const api = createApi({
 
 export const {
   useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
-  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery, useGuideQuery, useSettingsQuery, useSaveSettingsMutation,
+  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useGuideQuery, useSettingsQuery, useSaveSettingsMutation,
 } = api; // prettier-ignore
 
 /** Words for what went wrong in a request. */

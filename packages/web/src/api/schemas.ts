@@ -159,6 +159,13 @@ const chart = z.object({
 const quantity = z
   .object({ value: number, unit: z.string().nullable(), reason: z.string().optional(), method: z.string().optional() })
   .loose();
+const tableColumn = z.object({
+  name: z.string(),
+  label: z.string().optional(),
+  unit: z.string().nullable(),
+  kind: z.string(),
+  values: z.array(z.union([z.number(), z.string(), z.null()])),
+});
 export const valueSchema = z.union([
   z.object({ kind: z.literal("chart"), chart, runs: z.array(z.string()), left: z.array(leftOutSchema) }),
   z.object({
@@ -166,15 +173,7 @@ export const valueSchema = z.union([
     left: z.array(leftOutSchema),
     rows: z.number(),
     notes: z.array(z.string()),
-    columns: z.array(
-      z.object({
-        name: z.string(),
-        label: z.string().optional(),
-        unit: z.string().nullable(),
-        kind: z.string(),
-        values: z.array(z.union([z.number(), z.string(), z.null()])),
-      }),
-    ),
+    columns: z.array(tableColumn),
   }),
   z.object({ kind: z.literal("quantity"), quantity, left: z.array(leftOutSchema) }).loose(),
   z
@@ -206,6 +205,27 @@ export type OutputValue = z.infer<typeof valueSchema>;
 export type TableValue = Extract<OutputValue, { kind: "table" }>;
 export type Preflight = z.infer<typeof preflightSchema>;
 export type Verification = z.infer<typeof verificationSchema>;
+
+const plain = z.array(number);
+export const outlineSchema = z.object({
+  bounds: z.array(z.number()),
+  steps: plain,
+  axis: z.string(),
+  surface: z.array(z.number()),
+  edges: z.array(z.number()),
+});
+export const pictureSchema = z.object({
+  places: z.array(z.number()),
+  values: z.array(
+    z
+      .number()
+      .nullable()
+      .transform((v) => v ?? Number.NaN),
+  ),
+  unit: z.string().nullable(),
+});
+/** A sampled table: what a site gives on one run. */
+export const sampleSchema = z.object({ rows: z.number(), notes: z.array(z.string()), columns: z.array(tableColumn) });
 
 export const guideSchema = z.array(
   z.object({

@@ -18,6 +18,12 @@ function useTrail(): { text: string; to?: string }[] {
   const { pathname } = useLocation();
   const { study, script, job } = useParams();
   const head = useJobQuery(Number(job), { skip: job === undefined }).data;
+  if (study !== undefined && pathname.endsWith("/survey"))
+    return [
+      { text: "Studies", to: "/" },
+      { text: study, to: `/studies/${encodeURIComponent(study)}` },
+      { text: "Survey" },
+    ];
   if (study !== undefined) return [{ text: "Studies", to: "/" }, { text: study }];
   if (script !== undefined) return [{ text: "Scripts", to: "/scripts" }, { text: script }];
   if (job !== undefined)

@@ -90,6 +90,7 @@ export function ChartView({
   label,
   range,
   onRange,
+  onRead,
 }: {
   chart: ChartDescription;
   small?: boolean;
@@ -98,6 +99,8 @@ export function ChartView({
   range?: XRange | undefined;
   /** Told when one has zoomed or moved, so that more detail can be fetched. */
   onRange?: ((r: XRange | undefined) => void) | undefined;
+  /** Told where along the bottom the crosshair stands. */
+  onRead?: ((x: number | undefined) => void) | undefined;
 }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
@@ -132,8 +135,10 @@ export function ChartView({
           !c.chartArea ||
           event.x < c.chartArea.left ||
           event.x > c.chartArea.right
-        )
+        ) {
+          onRead?.(undefined);
           return setReading(undefined);
+        }
         if (event.type !== "mousemove" || chart.x.categories) return;
         const x = c.scales["x"]!.getValueForPixel(event.x) ?? 0;
         const rows = chart.series.flatMap((s, i) => {
@@ -141,6 +146,7 @@ export function ChartView({
           const k = nearest(s, x);
           return k < 0 || Number.isNaN(s.y[k]) ? [] : [{ name: s.name, color: colors[i]!, value: s.y[k]! }];
         });
+        onRead?.(x);
         setReading({ left: event.x, x, rows });
       },
     };
@@ -175,7 +181,7 @@ export function ChartView({
     } as never);
     drawn.current = c;
     return () => c.destroy();
-  }, [chart, size, theme, small, colors, fonts, range, onRange]);
+  }, [chart, size, theme, small, colors, fonts, range, onRange, onRead]);
 
   const unit = displayUnit(chart.y.unit);
   return (

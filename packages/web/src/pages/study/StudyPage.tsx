@@ -1,6 +1,6 @@
 import { useState, type ReactElement } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { errorText, useScanMutation, useStudyQuery } from "../../api/api";
 import type { StudySummary } from "../../api/schemas";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
@@ -46,7 +46,8 @@ export function StudyPage(): ReactElement {
           <div className="flex items-baseline gap-3 px-5 pb-3">
             <h1 className="text-lg font-semibold whitespace-nowrap">{count(data.runs.length, "run")}</h1>
             <span className="dim truncate" title={data.how}>{data.parameters.length} parameters · {troubled > 0 ? `${troubled} with problems` : "no problems"} · scanned {ago(data.scannedAt)}</span>
-            <button className="link ml-auto" disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>
+            {data.fields.length > 0 && <Link className="link ml-auto" to="survey">Survey</Link>}
+            <button className={`link ${data.fields.length > 0 ? "" : "ml-auto"}`} disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>
           </div>
           {data.runs.length === 0 ? (
             <Empty title="No runs in this folder">Oxtrum looks for folders with a case file, for a table of runs, or for folders that hold the same files. Where it finds none, a study definition (oxtrum.study.json) says where they are.</Empty>

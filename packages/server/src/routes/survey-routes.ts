@@ -1,0 +1,53 @@
+import { zValidator } from "@hono/zod-validator";
+import { Hono } from "hono";
+import { z } from "zod";
+import { resolveFile, type Surveyed } from "@oxtrum/engine";
+import { problem } from "../store/problem.js";
+import type { Studies } from "../studies.js";
+import type { Surveyor } from "../survey/surveyor.js";
+
+const which = { run: z.string(), file: z.string().max(1000) };
+const asked = z.object({
+  ...which,
+  when: z.union([z.enum(["first", "last"]), z.object({ value: z.number(), pick: z.literal("exact") })]).optional(),
+  site: z.object({ kind: z.string() }).loose(),
+  fields: z.array(z.string()).min(1).max(20),
+});
+
+export function surveyRoutes(studies: Studies, surveyor: Surveyor): Hono {
+  const surveyedOf = async (name: string, run: string, file: string): Promise<Surveyed> => {
+    const { catalogue } = await studies.get(name);
+    const found = catalogue.runs.find((r) => r.id === run);
+    if (!found) throw problem(404, `There is no run "${run}".`);
+    const [path] = resolveFile(catalogue.definition, file).paths;
+    return {
+      folder: catalogue.folder,
+      definition: catalogue.definition,
+      run: { id: found.id, folder: found.folder },
+      file: path!,
+    };
+  };
+  const answer = async (question: Parameters<Surveyor["ask"]>[0]): Promise<unknown> => {
+    try {
+      return await surveyor.ask(question);
+    } catch (e) {
+      throw problem(400, (e as Error).message);
+    }
+  };
+  const json = (v: unknown): string =>
+    JSON.stringify(v, (_, x: unknown) =>
+      x instanceof Float32Array ? Array.from(x, (n) => (Number.isFinite(n) ? n : null)) : x,
+    );
+  return new Hono()
+    .post("/:name/survey/outline", zValidator("json", z.object(which)), async (c) => {
+      const { run, file } = c.req.valid("json");
+      const value = await answer({ kind: "outline", surveyed: await surveyedOf(c.req.param("name"), run, file) });
+      return c.body(json(value), 200, { "content-type": "application/json" });
+    })
+    .post("/:name/survey/:kind{picture|sample|reduce}", zValidator("json", asked), async (c) => {
+      const { run, file, ...rest } = c.req.valid("json");
+      const kind = c.req.param("kind") as "picture" | "sample" | "reduce";
+      const value = await answer({ kind, surveyed: await surveyedOf(c.req.param("name"), run, file), asked: rest });
+      return c.body(json(value), 200, { "content-type": "application/json" });
+    });
+}

@@ -1,0 +1,12 @@
+/** Stops of an even, colour-blind-safe map from dark to light, after F. Crameri, "Scientific colour maps" (2018). */
+export const fieldStops = ["#16354A", "#1F5A66", "#3B7A6B", "#71925F", "#B0A25A", "#E0B07A", "#F3CDBE"] as const;
+
+const channel = (hex: string, k: number): number => parseInt(hex.slice(1 + 2 * k, 3 + 2 * k), 16) / 255;
+
+/** The colour at a share of the map, as three shares of red, green and blue. */
+export function fieldColor(share: number): [number, number, number] {
+  const at = Math.min(1, Math.max(0, share)) * (fieldStops.length - 1);
+  const k = Math.min(fieldStops.length - 2, Math.floor(at));
+  const f = at - k;
+  return [0, 1, 2].map((c) => (1 - f) * channel(fieldStops[k]!, c) + f * channel(fieldStops[k + 1]!, c)) as [number, number, number]; // prettier-ignore
+}

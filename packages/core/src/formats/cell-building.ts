@@ -6,7 +6,7 @@ export const vtkCell = {
   vertex: 1, polyVertex: 2, line: 3, polyLine: 4, triangle: 5, strip: 6, polygon: 7, pixel: 8, quad: 9, tetra: 10, voxel: 11, hexahedron: 12, wedge: 13, pyramid: 14, polyhedron: 42,
 } as const; // prettier-ignore
 
-const volumes = new Set([10, 11, 12, 13, 14, 15, 16, 24, 25, 26, 27, 29, 32, 33, 42]);
+const volumes = new Set([10, 11, 12, 13, 14, 15, 16, 24, 25, 26, 27, 29, 31, 32, 33, 42]);
 const surfaces = new Set([5, 6, 7, 8, 9, 22, 23, 28, 30, 34, 36]);
 
 /** The highest dimension among cells of these types. */

@@ -1,3 +1,5 @@
+import { shapeThrough, term, type Polynomial } from "./polynomial-shape.js";
+
 /**
  * Cells by the numbers of the open VTK file formats: how many dimensions and nodes they have, their faces, how they fall
  * into tetrahedra, and their shape functions (O. C. Zienkiewicz, R. L. Taylor, "The Finite Element Method", vol. 1).
@@ -170,6 +172,23 @@ function serendipity(
   };
 }
 
+/** A twenty-node brick whose upper face is drawn together into one node: the pyramid of thirteen nodes. */
+function drawnTogether(brick: Shape): Shape {
+  // Of the brick's nodes: which node of the pyramid each belongs to.
+  const to = [0, 1, 2, 3, 4, 4, 4, 4, 5, 6, 7, 8, 4, 4, 4, 4, 9, 10, 11, 12];
+  const bn = new Float64Array(20);
+  const bd = new Float64Array(60);
+  return (r, s, t, n, d) => {
+    brick(r, s, t, bn, bd);
+    n.fill(0, 0, 13);
+    d.fill(0, 0, 39);
+    to.forEach((k, i) => {
+      n[k]! += bn[i]!;
+      for (let j = 0; j < 3; j++) d[3 * k + j]! += bd[3 * i + j]!;
+    });
+  };
+}
+
 const hexEdges = [[0, 1], [1, 2], [2, 3], [3, 0], [4, 5], [5, 6], [6, 7], [7, 4], [0, 4], [1, 5], [2, 6], [3, 7]] as const; // prettier-ignore
 const quadEdges = [
   [0, 1],
@@ -178,6 +197,29 @@ const quadEdges = [
   [3, 0],
 ] as const;
 const first = (n: number): number[] => Array.from({ length: n }, (_, i) => i);
+const wedgeEdges = [[0, 1], [1, 2], [2, 0], [3, 4], [4, 5], [5, 3], [0, 3], [1, 4], [2, 5]] as const; // prettier-ignore
+const wedgeCorners = [[0, 0, 0], [1, 0, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [0, 1, 1]] as const; // prettier-ignore
+/** Mean places of groups of nodes. */
+const means = (nodes: readonly (readonly number[])[], groups: readonly (readonly number[])[]): number[][] =>
+  groups.map((g) => [0, 1, 2].map((k) => g.reduce((m, v) => m + nodes[v]![k]!, 0) / g.length));
+const wedge15 = [...wedgeCorners, ...means(wedgeCorners, wedgeEdges)];
+const wedge18 = [...wedge15, ...means(wedgeCorners, [[0, 1, 4, 3], [1, 2, 5, 4], [2, 0, 3, 5]])]; // prettier-ignore
+const flatQuadratic = [term(0, 0, 0), term(1, 0, 0), term(0, 1, 0), term(2, 0, 0), term(1, 1, 0), term(0, 2, 0)];
+const times = (terms: readonly Polynomial[], c: number): Polynomial[] =>
+  terms.map((p) => p.map(([v, a, b, z]) => [v, a, b, z + c] as const));
+/** Which of the three functions of a direction belongs to a node: 0 and 1 at the ends, 2 between them. */
+const orders = (nodes: readonly (readonly number[])[]): [number, number, number][] =>
+  nodes.map((n) => n.map((v) => (v < 0 || v === 0 || v === 1 ? v : 2)) as [number, number, number]);
+const hex20 = [...hexNodes, ...means(hexNodes, hexEdges)];
+const hex24 = [...hex20, [0, 0.5, 0.5], [1, 0.5, 0.5], [0.5, 0, 0.5], [0.5, 1, 0.5]];
+const hex27 = [...hex24, [0.5, 0.5, 0], [0.5, 0.5, 1], [0.5, 0.5, 0.5]];
+/** What twenty nodes of a brick can hold: all products of degree at most two in each direction, and one square at most. */
+const brickTerms = [0, 1, 2].flatMap((a) => [0, 1, 2].flatMap((b) => [0, 1, 2].flatMap((c) => ([a, b, c].filter((e) => e === 2).length <= 1 ? [term(a, b, c)] : [])))); // prettier-ignore
+const prismFaces = (n: number): number[][] => [
+  first(n).reverse(),
+  first(n).map((k) => k + n),
+  ...first(n).map((k) => [k, (k + 1) % n, n + ((k + 1) % n), n + k]),
+];
 const half: readonly [number, number, number] = [0.5, 0.5, 0.5];
 const quarter: readonly [number, number, number] = [0.25, 0.25, 0.25];
 const third: readonly [number, number, number] = [1 / 3, 1 / 3, 0.5];
@@ -202,6 +244,19 @@ export const cellTypes: Readonly<Record<number, CellType>> = {
   23: { name: "quadratic quad", dimension: 2, nodes: 8, corners: first(4), middle: half, inside: square, shape: serendipity(quadNodes, quadEdges) },
   24: { name: "quadratic tetra", dimension: 3, nodes: 10, corners: first(4), faces: tetraFaces, middle: quarter, inside: corner, shape: quadraticSimplex(3, [[0, 1], [1, 2], [2, 0], [0, 3], [1, 3], [2, 3]]) },
   25: { name: "quadratic hexahedron", dimension: 3, nodes: 20, corners: first(8), faces: hexFaces, middle: half, inside: cube, shape: serendipity(hexNodes, hexEdges) },
+  15: { name: "pentagonal prism", dimension: 3, nodes: 10, faces: prismFaces(5) },
+  16: { name: "hexagonal prism", dimension: 3, nodes: 12, faces: prismFaces(6) },
+  26: { name: "quadratic wedge", dimension: 3, nodes: 15, corners: first(6), faces: wedgeFaces, middle: third, inside: prism, shape: shapeThrough(wedge15, [...flatQuadratic, ...times(flatQuadratic, 1), ...times(flatQuadratic.slice(0, 3), 2)]) },
+  27: { name: "quadratic pyramid", dimension: 3, nodes: 13, corners: first(5), faces: pyramidFaces, middle: [0.5, 0.5, 0.2], inside: cube, shape: drawnTogether(serendipity(hexNodes, hexEdges)) },
+  28: { name: "biquadratic quad", dimension: 2, nodes: 9, corners: first(4), middle: half, inside: square, shape: product(orders([...quadNodes, [0.5, 0, -1], [1, 0.5, -1], [0.5, 1, -1], [0, 0.5, -1], [0.5, 0.5, -1]]), 2) },
+  29: { name: "triquadratic hexahedron", dimension: 3, nodes: 27, corners: first(8), faces: hexFaces, middle: half, inside: cube, shape: product(orders(hex27), 2) },
+  30: { name: "quadratic linear quad", dimension: 2, nodes: 6, corners: first(4), middle: half, inside: square, shape: shapeThrough([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0.5, 0, 0], [0.5, 1, 0]], [term(0, 0, 0), term(1, 0, 0), term(2, 0, 0), term(0, 1, 0), term(1, 1, 0), term(2, 1, 0)]) },
+  31: { name: "quadratic linear wedge", dimension: 3, nodes: 12, corners: first(6), faces: wedgeFaces, middle: third, inside: prism, shape: shapeThrough(wedge15.slice(0, 12), [...flatQuadratic, ...times(flatQuadratic, 1)]) },
+  32: { name: "biquadratic quadratic wedge", dimension: 3, nodes: 18, corners: first(6), faces: wedgeFaces, middle: third, inside: prism, shape: shapeThrough(wedge18, [0, 1, 2].flatMap((c) => times(flatQuadratic, c))) },
+  33: { name: "biquadratic quadratic hexahedron", dimension: 3, nodes: 24, corners: first(8), faces: hexFaces, middle: half, inside: cube, shape: shapeThrough(hex24, [...brickTerms, term(0, 2, 2), term(1, 2, 2), term(2, 0, 2), term(2, 1, 2)]) },
+  34: { name: "biquadratic triangle", dimension: 2, nodes: 7, corners: first(3), middle: third, inside: flatCorner, shape: shapeThrough([[0, 0, 0], [1, 0, 0], [0, 1, 0], [0.5, 0, 0], [0.5, 0.5, 0], [0, 0.5, 0], [1 / 3, 1 / 3, 0]], [...flatQuadratic, [[1, 1, 1, 0], [-1, 2, 1, 0], [-1, 1, 2, 0]]]) },
+  35: { name: "cubic line", dimension: 1, nodes: 4, corners: [0, 1] },
+  36: { name: "quadratic polygon", dimension: 2, nodes: 0 },
   42: { name: "polyhedron", dimension: 3, nodes: 0 },
 }; // prettier-ignore
 

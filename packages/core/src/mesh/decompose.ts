@@ -29,6 +29,14 @@ export function facesOf(mesh: Mesh, cell: number): number[][] {
   return out;
 }
 
+/** The nodes around a polygon, in order; a quadratic one lists its corners first, then the middles of its edges. */
+export function ringOf(mesh: Mesh, cell: number): ArrayLike<number> {
+  const all = mesh.nodes.subarray(mesh.offsets[cell]!, mesh.offsets[cell + 1]!);
+  if (mesh.types[cell] !== 36) return all;
+  const half = all.length >> 1;
+  return Array.from({ length: 2 * half }, (_, k) => all[k % 2 === 0 ? k / 2 : half + (k - 1) / 2]!);
+}
+
 /** Triangles of a surface cell, three mesh nodes each. */
 export function trianglesOf(mesh: Mesh, cell: number): number[] {
   const type = mesh.types[cell]!;
@@ -40,7 +48,14 @@ export function trianglesOf(mesh: Mesh, cell: number): number[] {
     for (let k = 0; k + 2 < all.length; k++) out.push(all[k]!, all[k + 1 + (k % 2)]!, all[k + 2 - (k % 2)]!);
     return out;
   }
-  const corners = type === 8 ? [all[0]!, all[1]!, all[3]!, all[2]!] : t.corners ? t.corners.map((k) => all[k]!) : all;
+  const corners =
+    type === 36
+      ? ringOf(mesh, cell)
+      : type === 8
+        ? [all[0]!, all[1]!, all[3]!, all[2]!]
+        : t.corners
+          ? t.corners.map((k) => all[k]!)
+          : all;
   fan(corners, out);
   return out;
 }

@@ -1,5 +1,5 @@
 import { cellType } from "./cell-types.js";
-import { facesOf } from "./decompose.js";
+import { facesOf, ringOf } from "./decompose.js";
 import type { Mesh } from "./mesh.js";
 
 /** Where a place lies in a cell's own coordinates; what {@link placeIn} has found last. */
@@ -125,7 +125,7 @@ function inShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room
   const t = cellType(mesh.types[cell]!);
   const at = mesh.offsets[cell]!;
   const { points: p, nodes } = mesh;
-  if (mesh.types[cell] === 14 && atTip(mesh, at, x, y, z)) {
+  if ((mesh.types[cell] === 14 || mesh.types[cell] === 27) && atTip(mesh, at, x, y, z)) {
     local[0] = 0.5;
     local[1] = 0.5;
     local[2] = 1;
@@ -157,7 +157,7 @@ function inShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room
     if (!(Math.abs(r) < FAR && Math.abs(s) < FAR && Math.abs(u) < FAR)) return false;
     if (step === STEPS - 1 && size > 1e-9) return false;
   }
-  if (mesh.types[cell] === 14 && u > 1 - 1e-7 && u < 1 + room) [r, s, u] = [0.5, 0.5, Math.min(u, 1)];
+  if ((mesh.types[cell] === 14 || mesh.types[cell] === 27) && u > 1 - 1e-7 && u < 1 + room) [r, s, u] = [0.5, 0.5, Math.min(u, 1)];
   if (!t.inside!(r, s, u, room)) return false;
   local[0] = r; local[1] = s; local[2] = u;
   return true;
@@ -234,7 +234,7 @@ export function pieceOfPolyhedron(mesh: Mesh, cell: number, x: number, y: number
 /** Which triangle, of a polygon's edge and its middle, holds a place; −1 when none does. */
 export function pieceOfPolygon(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): number {
   const { points: p } = mesh;
-  const list = mesh.nodes.subarray(mesh.offsets[cell]!, mesh.offsets[cell + 1]!);
+  const list = ringOf(mesh, cell);
   middleOf(p, list, m);
   for (let k = 0; k < list.length; k++) {
     const a = 3 * list[k]!;
@@ -290,7 +290,7 @@ export function weightsAt(
     // Found anew: `local` is then that of the piece.
     const k = pieceOfPolygon(mesh, cell, x, y, z, room);
     const [r, s] = [local[0]!, local[1]!];
-    const list = mesh.nodes.subarray(start, mesh.offsets[cell + 1]!);
+    const list = ringOf(mesh, cell);
     add([list[k]!], r);
     add([list[(k + 1) % list.length]!], s);
     add(list, 1 - r - s);

@@ -70,23 +70,3 @@ function volume(mesh: Mesh, cell: number): number {
   }
   return Math.abs(sum) / 6;
 }
-
-/** The faces of volume cells that no other cell shares: three or more nodes each, turned outward, with their cell. */
-export function boundaryFaces(mesh: Mesh): {
-  readonly nodes: Int32Array;
-  readonly offsets: Int32Array;
-  readonly cell: Int32Array;
-} {
-  const seen = new Map<string, { nodes: number[]; cell: number } | null>();
-  for (let c = 0; c < mesh.cellCount; c++) {
-    if (cellType(mesh.types[c]!).dimension !== 3) continue;
-    for (const f of facesOf(mesh, c)) {
-      const key = [...f].sort((a, b) => a - b).join(" ");
-      seen.set(key, seen.has(key) ? null : { nodes: f, cell: c });
-    }
-  }
-  const kept = [...seen.values()].filter((f) => f !== null);
-  const offsets = new Int32Array(kept.length + 1);
-  kept.forEach((f, k) => (offsets[k + 1] = offsets[k]! + f.nodes.length));
-  return { nodes: Int32Array.from(kept.flatMap((f) => f.nodes)), offsets, cell: Int32Array.from(kept, (f) => f.cell) };
-}

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import { cellTypes } from "./cell-types.js";
-import { boundaryFaces, cellMeasures } from "./measures.js";
+import { boundaryFaces } from "./boundary.js";
+import { cellMeasures } from "./measures.js";
 import { interpolate, locate } from "./locate.js";
 import { cutByPlane } from "./plane-cut.js";
 import type { Mesh } from "./mesh.js";

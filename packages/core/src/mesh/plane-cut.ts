@@ -42,7 +42,29 @@ export function cutByPlane(mesh: Mesh, point: readonly number[], normal: readonl
   // Points within rounding of the plane lie on it; "on" counts as above.
   const near = 1e-12 * (largest + Math.abs(offset));
   for (let i = 0; i < distance.length; i++) if (Math.abs(distance[i]!) <= near) distance[i] = 0;
+  const cut = cutAtZero(mesh, distance);
+  if (cut.cell.length > 0) return cut;
+  // A plane along the mesh's lower side: there the cells lie on the side the normal points to.
+  for (let i = 0; i < distance.length; i++) distance[i] = -distance[i]!;
+  return cutAtZero(mesh, distance);
+}
 
+/**
+ * The surface on which a quantity at the points has a value (lines on a surface mesh): the same pieces as of a plane,
+ * taken as linear in the cells' tetrahedra.
+ *
+ * @param values one a point; cells with a missing one are left out
+ */
+export function isoSurface(mesh: Mesh, values: Float64Array, level: number): PlaneCut {
+  return cutAtZero(
+    mesh,
+    Float64Array.from(values, (v) => v - level),
+  );
+}
+
+/** Cuts a mesh where a quantity at its points is zero. */
+function cutAtZero(mesh: Mesh, distance: Float64Array): PlaneCut {
+  const { points: p } = mesh;
   const from: number[] = [];
   const to: number[] = [];
   const part: number[] = [];
@@ -61,8 +83,13 @@ export function cutByPlane(mesh: Mesh, point: readonly number[], normal: readonl
     let above = false;
     let below = false;
     for (let i = offsets[c]!; i < offsets[c + 1]!; i++) {
-      if (distance[nodes[i]!]! >= 0) above = true;
-      else below = true;
+      const d = distance[nodes[i]!]!;
+      if (d >= 0) above = true;
+      else if (d < 0) below = true;
+      else {
+        above = false;
+        break;
+      }
     }
     if (!above || !below) continue;
     const pieces = volumes ? tetrahedraOf(mesh, c) : trianglesOf(mesh, c);

@@ -77,6 +77,9 @@ export function askedColumns(fields: readonly NamedField[], names: readonly stri
   return out;
 }
 
+/** Meshes that are still in use, by their digests: runs and times on the same mesh hold it once. */
+const meshes = new Map<string, WeakRef<Mesh>>();
+
 /** One grid with its mesh, read when first needed. */
 export class Block {
   readonly name: string;
@@ -91,8 +94,13 @@ export class Block {
     this.name = name;
   }
 
+  /** Its points and cells; blocks of the same mesh share them. */
   get mesh(): Mesh {
-    return (this.#mesh ??= loadMesh(this.grid, this.file));
+    if (this.#mesh) return this.#mesh;
+    const known = meshes.get(this.digest)?.deref();
+    this.#mesh = known ?? loadMesh(this.grid, this.file);
+    if (!known) meshes.set(this.digest, new WeakRef(this.#mesh));
+    return this.#mesh;
   }
 
   get digest(): string {

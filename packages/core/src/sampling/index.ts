@@ -1,4 +1,10 @@
+export type { DerivedField, FieldAtTime } from "./columns.js";
 export { Block, componentNames, namedFields, type NamedField } from "./field-set.js";
-export { reduceSite, type Reduction, type Reductions } from "./reduce.js";
-export { cornersOf, piecesOf, sampleSite, type DerivedField, type FieldAtTime } from "./sample.js";
+export { withDerivatives, type Derivative } from "./derivatives.js";
+export { OverTime, type TimeStatistic } from "./over-time.js";
+export { reduceSite } from "./reduce.js";
+export type { Load, Reduction, Reductions } from "./reductions.js";
+export { cornersOf, piecesOf, sampleSite, settled, stationColumn, type SampleOptions } from "./sample.js";
+export type { Method } from "./scattered/methods.js";
 export { placesOf, stationsOf, type Axis, type Place, type Site } from "./sites.js";
+export type { DistanceAxis } from "./order-along.js";

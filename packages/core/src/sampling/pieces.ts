@@ -1,9 +1,12 @@
 import { cellType } from "../mesh/cell-types.js";
 import { tetrahedraOf, trianglesOf } from "../mesh/decompose.js";
 import type { Mesh } from "../mesh/mesh.js";
-import { cutByPlane } from "../mesh/plane-cut.js";
+import { cutByPlane, isoSurface } from "../mesh/plane-cut.js";
+import { cellsToPoints } from "../mesh/transfer.js";
+import { clipped, valuesOfClipped, type Clipped } from "./clip.js";
 import { componentOf } from "./at-places.js";
 import type { Asked, Block } from "./field-set.js";
+import type { Box } from "./sites.js";
 
 /**
  * Small pieces that make up a plane, a surface or a volume: lines, triangles or tetrahedra. Over each a linear field's
@@ -21,35 +24,68 @@ export interface Pieces {
   readonly places: Float64Array;
   /** For triangles: the unit normal of each. */
   readonly normals: Float64Array | undefined;
+  /** Where these are parts of other pieces, cut off by a box: what they are parts of. */
+  readonly clipped?: Clipped | undefined;
 }
 
 const cuts = new Map<string, Pieces>();
 const MOST_CUTS = 32;
 
-/** A plane's pieces in a block; kept for the next run or time on the same mesh. */
-export function planePieces(block: Block, point: readonly number[], normal: readonly number[]): Pieces {
-  const key = `${block.digest} ${[...point, ...normal].join(" ")}`;
+function kept(key: string, make: () => Pieces): Pieces {
   const known = cuts.get(key);
   if (known) return known;
-  const cut = cutByPlane(block.mesh, point, normal);
-  const length = Math.hypot(normal[0]!, normal[1]!, normal[2]!);
-  const normals = new Float64Array(3 * cut.cell.length);
-  for (let t = 0; t < cut.cell.length; t++) for (let d = 0; d < 3; d++) normals[3 * t + d] = normal[d]! / length;
-  const made: Pieces = { ...cut, normals: cut.corners === 3 ? normals : undefined };
+  const made = make();
   cuts.set(key, made);
   if (cuts.size > MOST_CUTS) cuts.delete(cuts.keys().next().value!);
   return made;
 }
 
+/** A plane's pieces in a block; kept for the next run or time on the same mesh. */
+export function planePieces(
+  block: Block,
+  point: readonly number[],
+  normal: readonly number[],
+  bounds: Box = {},
+): Pieces {
+  const key = `${block.digest} ${[...point, ...normal].join(" ")}`;
+  const axes = Object.keys(bounds).sort() as (keyof Box)[];
+  if (axes.length === 0) return kept(key, () => wholePlane(block, point, normal));
+  return kept(`${key} ${axes.map((a) => `${a} ${bounds[a]!.join(" ")}`).join(" ")}`, () =>
+    clipped(planePieces(block, point, normal), bounds),
+  );
+}
+
+/** The surface on which a field has a value, in a block; a cell field is taken to the points first. */
+export function isoPieces(block: Block, asked: Asked, value: number): Pieces {
+  const { field } = asked;
+  const raw = block.grid.readField(field.on, field.stored);
+  const own = componentOf(raw, field.components, asked.component);
+  const cut = isoSurface(block.mesh, field.on === "point" ? own : cellsToPoints(block.mesh, own), value);
+  return { ...cut, normals: cut.corners === 3 ? normalsOf(cut.places, cut.cell.length) : undefined };
+}
+
+function wholePlane(block: Block, point: readonly number[], normal: readonly number[]): Pieces {
+  const cut = cutByPlane(block.mesh, point, normal);
+  const length = Math.hypot(normal[0]!, normal[1]!, normal[2]!);
+  const normals = new Float64Array(3 * cut.cell.length);
+  for (let t = 0; t < cut.cell.length; t++) for (let d = 0; d < 3; d++) normals[3 * t + d] = normal[d]! / length;
+  return { ...cut, normals: cut.corners === 3 ? normals : undefined };
+}
+
+function normalsOf(places: Float64Array, count: number): Float64Array {
+  const out = new Float64Array(3 * count);
+  for (let t = 0; t < count; t++) {
+    const e = (k: number, d: number): number => places[9 * t + 3 * k + d]! - places[9 * t + d]!;
+    const n = [0, 1, 2].map((d) => e(1, (d + 1) % 3) * e(2, (d + 2) % 3) - e(1, (d + 2) % 3) * e(2, (d + 1) % 3));
+    const length = Math.hypot(...n);
+    if (length > 0) for (let d = 0; d < 3; d++) out[3 * t + d] = n[d]! / length;
+  }
+  return out;
+}
+
 /** All of a block's cells of its highest dimension, as pieces. */
 export function blockPieces(block: Block): Pieces {
-  const key = `${block.digest} all`;
-  const known = cuts.get(key);
-  if (known) return known;
-  const made = wholePieces(block.mesh);
-  cuts.set(key, made);
-  if (cuts.size > MOST_CUTS) cuts.delete(cuts.keys().next().value!);
-  return made;
+  return kept(`${block.digest} all`, () => wholePieces(block.mesh));
 }
 
 function wholePieces(mesh: Mesh): Pieces {
@@ -102,6 +138,10 @@ function wholePieces(mesh: Mesh): Pieces {
 
 /** A column's values at the corners of pieces; that of a cell field is the same at all corners of its pieces. */
 export function cornerValues(block: Block, pieces: Pieces, asked: readonly Asked[]): Float64Array[] {
+  if (pieces.clipped) {
+    const { of } = pieces.clipped;
+    return cornerValues(block, of, asked).map((v) => valuesOfClipped(pieces.clipped!, pieces.corners, v));
+  }
   const fields = new Map<string, Float64Array>();
   const { from, to, part, cell, corners } = pieces;
   return asked.map((a) => {

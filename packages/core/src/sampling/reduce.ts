@@ -1,182 +1,207 @@
-import { multiplyUnits, parseUnit } from "../tables/units.js";
-import { makeTable, numberColumn, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js";
+import { convert, multiplyUnits, parseUnit, sameDimensions } from "../tables/units.js";
+import { makeTable, numberColumn, numbers, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
+import type { FieldAtTime } from "./columns.js";
 import { componentNames } from "./field-set.js";
-import { cornersOf, piecesOf, sampleSite, type FieldAtTime } from "./sample.js";
-import { placesOf, type Site } from "./sites.js";
+import { columnLevel, particleLevel } from "./level.js";
+import * as over from "./over-pieces.js";
+import { namesNeeded, type Load, type Reduction, type Reductions } from "./reductions.js";
+import { cornersOf, piecesOf, sampleSite, settled, type SampleOptions } from "./sample.js";
+import { placesOf, stationLine, stationsOf, type Place, type Site } from "./sites.js";
 
-/** What is reckoned from a site: one number each. */
-export type Reduction =
-  /** The mean, weighted by area (planes, patches), volume (blocks) or length; `plain` counts every piece alike. */
-  | { readonly mean: string; readonly weights?: "size" | "plain" | undefined }
-  | { readonly min: string }
-  | { readonly max: string }
-  /** The standard deviation about the mean, weighted likewise. */
-  | { readonly std: string }
-  /** The integral over area, volume or length. */
-  | { readonly integral: string }
-  /** The flow of a vector field through a plane (along its normal) or a patch (along its faces' normals). */
-  | { readonly flux: string }
-  | { readonly size: true };
-
-export type Reductions = Readonly<Record<string, Reduction>>;
-
-const fieldOf = (r: Reduction): string | undefined =>
-  "mean" in r ? r.mean : "min" in r ? r.min : "max" in r ? r.max : "std" in r ? r.std : "integral" in r ? r.integral : "flux" in r ? r.flux : undefined; // prettier-ignore
+/** A number with its unit; `part` is x, y or z where a reduction gives three. */
+interface Reduced {
+  readonly part?: "x" | "y" | "z";
+  readonly value: number;
+  readonly unit: UnitSymbol;
+}
 
 /**
  * Numbers from a site: a table of one row, or of one row a station. Sums run in a fixed order over the pieces, so the
- * result does not depend on threads; linear fields come out exact.
+ * result does not depend on threads; linear fields come out exact. Along lines values count as linear between the places;
+ * of single places each counts alike.
+ *
+ * @throws TableError where a reduction does not go with the site, NoSuchColumn for a name that is not there
+ * @example reduceSite(field, { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] }, { T: { mean: "T" }, q: { flux: "U" } })
  */
-export function reduceSite(f: FieldAtTime, site: Site, reductions: Reductions): Table {
-  if (placesOf(site)) return reducePlaces(f, site, reductions);
-  const parts = piecesOf(f, site);
-  const stations = site.kind === "stations" ? [...new Set(parts.map((p) => p.station!))] : [undefined];
-  const names = [...new Set(Object.values(reductions).flatMap((r) => neededFor(f, r)))];
-  const rows = stations.map((station) => {
-    const own = parts.filter((p) => p.station === station);
-    const sums = own.map((part) => ({ part, columns: cornersOf(f, part, names) }));
-    return Object.values(reductions).map((r) => reduceOne(f, r, sums));
-  });
-  const corners = parts[0]?.pieces.corners;
-  const measure = corners === 2 ? "length" : corners === 3 ? "area" : "volume";
-  const weighted = Object.entries(reductions)
-    .filter(([, r]) => ("mean" in r && r.weights !== "plain") || "std" in r)
-    .map(([n]) => n);
-  const notes = weighted.length > 0 ? [`${weighted.join(", ")}: weighted by ${measure}`] : [];
+export function reduceSite(f: FieldAtTime, given: Site, reductions: Reductions, options: SampleOptions = {}): Table {
+  const site = settled(f, given);
+  const vector = (name: string): string[] => {
+    const field = f.fields.find((x) => x.name === name);
+    if (field && field.components !== 3) throw new TableError(`"${name}" is no vector: this needs one`);
+    return field ? componentNames(name, 3) : ["x", "y", "z"].map((c) => `${name}.${c}`);
+  };
+  const levels = Object.values(reductions).filter((r) => "level" in r);
+  if (levels.length > 0 && given.kind !== "column")
+    throw new TableError("a level is that of a column: at.column([x, y])");
+  const names = [...new Set(Object.values(reductions).flatMap((r) => ("level" in r ? [] : namesNeeded(r, vector))))];
+  const notes = new Set<string>();
+  const groups = partsOf(f, site, names, levels.length === Object.keys(reductions).length, options, notes);
+  const rows = groups.map(({ parts }) =>
+    Object.values(reductions).map((r): Reduced[] =>
+      "level" in r && given.kind === "column"
+        ? [r.level === true ? particleLevel(f, given, r.radius) : columnLevel(f, given, r.level, r, notes)]
+        : reduceOne(f, r, parts, vector),
+    ),
+  );
+  const corners = groups[0]?.parts[0]?.corners;
+  const measure = [undefined, "", "length", "area", "volume"][corners ?? 0] ?? "";
+  const byShare = Object.entries(reductions).filter(([, r]) => ("mean" in r && (r.weights ?? "size") === "size") || "std" in r || "percentile" in r || "uniformity" in r).map(([n]) => n); // prettier-ignore
+  if (byShare.length > 0) notes.add(measure === "" ? "places count alike" : `${byShare.join(", ")}: weighted by ${measure}`); // prettier-ignore
+  const axis = groups[0]?.at === undefined ? undefined : site.kind === "stations" && typeof site.along === "string" ? site.along : "distance"; // prettier-ignore
   return makeTable(
     [
-      ...(site.kind === "stations" ? [numberColumn(site.along, f.lengthUnit, stations as number[])] : []),
-      ...Object.keys(reductions).map((name, k): Column =>
-        numberColumn(
-          name,
-          rows[0]?.[k]?.unit ?? null,
-          rows.map((r) => r[k]!.value),
+      ...(axis === undefined ? [] : [numberColumn(axis, f.lengthUnit, groups.map((g) => g.at!))]),
+      ...Object.keys(reductions).flatMap((name, k): Column[] =>
+        (rows[0]?.[k] ?? []).map((one, j) =>
+          numberColumn(one.part === undefined ? name : `${name}.${one.part}`, one.unit, rows.map((r) => r[k]![j]!.value)),
         ),
       ),
     ],
-    { ...(site.kind === "stations" && { axis: site.along }), notes },
-  );
+    { ...(axis !== undefined && { axis }), notes: [...notes] },
+  ); // prettier-ignore
 }
 
-function neededFor(f: FieldAtTime, r: Reduction): string[] {
-  const name = fieldOf(r);
-  if (name === undefined) return [];
-  if (!("flux" in r)) return [name];
-  const field = f.fields.find((x) => x.name === name);
-  if (field && field.components !== 3) throw new TableError(`"${name}" is no vector: a flux needs one`);
-  return field ? componentNames(name, 3) : [name];
+interface Group {
+  /** The station's place on its axis. */
+  readonly at: number | undefined;
+  readonly parts: readonly over.Part[];
 }
 
-type Columns = ReturnType<typeof cornersOf>;
-interface Sum {
-  readonly part: ReturnType<typeof piecesOf>[number];
-  readonly columns: Columns;
-}
-
-function reduceOne(f: FieldAtTime, r: Reduction, sums: readonly Sum[]): { value: number; unit: UnitSymbol } {
-  const total = sums.reduce((n, s) => n + s.part.pieces.size.reduce((a, b) => a + b, 0), 0);
-  const dimension = (sums[0]?.part.pieces.corners ?? 1) - 1;
-  if ("size" in r) return { value: total, unit: raised(f.lengthUnit, dimension) };
-  const name = fieldOf(r)!;
-  if ("flux" in r) return flux(f, name, sums, dimension);
-  const unit = sums[0]?.columns.get(name)?.unit ?? null;
-  if (!sums.some((s) => s.columns.has(name)))
-    throw new TableError(`"${name}" is a vector: name one of its components, as in "${name}.x" or "${name}.mag"`);
-  const over = (g: (value: number, size: number) => number, plain = false): number => {
-    let sum = 0;
-    for (const { part, columns } of sums) {
-      const { corners, size } = part.pieces;
-      const values = columns.get(name)!.values;
-      for (let t = 0; t < size.length; t++) {
-        let m = 0;
-        for (let k = 0; k < corners; k++) m += values[corners * t + k]!;
-        sum += g(m / corners, plain ? 1 : size[t]!);
-      }
-    }
-    return sum;
-  };
-  if ("mean" in r) {
-    const plain = r.weights === "plain";
-    const weight = plain ? sums.reduce((n, s) => n + s.part.pieces.size.length, 0) : total;
-    return { value: weight > 0 ? over((v, s) => v * s, plain) / weight : Number.NaN, unit };
-  }
-  if ("std" in r) {
-    const mean = over((v, s) => v * s) / total;
-    return { value: total > 0 ? Math.sqrt(squares(sums, name, mean) / total) : Number.NaN, unit: difference(unit) };
-  }
-  if ("integral" in r) return { value: over((v, s) => v * s), unit: product(unit, raised(f.lengthUnit, dimension)) };
-  let best = Number.NaN;
-  for (const { columns } of sums)
-    for (const v of columns.get(name)!.values) if (best !== best || ("max" in r ? v > best : v < best)) best = v;
-  return { value: best, unit };
-}
-
-/** The integral of a linear field's squared distance from a value, exact over simplices: (Σu² + (Σu)²) / (k (k + 1)). */
-function squares(sums: readonly Sum[], name: string, about: number): number {
-  let sum = 0;
-  for (const { part, columns } of sums) {
-    const { corners: k, size } = part.pieces;
-    const values = columns.get(name)!.values;
-    for (let t = 0; t < size.length; t++) {
-      let u = 0;
-      let u2 = 0;
-      for (let i = 0; i < k; i++) {
-        const v = values[k * t + i]! - about;
-        u += v;
-        u2 += v * v;
-      }
-      sum += (size[t]! * (u2 + u * u)) / (k * (k + 1));
-    }
-  }
-  return sum;
-}
-
-function flux(
+/** What is reduced, once or for every station. */
+function partsOf(
   f: FieldAtTime,
-  name: string,
-  sums: readonly Sum[],
-  dimension: number,
-): { value: number; unit: UnitSymbol } {
-  const parts = componentNames(name, 3);
-  let sum = 0;
-  for (const { part, columns } of sums) {
-    const { corners, size, normals } = part.pieces;
-    if (!normals) throw new TableError("a flux needs a plane or a patch");
-    parts.forEach((p, d) => {
-      const values = columns.get(p)?.values;
-      if (!values) throw new TableError(`"${name}" is no vector: a flux needs one`);
-      for (let t = 0; t < size.length; t++) {
-        let m = 0;
-        for (let k = 0; k < corners; k++) m += values[corners * t + k]!;
-        sum += (m / corners) * normals[3 * t + d]! * size[t]!;
-      }
-    });
-  }
-  const unit = sums[0]?.columns.get(parts[0]!)?.unit ?? null;
-  return { value: sum, unit: product(unit, raised(f.lengthUnit, dimension)) };
+  site: Site,
+  names: readonly string[],
+  levelsOnly: boolean,
+  options: SampleOptions,
+  notes: Set<string>,
+): Group[] {
+  if (site.kind === "stations" && site.line)
+    return stationsOf(site).map((s) => ({ at: s.at, parts: placed(f, stationLine(site, s), names, options, notes) }));
+  if (levelsOnly) return [{ at: undefined, parts: [] }];
+  if (placesOf(site) || site.kind === "nodes" || site.kind === "cells")
+    return [{ at: undefined, parts: placed(f, site, names, options, notes) }];
+  const all = piecesOf(f, site);
+  const stations = site.kind === "stations" ? stationsOf(site).map((s) => s.at) : [undefined];
+  return stations.map((at) => ({
+    at,
+    parts: all
+      .filter((p) => p.station?.at === at)
+      .map(({ block, pieces, station }) => ({ ...pieces, columns: cornersOf(f, { block, pieces, station }, names) })),
+  }));
 }
 
-/** Reductions of single places: every place counts alike. */
-function reducePlaces(f: FieldAtTime, site: Site, reductions: Reductions): Table {
-  const columns = Object.entries(reductions).map(([name, r]): Column => {
-    const field = fieldOf(r);
-    if (field === undefined || "flux" in r || "integral" in r)
-      throw new TableError("places have no area: use mean, min, max or std");
-    const table = sampleSite(f, site, [field]);
-    const c = table.columns.find((x) => x.name === field);
-    if (c?.kind !== "number")
-      throw new TableError(`"${field}" is a vector: name one of its components, as in "${field}.x" or "${field}.mag"`);
-    const there = c.values.filter((v) => v === v);
-    const mean = there.reduce((a, b) => a + b, 0) / there.length;
-    const value = there.length === 0 ? Number.NaN : "mean" in r ? mean : "min" in r ? there.reduce((a, b) => Math.min(a, b)) : "max" in r ? there.reduce((a, b) => Math.max(a, b)) : Math.sqrt(there.reduce((a, b) => a + (b - mean) ** 2, 0) / there.length); // prettier-ignore
-    return numberColumn(name, "std" in r ? difference(c.unit) : c.unit, [value]);
-  });
-  return makeTable(columns, { notes: ["places count alike"] });
+/** Places as pieces: single ones, or the stretches between neighbours on a line; blank ones are left out and counted. */
+function placed(f: FieldAtTime, site: Site, names: readonly string[], options: SampleOptions, notes: Set<string>): over.Part[] {
+  const table = sampleSite(f, site, names, { method: options.method });
+  for (const n of table.notes) if (options.method) notes.add(n);
+  const of = (name: string): Float64Array => numbers(table, name).values;
+  const known = names.filter((n) => table.columns.some((c) => c.name === n));
+  const xyz = [of("x"), of("y"), of("z")];
+  const whole = Array.from({ length: table.rows }, (_, i) => known.every((n) => !Number.isNaN(of(n)[i]!)));
+  const line = table.columns.some((c) => c.name === "distance");
+  const rows: number[] = [];
+  for (let i = 0; i + (line ? 1 : 0) < table.rows; i++)
+    if (whole[i] && (!line || whole[i + 1])) rows.push(...(line ? [i, i + 1] : [i]));
+  const corners = line ? 2 : 1;
+  const lost = table.rows - (line ? 1 : 0) - rows.length / corners;
+  if (lost > 0) notes.add(`${lost} of ${table.rows - (line ? 1 : 0)} ${line ? "stretches between places" : "places"} are blank and left out`);
+  const size = Float64Array.from({ length: rows.length / corners }, (_, t) => line ? of("distance")[rows[2 * t + 1]!]! - of("distance")[rows[2 * t]!]! : 1);
+  return [
+    {
+      corners,
+      size,
+      places: Float64Array.from(rows.flatMap((i) => xyz.map((v) => v[i]!))),
+      normals: undefined,
+      columns: new Map(known.map((n) => [n, { values: Float64Array.from(rows, (i) => of(n)[i]!), unit: numbers(table, n).unit }])),
+    },
+  ];
+} // prettier-ignore
+
+function reduceOne(
+  f: FieldAtTime,
+  r: Reduction,
+  parts: readonly over.Part[],
+  vector: (name: string) => string[],
+): Reduced[] {
+  const total = over.totalSize(parts);
+  const dimension = (parts[0]?.corners ?? 1) - 1;
+  const measure = raised(f.lengthUnit, dimension);
+  if ("size" in r) return [{ value: total, unit: measure }];
+  const three = (values: Place, unit: UnitSymbol): Reduced[] =>
+    values.map((value, k) => ({ part: (["x", "y", "z"] as const)[k]!, value, unit }));
+  if ("centre" in r) {
+    const name = r.centre === true ? undefined : r.centre;
+    if (name !== undefined) over.unitOf(parts, name);
+    const { moment, weight } = over.firstMoment(parts, name);
+    return three(moment.map((m) => m / weight) as unknown as Place, f.lengthUnit);
+  }
+  if ("force" in r || "moment" in r) return loads(f, r, parts, vector, measure, three);
+  if ("flux" in r) {
+    if (dimension === 0) throw new TableError("places have no area: a flux needs a plane or a patch");
+    const names = vector(r.flux);
+    const unit = over.unitOf(parts, names[0]!);
+    let sum = 0;
+    for (const p of parts) {
+      const flow = over.throughflow(p, names);
+      for (let t = 0; t < p.size.length; t++) {
+        let m = 0;
+        for (let k = 0; k < p.corners; k++) m += flow[p.corners * t + k]!;
+        sum += (p.size[t]! * m) / p.corners;
+      }
+    }
+    return [{ value: sum, unit: product(unit, measure) }];
+  }
+  if ("level" in r) throw new TableError("a level is that of a column");
+  const name = namesNeeded(r, vector)[0]!;
+  const unit = over.unitOf(parts, name);
+  if ("integral" in r) {
+    if (dimension === 0) throw new TableError("single places have no length: an integral needs a line, plane, patch or block"); // prettier-ignore
+    return [{ value: over.integral(parts, name), unit: product(unit, measure) }];
+  }
+  if ("min" in r || "max" in r) {
+    const { value, place } = over.extreme(parts, name, "min" in r ? "min" : "max");
+    return [{ value, unit }, ...(r.place ? three(place, f.lengthUnit) : [])];
+  }
+  if ("percentile" in r) return [{ value: over.percentile(parts, name, r.percentile), unit }];
+  const mean = total > 0 ? over.integral(parts, name) / total : Number.NaN;
+  if ("std" in r) return [{ value: total > 0 ? Math.sqrt(over.squares(parts, name, mean) / total) : Number.NaN, unit: difference(unit) }]; // prettier-ignore
+  if ("uniformity" in r) return [{ value: 1 - over.spread(parts, name, mean) / (2 * Math.abs(mean) * total), unit: "1" }]; // prettier-ignore
+  const w = r.weights ?? "size";
+  if (w === "size") return [{ value: mean, unit }];
+  if (w === "plain") return [{ value: over.plainMean(parts, name), unit }];
+  const { sum, weight } = "by" in w ? over.weighted(parts, name, (p) => p.columns.get(w.by)!.values) : over.weighted(parts, name, (p) => over.throughflow(p, vector(w.flow), w.density)); // prettier-ignore
+  return [{ value: sum / weight, unit }];
+}
+
+function loads(
+  f: FieldAtTime,
+  r: { force: Load } | { moment: Load; about: Place },
+  parts: readonly over.Part[],
+  vector: (name: string) => string[],
+  measure: UnitSymbol,
+  three: (values: Place, unit: UnitSymbol) => Reduced[],
+): Reduced[] {
+  const l = "force" in r ? r.force : r.moment;
+  const shear = l.shear === undefined ? undefined : vector(l.shear);
+  if (l.pressure === undefined && !shear) throw new TableError("a force comes from a pressure, a shear, or both");
+  const unit = over.unitOf(parts, l.pressure ?? shear![0]!);
+  if (l.pressure !== undefined && shear && parts.length > 0) {
+    const other = over.unitOf(parts, shear[0]!);
+    if (other !== unit && product(other, "1") !== product(unit, "1"))
+      throw new TableError(`the pressure is in ${unit ?? "an unknown unit"} and the shear in ${other ?? "an unknown one"}: they have to agree`); // prettier-ignore
+  }
+  const { force, moment } = over.load(parts, l.pressure, l.reference ?? 0, shear, "about" in r ? r.about : [0, 0, 0]);
+  const n = product(unit, measure);
+  return "force" in r ? three(force, plain(n, "N")) : three(moment, plain(product(n, f.lengthUnit), "N m"));
 }
 
 const difference = (unit: UnitSymbol): UnitSymbol => (unit !== null && parseUnit(unit).offset !== 0 ? "K" : unit);
 const product = (a: UnitSymbol, b: UnitSymbol): UnitSymbol =>
   a === null || b === null ? null : multiplyUnits(parseUnit(a), parseUnit(b)).symbol;
+/** A unit by its usual name, where it is that one. */
+const plain = (unit: UnitSymbol, usual: string): UnitSymbol =>
+  unit !== null && sameDimensions(parseUnit(unit), parseUnit(usual)) && convert(1, unit, usual) === 1 ? usual : unit;
 const raised = (unit: UnitSymbol, power: number): UnitSymbol => {
   let out: UnitSymbol = "1";
   for (let k = 0; k < power; k++) out = product(out, unit);

@@ -1,129 +1,108 @@
-import { evaluateFormula } from "../tables/formula.js";
-import { formulaNames, type FormulaTree } from "../tables/formula-tree.js";
-import { makeTable, numberColumn, textColumn, type Column, type Table, type UnitSymbol } from "../tables/table.js";
+import { boundsOf } from "../mesh/mesh.js";
+import { makeTable, numberColumn, textColumn, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
 import { sampleAt } from "./at-places.js";
-import { askedColumns, Block, blocksNamed, type Asked, type NamedField } from "./field-set.js";
-import { blockPieces, cornerValues, planePieces, type Pieces } from "./pieces.js";
-import { directions, placesOf, stationsOf, type Places, type Site } from "./sites.js";
+import { sampleNumbered } from "./by-number.js";
+import { completed, coordinates, wantedOf, type FieldAtTime, type Wanted } from "./columns.js";
+import { askedColumns, Block, blocksNamed } from "./field-set.js";
+import { orderedAlong, type DistanceAxis } from "./order-along.js";
+import { blockPieces, cornerValues, isoPieces, planePieces, type Pieces } from "./pieces.js";
+import { sampleScattered } from "./scattered/sample.js";
+import type { Method } from "./scattered/methods.js";
+import { columnLine, placesOf, stationAxis, stationLine, stationsOf, type Places, type Site, type Station } from "./sites.js"; // prettier-ignore
 
-/** A column by formula, made after sampling. */
-export interface DerivedField {
-  readonly name: string;
-  readonly formula: FormulaTree;
-  readonly unit?: string | undefined;
-  readonly constants: Parameters<typeof evaluateFormula>[2];
+/** How values are taken, and over what they are ordered. */
+export interface SampleOptions {
+  /** Inside cells by shape functions when not given. */
+  readonly method?: Method | undefined;
+  readonly axis?: DistanceAxis | undefined;
 }
 
-/** One time of a field with what is known of its names and units. */
-export interface FieldAtTime {
-  readonly file: string;
-  readonly blocks: readonly Block[];
-  readonly fields: readonly NamedField[];
-  readonly lengthUnit: UnitSymbol;
-  readonly derived: readonly DerivedField[];
+/** A site whose places are known: a column as the line from end to end of the mesh. */
+export function settled(f: FieldAtTime, site: Site): Site {
+  if (site.kind !== "column") return site;
+  const boxes = f.blocks.filter((b) => b.grid.points > 0).map((b) => boundsOf(b.mesh.points));
+  const bounds = [0, 1, 2, 3, 4, 5].map((k) => boxes.reduce((m, b) => (k % 2 === 0 ? Math.min : Math.max)(m, b[k]!), k % 2 === 0 ? Infinity : -Infinity)); // prettier-ignore
+  return columnLine(site, boxes.length === 0 ? [0, 1, 0, 1, 0, 1] : bounds);
 }
-
-/** The columns that are wanted: those of the file, and those made by formula with what they need. */
-function wantedOf(
-  f: FieldAtTime,
-  names: readonly string[],
-): { asked: Asked[]; derived: DerivedField[]; shown: string[] } {
-  const derived: DerivedField[] = [];
-  const needed: string[] = [];
-  const visit = (name: string, depth = 0): void => {
-    const d = f.derived.find((x) => x.name === name);
-    if (!d || depth > 20) {
-      if (!needed.includes(name)) needed.push(name);
-      return;
-    }
-    for (const used of formulaNames(d.formula))
-      if (!Object.hasOwn(d.constants ?? {}, used) && !["x", "y", "z"].includes(used)) visit(used, depth + 1);
-    if (!derived.includes(d)) derived.push(d);
-  };
-  for (const n of names) visit(n);
-  const asked = askedColumns(f.fields, needed);
-  const shown = names.flatMap((n) =>
-    f.derived.some((d) => d.name === n) ? [n] : askedColumns(f.fields, [n]).map((a) => a.column),
-  );
-  return { asked, derived, shown: [...new Set(shown)] };
-}
-
-function withDerived(columns: readonly Column[], derived: readonly DerivedField[]): Column[] {
-  const out = [...columns];
-  for (const d of derived) {
-    const table = makeTable(out);
-    const { values, unit } = evaluateFormula(d.formula, table, d.constants);
-    out.push(numberColumn(d.name, d.unit ?? unit, values));
-  }
-  return out;
-}
-
-const coordinates = (xyz: Float64Array, unit: UnitSymbol): Column[] =>
-  (["x", "y", "z"] as const).map((name, d) => numberColumn(name, unit, Float64Array.from({ length: xyz.length / 3 }, (_, i) => xyz[3 * i + d]!))); // prettier-ignore
 
 /**
  * Samples fields at a site: a table with a row a place, or a row a piece for planes, patches and whole blocks.
  *
- * Lines and paths are ordered by `distance` from their start, which is the table's axis. Places outside the mesh are
- * blank and counted in a note.
+ * Lines and paths are ordered by `distance` from their start, which is the table's axis, unless `axis` says otherwise.
+ * Places outside the mesh are blank and counted in a note. Stations of lines give the rows of each line, with the station.
  *
  * @throws NoSuchColumn for a field that is not there, FormatError for a patch that is not
+ * @example sampleSite(field, { kind: "line", from: [0, 0, 0], to: [1, 0, 0], count: 11 }, ["T"])
  */
-export function sampleSite(f: FieldAtTime, site: Site, names: readonly string[]): Table {
-  const { asked, derived, shown } = wantedOf(f, names);
+export function sampleSite(f: FieldAtTime, given: Site, names: readonly string[], options: SampleOptions = {}): Table {
+  const site = settled(f, given);
+  const wanted = wantedOf(f, names);
+  if (site.kind === "nodes" || site.kind === "cells") return sampleNumbered(f, site, wanted);
   const places = placesOf(site);
-  if (places) return sampledPlaces(f, places, asked, derived, shown);
-  const parts = piecesOf(f, site);
-  const head: Column[][] = [];
-  for (const { block, pieces, station } of parts) {
-    const middles = middlesOf(pieces);
-    const values = cornerValues(block, pieces, asked);
-    const own: Column[] = asked.map((a, k) =>
-      numberColumn(a.column, a.field.unit, meansOf(values[k]!, pieces.corners)),
+  if (places) return sampledPlaces(f, places, wanted, options);
+  if (site.kind === "stations" && site.line)
+    return stacked(
+      stationsOf(site).map((s) => {
+        const t = sampledPlaces(f, placesOf(stationLine(site, s))!, wanted, { ...options, axis: undefined });
+        const column = numberColumn("station", f.lengthUnit, new Float64Array(t.rows).fill(s.at));
+        return { ...t, columns: [column, ...t.columns] };
+      }),
     );
-    const columns = withDerived([...coordinates(middles, f.lengthUnit), ...own], derived);
-    head.push([
-      ...(station === undefined
-        ? []
-        : [numberColumn("station", f.lengthUnit, new Float64Array(pieces.size.length).fill(station))]),
-      ...columns.filter((c) => ["x", "y", "z", ...shown].includes(c.name)),
-      numberColumn("size", null, pieces.size),
-    ]);
-  }
-  if (head.length === 0) return makeTable([]);
-  const columns = head[0]!.map((c, k): Column => {
-    const list = head.map((h) => h[k]!.values as Float64Array);
-    const all = new Float64Array(list.reduce((n, v) => n + v.length, 0));
-    let at = 0;
-    for (const v of list) {
-      all.set(v, at);
-      at += v.length;
-    }
-    return { ...c, values: all } as Column;
-  });
-  return { ...makeTable(columns), rows: columns[0]!.values.length };
+  return stacked(
+    piecesOf(f, site).map(({ block, pieces, station }) => {
+      const values = cornerValues(block, pieces, wanted.asked);
+      const own: Column[] = wanted.asked.map((a, k) =>
+        numberColumn(a.column, a.field.unit, meansOf(values[k]!, pieces.corners)),
+      );
+      const columns = completed([...coordinates(middlesOf(pieces), f.lengthUnit), ...own], wanted, pieces.normals);
+      return makeTable([
+        ...(station === undefined ? [] : [numberColumn("station", f.lengthUnit, new Float64Array(pieces.size.length).fill(station.at))]),
+        ...columns.filter((c) => ["x", "y", "z", ...wanted.shown].includes(c.name)),
+        numberColumn("size", null, pieces.size),
+      ]);
+    }),
+  ); // prettier-ignore
 }
 
-function sampledPlaces(
-  f: FieldAtTime,
-  places: Places,
-  asked: readonly Asked[],
-  derived: readonly DerivedField[],
-  shown: readonly string[],
-): Table {
-  const { columns, outside } = sampleAt(f.blocks, places.xyz, asked);
-  const own = asked.map((a, k) => numberColumn(a.column, a.field.unit, columns[k]!));
-  const all = withDerived([...coordinates(places.xyz, f.lengthUnit), ...own], derived);
-  const kept = all.filter((c) => ["x", "y", "z", ...shown].includes(c.name));
-  const notes = outside > 0 ? [`${outside} of ${places.xyz.length / 3} places lie outside the mesh and are blank`] : [];
-  return makeTable(
+/** Tables of the same columns, one below the other; notes that several have are said once. */
+function stacked(tables: readonly Table[]): Table {
+  const [first] = tables;
+  if (!first) return makeTable([]);
+  const rows = tables.reduce((n, t) => n + t.rows, 0);
+  const columns = first.columns.map((c, k): Column => {
+    if (c.kind === "text")
+      return { ...c, values: tables.flatMap((t) => Array.from(t.columns[k]!.values as readonly string[])) };
+    const all = new Float64Array(rows);
+    let at = 0;
+    for (const t of tables) {
+      all.set(t.columns[k]!.values as Float64Array, at);
+      at += t.rows;
+    }
+    return { ...c, values: all };
+  });
+  return { ...makeTable(columns, { notes: [...new Set(tables.flatMap((t) => t.notes))] }), rows };
+}
+
+function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: SampleOptions): Table {
+  const { method } = options;
+  if (!method && f.blocks.length > 0 && f.blocks.every((b) => b.grid.dimension() === 0))
+    throw new TableError(
+      `${f.file === "" ? "this" : f.file} is a cloud of points without cells: say how values are taken from it, as in { method: "nearest" } or { method: "inverse-distance" }`,
+    );
+  const { columns, outside, notes } = method ? sampleScattered(f.blocks, places.xyz, wanted.asked, method) : { notes: [], ...sampleAt(f.blocks, places.xyz, wanted.asked) }; // prettier-ignore
+  const own = wanted.asked.map((a, k) => numberColumn(a.column, a.field.unit, columns[k]!));
+  const all = completed([...coordinates(places.xyz, f.lengthUnit), ...own], wanted, places.tangent);
+  const kept = all.filter((c) => ["x", "y", "z", ...wanted.shown].includes(c.name));
+  const lost = outside > 0 ? [`${outside} of ${places.xyz.length / 3} places ${method ? "have no points near them" : "lie outside the mesh"} and are blank`] : []; // prettier-ignore
+  const table = makeTable(
     [
       ...(places.names ? [textColumn("place", places.names)] : []),
       ...(places.distance ? [numberColumn("distance", f.lengthUnit, places.distance)] : []),
       ...kept,
     ],
-    { axis: places.distance ? "distance" : undefined, notes },
+    { axis: places.distance ? "distance" : undefined, notes: [...notes, ...lost] },
   );
+  return options.axis ? orderedAlong(table, options.axis, f.lengthUnit) : table;
 }
 
 function middlesOf(p: Pieces): Float64Array {
@@ -144,44 +123,31 @@ function meansOf(values: Float64Array, corners: number): Float64Array {
   return out;
 }
 
-interface Part {
+export interface Part {
   readonly block: Block;
   readonly pieces: Pieces;
-  /** Where on its axis the plane of a station stands. */
-  readonly station: number | undefined;
+  /** The station whose plane this is. */
+  readonly station: Station | undefined;
 }
 
-/** The pieces that a plane, patch, volume or the planes of stations are made of. */
+/** The pieces that a plane, patch, volume, iso-surface or the planes of stations are made of. */
 export function piecesOf(f: FieldAtTime, site: Site): Part[] {
+  const each = (blocks: readonly Block[], make: (b: Block) => Pieces, station?: Station): Part[] =>
+    blocks.map((block) => ({ block, pieces: make(block), station }));
   switch (site.kind) {
     case "plane":
-      return f.blocks.map((block) => ({
-        block,
-        pieces: planePieces(block, site.point, site.normal),
-        station: undefined,
-      }));
+      return each(f.blocks, (b) => planePieces(b, site.point, site.normal, site.bounds));
     case "patch":
-      return blocksNamed(f.blocks, site.match, f.file).map((block) => ({
-        block,
-        pieces: blockPieces(block),
-        station: undefined,
-      }));
+      return each(blocksNamed(f.blocks, site.match, f.file), blockPieces);
     case "all":
-      return f.blocks.map((block) => ({ block, pieces: blockPieces(block), station: undefined }));
-    case "stations": {
-      const normal = directions[site.along];
-      return stationsOf(site).flatMap((station) =>
-        f.blocks.map((block) => ({
-          block,
-          pieces: planePieces(
-            block,
-            normal.map((n) => n * station),
-            normal,
-          ),
-          station,
-        })),
-      );
+      return each(f.blocks, blockPieces);
+    case "iso": {
+      const asked = askedColumns(f.fields, [site.field]);
+      if (asked.length !== 1) throw new TableError(`"${site.field}" is a vector: name one of its components, as in "${site.field}.mag"`); // prettier-ignore
+      return each(f.blocks.filter((b) => b.has(asked[0]!.field)), (b) => isoPieces(b, asked[0]!, site.value)); // prettier-ignore
     }
+    case "stations":
+      return stationsOf(site).flatMap((s) => each(f.blocks, (b) => planePieces(b, s.point, s.normal, site.bounds), s));
     default:
       throw new Error(`a ${site.kind} is not made of pieces`);
   }
@@ -193,12 +159,26 @@ export function cornersOf(
   { block, pieces }: Part,
   names: readonly string[],
 ): Map<string, { values: Float64Array; unit: UnitSymbol }> {
-  const { asked, derived } = wantedOf(f, names);
-  const values = cornerValues(block, pieces, asked);
-  const own = asked.map((a, k) => numberColumn(a.column, a.field.unit, values[k]!));
-  const columns =
-    derived.length > 0 ? withDerived([...coordinates(pieces.places, f.lengthUnit), ...own], derived) : own;
+  const wanted = wantedOf(f, names);
+  const values = cornerValues(block, pieces, wanted.asked);
+  const own = wanted.asked.map((a, k) => numberColumn(a.column, a.field.unit, values[k]!));
+  const more = wanted.derived.length + wanted.projections.length > 0;
+  const columns = more
+    ? completed([...coordinates(pieces.places, f.lengthUnit), ...own], wanted, cornerNormals(pieces))
+    : own;
   return new Map(
     columns.flatMap((c) => (c.kind === "number" ? [[c.name, { values: c.values, unit: c.unit }] as const] : [])),
   );
 }
+
+function cornerNormals({ normals, corners, size }: Pieces): Float64Array | undefined {
+  if (!normals) return undefined;
+  const out = new Float64Array(3 * corners * size.length);
+  for (let i = 0; i < corners * size.length; i++)
+    for (let d = 0; d < 3; d++) out[3 * i + d] = normals[3 * Math.floor(i / corners) + d]!;
+  return out;
+}
+
+/** What the column that tells a site's stations apart is called; undefined for sites without stations. */
+export const stationColumn = (site: Site): string | undefined =>
+  site.kind === "stations" ? stationAxis(site) : undefined;

@@ -1,14 +1,16 @@
 import { describe, expect, it } from "@jest/globals";
 import { memoryGrid } from "../formats/surfaces/surface-grid.js";
 import type { FieldHead } from "../formats/mesh-data.js";
-import { boundaryFaces } from "../mesh/measures.js";
+import { boundaryFaces } from "../mesh/boundary.js";
 import { boxMesh, meshOf, type BoxCells } from "../mesh/tests/box-mesh.js";
 import type { Mesh } from "../mesh/mesh.js";
 import { parseFormula } from "../tables/formula-tree.js";
 import { numbers, type Table } from "../tables/table.js";
 import { Block, namedFields } from "./field-set.js";
-import { reduceSite, type Reductions } from "./reduce.js";
-import { sampleSite, type FieldAtTime } from "./sample.js";
+import { reduceSite } from "./reduce.js";
+import type { Reductions } from "./reductions.js";
+import { sampleSite } from "./sample.js";
+import type { FieldAtTime } from "./columns.js";
 import type { Site } from "./sites.js";
 
 const T = (x: number, y: number, z: number): number => 280 + 2 * x - 5 * y + 7 * z;

@@ -1,0 +1,67 @@
+import { numbers, TableError, type UnitSymbol } from "../tables/table.js";
+import type { FieldAtTime } from "./columns.js";
+import { sampleSite } from "./sample.js";
+import type { Column } from "./sites.js";
+
+interface Level {
+  readonly value: number;
+  readonly unit: UnitSymbol;
+}
+
+/**
+ * The height of a free surface in a column from a fill fraction: the last place going up at which it passes a value
+ * (linear between the places), or its integral over the height, as if all the fill stood at the bottom. A column filled
+ * to its top stands at its top, an empty one at its bottom.
+ */
+export function columnLevel(
+  f: FieldAtTime,
+  column: Column,
+  fill: string,
+  how: { readonly at?: number | undefined; readonly by?: "crossing" | "sum" | undefined },
+  notes: Set<string>,
+): Level {
+  const table = sampleSite(f, column, [fill]);
+  const height = numbers(table, column.along).values;
+  const value = numbers(table, fill).values;
+  const there = Array.from(value, (_, i) => i).filter((i) => !Number.isNaN(value[i]!));
+  if (there.length < 2) return { value: Number.NaN, unit: f.lengthUnit };
+  if (there.length < value.length) notes.add(`${value.length - there.length} of ${value.length} places of the column lie outside the mesh`); // prettier-ignore
+  if (how.by === "sum") {
+    let sum = 0;
+    for (let k = 1; k < there.length; k++) {
+      const [i, j] = [there[k - 1]!, there[k]!];
+      if (j === i + 1) sum += ((value[i]! + value[j]!) / 2) * (height[j]! - height[i]!);
+    }
+    return { value: height[there[0]!]! + sum, unit: f.lengthUnit };
+  }
+  const limit = how.at ?? 0.5;
+  const top = there[there.length - 1]!;
+  if (value[top]! >= limit) return { value: height[top]!, unit: f.lengthUnit };
+  for (let k = there.length - 1; k > 0; k--) {
+    const [i, j] = [there[k - 1]!, there[k]!];
+    if (value[i]! >= limit && value[j]! < limit) {
+      const t = (value[i]! - limit) / (value[i]! - value[j]!);
+      return { value: height[i]! + t * (height[j]! - height[i]!), unit: f.lengthUnit };
+    }
+  }
+  return { value: height[there[0]!]!, unit: f.lengthUnit };
+}
+
+/** The height of the highest particle within a radius of a column; blank where none is. */
+export function particleLevel(f: FieldAtTime, column: Column, radius: number | undefined): Level {
+  if (!(radius !== undefined && radius > 0))
+    throw new TableError("a level from particles needs a radius: { level: true, radius: 0.05 }");
+  const k = "xyz".indexOf(column.along);
+  const [i, j] = [0, 1, 2].filter((d) => d !== k) as [number, number];
+  let best = Number.NaN;
+  for (const { mesh } of f.blocks) {
+    const p = mesh.points;
+    for (let v = 0; v < mesh.pointCount; v++) {
+      const height = p[3 * v + k]!;
+      if ((column.from !== undefined && height < column.from) || (column.to !== undefined && height > column.to)) continue; // prettier-ignore
+      if (Math.hypot(p[3 * v + i]! - column.place[0], p[3 * v + j]! - column.place[1]) > radius) continue;
+      if (!(height <= best)) best = height;
+    }
+  }
+  return { value: best, unit: f.lengthUnit };
+}

@@ -1,0 +1,87 @@
+import { componentOf } from "../at-places.js";
+import type { Asked, Block } from "../field-set.js";
+import { scatteredWeights, type Method, type Scattered } from "./methods.js";
+import { PointTree } from "./tree.js";
+
+/** Points that carry values: those of the mesh for point fields, the cells' middles for cell fields. */
+interface Cloud {
+  readonly coordinates: Float64Array;
+  readonly tree: PointTree;
+}
+
+const clouds = new Map<string, Cloud>();
+const MOST = 8;
+
+function cloudOf(blocks: readonly Block[], on: "point" | "cell"): Cloud {
+  const key = `${on} ${blocks.map((b) => b.digest).join(" ")}`;
+  const known = clouds.get(key);
+  if (known) return known;
+  const parts = blocks.map((b) => (on === "point" ? b.mesh.points : middlesOf(b)));
+  const coordinates = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    coordinates.set(p, at);
+    at += p.length;
+  }
+  const made = { coordinates, tree: new PointTree(coordinates) };
+  clouds.set(key, made);
+  if (clouds.size > MOST) clouds.delete(clouds.keys().next().value!);
+  return made;
+}
+
+function middlesOf({ mesh }: Block): Float64Array {
+  const out = new Float64Array(3 * mesh.cellCount);
+  for (let c = 0; c < mesh.cellCount; c++) {
+    const [first, end] = [mesh.offsets[c]!, mesh.offsets[c + 1]!];
+    for (let i = first; i < end; i++)
+      for (let d = 0; d < 3; d++) out[3 * c + d]! += mesh.points[3 * mesh.nodes[i]! + d]! / (end - first);
+  }
+  return out;
+}
+
+/** Values at places from the points around them, whether or not these form cells. */
+export function sampleScattered(
+  blocks: readonly Block[],
+  places: Float64Array,
+  asked: readonly Asked[],
+  method: Method,
+): { columns: Float64Array[]; outside: number; notes: string[] } {
+  const count = places.length / 3;
+  const notes = new Set<string>();
+  const plans = new Map<string, Scattered>();
+  let outside = 0;
+  const columns = asked.map((a) => {
+    const { on, stored, components } = a.field;
+    const own = blocks.filter((b) => b.has(a.field));
+    const out = new Float64Array(count).fill(Number.NaN);
+    if (own.length === 0) return out;
+    const raw = own.map((b) => componentOf(b.grid.readField(on, stored), components, a.component));
+    const values = new Float64Array(raw.reduce((n, v) => n + v.length, 0));
+    let at = 0;
+    for (const v of raw) {
+      values.set(v, at);
+      at += v.length;
+    }
+    const cloud = cloudOf(own, on);
+    // A variogram is estimated from the values: each quantity has its own.
+    const key = method.kind === "kriging" ? a.column : `${on} ${stored}`;
+    let plan = plans.get(key);
+    if (!plan) plans.set(key, (plan = scatteredWeights(cloud.tree, cloud.coordinates, places, method, values)));
+    notes.add(method.kind === "kriging" && asked.length > 1 ? `${a.column}: ${plan.note}` : plan.note);
+    let lost = 0;
+    for (let i = 0; i < count; i++) {
+      const from = plan.points[i]!;
+      if (from.length === 0) {
+        lost++;
+        continue;
+      }
+      let sum = 0;
+      for (let k = 0; k < from.length; k++)
+        if (plan.weights[i]![k] !== 0) sum += plan.weights[i]![k]! * values[from[k]!]!;
+      out[i] = sum;
+    }
+    outside = Math.max(outside, lost);
+    return out;
+  });
+  return { columns, outside, notes: [...notes] };
+}

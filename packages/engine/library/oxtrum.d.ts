@@ -39,14 +39,14 @@ declare module "oxtrum" {
   type FieldKinds = { [name: string]: Scalar | Vector };
   type Scalars<F> = Extract<{ [K in keyof F]: F[K] extends Scalar ? K : never }[keyof F], string>;
   type Vectors<F> = Extract<{ [K in keyof F]: F[K] extends Vector ? K : never }[keyof F], string>;
-  type Parts<F> = `${Vectors<F>}.${"x" | "y" | "z" | "mag"}`;
+  type Parts<F> = `${Vectors<F>}.${"x" | "y" | "z" | "mag" | "along" | "normal"}`;
   /** A field, or a component of one. */
   type FieldName<F> = Scalars<F> | Vectors<F> | Parts<F> | Computed;
   /** What is one number a place: a scalar, or a component. */
   type ScalarName<F> = Scalars<F> | Parts<F> | Computed;
   type Sampled<F> = { [K in Scalars<F>]: F[K] extends Scalar<infer U> ? Numbers<U> : Numbers } & {
     [K in Parts<F>]: Numbers;
-  } & { [K in "x" | "y" | "z" | "distance" | "station" | "size"]: Numbers };
+  } & { [K in "x" | "y" | "z" | "distance" | "station" | "size" | "point" | "cell"]: Numbers } & { place: Words };
 
   type NumberNames<C> = Extract<{ [K in keyof C]: C[K] extends Numbers ? K : never }[keyof C], string>;
   type Names<C> = Extract<keyof C, string>;
@@ -247,36 +247,133 @@ declare module "oxtrum" {
 
   type Place = [x: number, y: number, z: number];
 
+  /** Bounds of a plane, axis by axis. */
+  type Bounds = { [K in "x" | "y" | "z"]?: [from: number, to: number] };
+  interface Spacing {
+    /** How many places, both ends included; 100 unless said otherwise. */
+    count?: number;
+    /** Or about how far apart they are; the ends stay. */
+    step?: number;
+  }
+
   /** Sites: where to sample. Coordinates are those of the mesh. */
   export const at: {
     /** One place. @example hall.sample(at.point([12, 4, 1.5]), ["T"]) */
     point(place: Place, options?: { name?: string }): Site;
     /** Several places, with names if wanted. @example hall.sample(at.points([[12, 4, 1], [12, 4, 5]], { names: ["low", "high"] }), "T") */
     points(places: Place[], options?: { names?: string[] }): Site;
-    /** Evenly spaced places on a line, both ends included; 100 unless said otherwise. Rows are ordered by `distance`. @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 60 }), ["T", "U"]) */
-    line(from: Place, to: Place, options?: { count?: number }): Site;
-    /** Evenly spaced places along straight pieces. @example hall.sample(at.path([[2, 4, 1], [12, 4, 1], [12, 10, 1]], { count: 80 }), "T") */
-    path(through: Place[], options?: { count?: number }): Site;
+    /**
+     * The places of a table beside the runs: its columns `x`, `y` and `z` in any order (or those named), converted to the
+     * mesh's unit; names from its first column of words. @example hall.sample(at.points(study("coldstore-doors").table("points/product.csv")), "T")
+     */
+    points<C>(
+      table: Table<C>,
+      options?: { x?: NumberName<C>; y?: NumberName<C>; z?: NumberName<C>; name?: Name<C> },
+    ): Site;
+    /** Evenly spaced places on a line, both ends included. Rows are ordered by `distance`. @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 60 }), ["T", "U"]) */
+    line(from: Place, to: Place, options?: Spacing): Site;
+    /** Evenly spaced places along straight pieces, or with `spline` along a rounded path through the places. @example hall.sample(at.path([[2, 4, 1], [12, 4, 1], [12, 10, 1]], { count: 80, spline: true }), "T") */
+    path(through: Place[], options?: Spacing & { spline?: boolean }): Site;
     /** Places in rows and layers. @example hall.sample(at.grid({ origin: [2, 4, 1], step: [2, 1, 1], count: [5, 3, 3] }), "T") */
     grid(options: { origin: Place; step: Place; count: [number, number, number] }): Site;
-    /** A plane across an axis, or through a place with any normal. @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" } }) */
-    plane(options: { x: number } | { y: number } | { z: number } | { through: Place; normal: Place }): Site;
+    /** A plane across an axis, or through a place with any normal; within bounds if wanted. @example hall.reduce(at.plane({ x: 12, bounds: { z: [0, 2] } }), { T: { mean: "T" } }) */
+    plane(
+      options: ({ x: number } | { y: number } | { z: number } | { through: Place; normal: Place }) & {
+        bounds?: Bounds;
+      },
+    ): Site;
     /** Blocks by name or pattern: on files of surfaces these are its patches. @example walls.reduce(at.patch("floor"), { heat: { integral: "heat_flux" } }) */
     patch<B extends string>(name: B): Site<B>;
+    /** A named part of a volume, or several by a pattern. @example walls.reduce(at.block("coil_*"), { area: { size: true } }) */
+    block<B extends string>(name: B): Site<B>;
     /** All cells of the mesh. @example hall.reduce(at.all(), { T: { mean: "T" }, volume: { size: true } }) */
     all(): Site;
-    /** Planes across an axis, evenly spaced: 100 sections in one line. @example hall.reduce(at.stations({ along: "x", from: 1, to: 23, count: 12 }), { T: { mean: "T" } }) */
-    stations(options: { along: "x" | "y" | "z"; from: number; to: number; count?: number }): Site;
+    /** An upright line through the whole mesh, or from one height to another; for levels, too. @example hall.sample(at.column([12, 4]), "T") */
+    column(
+      place: [number, number],
+      options?: { along?: "x" | "y" | "z"; from?: number; to?: number; count?: number },
+    ): Site;
+    /**
+     * Planes across an axis or a path, evenly spaced: 100 sections in one line. With `line`, lines instead, each moved so
+     * that its middle lies at the station. @example hall.reduce(at.stations({ along: "x", from: 1, to: 23, count: 12 }), { T: { mean: "T" } })
+     */
+    stations(options: {
+      along: "x" | "y" | "z" | { through: Place[]; spline?: boolean };
+      from: number;
+      to: number;
+      count?: number;
+      bounds?: Bounds;
+      line?: { from: Place; to: Place } & Spacing;
+    }): Site;
+    /** Points of the mesh by their numbers in the file, from 0. @example hall.sample(at.node([0, 100]), "T") */
+    node(ids: number | number[], options?: { block?: string }): Site;
+    /** Cells by their numbers in the file, from 0. @example hall.sample(at.cell(17), "T") */
+    cell(ids: number | number[], options?: { block?: string }): Site;
+    /** The surface on which a field has a value. @example hall.reduce(at.iso("T", "276 K"), { area: { size: true } }) */
+    iso(field: string, value: Amount): Site;
   };
 
+  /** What a force comes from: pressure across the faces, a shear stress along them, or both. */
+  interface Load<F> {
+    pressure?: ScalarName<F>;
+    shear?: Vectors<F> | Computed;
+    /** Taken off the pressure, in its unit. */
+    reference?: number;
+  }
+
   type Reduction<F> =
-    | { mean: ScalarName<F>; weights?: "size" | "plain" }
-    | { min: ScalarName<F> }
-    | { max: ScalarName<F> }
+    | {
+        mean: ScalarName<F>;
+        /** By area, volume or length unless said otherwise. `flow` is mass flow, where a density is given. */
+        weights?: "size" | "plain" | { by: ScalarName<F> } | { flow: Vectors<F> | Computed; density?: ScalarName<F> };
+      }
+    /** With `place`, also where: columns `name.x name.y name.z`. */
+    | { min: ScalarName<F>; place?: true }
+    | { max: ScalarName<F>; place?: true }
     | { std: ScalarName<F> }
+    | { percentile: number; of: ScalarName<F> }
+    | { uniformity: ScalarName<F> }
     | { integral: ScalarName<F> }
     | { flux: Vectors<F> | Computed }
-    | { size: true };
+    /** The middle of the site, or of a quantity spread over it: columns `name.x name.y name.z`. */
+    | { centre: ScalarName<F> | true }
+    | { force: Load<F> }
+    | { moment: Load<F>; about: Place }
+    | { size: true }
+    /** In a column: where the fill passes `at` (0.5), or as if all stood at the bottom; `true` with a radius for particles. */
+    | { level: ScalarName<F> | true; at?: number; by?: "crossing" | "sum"; radius?: number };
+
+  type Reduced<R> = { [K in keyof R]: Numbers } & {
+    [K in "x" | "y" | "z" | "distance" | "time" | `${Extract<keyof R, string>}.${"x" | "y" | "z"}`]: Numbers;
+  };
+
+  interface SampleOptions {
+    /**
+     * `inside` (cells, by their shape functions) unless said otherwise; for scattered points `nearest`,
+     * `inverse-distance`, `linear` (a plane fitted to the nearest) or `kriging`. What was done is noted in the table.
+     */
+    method?: "inside" | "nearest" | "inverse-distance" | "linear" | "kriging";
+    /** How many of the nearest points count. */
+    nearest?: number;
+    /** Of inverse distance: the exponent, 2 unless said otherwise. */
+    power?: number;
+    /** Of inverse distance: no farther than this. */
+    radius?: number;
+    /** Of kriging: the form of its variogram, spherical unless said otherwise. */
+    model?: "spherical" | "exponential" | "gaussian" | "linear";
+    /** Of kriging; estimated from the data when not given. */
+    range?: number;
+    /** Of kriging; the values' variance when not given. */
+    sill?: number;
+    /** Of kriging; 0 when not given. */
+    nugget?: number;
+    /** What the rows run over: the distance along the site, a coordinate, or the distance along a direction. */
+    axis?: "distance" | "x" | "y" | "z" | Place;
+    /** The place that distances are measured from; alone, in any direction. */
+    from?: Place;
+  }
+
+  type TimeStatistic = "mean" | "rms" | "std" | "min" | "max" | "timeOfMin" | "timeOfMax";
 
   /** A field on a mesh, over its times. Verbs say when, where and what; nothing is read until a number is needed. */
   interface Field<F = FieldKinds, B extends string = string> {
@@ -285,7 +382,7 @@ declare module "oxtrum" {
       when: { time: Amount | "first" | "last" } | { step: number } | "first" | "last",
       options?: { pick?: "exact" | "nearest" | "linear" },
     ): Field<F, B>;
-    /** Only these times, ends included, for a history. @example run.field("fields/hall").window(["0 s", "600 s"]).history(at.point([12, 4, 1]), "T") */
+    /** Only these times, ends included, for a history or statistics over time. @example run.field("fields/hall").window(["0 s", "600 s"]).history(at.point([12, 4, 1]), "T") */
     window(range: [Amount, Amount]): Field<F, B>;
     /** A field by formula of others and of x, y, z, made after sampling; units are worked out and checked. @example hall.derive("warm", "T - T0", { with: { T0: "274 K" } }).sample(at.point([12, 4, 1]), "warm") */
     derive<N extends string>(
@@ -294,26 +391,68 @@ declare module "oxtrum" {
       options?: { unit?: string; with?: { [name: string]: Amount } },
     ): Field<F & { [K in N]: Scalar }, B>;
     /**
-     * Values at a site: one row a place (or, on planes and patches, one a piece with its `size`). Inside a cell by its shape
-     * functions; outside the mesh blank, and counted. @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["T", "U.mag"])
+     * The gradient, in each cell: a vector of a scalar; of a vector nine numbers, `.xy` is ∂Ux/∂y. From the shape functions
+     * of point fields, by least squares of cell fields. It is named `grad` and the field unless said otherwise. @example hall.gradient("T").sample(at.point([12, 4, 1]), "gradT.z")
      */
-    sample(site: Site<B | string>, fields: FieldName<F> | FieldName<F>[]): Table<Sampled<F>>;
+    gradient<K extends Scalars<F> | Vectors<F> | Computed, N extends string = `grad${K}`>(
+      of: K,
+      options?: { name?: N },
+    ): Field<F & { [M in N]: Vector }, B>;
+    /** The divergence of a vector, in each cell. @example hall.divergence("U").reduce(at.all(), { out: { integral: "divU" } }) */
+    divergence<K extends Vectors<F> | Computed, N extends string = `div${K}`>(
+      of: K,
+      options?: { name?: N },
+    ): Field<F & { [M in N]: Scalar }, B>;
+    /** The curl of a vector, in each cell. @example hall.curl("U").sample(at.point([12, 4, 1]), "curlU.mag") */
+    curl<K extends Vectors<F> | Computed, N extends string = `curl${K}`>(
+      of: K,
+      options?: { name?: N },
+    ): Field<F & { [M in N]: Vector }, B>;
     /**
-     * Numbers from a site: means weighted by area or volume, extremes, integrals, flow through it; one row, or one a
-     * station. @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" }, flow: { flux: "U" } })
+     * Values at a site: one row a place (or, on planes and patches, one a piece with its `size`). Inside a cell by its shape
+     * functions; outside the mesh blank, and counted. `U.along` is along a line, `U.normal` across a plane or patch.
+     * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["T", "U.mag", "U.along"]) @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), "T", { axis: "z" })
+     */
+    sample(site: Site<B | string>, fields: FieldName<F> | FieldName<F>[], options?: SampleOptions): Table<Sampled<F>>;
+    /**
+     * Numbers from a site: means weighted by area, volume or length, extremes and where, percentiles, integrals, flow
+     * through it, forces, levels; one row, or one a station. @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" }, hot: { max: "T", place: true }, flow: { flux: "U" } })
      */
     reduce<R extends { [name: string]: Reduction<F> }>(
       site: Site<B | string>,
       reductions: R,
-    ): Table<{ [K in keyof R]: Numbers } & { [K in "x" | "y" | "z"]: Numbers }>;
-    /** The same over time: reductions, or fields at places (columns `T@1`, or `T@name`). @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "U.mag" } }) */
+      options?: SampleOptions,
+    ): Table<Reduced<R>>;
+    /** The same over time: reductions, or fields at places (columns `T@1`, or `T@name`); all times, those of the window, or those given. @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "U.mag" } }) */
     history<R extends { [name: string]: Reduction<F> }>(
       site: Site<B | string>,
       reductions: R,
-    ): Table<{ [K in keyof R]: Numbers } & { time: Numbers } & Columns>;
-    history(site: Site<B | string>, fields: FieldName<F> | FieldName<F>[]): Table<Columns>;
+      options?: SampleOptions & { times?: Amount[] },
+    ): Table<Reduced<R>>;
+    history(
+      site: Site<B | string>,
+      fields: FieldName<F> | FieldName<F>[],
+      options?: SampleOptions & { times?: Amount[] },
+    ): Table<Columns>;
+    /**
+     * Statistics over time at each place: columns `T.mean`, `T.rms`, `T.min`, `T.max`, or those to `show`. Means are
+     * weighted by time, linear between the times. @example run.field("fields/hall").window(["0 s", "600 s"]).overTime(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 20 }), "T", { show: ["mean", "max", "timeOfMax"] })
+     */
+    overTime(
+      site: Site<B | string>,
+      fields: FieldName<F> | FieldName<F>[],
+      options?: SampleOptions & { show?: TimeStatistic[] },
+    ): Table<
+      { [K in `${Scalars<F> | Parts<F>}.${TimeStatistic}`]: Numbers } & {
+        [K in "x" | "y" | "z" | "distance"]: Numbers;
+      } & Columns
+    >;
     /** The field's times. @example run.field("fields/hall").times() */
     times(): Table<{ time: Numbers; step: Numbers }>;
+    /** A row a block: its cells, points, and volume or area. @example run.field("fields/hall").blocks() */
+    blocks(): Table<{ block: Words; cells: Numbers; points: Numbers; size: Numbers }>;
+    /** A row a patch: its cells, points and area. @example walls.patches() */
+    patches(): Table<{ block: Words; cells: Numbers; points: Numbers; size: Numbers }>;
   }
 
   /** Runs in a definite order. */
@@ -480,14 +619,19 @@ declare module "oxtrum" {
     missing?: "allow";
   }
 
+  type TableFormat = "csv" | "json" | "vtp" | "vtu";
+
   /** Names what is wanted. Nothing is worked out that no `emit` asks for. */
   export const emit: {
-    /** A table, or the tables of runs stacked or wide. @example emit.table("peaks", peaks, { formats: ["csv", "json"] }) */
-    table<C>(name: string, table: Table<C>, options?: { formats?: ("csv" | "json")[] }): void;
+    /**
+     * A table, or the tables of runs stacked or wide. As `vtp` or `vtu` its rows are points with values at `x`, `y`, `z`, for
+     * another program to start from. @example emit.table("peaks", peaks, { formats: ["csv", "json"] }) @example emit.table("start", hall.sample(at.point([12, 4, 1]), ["T", "U"]), { formats: ["vtp"] })
+     */
+    table<C>(name: string, table: Table<C>, options?: { formats?: TableFormat[] }): void;
     table<T, S extends StudyShape>(
       name: string,
       tables: RunMap<T, S>,
-      options?: { formats?: ("csv" | "json")[]; layout?: "stacked" | "wide"; column?: string },
+      options?: { formats?: TableFormat[]; layout?: "stacked" | "wide"; column?: string },
     ): void;
     /** A chart, as SVG and PNG unless said otherwise. @example emit.chart("hall air", chart.lines(t, { x: "time", y: "T_mean" }), { formats: ["svg"] }) */
     chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png")[] }): void;

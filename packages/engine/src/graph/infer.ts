@@ -1,8 +1,10 @@
-import { compilePattern } from "@oxtrum/core/formats";
+import { compilePattern, FormatError } from "@oxtrum/core/formats";
 import {
+  column,
   makeTable,
   NoSuchColumn,
   numberColumn,
+  numbers,
   sliceRows,
   textColumn,
   type Column,
@@ -10,7 +12,8 @@ import {
 } from "@oxtrum/core/tables";
 import { operations, readsRun } from "../operations/registry.js";
 import type { Failure, Outcome } from "../operations/values.js";
-import { carryOutField, fieldArgs, fieldVersions } from "../operations/field-verbs.js";
+import { fieldArgs, type FieldArgs } from "../operations/field-arguments.js";
+import { carryOutField, fieldVersions } from "../operations/field-verbs.js";
 import { fieldUnits, type Catalogue, type ColumnHead } from "../study/catalogue.js";
 import { emptyField } from "../study/empty-field.js";
 import { resolveFile } from "../study/definition.js";
@@ -19,6 +22,13 @@ import type { Graph, GraphNode } from "./graph.js";
 
 /** More ways for files to look than there are runs. */
 const VARIANTS = 2 ** 22;
+
+interface TableArgs {
+  readonly study: string;
+  readonly file: string;
+  readonly options?: { readonly columns?: string[] } | Record<string, unknown> | undefined;
+  readonly patterns?: string[];
+}
 
 /** What is known of a node before anything is read: a value with no rows, or why there will be none. */
 export type Foreseen = Outcome | undefined;
@@ -164,7 +174,15 @@ export class Foresight {
         fieldUnits(c.definition, c.runs[run]!.id),
       );
       // Which times there are is known when the file is read.
-      const asked = { ...args.data, window: undefined, ...(args.data.when !== undefined && { when: "last" as const }) };
+      const site = this.#placesAhead(args.data.site);
+      if (site === "unknown") return undefined;
+      const asked = {
+        ...args.data,
+        site,
+        window: undefined,
+        times: undefined,
+        ...(args.data.when !== undefined && { when: "last" as const }),
+      };
       const table = carryOutField(n.op, asked, source);
       return { kind: "table", table: { ...sliceRows(table, 0, 0), notes: [] } };
     } catch (e) {
@@ -172,9 +190,26 @@ export class Foresight {
     }
   }
 
+  /** A site whose places stand in a table: somewhere, once the table and its columns are known to be there. */
+  #placesAhead(site: FieldArgs["site"]): FieldArgs["site"] | "unknown" {
+    if (site?.kind !== "points of a table") return site;
+    const { columns, ...file } = site.table;
+    const table = this.#readTable("study.table", file, undefined);
+    if (table === undefined) return "unknown";
+    if (table.kind === "failure") throw new FormatError(table.file ?? file.file, table.reason);
+    if (table.kind !== "table") return "unknown";
+    for (const name of [columns.x, columns.y, columns.z]) numbers(table.table, name);
+    if (columns.name !== undefined) column(table.table, columns.name);
+    const named = columns.name !== undefined || table.table.columns.some((c) => c.kind === "text");
+    return { kind: "points", places: [[0, 0, 0]], ...(named && { names: ["place"] }) };
+  }
+
   #read(n: GraphNode, run: number | undefined): Foreseen {
     if (Object.hasOwn(fieldVersions, n.op)) return this.#readField(n, run!);
-    const args = n.args as { study: string; file: string; options?: { columns?: string[] }; patterns?: string[] };
+    return this.#readTable(n.op, n.args as TableArgs, run);
+  }
+
+  #readTable(op: string, args: TableArgs, run: number | undefined): Foreseen {
     const c = this.catalogues.get(args.study);
     if (!c) return { kind: "failure", reason: `there is no study "${args.study}"` };
     const { paths } = resolveFile(c.definition, args.file);
@@ -186,7 +221,7 @@ export class Foresight {
         reason: `there is no ${paths.join(" or ")}${run === undefined ? " beside the runs" : " in this run"}`,
         file: args.file,
       };
-    if (n.op === "run.lines") {
+    if (op === "run.lines") {
       try {
         const columns = (args.patterns ?? [])
           .map(compilePattern)
@@ -206,9 +241,10 @@ export class Foresight {
     const shape = c.shapes[first.shape]!;
     const axis = (options["axis"] as string | undefined) ?? shape.axis;
     let table: Table = makeTable(shape.columns.map(empty), { axis });
-    if (args.options?.columns) {
+    const only = args.options?.["columns" as never] as string[] | undefined;
+    if (only) {
       try {
-        table = { ...table, columns: args.options.columns.map((name) => { const found = table.columns.find((x) => x.name === name); if (!found) throw new NoSuchColumn(name, table.columns.map((x) => x.name)); return found; }) }; // prettier-ignore
+        table = { ...table, columns: only.map((name) => { const found = table.columns.find((x) => x.name === name); if (!found) throw new NoSuchColumn(name, table.columns.map((x) => x.name)); return found; }) }; // prettier-ignore
       } catch (e) {
         return failureOf(e);
       }

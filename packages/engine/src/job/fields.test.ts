@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import { showMesh } from "../index.js";
 import { bytesOf, runNames, runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
 
 let s: SmallStudy;
@@ -110,6 +111,48 @@ emit.table("all", study("small").runs.rows((run) => {
     expect(Number(csv("all")[0]!["mean [K]"])).toBeCloseTo(5, 12);
     expect(csv("all")[0]!["high [K]"]).toBe("11");
     expect(Number(csv("all")[0]!["v [m^3]"])).toBeCloseTo(2, 12);
+  });
+
+  it("sites of every kind, options, statistics over time and derivatives", async () => {
+    fs.writeFileSync(path.join(s.folder, "places.csv"), "name,z [mm],x [mm],y [mm]\nlow,0,500,500\nhigh,1000,1500,500\nout,0,9000,0\n"); // prettier-ignore
+    const r = await run(`${at}const small = study("small");
+const f = small.runs.map((run) => run.field("fields/f")).get("f100_d1").at("last");
+const places = at.points(small.table("places.csv"));
+emit.table("places", f.sample(places, ["T", "U"]), { formats: ["csv", "vtp", "vtu"] });
+emit.table("near", f.sample(at.point([0.1, 0.1, 0.1]), "T", { method: "nearest" }));
+emit.table("order", f.sample(at.line([2, 0.5, 0.5], [0, 0.5, 0.5], { step: 0.5 }), ["T", "U.along"], { axis: "x" }));
+emit.table("many", f.reduce(at.stations({ along: { through: [[0.1, 0.5, 0.5], [1.9, 0.5, 0.5]] }, from: 0, to: 1.8, count: 3, bounds: { z: [0, 0.5] } }), {
+  A: { size: true }, T: { mean: "T" }, hot: { max: "T", place: true },
+}));
+emit.table("line", f.derive("fill", "25 - T / T1", { with: { T1: "1 K" } }).reduce(at.column([0.5, 0.5], { count: 11 }), { T: { mean: "T" }, level: { level: "fill" } }));
+emit.table("iso", f.reduce(at.iso("T", "25 K"), { T: { mean: "T" } }));
+emit.table("node", f.sample(at.node([6]), "T"));
+emit.table("slope", f.gradient("T").divergence("U").sample(at.point([1, 0.5, 0.5]), ["gradT", "divU"]));
+const all = small.runs.map((run) => run.field("fields/f")).get("f100_d1");
+emit.table("over", all.overTime(at.point([1, 0.5, 0.5]), "T", { show: ["mean", "max", "timeOfMax"] }));
+emit.table("chosen", all.history(at.point([1, 0.5, 0.5]), "T", { times: ["20 s", 0] }));
+emit.table("blocks", small.runs.map((run) => run.field("walls/*.stl").patches()).get("f100_d1"));`);
+    expect(r.errors).toEqual([]);
+    expect(r.summary.left).toEqual([]);
+    expect(r.outputs.flatMap((o) => o.failed ?? [])).toEqual([]);
+    const one = (name: string, row = 0): (number | string)[] =>
+      Object.values(csv(name)[row]!).map((v) => (v === "" || Number.isNaN(Number(v)) ? v : Math.round(Number(v) * 1e9) / 1e9)); // prettier-ignore
+    expect([0, 1, 2].map((k) => one("places", k).slice(0, 5))).toEqual([["low", 0.5, 0.5, 0, 22.5], ["high", 1.5, 0.5, 1, 29.5], ["out", 9, 0, 0, ""]]); // prettier-ignore
+    expect(one("near")[3]).toBe(20);
+    expect(csv("order").map((x) => [x["x [m]"], x["T [K]"], x["U.along [m/s]"]])).toEqual([["0", "24", "0"], ["0.5", "25", "-0.5"], ["1", "26", "-1"], ["1.5", "27", "-1.5"], ["2", "28", "-2"]]); // prettier-ignore
+    expect([0, 1, 2].map((k) => one("many", k))).toEqual([[0, 0.5, 22.95, 24.2 + 1.5, 0.1, 1, 0.5], [0.9, 0.5, 24.75, 27.5, 1, 1, 0.5], [1.8, 0.5, 26.55, 29.3, 1.9, 1, 0.5]].map((row) => row.map((v) => expect.closeTo(v, 8)))); // prettier-ignore
+    expect(one("line")).toEqual([25, 0.4]);
+    expect(one("iso")).toEqual([25]);
+    expect(one("node").slice(-1)).toEqual([32]);
+    expect(one("slope").slice(-5)).toEqual([2, 3, 5, expect.closeTo(Math.sqrt(38), 8), 1]);
+    expect(one("over").slice(-3)).toEqual([16, 26, 20]);
+    expect(csv("chosen").map((x) => x["T [K]"])).toEqual(["6", "26"]);
+    expect(csv("blocks")).toEqual(["floor", "roof"].map((b) => ({ block: b, "cells [1]": "2", "points [1]": "4", "size [m^2]": "2" }))); // prettier-ignore
+    // What was written reads back as the points that it was.
+    for (const kind of ["vtp", "vtu"]) {
+      const back = showMesh(path.join(s.out("a"), `places.${kind}`), true); // prettier-ignore
+      expect([back.points, back.fields.map((q) => [q.name, q.unit])]).toEqual([3, [["T", "K"], ["U", "m/s"], ["U.mag", "m/s"]]]); // prettier-ignore
+    }
   });
 
   it("wrong names, vectors, times and patches are refused before anything is read", async () => {

@@ -1,7 +1,16 @@
 import fs from "node:fs";
 import path from "node:path";
 import { decimate, type ChartDescription } from "@oxtrum/core/charts";
-import { compactJson, defaultSize, drawPng, drawSvg, stableJson, tableToJson, toCsv } from "@oxtrum/core/exports";
+import {
+  compactJson,
+  defaultSize,
+  drawPng,
+  drawSvg,
+  stableJson,
+  tableToJson,
+  toCsv,
+  toPoints,
+} from "@oxtrum/core/exports";
 import { displayUnit, formatNumber, type Quantity, type Table } from "@oxtrum/core/tables";
 import { notTried as notTriedReason, type Outcome } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
@@ -44,7 +53,13 @@ function filesOf(e: Emission, value: Outcome): { file: string; content: Uint8Arr
   if (e.kind === "text") return [{ file: `${base}.txt`, content: `${String(e.options["text"])}\n` }];
   if (value.kind === "table")
     return each(["csv"], (f) =>
-      f === "csv" ? toCsv(value.table) : f === "json" ? tableToJson(value.table) : unknown(f, "csv or json"),
+      f === "csv"
+        ? toCsv(value.table)
+        : f === "json"
+          ? tableToJson(value.table)
+          : f === "vtp" || f === "vtu"
+            ? toPoints(value.table, f)
+            : unknown(f, "csv, json, vtp or vtu"),
     );
   if (value.kind === "chart") {
     const size = e.options["size"] as [number, number] | undefined;

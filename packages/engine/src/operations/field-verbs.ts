@@ -1,10 +1,15 @@
-import { z } from "zod";
+import { cellMeasures } from "@oxtrum/core/mesh";
 import {
+  OverTime,
+  placesOf,
   reduceSite,
   sampleSite,
+  stationColumn,
+  withDerivatives,
   type DerivedField,
   type FieldAtTime,
   type Reductions,
+  type SampleOptions,
   type Site,
 } from "@oxtrum/core/sampling";
 import {
@@ -12,57 +17,23 @@ import {
   makeTable,
   numberColumn,
   numbers,
+  textColumn,
   type Column,
   type Table,
   type UnitSymbol,
 } from "@oxtrum/core/tables";
-import { boundArg, boundIn, constantsArg, formulaArg, treeOf } from "./arguments.js";
+import { boundIn, treeOf } from "./arguments.js";
+import type { FieldArgs } from "./field-arguments.js";
 import { Mistake } from "./values.js";
 
-const place = z.tuple([z.number(), z.number(), z.number()]);
-const count = z.number().int().min(1).max(10_000_000);
-const siteArg = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("points"), places: z.array(place).min(1), names: z.array(z.string()).optional() }),
-  z.object({ kind: z.literal("line"), from: place, to: place, count: count.min(2) }),
-  z.object({ kind: z.literal("path"), through: z.array(place).min(2), count: count.min(2) }),
-  z.object({ kind: z.literal("grid"), origin: place, step: place, count: z.tuple([count, count, count]) }),
-  z.object({ kind: z.literal("plane"), point: place, normal: place }),
-  z.object({ kind: z.literal("patch"), match: z.string() }),
-  z.object({ kind: z.literal("all") }),
-  z.object({ kind: z.literal("stations"), along: z.enum(["x", "y", "z"]), from: z.number(), to: z.number(), count }),
-]);
-const reduction = z.union([
-  z.object({ mean: z.string(), weights: z.enum(["size", "plain"]).optional() }).strict(),
-  z.object({ min: z.string() }).strict(),
-  z.object({ max: z.string() }).strict(),
-  z.object({ std: z.string() }).strict(),
-  z.object({ integral: z.string() }).strict(),
-  z.object({ flux: z.string() }).strict(),
-  z.object({ size: z.literal(true) }).strict(),
-]);
-
-/** What all verbs of a field are given. */
-export const fieldArgs = z.object({
-  study: z.string(),
-  file: z.string(),
-  run: z.number().optional(),
-  when: z.union([z.enum(["first", "last"]), z.object({ value: boundArg, pick: z.enum(["exact", "nearest", "linear"]) })]).optional(),
-  window: z.tuple([boundArg, boundArg]).optional(),
-  derived: z.array(z.object({ name: z.string(), formula: formulaArg, unit: z.string().optional(), constants: constantsArg })).default([]),
-  site: siteArg.optional(),
-  fields: z.array(z.string()).optional(),
-  reductions: z.record(z.string(), reduction).optional(),
-}); // prettier-ignore
-
-export type FieldArgs = z.infer<typeof fieldArgs>;
-
 /** Operations on fields, by name, with their versions: they read a run's files themselves. */
-export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 1, "field.reduce": 1, "field.history": 1, "field.times": 1 }; // prettier-ignore
+export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 1, "field.reduce": 1, "field.history": 1, "field.times": 1, "field.overTime": 1, "field.blocks": 1 }; // prettier-ignore
 
 /** A field over its times. `steps` are undefined where files say no time. */
 export interface FieldSource {
   readonly axis: string;
   readonly unit: UnitSymbol;
+  readonly lengthUnit: UnitSymbol;
   readonly steps: readonly (number | undefined)[];
   /** Works with one step; what it has opened is closed again behind it. */
   withStep<T>(step: number, derived: readonly DerivedField[], use: (f: FieldAtTime) => T): T;
@@ -95,6 +66,14 @@ export function chosenSteps(source: FieldSource, when: FieldArgs["when"]): { ste
     }
   }
   throw new Mistake(`there is no ${source.axis} ${formatNumber(value)}; there is ${listed(known)}${when.pick === "exact" ? '. To take the nearest one, add { pick: "nearest" }' : ""}`); // prettier-ignore
+}
+
+/** The site as it is in a field: a surface of equal value in that field's unit. */
+function siteIn(f: FieldAtTime, a: FieldArgs): Site {
+  if (a.site?.kind !== "iso") return a.site as Site;
+  const { field, value } = a.site;
+  const of = f.fields.find((x) => x.name === field || field.startsWith(`${x.name}.`));
+  return { kind: "iso", field, value: boundIn(value, of?.unit ?? null, "at.iso") };
 }
 
 const listed = (steps: readonly number[]): string =>
@@ -133,10 +112,17 @@ function between(parts: readonly { table: Table; weight: number }[]): Table {
 /** The steps that an operation reads. */
 export function wantedSteps(op: string, a: FieldArgs, source: FieldSource): number[] {
   if (op === "field.times") return [];
-  return op === "field.history" ? stepsWithin(a, source) : chosenSteps(source, a.when).map((c) => c.step);
+  if (op === "field.blocks") return [0];
+  return manyTimes(op) ? stepsWithin(a, source) : chosenSteps(source, a.when).map((c) => c.step);
 }
 
+const manyTimes = (op: string): boolean => op === "field.history" || op === "field.overTime";
+
 function stepsWithin(a: FieldArgs, source: FieldSource): number[] {
+  if (a.times) {
+    const asked = a.times.map((t) => chosenSteps(source, { value: t, pick: "exact" })[0]!.step);
+    return [...new Set(asked)].sort((x, y) => x - y);
+  }
   const range = a.window?.map((b) => boundIn(b, source.unit, `window on ${source.axis}`));
   const within = source.steps.flatMap((t, k) =>
     range && !((t ?? k) >= range[0]! && (t ?? k) <= range[1]!) ? [] : [k],
@@ -159,9 +145,22 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
       ],
       { axis: source.axis },
     );
+  if (op === "field.blocks") return source.withStep(0, [], blocksTable);
+  const options = (a.sampling ?? {}) as SampleOptions;
+  const one = (given: FieldAtTime): Table => {
+    const f = a.derivatives ? withDerivatives(given, a.derivatives) : given;
+    const site = siteIn(f, a);
+    return a.reductions ? reduceSite(f, site, a.reductions as Reductions, options) : sampleSite(f, site, a.fields ?? [], options); // prettier-ignore
+  };
   const site = a.site as Site;
-  const one = (f: FieldAtTime): Table =>
-    a.reductions ? reduceSite(f, site, a.reductions as Reductions) : sampleSite(f, site, a.fields ?? []);
+  if (op === "field.overTime") {
+    if (source.steps.length < 2) throw new Mistake("this field has one time only: there is nothing to reckon over");
+    if (!placesOf(site) && !["column", "nodes", "cells", "patch", "all"].includes(site.kind))
+      throw new Mistake(`statistics over time are for places, patches and blocks: a ${site.kind}'s pieces have no name from one time to the next`); // prettier-ignore
+    const over = new OverTime();
+    for (const k of stepsWithin(a, source)) over.add(source.steps[k] ?? k, source.withStep(k, derived, one));
+    return over.result(a.statistics ?? ["mean", "rms", "min", "max"], source.unit, source.axis);
+  }
   if (op !== "field.history") {
     const chosen = chosenSteps(source, a.when);
     const table = between(chosen.map(({ step, weight }) => ({ weight, table: source.withStep(step, derived, one) })));
@@ -185,7 +184,8 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
 /** Columns over time: one a reduced number or place; places and stations are told by their names or numbers. */
 function historyColumns(rows: readonly Table[], site: Site): Column[] {
   const [first] = rows;
-  const fixed = new Set(site.kind === "stations" ? [site.along] : ["x", "y", "z", "distance", "place", "size"]);
+  const along = stationColumn(site);
+  const fixed = new Set(along !== undefined ? [along, "station", "x", "y", "z", "distance", "size"] : ["x", "y", "z", "distance", "place", "size", "point", "cell"]); // prettier-ignore
   const shown = first!.columns.filter((c) => c.kind === "number" && !fixed.has(c.name));
   const many = first!.rows > 1;
   if (first!.rows * shown.length > 20_000)
@@ -193,7 +193,7 @@ function historyColumns(rows: readonly Table[], site: Site): Column[] {
       `a history of ${first!.rows} places is ${first!.rows * shown.length} columns: reduce it, or take fewer places`,
     );
   const labels = first!.columns.find((c) => c.name === "place" && c.kind === "text");
-  const station = site.kind === "stations" ? numbers(first!, site.along).values : undefined;
+  const station = along !== undefined && first!.columns.some((c) => c.name === along) ? numbers(first!, along).values : undefined; // prettier-ignore
   return shown.flatMap((c) =>
     Array.from({ length: first!.rows }, (_, i): Column => {
       const label = labels?.kind === "text" ? labels.values[i]! : station ? formatNumber(station[i]!) : String(i + 1);
@@ -206,3 +206,15 @@ function historyColumns(rows: readonly Table[], site: Site): Column[] {
     }),
   );
 }
+
+/** A row a block or patch: how many cells it has, and its volume, area or length. */
+function blocksTable(f: FieldAtTime): Table {
+  const unit = (dimension: number): UnitSymbol => (f.lengthUnit === null ? null : dimension === 0 ? "1" : dimension === 1 ? f.lengthUnit : `${f.lengthUnit}^${dimension}`); // prettier-ignore
+  const dimension = Math.max(0, ...f.blocks.map((b) => b.grid.dimension()));
+  return makeTable([
+    textColumn("block", f.blocks.map((b) => b.name)),
+    numberColumn("cells", "1", f.blocks.map((b) => b.grid.cells)),
+    numberColumn("points", "1", f.blocks.map((b) => b.grid.points)),
+    numberColumn("size", unit(dimension), f.blocks.map((b) => cellMeasures(b.mesh).reduce((n, v) => n + v, 0))),
+  ]);
+} // prettier-ignore

@@ -1,4 +1,5 @@
 import fs from "node:fs";
+import { blockName } from "./block-name.js";
 import path from "node:path";
 import { createHash } from "node:crypto";
 import picomatch from "picomatch";
@@ -166,6 +167,7 @@ function declared(shape: FieldShape, definition: StudyDefinition, run: string): 
   const units = fieldUnits(definition, run);
   return {
     ...shape,
+    blocks: shape.blocks.map((b) => blockName(b, definition.names)),
     fields: shape.fields.map((f) => {
       const { name } = renamed(f.name, definition.names);
       return { ...f, name, unit: declaredUnit(name, f.unit, units) };

@@ -12,11 +12,12 @@ export function emptyField(shape: FieldShape, steps: number, units: Readonly<Rec
   const type = [1, 3, 5, 10][shape.dimension]!;
   const cells = { types: Uint8Array.of(type), offsets: Int32Array.of(0, corners), nodes: new Int32Array(corners) };
   const blocks = (shape.blocks.length > 0 ? shape.blocks : [""]).map((b) => new Block(memoryGrid(b, new Float64Array(3), cells, heads), "")); // prettier-ignore
+  const lengthUnit = declaredUnit("x", null, units);
   return {
     axis: shape.axis,
+    lengthUnit,
     unit: shape.axis === "step" ? "1" : declaredUnit("time", null, units),
     steps: Array.from({ length: steps }, (_, k) => k),
-    withStep: (_, derived, use) =>
-      use({ file: "", blocks, fields: shape.fields, lengthUnit: declaredUnit("x", null, units), derived }),
+    withStep: (_, derived, use) => use({ file: "", blocks, fields: shape.fields, lengthUnit, derived }),
   };
 }

@@ -5,6 +5,7 @@ import { FormatError, openFile, openMesh, type FileSource, type MeshFile, type S
 import { Block, namedFields, type DerivedField, type FieldAtTime } from "@oxtrum/core/sampling";
 import type { UnitSymbol } from "@oxtrum/core/tables";
 import type { FieldSource } from "../operations/field-verbs.js";
+import { blockName } from "../study/block-name.js";
 import { declaredUnit } from "../study/catalogue.js";
 
 /** A file of a field: where it is in the run's folder, and the block that it is when several files make up one step. */
@@ -130,6 +131,7 @@ function patternLayout(pattern: string, locate: (relative: string) => string): F
 function withBlocks<T>(
   parts: readonly Part[],
   locate: (relative: string) => string,
+  aliases: Readonly<Record<string, readonly string[]>>,
   use: (blocks: Block[], names: ReadonlySet<string>) => T,
 ): T {
   const opened = new Opened(locate);
@@ -138,7 +140,7 @@ function withBlocks<T>(
       const mesh = openMesh(opened.source(file), opened.siblings(file));
       if (mesh.format === "collection") throw new FormatError(file, "this is a collection of times, not a grid");
       return (mesh as MeshFile).grids.map(
-        (g) => new Block(g, file, block === undefined ? g.block : [block, g.block].filter((t) => t !== "").join("/")),
+        (g) => new Block(g, file, blockName([block ?? "", g.block].filter((t) => t !== "").join("/"), aliases)),
       );
     });
     return use(blocks, opened.names);
@@ -149,7 +151,7 @@ function withBlocks<T>(
 
 /** All files that a step is read from: its own and those that they name. */
 export function filesOfStep(parts: readonly Part[], locate: (relative: string) => string): string[] {
-  return withBlocks(parts, locate, (_, names) => [...names].sort());
+  return withBlocks(parts, locate, {}, (_, names) => [...names].sort());
 }
 
 /** A field whose files have been found, ready to be worked with. */
@@ -160,13 +162,15 @@ export function fieldSource(
   aliases: Readonly<Record<string, readonly string[]>>,
 ): FieldSource {
   const unitOf = (name: string, own: UnitSymbol): UnitSymbol => declaredUnit(name, own, units);
+  const lengthUnit = unitOf("x", null);
   return {
     axis: layout.axis,
+    lengthUnit,
     unit: layout.axis === "step" ? "1" : unitOf("time", null),
     steps: layout.steps.map((s) => s.at),
     withStep: <T>(step: number, derived: readonly DerivedField[], use: (f: FieldAtTime) => T): T => {
       const { parts } = layout.steps[step]!;
-      return withBlocks(parts, locate, (blocks) =>
+      return withBlocks(parts, locate, aliases, (blocks) =>
         use({
           file: parts[0]!.file,
           blocks,
@@ -175,7 +179,7 @@ export function fieldSource(
             aliases,
             unitOf,
           ),
-          lengthUnit: unitOf("x", null),
+          lengthUnit,
           derived,
         }),
       );
@@ -195,7 +199,7 @@ export function describeField(
   files: string[];
 } {
   const layout = fieldLayout(name, locate);
-  return withBlocks(layout.steps[0]!.parts, locate, (blocks) => ({
+  return withBlocks(layout.steps[0]!.parts, locate, {}, (blocks) => ({
     layout,
     fields: namedFields(
       blocks.map((b) => b.grid),

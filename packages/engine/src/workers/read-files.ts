@@ -12,10 +12,13 @@ import {
   type ByteSource,
   type TextTableOptions,
 } from "@oxtrum/core/formats";
-import { concat, declareUnit, pick, rename, type Table } from "@oxtrum/core/tables";
+import type { z } from "zod";
+import { concat, declareUnit, pick, rename, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import { resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
 import { declaredUnit, fieldUnits, unitsFor } from "../study/catalogue.js";
-import { carryOutField, fieldArgs, fieldVersions, wantedSteps, type FieldArgs } from "../operations/field-verbs.js";
+import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field-arguments.js";
+import { carryOutField, fieldVersions, wantedSteps } from "../operations/field-verbs.js";
+import { placesOfTable } from "../operations/places-of-table.js";
 import { inside } from "../study/folders.js";
 import { identify, type Identified, type Remembered } from "../store/identity.js";
 import { fieldLayout, fieldSource, filesOfStep } from "./read-fields.js";
@@ -92,21 +95,34 @@ export class FileReader {
     const layout = fieldLayout(name!, locate);
     const units = fieldUnits(definition, run.id);
     const source = fieldSource(layout, locate, units, definition.names);
+    const settled = args.site?.kind === "points of a table" ? this.#withPlaces(args, args.site.table, source.lengthUnit) : { args, parts: [] }; // prettier-ignore
     const steps = wantedSteps(op, args, source).map((k) => layout.steps[k]!);
     const files = [...layout.heads, ...steps.flatMap((s) => filesOfStep(s.parts, locate))];
     const parts = files.flatMap((f) => this.#locate(study, run.folder, f));
-    const { study: _, file: __, run: ___, ...asked } = args;
+    const { study: _, file: __, run: ___, ...asked } = settled.args;
     const identities = parts.map((p) => p.found.identity);
     const places = steps.map((s) => [s.at, s.parts.map((p) => p.block)]);
     return {
-      parts,
+      parts: [...parts, ...settled.parts],
       keyArgs: { asked, units, names: definition.names, identities, places, all: layout.steps.map((s) => s.at) },
       read: () => {
-        const table = carryOutField(op, args, source);
+        const table = carryOutField(op, settled.args, source);
         for (const p of parts) p.found.verify();
         return table;
       },
     };
+  }
+
+  /** Places that stand in a table beside the runs, put in where the table was named. */
+  #withPlaces(
+    args: FieldArgs,
+    t: z.infer<typeof placesTable>,
+    length: UnitSymbol,
+  ): { args: FieldArgs; parts: readonly Part[] } {
+    const { columns, study, file, options } = t;
+    const plan = this.plan("study.table", { study, file, options });
+    const site = placesOfTable(plan.read(), columns, length) as FieldArgs["site"];
+    return { args: { ...args, site }, parts: plan.parts };
   }
 
   #locate(study: WorkStudy, runFolder: string, relative: string): Part[] {

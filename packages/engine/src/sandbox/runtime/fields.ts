@@ -1,72 +1,24 @@
 import { node, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
+import type { Site } from "./sites.js";
 import { Table } from "./tables.js";
 
 type Options = Record<string, unknown>;
 
-/** Where to sample: plain data that verbs of a field take. */
-interface Site {
-  readonly kind: string;
-  readonly [option: string]: unknown;
+/** How values are taken and ordered, as the operations have it. */
+function sampling(options: Options): Options {
+  const { method, axis, from, ...rest } = options;
+  if (method === undefined && Object.keys(rest).length > 0)
+    throw new ScriptError(`sample: ${Object.keys(rest).join(", ")} ${Object.keys(rest).length > 1 ? "belong" : "belongs"} to a method: say which one`); // prettier-ignore
+  const order = Array.isArray(axis) ? { direction: axis, ...(from !== undefined && { from }) } : (axis ?? (from === undefined ? undefined : { from })); // prettier-ignore
+  const out = {
+    ...(method !== undefined && method !== "inside" && { method: { kind: method, ...rest } }),
+    ...(order !== undefined && order !== "distance" && { axis: order }),
+  };
+  return Object.keys(out).length > 0 ? { sampling: out } : {};
 }
 
-const triple = (v: unknown, what: string): number[] => {
-  if (Array.isArray(v) && v.length === 3 && v.every((x) => typeof x === "number" && Number.isFinite(x)))
-    return v as number[];
-  throw new ScriptError(`${what}: three numbers are needed, as in [12, 4, 0.1]`);
-};
-const axes: Record<string, number[]> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
-
-/** Sites by name. */
-export const at = {
-  point: (place: unknown, options: Options = {}): Site =>
-    at.points([place], options["name"] === undefined ? {} : { names: [options["name"]] }),
-  points: (places: unknown[], options: Options = {}): Site => ({
-    kind: "points",
-    places: places.map((p) => triple(p, "at.points")),
-    ...(options["names"] !== undefined && { names: options["names"] as string[] }),
-  }),
-  line: (from: unknown, to: unknown, options: Options = {}): Site => ({
-    kind: "line",
-    from: triple(from, "at.line"),
-    to: triple(to, "at.line"),
-    count: (options["count"] as number | undefined) ?? 100,
-  }),
-  path: (through: unknown[], options: Options = {}): Site => ({
-    kind: "path",
-    through: through.map((p) => triple(p, "at.path")),
-    count: (options["count"] as number | undefined) ?? 100,
-  }),
-  grid: (options: Options): Site => ({
-    kind: "grid",
-    origin: triple(options["origin"], "at.grid, origin"),
-    step: triple(options["step"], "at.grid, step"),
-    count: triple(options["count"], "at.grid, count"),
-  }),
-  plane: (given: Options): Site => {
-    const named = Object.keys(axes).find((a) => given[a] !== undefined);
-    if (named !== undefined)
-      return { kind: "plane", point: axes[named]!.map((n) => n * (given[named] as number)), normal: axes[named] };
-    return {
-      kind: "plane",
-      point: triple(given["through"], "at.plane, through"),
-      normal: triple(given["normal"], "at.plane, normal"),
-    };
-  },
-  patch: (match: string): Site => ({ kind: "patch", match }),
-  all: (): Site => ({ kind: "all" }),
-  stations: (options: Options): Site => ({
-    kind: "stations",
-    along: options["along"],
-    from: options["from"],
-    to: options["to"],
-    count: (options["count"] as number | undefined) ?? 100,
-  }),
-} as {
-  point: (place: unknown, options?: Options) => Site;
-  points: (places: unknown[], options?: Options) => Site;
-  [name: string]: (...args: never[]) => Site;
-};
+const list = (fields: string | string[]): string[] => (Array.isArray(fields) ? fields : [fields]);
 
 interface Spec {
   readonly study: string;
@@ -74,6 +26,7 @@ interface Spec {
   readonly when?: unknown;
   readonly window?: unknown;
   readonly derived: readonly unknown[];
+  readonly derivatives?: readonly unknown[];
 }
 
 /** A field of a run: verbs say which time, where and what; nothing is read until a number is needed. */
@@ -112,18 +65,50 @@ export class Field {
       derived: [...this.$spec.derived, { name, formula, constants, ...(unit !== undefined && { unit }) }],
     });
   }
-  sample(site: Site, fields: string | string[]): Table {
-    return this.#table("field.sample", { site, fields: Array.isArray(fields) ? fields : [fields] });
+  gradient(of: string, options: Options = {}): Field {
+    return this.#derivative("gradient", of, (options["name"] as string | undefined) ?? `grad${of}`);
   }
-  reduce(site: Site, reductions: Options): Table {
-    return this.#table("field.reduce", { site, reductions });
+  divergence(of: string, options: Options = {}): Field {
+    return this.#derivative("divergence", of, (options["name"] as string | undefined) ?? `div${of}`);
   }
-  history(site: Site, what: string | string[] | Options): Table {
-    if (typeof what === "string" || Array.isArray(what))
-      return this.#table("field.history", { site, fields: Array.isArray(what) ? what : [what] });
-    return this.#table("field.history", { site, reductions: what });
+  curl(of: string, options: Options = {}): Field {
+    return this.#derivative("curl", of, (options["name"] as string | undefined) ?? `curl${of}`);
+  }
+  #derivative(kind: string, of: string, name: string): Field {
+    return this.#with({ derivatives: [...(this.$spec.derivatives ?? []), { name, of, kind }] });
+  }
+  sample(site: Site, fields: string | string[], options: Options = {}): Table {
+    return this.#table("field.sample", { site, fields: list(fields), ...sampling(options) });
+  }
+  reduce(site: Site, reductions: Options, options: Options = {}): Table {
+    return this.#table("field.reduce", { site, reductions, ...sampling(options) });
+  }
+  history(site: Site, what: string | string[] | Options, options: Options = {}): Table {
+    const { times, ...rest } = options;
+    const wanted = typeof what === "string" || Array.isArray(what) ? { fields: list(what) } : { reductions: what };
+    return this.#table("field.history", {
+      site,
+      ...wanted,
+      ...(times !== undefined && { times: (times as unknown[]).map(bound) }),
+      ...sampling(rest),
+    });
+  }
+  overTime(site: Site, fields: string | string[], options: Options = {}): Table {
+    const { show, ...rest } = options;
+    return this.#table("field.overTime", {
+      site,
+      fields: list(fields),
+      ...(show !== undefined && { statistics: show }),
+      ...sampling(rest),
+    });
   }
   times(): Table {
     return this.#table("field.times");
+  }
+  blocks(): Table {
+    return this.#table("field.blocks");
+  }
+  patches(): Table {
+    return this.blocks();
   }
 }

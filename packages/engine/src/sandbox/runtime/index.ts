@@ -1,4 +1,4 @@
 export { q, input } from "./quantities.js";
 export { study, across } from "./runs.js";
 export { chart, emit } from "./outputs.js";
-export { at } from "./fields.js";
+export { at } from "./sites.js";

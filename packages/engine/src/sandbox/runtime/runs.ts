@@ -338,7 +338,10 @@ export class Study {
     this.runs = new RunSet(name, runs, head.parameters);
   }
   table(file: string, options: Options = {}): Table {
-    return new Table(node("study.table", { study: this.name, file, options }, []));
+    const args = { study: this.name, file, options };
+    const table = new Table(node("study.table", args, []));
+    table.$file = args;
+    return table;
   }
 }
 

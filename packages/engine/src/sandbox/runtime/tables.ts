@@ -21,6 +21,8 @@ function constants(given: Options | undefined): { args: Options; inputs: number[
 
 /** Named columns with units; every verb gives a new one. */
 export class Table extends Recipe {
+  /** The file that this is, as it is read, where it lies beside the runs. */
+  $file: Record<string, unknown> | undefined;
   override $moved(id: number): Table {
     return new Table(id);
   }

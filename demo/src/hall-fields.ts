@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { HallCase, HallState } from "./hall.js";
-import { vtkFile, type FileArray } from "./write-vtk.js";
+import { collection, vtkFile, type FileArray } from "./write-vtk.js";
 
 const NX = 24;
 const NY = 12;
@@ -175,8 +175,7 @@ export function writeHallFields(run: string, c: HallCase, states: readonly HallS
       cutOff && t === 450 ? bytes.subarray(0, bytes.length >> 1) : bytes,
     );
   }
-  const steps = times.map((t) => `    <DataSet timestep="${t}" part="0" file="${name(t)}"/>\n`).join("");
-  fs.writeFileSync(path.join(run, "fields", "hall.pvd"), `<?xml version="1.0"?>\n<VTKFile type="Collection" version="0.1">\n  <Collection>\n${steps}  </Collection>\n</VTKFile>\n`); // prettier-ignore
+  fs.writeFileSync(path.join(run, "fields", "hall.pvd"), collection(times.map((time) => ({ time, file: name(time) }))));
   const last = states[times[times.length - 1]!]!;
   for (const p of patches) fs.writeFileSync(path.join(run, "surfaces", `${p.name}.vtp`), patchFile(p, last, c));
 }

@@ -1,13 +1,17 @@
 import fs from "node:fs";
 import path from "node:path";
 import { writeHallStudy } from "./write-hall.js";
+import { writePassageStudy } from "./write-passage.js";
 import { writeRackStudy } from "./rack.js";
+import { writeSumpStudy } from "./sump.js";
 
 /** Makes the demo studies in a folder; each is written aside and renamed, so that a stopped run leaves none half-made. */
 export function makeDemo(folder: string): string[] {
   const studies: [string, (folder: string) => void][] = [
     ["coldstore-doors", writeHallStudy],
     ["rack-impact", writeRackStudy],
+    ["plate-cooler", writePassageStudy],
+    ["glycol-sump", writeSumpStudy],
   ];
   fs.mkdirSync(folder, { recursive: true });
   return studies.flatMap(([name, write]) => {

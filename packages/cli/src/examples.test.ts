@@ -4,7 +4,7 @@ import os from "node:os";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
-import { jobRequestSchema, runJob } from "@oxtrum/engine";
+import { jobRequestSchema, runJob, showMesh } from "@oxtrum/engine";
 import { readScript } from "./studies.js";
 
 /**
@@ -195,6 +195,82 @@ describe("example scripts", () => {
         expect(Number(row["flow"])).toBeLessThan(0);
       }
     expect(r.table("heat-from-the-floor").every((x) => Number(x["heat"]) > 1)).toBe(true);
+  });
+
+  it("stations along the passage: flow, bulk temperature and the heat that the plates take", async () => {
+    const r = await run("passage-stations.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    const sections = r.table("sections");
+    expect(sections).toHaveLength(6 * 100);
+    for (const row of sections) {
+      // What flows through is the same everywhere: half the Reynolds number times the viscosity.
+      expect(Number(row["flow"]) / ((Number(row["Re"]) * Number(row["nu"])) / 2)).toBeCloseTo(1, 3);
+      expect(Number(row["speed"]) * Number(row["gap"])).toBeCloseTo(Number(row["flow"]), 7);
+      // Of a parabola it is 1 − 1/(3√3).
+      expect(Number(row["even"])).toBeCloseTo(0.8075, 3);
+    }
+    const plate = rows(path.join(data, "plate-cooler/laminar_Re00400_g30_fine_resolved/plate.csv"));
+    for (const row of sections.filter((x) => x["run"] === "laminar_Re00400_g30_fine_resolved")) {
+      const near = plate.reduce((a, b) => (Math.abs(Number(b["x"]) - Number(row["x"])) < Math.abs(Number(a["x"]) - Number(row["x"])) ? b : a)); // prettier-ignore
+      expect(Math.abs(Number(row["bulk"]) + 273.15 - Number(near["T_bulk"]))).toBeLessThan(0.03);
+    }
+    for (const row of r.table("balance")) expect(Math.abs(Number(row["share"]) - 1)).toBeLessThan(0.005);
+  });
+
+  it("profiles across the passage", async () => {
+    const r = await run("plate-profiles.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    for (const row of r.table("shape")) {
+      expect(Number(row["height"])).toBeCloseTo(2, 5);
+      if (Number(row["Re"]) < 2000) expect(Number(row["peak"])).toBeCloseTo(1.5, 2);
+      else expect(Number(row["peak"])).toBeLessThan(1.25);
+      const plate = rows(path.join(data, "plate-cooler", row["run"]!, "plate.csv")).map((x) => Number(x["wall_shear"]));
+      expect(Number(row["shear"]) / (plate.reduce((a, b) => a + b, 0) / plate.length)).toBeCloseTo(1, 1);
+    }
+  });
+
+  it("values at the products' places, written back as points", async () => {
+    const r = await run("product-start.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    const places = rows(path.join(data, "coldstore-doors/points/product.csv"));
+    const table = r.table("products").filter((x) => x["run"] === "075_080_none");
+    expect(table.map((x) => [x["place"], Number(x["x"]), Number(x["y"]), Number(x["z"])])).toEqual(places.map((x) => [x["product"], Number(x["x"]), Number(x["y"]), Number(x["z"])])); // prettier-ignore
+    expect(table.every((x) => Number(x["T"]) > 265 && Number(x["T"]) < 295)).toBe(true);
+    const back = showMesh(path.join(base, "out/product-start.ts/products-075_080_none.vtp"), true);
+    expect([back.points, back.fields.map((f) => f.name)]).toEqual([40, ["T", "humidity", "U", "U.mag"]]);
+    const T = table.map((x) => Number(x["T"]));
+    expect([back.fields[0]!.min, back.fields[0]!.max]).toEqual([Math.min(...T), Math.max(...T)]);
+    for (const row of r.table("worst")) expect(Number(row["T.max"])).toBeGreaterThanOrEqual(Number(row["T.mean"]));
+  });
+
+  it("levels at gauges: the lowest at the pump, and the period of the tank's first mode", async () => {
+    const r = await run("sump-levels.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    for (const row of r.table("lowest-at-the-pump")) {
+      const k = Math.PI / 1.2;
+      const free = (2 * Math.PI) / Math.sqrt(9.81 * k * Math.tanh(k * Number(row["level"])));
+      const period = row["baffle"] === "half" ? free / 0.88 : free;
+      expect(Math.abs(Number(row["period"]) / period - 1)).toBeLessThan(0.03);
+      expect(Number(row["lowest"])).toBeLessThan(Number(row["level"]));
+    }
+    // The particles tell the same to within their spacing.
+    const first = r.table("levels-pump").filter((x) => x["time"] === "0");
+    for (const row of r.table("from-particles")) {
+      const fill = Number(first.find((x) => x["run"] === row["run"])!["level"]);
+      expect(Math.abs(Number(row["first"]) - fill)).toBeLessThan(0.025);
+    }
+  });
+
+  it("wall transfer on the floor", async () => {
+    const r = await run("floor-transfer.ts");
+    expect([r.errors, r.failed]).toEqual([[], []]);
+    const patches = r.table("patches");
+    expect(Number(patches.find((x) => x["block"] === "floor")!["size"])).toBe(24 * 12 - 2 * 12 * 2);
+    for (const row of r.table("floor")) {
+      expect(Number(row["low"])).toBeLessThan(Number(row["h"]));
+      expect(Number(row["h"])).toBeLessThan(Number(row["high"]));
+    }
+    expect(r.value("heat-through-floor")).toBeGreaterThan(1);
   });
 
   it("a check that fails on purpose", async () => {

@@ -76,8 +76,7 @@ export function sampleAt(
 
 /** Point values, of which only those of the cells hit are read where the file lets one. */
 function pointValues(block: Block, at: Located, stored: string, components: number): Float64Array {
-  if (at.nodes.length * 4 > block.grid.points)
-    return interpolate(at, block.grid.readField("point", stored), components);
+  if (at.nodes.length * 4 > block.grid.points) return interpolate(at, block.values("point", stored), components);
   const used = Int32Array.from(new Set(at.nodes)).sort();
   const values = block.grid.readSome("point", stored, used);
   const place = new Map<number, number>();

@@ -32,7 +32,7 @@ export function sampleNumbered(
       on === of
         ? componentOf(block.grid.readSome(on, stored, shown), components, a.component)
         : componentOf(
-            (of === "cell" ? pointsToCells : cellsToPoints)(mesh, block.grid.readField(on, stored), components),
+            (of === "cell" ? pointsToCells : cellsToPoints)(mesh, block.values(on, stored), components),
             components,
             a.component,
           );

@@ -52,7 +52,7 @@ function derivedGrid(block: Block, source: NamedField, kind: Derivative["kind"],
   let made: Float64Array | undefined;
   const values = (): Float64Array => {
     if (made) return made;
-    const g = cellGradients(block.mesh, source.on, grid.readField(source.on, source.stored), source.components);
+    const g = cellGradients(block.mesh, source.on, block.values(source.on, source.stored), source.components);
     if (kind === "gradient") return (made = g);
     const n = block.mesh.cellCount;
     const out = new Float64Array(kind === "curl" ? 3 * n : n);

@@ -85,6 +85,7 @@ export class Block {
   readonly name: string;
   #mesh: Mesh | undefined;
   #digest: string | undefined;
+  readonly #values = new Map<string, Float64Array>();
 
   constructor(
     readonly grid: Grid,
@@ -105,6 +106,14 @@ export class Block {
 
   get digest(): string {
     return (this.#digest ??= meshDigest(this.grid));
+  }
+
+  /** All values of a field, read once while the block is in use. */
+  values(on: "point" | "cell", stored: string): Float64Array {
+    const key = `${on} ${stored}`;
+    let values = this.#values.get(key);
+    if (!values) this.#values.set(key, (values = this.grid.readField(on, stored)));
+    return values;
   }
 
   has(field: NamedField): boolean {

@@ -22,7 +22,7 @@ export interface Pieces {
   /** Length, area or volume of each piece. */
   readonly size: Float64Array;
   readonly places: Float64Array;
-  /** For triangles: the unit normal of each. */
+  /** The unit normal of each; of a line in a surface the direction across it. Undefined where there is none. */
   readonly normals: Float64Array | undefined;
   /** Where these are parts of other pieces, cut off by a box: what they are parts of. */
   readonly clipped?: Clipped | undefined;
@@ -58,7 +58,7 @@ export function planePieces(
 /** The surface on which a field has a value, in a block; a cell field is taken to the points first. */
 export function isoPieces(block: Block, asked: Asked, value: number): Pieces {
   const { field } = asked;
-  const raw = block.grid.readField(field.on, field.stored);
+  const raw = block.values(field.on, field.stored);
   const own = componentOf(raw, field.components, asked.component);
   const cut = isoSurface(block.mesh, field.on === "point" ? own : cellsToPoints(block.mesh, own), value);
   return { ...cut, normals: cut.corners === 3 ? normalsOf(cut.places, cut.cell.length) : undefined };
@@ -67,9 +67,25 @@ export function isoPieces(block: Block, asked: Asked, value: number): Pieces {
 function wholePlane(block: Block, point: readonly number[], normal: readonly number[]): Pieces {
   const cut = cutByPlane(block.mesh, point, normal);
   const length = Math.hypot(normal[0]!, normal[1]!, normal[2]!);
+  const unit = normal.map((n) => n / length);
   const normals = new Float64Array(3 * cut.cell.length);
-  for (let t = 0; t < cut.cell.length; t++) for (let d = 0; d < 3; d++) normals[3 * t + d] = normal[d]! / length;
-  return { ...cut, normals: cut.corners === 3 ? normals : undefined };
+  for (let t = 0; t < cut.cell.length; t++)
+    normals.set(cut.corners === 3 ? unit : acrossLine(block.mesh, cut.cell[t]!, cut.places, 6 * t, unit), 3 * t);
+  return { ...cut, normals };
+}
+
+/** The direction across a line in a surface: within the surface, square to the line, towards the plane's normal. */
+function acrossLine(mesh: Mesh, cell: number, places: Float64Array, at: number, normal: readonly number[]): number[] {
+  const [a, b, c] = trianglesOf(mesh, cell) as [number, number, number];
+  const p = mesh.points;
+  const cross = (u: readonly number[], v: readonly number[]): number[] => [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!]; // prettier-ignore
+  const edge = (to: number): number[] => [0, 1, 2].map((d) => p[3 * to + d]! - p[3 * a + d]!);
+  const line = [0, 1, 2].map((d) => places[at + 3 + d]! - places[at + d]!);
+  const out = cross(line, cross(edge(b), edge(c)));
+  const size = Math.hypot(...out);
+  if (!(size > 0)) return [...normal];
+  const sign = out.reduce((s, v, d) => s + v * normal[d]!, 0) < 0 ? -1 : 1;
+  return out.map((v) => (sign * v) / size);
 }
 
 function normalsOf(places: Float64Array, count: number): Float64Array {
@@ -142,14 +158,12 @@ export function cornerValues(block: Block, pieces: Pieces, asked: readonly Asked
     const { of } = pieces.clipped;
     return cornerValues(block, of, asked).map((v) => valuesOfClipped(pieces.clipped!, pieces.corners, v));
   }
-  const fields = new Map<string, Float64Array>();
   const { from, to, part, cell, corners } = pieces;
   return asked.map((a) => {
     const out = new Float64Array(from.length).fill(Number.NaN);
     if (!block.has(a.field)) return out;
     const { stored, on, components } = a.field;
-    let raw = fields.get(`${on} ${stored}`);
-    if (!raw) fields.set(`${on} ${stored}`, (raw = block.grid.readField(on, stored)));
+    const raw = block.values(on, stored);
     if (on === "cell") {
       const values = componentOf(raw, components, a.component);
       for (let i = 0; i < out.length; i++) out[i] = values[cell[Math.floor(i / corners)]!]!;

@@ -42,6 +42,16 @@ describe("sites", () => {
     expect([r["c.x"], r["c.y"], r["c.z"]].map((v) => Number(v!.toFixed(10)))).toEqual([1.1, 0.375, 0.55]);
     expect(sampleSite(f, plane, ["T"]).columns.find((c) => c.name === "y")!.values.length).toBeGreaterThan(4);
   });
+  it("a plane across a surface: flow per depth, across the line and within the surface", () => {
+    // A sheet that rises at 45°: the flow along it crosses the line whole, whatever the plane's own normal.
+    const mesh = boxMesh("quad", 4);
+    const tilted = { ...mesh, points: mesh.points.map((v, i) => (i % 3 === 2 ? mesh.points[i - 2]! : v)) };
+    const g = fieldOf(tilted, { "U [m/s]": () => [1, 0, 1] });
+    const r = reduceSite(g, { kind: "plane", point: [0.9, 0, 0], normal: [1, 0, 0] }, { q: { flux: "U" }, L: { size: true } }); // prettier-ignore
+    expect(row(r)["q"]).toBeCloseTo(Math.SQRT2, 12);
+    expect(row(r)["L"]).toBeCloseTo(1, 12);
+    expect(numbers(r, "q").unit).toBe("m^2/s");
+  });
   it("planes at both ends of the mesh are there", () => {
     for (const x of [0, 2])
       expect(row(reduceSite(f, { kind: "plane", point: [x, 0, 0], normal: [1, 0, 0] }, { A: { size: true } }))["A"]).toBeCloseTo(1, 12); // prettier-ignore

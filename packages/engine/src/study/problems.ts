@@ -1,4 +1,11 @@
-import { displayUnit, formatNumber } from "@oxtrum/core/tables";
+import {
+  displayUnit,
+  formatNumber,
+  parseUnit,
+  sameDimensions,
+  tryParseUnit,
+  type UnitSymbol,
+} from "@oxtrum/core/tables";
 import type { Catalogue, CatalogueRun, Problem, Shape } from "./catalogue.js";
 import { mesh } from "./field-catalogue.js";
 
@@ -25,6 +32,11 @@ function usualOf(c: Pick<Catalogue, "runs" | "shapes">): Map<string, Usual> {
     });
   }
   return out;
+}
+
+function isLength(unit: UnitSymbol): boolean {
+  const known = unit === null ? undefined : tryParseUnit(unit);
+  return known !== undefined && sameDimensions(known, parseUnit("m"));
 }
 
 /** Fields that a run lacks, that cannot be read, or that end before most others do. */
@@ -85,8 +97,11 @@ export function findProblems(c: Pick<Catalogue, "runs" | "shapes">): CatalogueRu
             );
         }
       }
+      const axis = u.shape?.columns.find((x) => x.name === u.shape!.axis)?.unit ?? null;
+      // Along a length a table may run either way, and end anywhere: only histories stop early.
+      if (isLength(axis)) continue;
       if (f.last !== undefined && u.last !== undefined && f.last < u.last - 0.005 * Math.abs(u.last)) {
-        const unit = displayUnit(u.shape?.columns.find((x) => x.name === u.shape!.axis)?.unit ?? null);
+        const unit = displayUnit(axis);
         add("short", file, `${file} stops at ${formatNumber(f.last)}${unit ? " " + unit : ""}`);
       }
     }

@@ -55,7 +55,7 @@ export function sampleScattered(
     const own = blocks.filter((b) => b.has(a.field));
     const out = new Float64Array(count).fill(Number.NaN);
     if (own.length === 0) return out;
-    const raw = own.map((b) => componentOf(b.grid.readField(on, stored), components, a.component));
+    const raw = own.map((b) => componentOf(b.values(on, stored), components, a.component));
     const values = new Float64Array(raw.reduce((n, v) => n + v.length, 0));
     let at = 0;
     for (const v of raw) {

@@ -1,0 +1,21 @@
+// The profile across the passage and where it is hottest, in laminar and turbulent flow, from the fields themselves.
+import { study, at, chart, emit } from "oxtrum";
+
+const runs = study("plate-cooler").runs.where({ glycol: 40, mesh: "fine", wall: "resolved" });
+const across = at.column([0.15, 0], { along: "y", count: 81 });
+
+const profiles = runs.map((run) => run.field("fields/passage").sample(across, ["U.x", "T"])
+  .derive("u", "U.x / Um", { with: { Um: "1 m/s" } }));
+emit.chart("profiles", chart.lines(profiles, { x: "y", y: "U.x", color: "Re", upright: true, title: "Velocity across the passage, 150 mm from the inlet" }));
+
+emit.table("shape", runs.rows((run) => {
+  const section = run.field("fields/passage").reduce(at.plane({ x: 0.15 }), { mean: { mean: "U.x" }, most: { max: "U.x", place: true } });
+  const wall = run.field("surfaces/*.vtp").reduce(at.patch("lower"), { shear: { mean: "wall_shear" }, heat: { integral: "heat_flux" } });
+  return {
+    Re: run.params.Re,
+    peak: section.first("most").over(section.first("mean")),
+    height: section.first("most.y").in("mm"),
+    shear: wall.first("shear"),
+    heat: wall.first("heat"),
+  };
+}));

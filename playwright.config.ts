@@ -24,7 +24,10 @@ export default defineConfig({
         "--disable-background-networking",
         "--disable-component-update",
         "--disable-sync",
-        "--disable-gpu",
+        // Three dimensions are drawn by the processor.
+        "--use-angle=swiftshader",
+        "--enable-unsafe-swiftshader",
+        "--ignore-gpu-blocklist",
       ],
     },
   },

@@ -36,10 +36,12 @@ export { FileReader } from "./workers/read-files.js";
 export { Budget } from "./workers/budget.js";
 export { isMesh, showMesh, shownComponents, type ShownMesh } from "./study/show-mesh.js";
 export {
+  surveyDrawing,
   surveyOutline,
   surveyPicture,
   surveyReduce,
   surveySample,
+  type Drawing,
   type Outline,
   type Picture,
   type Surveyed,
@@ -47,6 +49,7 @@ export {
 export { showFile, type ShownFile } from "./study/show.js";
 export type { LeftOut, Outcome, Value, Verdict } from "./operations/values.js";
 export type { Asked } from "./graph/infer.js";
+export type { AskedSite } from "./graph/asked-sites.js";
 export type { CellState } from "./workers/protocol.js";
 /** The module that a job's child process runs. */
 export const jobProcess = new URL("./job/main.js", import.meta.url);

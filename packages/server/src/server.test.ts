@@ -3,7 +3,7 @@ import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
 import { unzipSync } from "fflate";
 import { jobRequestSchema, runJob } from "@oxtrum/engine";
-import { bytesOf, smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
+import { bytesOf, smallStudy, writeFieldDefinition, writeSmallField, type SmallStudy } from "@oxtrum/engine/testing";
 import { makeServer, type Server } from "./app.js";
 
 let s: SmallStudy;
@@ -268,4 +268,68 @@ it("a job that was under way when the server ended is shown as interrupted", asy
     ((await (await second.app.request("/api/scripts/endless.ts", { headers: host })).json()) as { text: string }).text,
   ).toBe(text);
   second.close();
+});
+
+describe("the survey", () => {
+  const of = { run: "f100_d1", file: "fields/f" };
+  const line = { kind: "line", from: [0, 0.5, 0.5], to: [2, 0.5, 0.5], count: 3 };
+  const at20 = { when: { value: 20, pick: "exact" } };
+  const survey = (kind: string, body: object): Promise<Answer> => ask("POST", `/api/studies/surveyed/survey/${kind}`, { ...of, ...body }); // prettier-ignore
+  const floats = (base64: string): Float32Array => new Float32Array(Uint8Array.from(Buffer.from(base64, "base64")).buffer); // prettier-ignore
+  let own: SmallStudy;
+  beforeAll(async () => {
+    own = smallStudy();
+    for (const run of ["f050_d1", "f100_d1"]) writeSmallField(own, run);
+    writeFieldDefinition(own);
+    await ask("POST", "/api/studies", { name: "surveyed", folder: own.folder });
+  });
+  afterAll(() => own.remove());
+
+  it("outlines the domain: its surface, edges, patches and times", async () => {
+    const { status, json } = await survey("outline", {});
+    expect(status).toBe(200);
+    expect(json).toMatchObject({ bounds: [0, 2, 0, 1, 0, 1], steps: [0, 10, 20], axis: "time", axisUnit: "s", lengthUnit: "m", dimension: 3, cells: 1 }); // prettier-ignore
+    expect(floats(json.points)).toHaveLength(3 * 8);
+    // Six faces of two triangles each, twelve edges.
+    expect(Buffer.from(json.triangles, "base64")).toHaveLength(4 * 36);
+    expect(Buffer.from(json.edges, "base64")).toHaveLength(4 * 24);
+    const walls = (await survey("outline", { file: "walls/*.stl" })).json;
+    expect(walls).toMatchObject({ dimension: 2, patches: ["floor", "roof"], steps: [null] });
+  });
+  it("gives values along a line, numbers of it, and pictures of planes", async () => {
+    const sampled = (await survey("sample", { site: line, fields: ["T"], ...at20 })).json;
+    expect(sampled.columns.find((c: { name: string }) => c.name === "T").values).toEqual([24, 26, 28]);
+    const reduced = (await survey("reduce", { site: line, fields: ["T"], ...at20 })).json;
+    expect(reduced.columns.map((c: { name: string; values: number[] }) => [c.name, c.values[0]])).toEqual([["min T", 24], ["mean T", 26], ["max T", 28]]); // prettier-ignore
+    const plane = { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] };
+    const picture = (await survey("picture", { site: plane, fields: ["T"], ...at20 })).json;
+    const values = floats(picture.values);
+    expect([Math.min(...values), Math.max(...values), picture.unit]).toEqual([22, 30, "K"]);
+  });
+  it("draws the sites of a script", async () => {
+    const sites = [
+      line,
+      { kind: "points", places: [[1, 0, 0]] },
+      { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] },
+    ];
+    const { json } = await survey("drawing", { sites });
+    expect(json.map((d: { lines: string; dots: string }) => [floats(d.lines).length / 6, floats(d.dots).length / 3])).toEqual([[2, 0], [0, 1], [8, 0]]); // prettier-ignore
+    const found = await ask("POST", "/api/scripts/places.ts/preflight", { text: `import { study, at, emit } from "oxtrum";\nconst rake = at.line([0, 0.5, 0.5], [2, 0.5, 0.5], { count: 3 });\nemit.table("a", study("surveyed").runs.where({ id: "f100_d1" }).map((run) => run.field("fields/f").at("last").sample(rake, "T")));\n` }); // prettier-ignore
+    expect(found.json.sites).toEqual([{ study: "surveyed", file: "fields/f", line: 3, name: "rake", site: line }]);
+  });
+  it("says what is wrong: a run, a time, a site, a field, a way out of the folder", async () => {
+    const wrong = async (kind: string, body: object): Promise<[number, string]> => {
+      const { status, json } = await survey(kind, body);
+      return [status, json.error ?? ""];
+    };
+    expect(await wrong("outline", { run: "none" })).toEqual([404, 'There is no run "none".']);
+    expect((await wrong("sample", { site: line, fields: ["T"], when: { value: 7, pick: "exact" } }))[1]).toMatch(/no time 7/); // prettier-ignore
+    expect((await wrong("sample", { site: { kind: "circle" }, fields: ["T"], ...at20 }))[0]).toBe(400);
+    expect((await wrong("sample", { site: line, fields: ["Temp"], ...at20 }))[1]).toMatch(/Temp/);
+    expect((await wrong("outline", { file: "../../f050_d1/fields/f" }))[0]).toBe(400);
+    fs.writeFileSync(path.join(own.folder, "runs/f050_d1/fields/f20.vtu"), "cut");
+    expect((await wrong("sample", { run: "f050_d1", site: line, fields: ["T"], ...at20 }))[1]).toMatch(/f20\.vtu/);
+    // The others go on.
+    expect((await survey("outline", {})).status).toBe(200);
+  });
 });

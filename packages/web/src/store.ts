@@ -8,6 +8,8 @@ interface View {
   theme: ThemeChoice;
   palette: boolean;
   keys: boolean;
+  /** The script that was open last; its sites are drawn in the survey. */
+  script: string | undefined;
 }
 
 const kept = localStorage.getItem("oxtrum.theme");
@@ -15,6 +17,7 @@ const initialState: View = {
   theme: kept === "dark" || kept === "light" ? kept : "system",
   palette: false,
   keys: false,
+  script: undefined,
 };
 
 const view = createSlice({
@@ -23,11 +26,12 @@ const view = createSlice({
   reducers: {
     setTheme: (s, a: PayloadAction<ThemeChoice>) => void (s.theme = a.payload),
     setPalette: (s, a: PayloadAction<boolean>) => void (s.palette = a.payload),
+    setScript: (s, a: PayloadAction<string>) => void (s.script = a.payload),
     setKeys: (s, a: PayloadAction<boolean>) => void (s.keys = a.payload),
   },
 });
 
-export const { setTheme, setPalette, setKeys } = view.actions;
+export const { setTheme, setPalette, setKeys, setScript } = view.actions;
 
 export const store = configureStore({
   reducer: { view: view.reducer, [api.reducerPath]: api.reducer },

@@ -1,3 +1,4 @@
+import type { AskedSite } from "../graph/asked-sites.js";
 import type { Grid } from "../graph/grid.js";
 import type { LeftOut, Verdict } from "../operations/values.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
@@ -57,7 +58,13 @@ export type JobEvent =
       readonly file?: string;
       readonly line?: number;
     }
-  | { readonly type: "asked"; readonly asked: readonly Asked[]; readonly complete: boolean }
+  | {
+      readonly type: "asked";
+      readonly asked: readonly Asked[];
+      readonly complete: boolean;
+      /** Of a dry run: where the script samples fields. */
+      readonly sites?: readonly AskedSite[];
+    }
   | { readonly type: "done"; readonly exit: ExitCode; readonly stopped?: boolean; readonly summary: JobSummary };
 
 /** 1 script error, 3 a check failed or is undecided, 2 runs left out, 0 all well. */

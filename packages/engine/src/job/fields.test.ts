@@ -2,57 +2,16 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { showMesh } from "../index.js";
+import { writeFieldDefinition, writeSmallField } from "../testing/small-field.js";
 import { bytesOf, runNames, runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
 
 let s: SmallStudy;
 beforeEach(() => {
   s = smallStudy();
-  for (const run of runNames) writeField(run);
-  fs.writeFileSync(
-    path.join(s.folder, "oxtrum.study.json"),
-    JSON.stringify({ oxtrum: 1, runs: { case: "case.json" }, units: { fields: { x: "m", time: "s", U: "m/s" } } }),
-  );
+  for (const run of runNames) writeSmallField(s, run);
+  writeFieldDefinition(s);
 });
 afterEach(() => s.remove());
-
-/** One hexahedron [0, 2] × [0, 1] × [0, 1] at times 0, 10, 20: T = fan/100 · time + 2x + 3y + 5z, U = (x, 1, 0). */
-function writeField(run: string, cut = false): void {
-  const fan = Number(run.slice(1, 4)) / 100;
-  const folder = path.join(s.folder, "runs", run, "fields");
-  fs.mkdirSync(path.join(folder, "../walls"), { recursive: true });
-  fs.mkdirSync(folder, { recursive: true });
-  const p = [0, 0, 0, 2, 0, 0, 2, 1, 0, 0, 1, 0, 0, 0, 1, 2, 0, 1, 2, 1, 1, 0, 1, 1];
-  const at = (f: (x: number, y: number, z: number) => number | string): string =>
-    Array.from({ length: 8 }, (_, i) => f(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!)).join(" ");
-  for (const t of [0, 10, 20]) {
-    const text = `<VTKFile type="UnstructuredGrid" version="0.1"><UnstructuredGrid><Piece NumberOfPoints="8" NumberOfCells="1">
-<Points><DataArray type="Float64" NumberOfComponents="3" format="ascii">${p.join(" ")}</DataArray></Points>
-<Cells><DataArray type="Int32" Name="connectivity" format="ascii">0 1 2 3 4 5 6 7</DataArray><DataArray type="Int32" Name="offsets" format="ascii">8</DataArray><DataArray type="UInt8" Name="types" format="ascii">12</DataArray></Cells>
-<PointData><DataArray type="Float64" Name="T [K]" format="ascii">${at((x, y, z) => fan * t + 2 * x + 3 * y + 5 * z)}</DataArray><DataArray type="Float64" Name="U" NumberOfComponents="3" format="ascii">${at((x) => `${x} 1 0`)}</DataArray></PointData>
-</Piece></UnstructuredGrid></VTKFile>`;
-    fs.writeFileSync(path.join(folder, `f${t}.vtu`), cut && t === 10 ? text.slice(0, 500) : text);
-  }
-  fs.writeFileSync(
-    path.join(folder, "f.pvd"),
-    `<VTKFile type="Collection"><Collection>${[0, 10, 20].map((t) => `<DataSet timestep="${t}" file="f${t}.vtu"/>`).join("")}</Collection></VTKFile>`,
-  );
-  for (const [name, z] of [
-    ["floor", 0],
-    ["roof", 1],
-  ] as const)
-    fs.writeFileSync(
-      path.join(folder, `../walls/${name}.stl`),
-      `solid ${name}\n${[
-        [0, 0, 2, 0, 2, 1],
-        [0, 0, 2, 1, 0, 1],
-      ]
-        .map(
-          (c) =>
-            `facet normal 0 0 1\nouter loop\n${[0, 2, 4].map((k) => `vertex ${c[k]} ${c[k + 1]} ${z}`).join("\n")}\nendloop\nendfacet`,
-        )
-        .join("\n")}\nendsolid\n`,
-    );
-}
 
 const csv = (name: string): Record<string, string>[] => {
   const [head, ...rows] = fs
@@ -180,7 +139,7 @@ emit.table("blocks", small.runs.map((run) => run.field("walls/*.stl").patches())
   });
 
   it("a cut-off file leaves its run out of what needs that time only, by file", async () => {
-    writeField("f050_d2", true);
+    writeSmallField(s, "f050_d2", true);
     const r = await run(`${at}const runs = study("small").runs;
 emit.table("ten", runs.rows((run) => ({ T: run.field("fields/f").at({ time: 10 }).sample(at.point([1, 0.5, 0.5]), "T").first("T") })));
 emit.table("end", runs.rows((run) => ({ T: run.field("fields/f").at("last").sample(at.point([1, 0.5, 0.5]), "T").first("T") })));`);

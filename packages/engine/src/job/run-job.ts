@@ -1,3 +1,4 @@
+import { askedSites } from "../graph/asked-sites.js";
 import os from "node:os";
 import path from "node:path";
 import type { Worker } from "node:worker_threads";
@@ -320,7 +321,8 @@ class Job {
         fixes: [],
       };
     });
-    this.tell({ type: "asked", asked, complete });
+    const sites = this.request.mode === "dry" ? { sites: askedSites(this.#graph, this.#wanted(), (line) => this.request.files[this.#moduleOf(line)]?.split("\n")[(line % 1_000_000) - 1] ?? "") } : {}; // prettier-ignore
+    this.tell({ type: "asked", asked, complete, ...sites });
     if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
     for (const m of mistakes) if (!m.all) for (const run of m.runs) this.#left.push({ run, reason: m.reason });
     if (diagnostics.some((d) => d.severity === "error")) throw new ScriptStopped();

@@ -1,13 +1,15 @@
+import fs from "node:fs";
 import path from "node:path";
-import { boundaryFaces, boundsOf, trianglesOf, type Mesh } from "@oxtrum/core/mesh";
-import { cornersOf, piecesOf, type Block, type Site } from "@oxtrum/core/sampling";
+import { boundsOf } from "@oxtrum/core/mesh";
+import { cornersOf, piecesOf, placesOf, settled, type FieldAtTime, type Site } from "@oxtrum/core/sampling";
 import type { Table } from "@oxtrum/core/tables";
 import { fieldArgs, type FieldArgs } from "../operations/field-arguments.js";
 import { carryOutField, chosenSteps, type FieldSource } from "../operations/field-verbs.js";
-import { fieldLayout, fieldSource } from "../workers/read-fields.js";
+import { fieldLayout, fieldSource, type OpenStep } from "../workers/read-fields.js";
 import { fieldUnits } from "./catalogue.js";
 import type { StudyDefinition } from "./definition.js";
 import { inside } from "./folders.js";
+import { openEdges, Surface, surfaceOf } from "./survey-surface.js";
 
 /** Which field of which run is looked at. */
 export interface Surveyed {
@@ -22,102 +24,84 @@ export interface Outline {
   readonly bounds: readonly number[];
   readonly steps: readonly (number | null)[];
   readonly axis: string;
-  readonly surface: Float32Array;
-  readonly edges: Float32Array;
+  readonly axisUnit: string | null;
+  readonly lengthUnit: string | null;
+  readonly cells: number;
+  /** Of its cells: 3 for volumes, 2 for surfaces and flat meshes, 1 for lines, 0 for clouds of points. */
+  readonly dimension: number;
+  readonly points: Float32Array;
+  readonly triangles: Uint32Array;
+  /** By triangle: which of `patches` it belongs to. */
+  readonly owner: Uint16Array;
+  readonly edges: Uint32Array;
+  readonly patches: readonly string[];
 }
+
+/** Steps that were looked at last, still open: a site that is dragged about reads its mesh once. */
+const held = new Map<string, { readonly stamp: string; readonly step: OpenStep }>();
+const MOST_HELD = 4;
 
 function sourceOf(s: Surveyed): FieldSource {
   const locate = (relative: string): string => inside(s.folder, path.posix.join(s.run.folder, relative));
-  return fieldSource(fieldLayout(s.file, locate), locate, fieldUnits(s.definition, s.run.id), s.definition.names);
+  const source = fieldSource(fieldLayout(s.file, locate), locate, fieldUnits(s.definition, s.run.id), s.definition.names); // prettier-ignore
+  const stampOf = (step: OpenStep): string =>
+    [...step.names].map((n) => { const t = fs.statSync(locate(n)); return `${n} ${t.size} ${t.mtimeMs} ${t.ino}`; }).join("|"); // prettier-ignore
+  const open = (k: number): FieldAtTime => {
+    const key = JSON.stringify([s.folder, s.run.folder, s.file, k, s.definition.units, s.definition.names]);
+    const known = held.get(key);
+    held.delete(key);
+    if (known && stampOf(known.step) === known.stamp) {
+      held.set(key, known);
+      return known.step.field;
+    }
+    known?.step.close();
+    const step = source.open(k);
+    held.set(key, { stamp: stampOf(step), step });
+    for (const [oldest, { step: old }] of held) {
+      if (held.size <= MOST_HELD) break;
+      held.delete(oldest);
+      old.close();
+    }
+    return step.field;
+  };
+  return { ...source, withStep: (k, derived, use) => use({ ...open(k), derived }) };
 }
 
 /** What is drawn of a domain before anything is asked of it. */
 export function surveyOutline(s: Surveyed): Outline {
   const source = sourceOf(s);
   return source.withStep(0, [], ({ blocks }) => {
-    const surface: number[] = [];
-    const edges: number[] = [];
     const boxes = blocks.filter((b) => b.mesh.pointCount > 0).map((b) => boundsOf(b.mesh.points));
-    for (const b of blocks) outlineOf(b, surface, edges);
+    const surface = new Surface();
+    blocks.forEach((b, k) => surfaceOf(b.mesh, surface, Math.min(k, 65535)));
     return {
-      bounds:
-        boxes.length === 0
-          ? []
-          : boxes[0]!.map((_, k) => (k % 2 === 0 ? Math.min : Math.max)(...boxes.map((x) => x[k]!))),
+      bounds: boxes.length === 0 ? [] : boxes[0]!.map((_, k) => (k % 2 === 0 ? Math.min : Math.max)(...boxes.map((x) => x[k]!))), // prettier-ignore
       steps: source.steps.map((t) => t ?? null),
       axis: source.axis,
-      surface: Float32Array.from(surface),
-      edges: Float32Array.from(edges),
+      axisUnit: source.unit,
+      lengthUnit: source.lengthUnit,
+      dimension: Math.max(0, ...blocks.map((b) => b.grid.dimension())),
+      cells: blocks.reduce((n, b) => n + b.grid.cells, 0),
+      ...surface.done(),
+      patches: blocks.map((b) => b.name),
     };
   });
 }
 
-/** Faces that meet at less than this angle are one to the eye. */
-const BEND = Math.cos((25 * Math.PI) / 180);
-
-function outlineOf({ mesh }: Block, surface: number[], edges: number[]): void {
-  const p = mesh.points;
-  const faces = facesToDraw(mesh);
-  const seen = new Map<string, { a: number; b: number; n: number[]; count: number }>();
-  for (const f of faces) {
-    for (let k = 1; k + 1 < f.length; k++)
-      for (const v of [f[0]!, f[k]!, f[k + 1]!]) surface.push(p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!);
-    const n = normalOf(p, f);
-    for (let k = 0; k < f.length; k++) {
-      const [a, b] = [f[k]!, f[(k + 1) % f.length]!];
-      const key = a < b ? `${a} ${b}` : `${b} ${a}`;
-      const old = seen.get(key);
-      if (!old) seen.set(key, { a, b, n, count: 1 });
-      else {
-        old.count++;
-        if (n[0]! * old.n[0]! + n[1]! * old.n[1]! + n[2]! * old.n[2]! > BEND) old.count += 100;
-      }
-    }
-  }
-  for (const { a, b, count } of seen.values())
-    if (count < 100) edges.push(p[3 * a]!, p[3 * a + 1]!, p[3 * a + 2]!, p[3 * b]!, p[3 * b + 1]!, p[3 * b + 2]!);
-}
-
-function facesToDraw(mesh: Mesh): number[][] {
-  if (mesh.dimension === 3) {
-    const b = boundaryFaces(mesh);
-    return Array.from(b.cell, (_, k) => Array.from(b.nodes.subarray(b.offsets[k], b.offsets[k + 1])));
-  }
-  const out: number[][] = [];
-  for (let c = 0; c < mesh.cellCount; c++) {
-    const type = mesh.types[c]!;
-    if (type === 6 || type === 8 || type > 20)
-      for (let t = trianglesOf(mesh, c), k = 0; k < t.length; k += 3) out.push(t.slice(k, k + 3)); // prettier-ignore
-    else if (mesh.dimension === 2) out.push(Array.from(mesh.nodes.subarray(mesh.offsets[c], mesh.offsets[c + 1])));
-  }
-  return out;
-}
-
-function normalOf(p: Float64Array, f: readonly number[]): number[] {
-  let [x, y, z] = [0, 0, 0];
-  for (let k = 0; k < f.length; k++) {
-    const [a, b] = [3 * f[k]!, 3 * f[(k + 1) % f.length]!];
-    x += p[a + 1]! * p[b + 2]! - p[a + 2]! * p[b + 1]!;
-    y += p[a + 2]! * p[b]! - p[a]! * p[b + 2]!;
-    z += p[a]! * p[b + 1]! - p[a + 1]! * p[b]!;
-  }
-  const size = Math.hypot(x, y, z) || 1;
-  return [x / size, y / size, z / size];
-}
+const argsOf = (s: Surveyed, asked: object): FieldArgs => fieldArgs.parse({ ...asked, study: "", file: s.file });
 
 /** Values at a site of places, by the same code that scripts use. */
-export function surveySample(s: Surveyed, asked: unknown): Table {
-  return carryOutField("field.sample", fieldArgs.parse({ ...(asked as object), study: "", file: s.file }), sourceOf(s));
+export function surveySample(s: Surveyed, asked: object): Table {
+  return carryOutField("field.sample", argsOf(s, asked), sourceOf(s));
 }
 
 /** One row of numbers of a site: the least, the mean weighted by size and the largest of each quantity. */
-export function surveyReduce(s: Surveyed, asked: unknown): Table {
+export function surveyReduce(s: Surveyed, asked: object): Table {
   const { fields = [], ...rest } = asked as { fields?: readonly string[] };
   const reductions = Object.fromEntries(
     fields.flatMap((f) => (["min", "mean", "max"] as const).map((way) => [`${way} ${f}`, { [way]: f }])),
   );
-  const args = fieldArgs.parse({ ...rest, reductions, study: "", file: s.file });
-  return carryOutField("field.reduce", args, sourceOf(s));
+  return carryOutField("field.reduce", argsOf(s, { ...rest, reductions }), sourceOf(s));
 }
 
 /** A plane's or patches' picture: triangles with a value at each corner. */
@@ -127,19 +111,60 @@ export interface Picture {
   readonly unit: string | null;
 }
 
-export function surveyPicture(s: Surveyed, asked: unknown): Picture {
-  const a: FieldArgs = fieldArgs.parse({ ...(asked as object), study: "", file: s.file });
+function joined(parts: readonly Float64Array[]): Float32Array {
+  const out = new Float32Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    out.set(p, at);
+    at += p.length;
+  }
+  return out;
+}
+
+/** The picture of a site of area; on flat meshes a site that is all of it, or a plane along it, gives the whole mesh. */
+export function surveyPicture(s: Surveyed, asked: object): Picture {
+  const a = argsOf(s, asked);
   const source = sourceOf(s);
   const [column] = a.fields ?? [];
   const { step } = chosenSteps(source, a.when)[0]!;
   return source.withStep(step, [], (f) => {
     const parts = piecesOf(f, a.site as Site).filter((p) => p.pieces.corners === 3);
-    const places = parts.map((p) => p.pieces.places);
     const values = parts.map((p) => cornersOf(f, p, [column!]).get(column!)!);
     return {
-      places: Float32Array.from(places.flatMap((x) => Array.from(x))),
-      values: Float32Array.from(values.flatMap((v) => Array.from(v.values))),
+      places: joined(parts.map((p) => p.pieces.places)),
+      values: joined(values.map((v) => v.values)),
       unit: values[0]?.unit ?? null,
     };
   });
+}
+
+/** How a site looks: lines between pairs of places, and single places. */
+export interface Drawing {
+  readonly lines: Float32Array;
+  readonly dots: Float32Array;
+}
+
+const MOST_DOTS = 5000;
+
+/** Draws sites as a script has them: lines and paths as lines, places as dots, planes and patches by their edges. */
+export function surveyDrawing(s: Surveyed, asked: { readonly sites: readonly object[] }): Drawing[] {
+  const source = sourceOf(s);
+  return source.withStep(source.steps.length - 1, [], (f) => asked.sites.map((site) => drawn(f, argsOf(s, { site }))));
+}
+
+function drawn(f: FieldAtTime, a: FieldArgs): Drawing {
+  if (a.site === undefined || a.site.kind === "points of a table") return { lines: new Float32Array(0), dots: new Float32Array(0) }; // prettier-ignore
+  const site = settled(f, a.site as Site);
+  const places = placesOf(site);
+  if (places) {
+    const n = places.xyz.length / 3;
+    if (!places.distance) return { lines: new Float32Array(0), dots: Float32Array.from(places.xyz.subarray(0, 3 * MOST_DOTS)) }; // prettier-ignore
+    const lines = new Float32Array(6 * Math.max(0, n - 1));
+    for (let i = 0; i + 1 < n; i++) lines.set(places.xyz.subarray(3 * i, 3 * i + 6), 6 * i);
+    return { lines, dots: new Float32Array(0) };
+  }
+  if (site.kind === "all" || site.kind === "nodes" || site.kind === "cells" || (site.kind === "stations" && site.line))
+    return { lines: new Float32Array(0), dots: new Float32Array(0) };
+  const lines = piecesOf(f, site).flatMap((p) => Array.from(openEdges(p.pieces)));
+  return { lines: Float32Array.from(lines), dots: new Float32Array(0) };
 }

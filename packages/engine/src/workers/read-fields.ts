@@ -127,13 +127,12 @@ function patternLayout(pattern: string, locate: (relative: string) => string): F
   };
 }
 
-/** The blocks of one step; files stay open until `use` is done. */
-function withBlocks<T>(
+/** The blocks of one step, opened; `names` are the files that they were read from. */
+function openBlocks(
   parts: readonly Part[],
   locate: (relative: string) => string,
   aliases: Readonly<Record<string, readonly string[]>>,
-  use: (blocks: Block[], names: ReadonlySet<string>) => T,
-): T {
+): { blocks: Block[]; names: ReadonlySet<string>; close: () => void } {
   const opened = new Opened(locate);
   try {
     const blocks = parts.flatMap(({ file, block }) => {
@@ -143,9 +142,25 @@ function withBlocks<T>(
         (g) => new Block(g, file, blockName([block ?? "", g.block].filter((t) => t !== "").join("/"), aliases)),
       );
     });
-    return use(blocks, opened.names);
-  } finally {
+    return { blocks, names: opened.names, close: () => opened.close() };
+  } catch (e) {
     opened.close();
+    throw e;
+  }
+}
+
+/** The blocks of one step; files stay open until `use` is done. */
+function withBlocks<T>(
+  parts: readonly Part[],
+  locate: (relative: string) => string,
+  aliases: Readonly<Record<string, readonly string[]>>,
+  use: (blocks: Block[], names: ReadonlySet<string>) => T,
+): T {
+  const { blocks, names, close } = openBlocks(parts, locate, aliases);
+  try {
+    return use(blocks, names);
+  } finally {
+    close();
   }
 }
 
@@ -154,35 +169,42 @@ export function filesOfStep(parts: readonly Part[], locate: (relative: string) =
   return withBlocks(parts, locate, {}, (_, names) => [...names].sort());
 }
 
-/** A field whose files have been found, ready to be worked with. */
+/** One step of a field, open until it is closed. */
+export interface OpenStep {
+  readonly field: FieldAtTime;
+  readonly names: ReadonlySet<string>;
+  close(): void;
+}
+
+/** A field whose files have been found, ready to be worked with; `open` leaves its files open. */
 export function fieldSource(
   layout: FieldLayout,
   locate: (relative: string) => string,
   units: Readonly<Record<string, string>>,
   aliases: Readonly<Record<string, readonly string[]>>,
-): FieldSource {
+): FieldSource & { open(step: number): OpenStep } {
   const unitOf = (name: string, own: UnitSymbol): UnitSymbol => declaredUnit(name, own, units);
   const lengthUnit = unitOf("x", null);
+  const open = (step: number): OpenStep => {
+    const { parts } = layout.steps[step]!;
+    const { blocks, names, close } = openBlocks(parts, locate, aliases);
+    const grids = blocks.map((b) => b.grid);
+    const fields = namedFields(grids, aliases, unitOf);
+    return { field: { file: parts[0]!.file, blocks, fields, lengthUnit, derived: [] }, names, close };
+  };
   return {
     axis: layout.axis,
     lengthUnit,
     unit: layout.axis === "step" ? "1" : unitOf("time", null),
     steps: layout.steps.map((s) => s.at),
+    open,
     withStep: <T>(step: number, derived: readonly DerivedField[], use: (f: FieldAtTime) => T): T => {
-      const { parts } = layout.steps[step]!;
-      return withBlocks(parts, locate, aliases, (blocks) =>
-        use({
-          file: parts[0]!.file,
-          blocks,
-          fields: namedFields(
-            blocks.map((b) => b.grid),
-            aliases,
-            unitOf,
-          ),
-          lengthUnit,
-          derived,
-        }),
-      );
+      const opened = open(step);
+      try {
+        return use({ ...opened.field, derived });
+      } finally {
+        opened.close();
+      }
     },
   };
 }

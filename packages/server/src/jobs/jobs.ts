@@ -1,7 +1,14 @@
 import fs from "node:fs";
 import path from "node:path";
 import { desc, eq, inArray } from "drizzle-orm";
-import { jobRequestSchema, tidyBeside, trimCache, type JobEvent, type JobRequest } from "@oxtrum/engine";
+import {
+  jobRequestSchema,
+  tidyBeside,
+  trimCache,
+  type AskedSite,
+  type JobEvent,
+  type JobRequest,
+} from "@oxtrum/engine";
 import type { Checker } from "../checks/checker.js";
 import type { Scripts } from "../scripts.js";
 import { problem } from "../store/problem.js";
@@ -304,15 +311,13 @@ export class Jobs {
   }
 
   /** A dry run for the editor: what the script asks of which run, and what is missing. */
-  async preflight(
-    script: string,
-    text: string,
-  ): Promise<{ diagnostics: LiveJob["diagnostics"]; asked: LiveJob["asked"]; complete: boolean }> {
+  async preflight(script: string, text: string): Promise<Preflight> {
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(script, text);
     const checked = await this.checker.check(files, Object.fromEntries(all.map((s) => [s.name, s.types])));
-    if (!checked.compiled) return { diagnostics: [...checked.diagnostics], asked: [], complete: false };
+    if (!checked.compiled) return { diagnostics: [...checked.diagnostics], asked: [], sites: [], complete: false };
     const live = emptyLive();
+    let sites: Preflight["sites"] = [];
     const request = jobRequestSchema.parse({
       files,
       main: script,
@@ -322,17 +327,29 @@ export class Jobs {
       dataFolder: this.dataFolder,
       scriptSeconds: 10,
     });
-    const running = this.#processes.start(request, (e) => applyEvent(live, e));
+    const running = this.#processes.start(request, (e) => {
+      if (e.type === "asked") sites = e.sites ?? [];
+      applyEvent(live, e);
+    });
     const timer = setTimeout(() => running.stop(), 20_000);
     await running.ended;
     clearTimeout(timer);
-    return { diagnostics: [...checked.diagnostics, ...live.diagnostics], asked: live.asked, complete: live.complete };
+    const { asked, complete } = live;
+    return { diagnostics: [...checked.diagnostics, ...live.diagnostics], asked, sites, complete };
   }
 
   close(): void {
     this.#closed = true;
     this.#processes.close();
   }
+}
+
+/** What a dry run tells. */
+export interface Preflight {
+  readonly diagnostics: LiveJob["diagnostics"];
+  readonly asked: LiveJob["asked"];
+  readonly sites: readonly AskedSite[];
+  readonly complete: boolean;
 }
 
 function head(r: typeof jobs.$inferSelect, script: string): JobHead {

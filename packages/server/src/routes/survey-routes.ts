@@ -14,6 +14,8 @@ const asked = z.object({
   fields: z.array(z.string()).min(1).max(20),
 });
 
+const drawing = z.object({ ...which, sites: z.array(z.object({ kind: z.string() }).loose()).max(200) });
+
 export function surveyRoutes(studies: Studies, surveyor: Surveyor): Hono {
   const surveyedOf = async (name: string, run: string, file: string): Promise<Surveyed> => {
     const { catalogue } = await studies.get(name);
@@ -34,20 +36,27 @@ export function surveyRoutes(studies: Studies, surveyor: Surveyor): Hono {
       throw problem(400, (e as Error).message);
     }
   };
+  // Arrays of numbers travel as their bytes, little end first: half the size, and no digits to read.
   const json = (v: unknown): string =>
     JSON.stringify(v, (_, x: unknown) =>
-      x instanceof Float32Array ? Array.from(x, (n) => (Number.isFinite(n) ? n : null)) : x,
+      ArrayBuffer.isView(x) ? Buffer.from(x.buffer, x.byteOffset, x.byteLength).toString("base64") : x,
     );
+  const type = { "content-type": "application/json" };
   return new Hono()
     .post("/:name/survey/outline", zValidator("json", z.object(which)), async (c) => {
       const { run, file } = c.req.valid("json");
       const value = await answer({ kind: "outline", surveyed: await surveyedOf(c.req.param("name"), run, file) });
-      return c.body(json(value), 200, { "content-type": "application/json" });
+      return c.body(json(value), 200, type);
+    })
+    .post("/:name/survey/drawing", zValidator("json", drawing), async (c) => {
+      const { run, file, sites } = c.req.valid("json");
+      const surveyed = await surveyedOf(c.req.param("name"), run, file);
+      return c.body(json(await answer({ kind: "drawing", surveyed, asked: { sites } })), 200, type);
     })
     .post("/:name/survey/:kind{picture|sample|reduce}", zValidator("json", asked), async (c) => {
       const { run, file, ...rest } = c.req.valid("json");
       const kind = c.req.param("kind") as "picture" | "sample" | "reduce";
       const value = await answer({ kind, surveyed: await surveyedOf(c.req.param("name"), run, file), asked: rest });
-      return c.body(json(value), 200, { "content-type": "application/json" });
+      return c.body(json(value), 200, type);
     });
 }

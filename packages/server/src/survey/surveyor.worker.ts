@@ -1,17 +1,20 @@
 import { parentPort } from "node:worker_threads";
-import { surveyOutline, surveyPicture, surveyReduce, surveySample, tableSlice } from "@oxtrum/engine";
+import { surveyDrawing, surveyOutline, surveyPicture, surveyReduce, surveySample, tableSlice } from "@oxtrum/engine";
 import type { SurveyQuestion } from "./surveyor.js";
+
+const MOST_ROWS = 5000;
+
+function answer(m: SurveyQuestion): unknown {
+  if (m.kind === "outline") return surveyOutline(m.surveyed);
+  if (m.kind === "picture") return surveyPicture(m.surveyed, m.asked);
+  if (m.kind === "drawing") return surveyDrawing(m.surveyed, m.asked);
+  return tableSlice((m.kind === "sample" ? surveySample : surveyReduce)(m.surveyed, m.asked), 0, MOST_ROWS);
+}
 
 /** Meshes are read and sampled here, so that the server goes on answering. */
 parentPort!.on("message", (m: SurveyQuestion & { readonly id: number }) => {
   try {
-    const value =
-      m.kind === "outline"
-        ? surveyOutline(m.surveyed)
-        : m.kind === "picture"
-          ? surveyPicture(m.surveyed, m.asked)
-          : tableSlice((m.kind === "sample" ? surveySample : surveyReduce)(m.surveyed, m.asked), 0, 5000);
-    parentPort!.postMessage({ id: m.id, value });
+    parentPort!.postMessage({ id: m.id, value: answer(m) });
   } catch (e) {
     const error = e as Error & { file?: string };
     parentPort!.postMessage({

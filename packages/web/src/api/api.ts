@@ -105,9 +105,17 @@ export const api = createApi({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/outline`, method: "POST", body }),
       transformResponse: checked(s.outlineSchema),
     }),
+    drawing: b.query<
+      s.Drawing[],
+      { study: string; run: string; file: string; sites: readonly { readonly kind: string }[] }
+    >({
+      query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/drawing`, method: "POST", body }),
+      transformResponse: checked(s.drawingSchema),
+    }),
     picture: b.query<z.infer<typeof s.pictureSchema>, SurveyAsk>({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/picture`, method: "POST", body }),
       transformResponse: checked(s.pictureSchema),
+      keepUnusedDataFor: 20,
     }),
     sample: b.query<z.infer<typeof s.sampleSchema>, SurveyAsk>({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/sample`, method: "POST", body }),
@@ -203,7 +211,7 @@ export const api = createApi({
 
 export const {
   useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
-  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useGuideQuery, useSettingsQuery, useSaveSettingsMutation,
+  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useDrawingQuery, useGuideQuery, useSettingsQuery, useSaveSettingsMutation,
 } = api; // prettier-ignore
 
 /** Words for what went wrong in a request. */

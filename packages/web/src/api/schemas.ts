@@ -125,6 +125,16 @@ export const checkSchema = z.object({ diagnostics: z.array(diagnosticSchema) });
 export const preflightSchema = z.object({
   diagnostics: z.array(diagnosticSchema),
   asked: z.array(asked),
+  /** Where the script samples fields, by the names it gives these sites. */
+  sites: z.array(
+    z.object({
+      study: z.string(),
+      file: z.string(),
+      line: z.number(),
+      name: z.string(),
+      site: z.object({ kind: z.string() }).loose(),
+    }),
+  ),
   complete: z.boolean(),
 });
 export const completionSchema = z
@@ -206,24 +216,29 @@ export type TableValue = Extract<OutputValue, { kind: "table" }>;
 export type Preflight = z.infer<typeof preflightSchema>;
 export type Verification = z.infer<typeof verificationSchema>;
 
-const plain = z.array(number);
+/** Bytes of numbers, little end first. */
+const bytes = z.string().transform((t) => Uint8Array.from(atob(t), (c) => c.charCodeAt(0)).buffer);
+const floats = bytes.transform((b) => new Float32Array(b));
+const indices = bytes.transform((b) => new Uint32Array(b));
 export const outlineSchema = z.object({
   bounds: z.array(z.number()),
-  steps: plain,
+  steps: z.array(number),
   axis: z.string(),
-  surface: z.array(z.number()),
-  edges: z.array(z.number()),
+  axisUnit: z.string().nullable(),
+  lengthUnit: z.string().nullable(),
+  dimension: z.number(),
+  cells: z.number(),
+  points: floats,
+  triangles: indices,
+  owner: bytes.transform((b) => new Uint16Array(b)),
+  edges: indices,
+  patches: z.array(z.string()),
 });
-export const pictureSchema = z.object({
-  places: z.array(z.number()),
-  values: z.array(
-    z
-      .number()
-      .nullable()
-      .transform((v) => v ?? Number.NaN),
-  ),
-  unit: z.string().nullable(),
-});
+export type Outline = z.infer<typeof outlineSchema>;
+export const pictureSchema = z.object({ places: floats, values: floats, unit: z.string().nullable() });
+export type Picture = z.infer<typeof pictureSchema>;
+export const drawingSchema = z.array(z.object({ lines: floats, dots: floats }));
+export type Drawing = z.infer<typeof drawingSchema>[number];
 /** A sampled table: what a site gives on one run. */
 export const sampleSchema = z.object({ rows: z.number(), notes: z.array(z.string()), columns: z.array(tableColumn) });
 

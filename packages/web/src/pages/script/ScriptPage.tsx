@@ -15,6 +15,7 @@ import {
 } from "../../api/api";
 import type { Diagnostic, Preflight } from "../../api/schemas";
 import { Loading, Trouble } from "../../frame/Empty";
+import { setScript, useAppDispatch } from "../../store";
 import { Contents } from "./Contents";
 import { Editor } from "./Editor";
 import { placeOf, type EditorActs } from "./editor-extensions";
@@ -37,6 +38,8 @@ export function ScriptPage(): ReactElement {
 
 function Workbench({ name, kept, revision }: { name: string; kept: string; revision: number }): ReactElement {
   const navigate = useNavigate();
+  const dispatch = useAppDispatch();
+  useEffect(() => void dispatch(setScript(name)), [dispatch, name]);
   const view = useRef<EditorView | null>(null);
   const [text, setText] = useState(kept);
   const [cursor, setCursor] = useState(1);

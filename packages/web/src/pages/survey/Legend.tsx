@@ -12,12 +12,17 @@ export function Legend({
   unit,
   text,
   onRange,
+  shared,
+  onShared,
 }: {
-  values: readonly number[];
+  values: Float32Array;
   range: readonly [number, number];
   unit: string | null;
   text: string;
   onRange: (r: readonly [number, number] | undefined) => void;
+  /** Whether the range is that of all runs; undefined with one run. */
+  shared: boolean | undefined;
+  onShared: (on: boolean) => void;
 }): ReactElement {
   const bars = useMemo(() => {
     const counts = Array<number>(BARS).fill(0);
@@ -45,6 +50,7 @@ export function Legend({
         {fieldStops.map((c, k) => <rect key={c} x={(k * 276) / 7} y="33" width={276 / 7} height="9" fill={c} />)}
       </svg>
       <div className="flex items-baseline justify-between">{field(0)}<span className="dim truncate text-[11px]">{text}</span><span className="flex items-baseline gap-1">{field(1)}<span className="num text-[11px]">{displayUnit(unit)}</span></span></div>
+      {shared !== undefined && <label className="dim flex items-center gap-1.5 pt-0.5 text-[11px]"><input type="checkbox" className="accent-oxide" checked={shared} onChange={(e) => onShared(e.target.checked)} />one range for all runs</label>}
     </div>
   ); // prettier-ignore
 }

@@ -1,263 +1,144 @@
-import { useEffect, useRef, type ReactElement } from "react";
-import * as THREE from "three";
-import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { evenTicks } from "@oxtrum/core/charts";
+import { useEffect, useRef, useState, type PointerEvent, type ReactElement } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
-import { fieldColor } from "./colors";
-import type { SurveySite, Triple } from "./sites";
+import { displayUnit } from "@oxtrum/core/tables/units";
+import { drawOverlay, type Overlay } from "./overlay";
+import { Scene } from "./scene";
+import { handlesOf, moved, type Handle, type SurveySite, type Triple } from "./sites";
 
-export interface ViewPicture {
-  readonly places: readonly number[];
-  readonly values: readonly number[];
+interface Props extends Overlay {
+  readonly quantity: string;
+  onMove(site: SurveySite, to: SurveySite): void;
+  onChoose(name: string): void;
+  onPlace(place: Triple): void;
 }
 
-interface Props {
-  readonly bounds: readonly number[];
-  readonly edges: readonly number[];
-  readonly surface: readonly number[];
-  readonly picture: ViewPicture | undefined;
-  readonly range: readonly [number, number];
-  readonly sites: readonly SurveySite[];
-  readonly selected: string | undefined;
-  /** The place on the selected line that the chart's cursor points at. */
-  readonly mark: Triple | undefined;
-  readonly dark: boolean;
+const canDraw = (): boolean => document.createElement("canvas").getContext("webgl2") !== null;
+
+/** How near to a handle the pointer has to be, px. */
+const NEAR = 10;
+
+/** A step that places snap to: a round share of the domain's size in that direction. */
+const grain = (size: number): number => (size > 0 ? 10 ** Math.floor(Math.log10(size / 100)) : 1);
+
+/** Within the domain, on round numbers. */
+const snapped = (p: Triple, b: readonly number[]): Triple =>
+  p.map((v, k) => {
+    const step = grain(b[2 * k + 1]! - b[2 * k]!);
+    const inside = Math.min(b[2 * k + 1]!, Math.max(b[2 * k]!, v));
+    const round = Number((Math.round(inside / step) * step).toPrecision(12));
+    return round < b[2 * k]! || round > b[2 * k + 1]! ? inside : round;
+  }) as unknown as Triple;
+
+interface Drag {
+  readonly site: SurveySite;
+  readonly handle: Handle;
+  readonly x: number;
+  readonly y: number;
+  readonly name: string;
 }
 
-/** Puts a set of lines, triangles or colours into one piece of geometry. */
-function geometry(places: ArrayLike<number>, colors?: Float32Array): THREE.BufferGeometry {
-  const g = new THREE.BufferGeometry();
-  g.setAttribute("position", new THREE.BufferAttribute(Float32Array.from(places), 3));
-  if (colors) g.setAttribute("color", new THREE.BufferAttribute(colors, 3));
-  return g;
-}
-
-/** Everything of one kind in the scene, replaced as a whole. */
-class Layer {
-  #object: THREE.Object3D | undefined;
-  constructor(private readonly scene: THREE.Scene) {}
-  set(object: THREE.Object3D | undefined): void {
-    if (this.#object) {
-      this.scene.remove(this.#object);
-      this.#object.traverse((o) => (o as THREE.Mesh).geometry?.dispose());
-    }
-    this.#object = object;
-    if (object) this.scene.add(object);
-  }
-}
-
-/** The domain: its edges with rulers along them, a picture of a field, and the sites. Drawn when something changes. */
+/** The domain: its edges with rulers along them, a picture of a field, and the sites, which can be taken hold of. */
 export function View(props: Props): ReactElement {
   const host = useRef<HTMLDivElement>(null);
   const overlay = useRef<HTMLCanvasElement>(null);
   const latest = useRef(props);
-  const scene = useRef<{ update: () => void; draw: () => void } | undefined>(undefined);
-  const key = props.bounds.join(" ");
+  const scene = useRef<Scene | undefined>(undefined);
+  const drag = useRef<Drag | undefined>(undefined);
+  const marked = useRef<number | undefined>(undefined);
+  const [note, setNote] = useState<{ x: number; y: number; text: string } | undefined>();
+  const [drawable] = useState(canDraw);
+  const key = props.outline.bounds.join(" ");
 
   useEffect(() => {
-    const element = host.current!;
-    const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
-    element.prepend(renderer.domElement);
-    const world = new THREE.Scene();
-    const b = latest.current.bounds;
-    const middle = new THREE.Vector3((b[0]! + b[1]!) / 2, (b[2]! + b[3]!) / 2, (b[4]! + b[5]!) / 2);
-    const reach = 0.5 * Math.hypot(b[1]! - b[0]!, b[3]! - b[2]!, b[5]! - b[4]!) || 1;
-    const camera = new THREE.OrthographicCamera(-1, 1, 1, -1, -20 * reach, 20 * reach);
-    camera.up.set(0, 0, 1);
-    camera.position.set(middle.x - 0.9 * reach, middle.y - 1.5 * reach, middle.z + 0.8 * reach);
-    const controls = new OrbitControls(camera, renderer.domElement);
-    controls.target.copy(middle);
-    controls.update();
-    const layers = {
-      surface: new Layer(world),
-      edges: new Layer(world),
-      picture: new Layer(world),
-      sites: new Layer(world),
-    };
-
-    const project = (p: Triple): [number, number] => {
-      const v = new THREE.Vector3(...p).project(camera);
-      return [((v.x + 1) / 2) * element.clientWidth, ((1 - v.y) / 2) * element.clientHeight];
-    };
-    const draw = (): void => {
-      renderer.render(world, camera);
-      drawOverlay(overlay.current!, element, latest.current, project);
-    };
-    const resize = (): void => {
-      const [w, h] = [element.clientWidth, element.clientHeight];
-      if (w < 10 || h < 10) return;
-      renderer.setPixelRatio(window.devicePixelRatio);
-      renderer.setSize(w, h);
-      const half = 1.15 * reach;
-      camera.left = (-half * w) / h;
-      camera.right = (half * w) / h;
-      camera.top = half;
-      camera.bottom = -half;
-      camera.updateProjectionMatrix();
-      draw();
-    };
-    const update = (): void => {
-      const p = latest.current;
-      const ink = p.dark ? 0xece8df : 0x1f2629;
-      layers.surface.set(p.picture ? undefined : new THREE.Mesh(geometry(p.surface), new THREE.MeshBasicMaterial({ color: ink, transparent: true, opacity: 0.035, side: THREE.DoubleSide, depthWrite: false })));
-      layers.edges.set(new THREE.LineSegments(geometry(p.edges), new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity: 0.42 })));
-      layers.picture.set(p.picture && pictureMesh(p.picture, p.range));
-      layers.sites.set(siteLines(p));
-      draw();
-    }; // prettier-ignore
-    controls.addEventListener("change", draw);
-    const watch = new ResizeObserver(resize);
+    const element = host.current;
+    if (!element) return;
+    const made = new Scene(element, latest.current.outline.bounds, () => {
+      if (scene.current) drawOverlay(overlay.current!, element, latest.current, scene.current);
+    });
+    scene.current = made;
+    made.update(latest.current);
+    const watch = new ResizeObserver(() => made.resize());
     watch.observe(element);
-    scene.current = { update, draw };
-    update();
     return () => {
       watch.disconnect();
-      controls.dispose();
-      renderer.dispose();
-      renderer.domElement.remove();
+      made.dispose();
       scene.current = undefined;
     };
   }, [key]);
-
   useEffect(() => {
     latest.current = props;
-    scene.current?.update();
+    scene.current?.update(props);
   });
+
+  const place = (e: PointerEvent | React.MouseEvent): [number, number] => {
+    const box = host.current!.getBoundingClientRect();
+    return [e.clientX - box.left, e.clientY - box.top];
+  };
+  /** The handle under the pointer; those of the chosen site come first. */
+  const handleAt = (x: number, y: number): { site: SurveySite; handle: Handle } | undefined => {
+    const s = scene.current;
+    if (!s) return undefined;
+    const order = [...props.sites].sort(
+      (a, b) => Number(b.name === props.selected) - Number(a.name === props.selected),
+    );
+    for (const site of order)
+      for (const handle of handlesOf(site, props.outline.bounds)) {
+        if (handle.part === "plane" && site.name !== props.selected) continue;
+        const [hx, hy] = s.project(handle.place);
+        if (Math.hypot(hx - x, hy - y) <= NEAR) return { site, handle };
+      }
+    return undefined;
+  };
+  const down = (e: PointerEvent): void => {
+    if (e.button !== 0 || !scene.current) return;
+    const [x, y] = place(e);
+    const found = handleAt(x, y);
+    if (!found) return;
+    // The scene stays still while a site is moved.
+    scene.current.turning = false;
+    drag.current = { ...found, x, y, name: found.site.name };
+    host.current!.setPointerCapture(e.pointerId);
+    props.onChoose(found.site.name);
+    e.stopPropagation();
+  };
+  const move = (e: PointerEvent): void => {
+    const s = scene.current;
+    if (!s) return;
+    const [x, y] = place(e);
+    const d = drag.current;
+    if (d) {
+      const to = snapped(s.shifted(d.handle.place, x - d.x, y - d.y, d.handle.axis), props.outline.bounds);
+      const now = props.sites.find((q) => q.name === d.name);
+      if (now) props.onMove(now, moved(d.site, d.handle, to));
+      setNote({ x, y, text: (d.handle.axis === undefined ? to : [to[d.handle.axis]!]).map((v) => formatNumber(v, 5)).join(", ") }); // prettier-ignore
+      return;
+    }
+    host.current!.style.cursor = handleAt(x, y) ? "move" : "";
+    if (e.buttons !== 0) return setNote(undefined);
+    const under = s.under(x, y);
+    const patch = under?.kind === "patch" && props.outline.patches[under.patch] !== "" ? under.patch : undefined;
+    if (patch !== marked.current) s.mark((marked.current = patch));
+    if (!under) setNote(undefined);
+    else if (under.kind === "value")
+      setNote({ x, y, text: `${props.quantity} ${formatNumber(under.value, 5)} ${displayUnit(props.picture?.unit ?? null)} at ${under.place.map((v) => formatNumber(v, 4)).join(", ")}` }); // prettier-ignore
+    else setNote(patch === undefined ? undefined : { x, y, text: props.outline.patches[patch]! });
+  };
+  const up = (e: PointerEvent): void => {
+    if (!drag.current) return;
+    drag.current = undefined;
+    if (scene.current) scene.current.turning = true;
+    host.current!.releasePointerCapture(e.pointerId);
+    setNote(undefined);
+  };
+  const twice = (e: React.MouseEvent): void => {
+    const under = scene.current?.under(...place(e));
+    if (under) props.onPlace(snapped(under.place, props.outline.bounds));
+  };
+  if (!drawable) return <p className="dim p-6">This browser draws no 3D pictures here (WebGL is off). The sites' values are still worked out at the right.</p>; // prettier-ignore
   return (
-    <div ref={host} className="absolute inset-0 cursor-grab active:cursor-grabbing" role="img" aria-label="The domain with its sites">
+    <div ref={host} className="absolute inset-0 cursor-grab active:cursor-grabbing" role="img" aria-label="The domain with its sites" onPointerDownCapture={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setNote(undefined)} onDoubleClick={twice}>
       <canvas ref={overlay} className="pointer-events-none absolute inset-0" />
+      {note && <span className="num pointer-events-none absolute border border-rule bg-sheet px-1.5 py-0.5 text-[11px] whitespace-nowrap" style={{ left: note.x + 14, top: note.y + 14 }}>{note.text}</span>}
     </div>
   ); // prettier-ignore
-}
-
-function pictureMesh(p: ViewPicture, range: readonly [number, number]): THREE.Mesh {
-  const colors = new Float32Array(3 * p.values.length);
-  const span = range[1] - range[0] || 1;
-  const c = new THREE.Color();
-  p.values.forEach((v, i) => {
-    c.setRGB(...fieldColor((v - range[0]) / span), THREE.SRGBColorSpace);
-    colors.set([c.r, c.g, c.b], 3 * i);
-  });
-  return new THREE.Mesh(
-    geometry(p.places, colors),
-    new THREE.MeshBasicMaterial({ vertexColors: true, side: THREE.DoubleSide }),
-  );
-}
-
-function siteLines(p: Props): THREE.Group {
-  const group = new THREE.Group();
-  for (const s of p.sites) {
-    const color = s.name === p.selected ? (p.dark ? 0xe0754f : 0xac4427) : p.dark ? 0x5db5a6 : 0x2c7a70;
-    const material = new THREE.LineBasicMaterial({ color, depthTest: false, transparent: true });
-    if (s.kind === "line") group.add(new THREE.Line(geometry([...s.from, ...s.to]), material));
-    else if (s.kind === "plane") group.add(new THREE.LineLoop(geometry(planeFrame(p.bounds, s.axis, s.at)), material));
-  }
-  group.renderOrder = 10;
-  return group;
-}
-
-function planeFrame(b: readonly number[], axis: "x" | "y" | "z", at: number): number[] {
-  const k = "xyz".indexOf(axis);
-  const [i, j] = [0, 1, 2].filter((d) => d !== k) as [number, number];
-  return [[0, 0], [1, 0], [1, 1], [0, 1]].flatMap(([u, v]) => {
-    const p = [0, 0, 0];
-    p[k] = at;
-    p[i] = b[2 * i + u!]!;
-    p[j] = b[2 * j + v!]!;
-    return p;
-  }); // prettier-ignore
-}
-
-/** Rulers along three edges, markers of sites, and the cursor's place. */
-function drawOverlay(
-  canvas: HTMLCanvasElement,
-  host: HTMLElement,
-  p: Props,
-  project: (p: Triple) => [number, number],
-): void {
-  const scale = window.devicePixelRatio;
-  canvas.width = host.clientWidth * scale;
-  canvas.height = host.clientHeight * scale;
-  canvas.style.width = `${host.clientWidth}px`;
-  canvas.style.height = `${host.clientHeight}px`;
-  const ctx = canvas.getContext("2d")!;
-  ctx.scale(scale, scale);
-  ctx.font = '11px "IBM Plex Mono", monospace';
-  ctx.textAlign = "center";
-  ctx.textBaseline = "middle";
-  const b = p.bounds;
-  const ink = p.dark ? "#9BA5A4" : "#5F6B6D";
-  const centre = project([(b[0]! + b[1]!) / 2, (b[2]! + b[3]!) / 2, (b[4]! + b[5]!) / 2]);
-  for (let k = 0; k < 3; k++) {
-    if (!(b[2 * k + 1]! > b[2 * k]!)) continue;
-    // Of the four edges along an axis, the one farthest down (up for none) and away from the middle.
-    const edge = rulerEdge(b, k, project, centre);
-    const at = (v: number): Triple => edge.map((e, d) => (d === k ? v : e)) as unknown as Triple;
-    ctx.strokeStyle = ink;
-    ctx.fillStyle = ink;
-    const ticks = evenTicks(b[2 * k]!, b[2 * k + 1]!, 7);
-    for (const t of ticks) {
-      const [x, y] = project(at(t));
-      const away = [x - centre[0], y - centre[1]];
-      const [a0, a1] = [project(at(b[2 * k]!)), project(at(b[2 * k + 1]!))];
-      const along = [a1[0] - a0[0], a1[1] - a0[1]];
-      const size = Math.hypot(along[0]!, along[1]!) || 1;
-      let out = [-along[1]! / size, along[0]! / size];
-      if (out[0]! * away[0]! + out[1]! * away[1]! < 0) out = [-out[0]!, -out[1]!];
-      ctx.beginPath();
-      ctx.moveTo(x, y);
-      ctx.lineTo(x + 7 * out[0]!, y + 7 * out[1]!);
-      ctx.stroke();
-      ctx.fillText(formatNumber(t, 4), x + 19 * out[0]!, y + 15 * out[1]!);
-      if (t === ticks[ticks.length - 1]) ctx.fillText("xyz"[k]!, x + 38 * out[0]!, y + 31 * out[1]!);
-    }
-    ctx.beginPath();
-    ctx.moveTo(...project(at(b[2 * k]!)));
-    ctx.lineTo(...project(at(b[2 * k + 1]!)));
-    ctx.stroke();
-  }
-  const dot = (place: Triple, fill: string, stroke: string, r: number): void => {
-    ctx.beginPath();
-    ctx.arc(...project(place), r, 0, 2 * Math.PI);
-    ctx.fillStyle = fill;
-    ctx.strokeStyle = stroke;
-    ctx.lineWidth = 1.6;
-    ctx.fill();
-    ctx.stroke();
-  };
-  const paper = p.dark ? "#16191B" : "#FFFFFF";
-  for (const s of p.sites) {
-    const color = s.name === p.selected ? (p.dark ? "#E0754F" : "#AC4427") : p.dark ? "#5DB5A6" : "#2C7A70";
-    if (s.kind === "line") {
-      dot(s.from, color, paper, 5);
-      dot(s.to, paper, color, 4);
-    } else if (s.kind === "points") dot(s.place, color, paper, 4.5);
-  }
-  if (p.mark) dot(p.mark, "transparent", p.dark ? "#ECE8DF" : "#1F2629", 6);
-}
-
-function rulerEdge(
-  b: readonly number[],
-  k: number,
-  project: (p: Triple) => [number, number],
-  centre: readonly [number, number],
-): number[] {
-  const others = [0, 1, 2].filter((d) => d !== k) as [number, number];
-  let best: number[] | undefined;
-  let far = -Infinity;
-  for (const u of [0, 1])
-    for (const v of [0, 1]) {
-      const edge = [0, 0, 0];
-      edge[k] = (b[2 * k]! + b[2 * k + 1]!) / 2;
-      edge[others[0]] = b[2 * others[0] + u]!;
-      edge[others[1]] = b[2 * others[1] + v]!;
-      const [x, y] = project(edge as unknown as Triple);
-      // Level axes are read below, the upright one at the left.
-      const score = k === 2 ? centre[0] - x : y - centre[1];
-      if (score > far) {
-        far = score;
-        best = edge;
-      }
-    }
-  return best!;
 }

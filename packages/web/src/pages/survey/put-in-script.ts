@@ -1,0 +1,71 @@
+import { isLine, siteCode, type SurveySite } from "./sites";
+
+/** What a survey shows: the site, the field, the time and the quantity. */
+export interface Shown {
+  readonly study: string;
+  readonly file: string;
+  readonly site: SurveySite;
+  /** When, in a script's words; empty where there is one state only. */
+  readonly time: string;
+  readonly quantity: string;
+}
+
+/** A name that a script can use for a variable; numbered where the script has it already. */
+export function variable(name: string, text = ""): string {
+  const plain = name.replace(/[^\p{L}\p{N}_$]+(.)?/gu, (_, c?: string) => (c ?? "").toUpperCase());
+  const base = /^[\p{L}_$]/u.test(plain) && !reserved.has(plain) ? plain : `site${plain}`;
+  const taken = (n: string): boolean => new RegExp(`(?<![\\p{L}\\p{N}_$.])${n.replace(/\$/g, "\\$")}(?![\\p{L}\\p{N}_$])`, "u").test(text); // prettier-ignore
+  let out = base;
+  for (let k = 2; taken(out); k++) out = `${base}${k}`;
+  return out;
+}
+const reserved = new Set(["study", "at", "across", "chart", "emit", "fit", "input", "q", "runs", "values", "const", "let", "new", "in", "for", "if", "class", "default", "function", "return", "this", "import", "export", "delete", "switch", "case"]); // prettier-ignore
+
+/** When a field is looked at, in a script's words. */
+export const timeCode = (step: number | null | undefined, axis: string): string =>
+  step === null || step === undefined ? "" : `.at({ ${axis}: ${step} })`;
+
+/** The lines that give what the survey shows, on all runs. */
+function lines(o: Shown, text: string): string {
+  const name = variable(o.site.name, text);
+  const values = variable(`${o.site.name} values`, text);
+  const q = JSON.stringify(o.quantity);
+  const field = `study(${JSON.stringify(o.study)}).runs.map((run) => run.field(${JSON.stringify(o.file)})${o.time}`;
+  const out = `// ${o.site.name} in ${o.file}, as surveyed.\nconst ${name} = ${siteCode(o.site)};\n`;
+  const output = JSON.stringify(emitName(o.site.name, text));
+  if (o.site.kind === "plane" || o.site.kind === "patch")
+    return `${out}const ${values} = ${field}.reduce(${name}, {
+  mean: { mean: ${q} }, least: { min: ${q} }, most: { max: ${q} },
+}));
+emit.table(${output}, ${values}.rows((t) => ({ mean: t.first("mean"), least: t.first("least"), most: t.first("most") })));
+`;
+  const sampled = `${out}const ${values} = ${field}.sample(${name}, [${q}]));
+emit.table(${output}, ${values});
+`;
+  if (!isLine(o.site)) return sampled;
+  const title = JSON.stringify(emitName(`${o.quantity} along ${o.site.name}`, text));
+  return `${sampled}emit.chart(${title}, chart.lines(${values}, { x: "distance", y: ${q} }));\n`;
+}
+
+/** An output's name that the script does not use yet. */
+function emitName(name: string, text: string): string {
+  let out = name;
+  for (let k = 2; text.includes(JSON.stringify(out)); k++) out = `${name} ${k}`;
+  return out;
+}
+
+/** A whole script that gives what the survey shows. */
+export const newScript = (o: Shown): string =>
+  `import { study, at, ${isLine(o.site) ? "chart, " : ""}emit } from "oxtrum";\n\n${lines(o, "")}`;
+
+/** A script with these lines added at its end, and the names that they need imported. */
+export function addedTo(text: string, o: Shown): string {
+  const needed = ["study", "at", "emit", ...(isLine(o.site) ? ["chart"] : [])];
+  const found = /import\s*\{([^}]*)\}\s*from\s*["']oxtrum["']/.exec(text);
+  const body = `${text.replace(/\s*$/, "")}\n\n${lines(o, text)}`;
+  if (!found) return `import { ${needed.join(", ")} } from "oxtrum";\n${body}`;
+  const have = found[1]!.split(",").map((n) => n.trim()).filter((n) => n !== ""); // prettier-ignore
+  const missing = needed.filter((n) => !have.includes(n));
+  if (missing.length === 0) return body;
+  return body.replace(found[0], `import { ${[...have, ...missing].join(", ")} } from "oxtrum"`);
+}

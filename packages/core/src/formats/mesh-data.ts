@@ -40,6 +40,15 @@ export interface PolyhedronFaces {
   readonly nodes: Int32Array;
 }
 
+/** Some cells with the coordinates of their nodes. */
+export interface CellCorners {
+  readonly types: Uint8Array;
+  readonly offsets: Int32Array;
+  readonly nodes: Int32Array;
+  /** Three for each of `nodes`. */
+  readonly places: Float64Array;
+}
+
 /** One grid of a mesh file. Nothing heavy is read before it is asked for. */
 export interface Grid {
   /** The name of its block; empty when the file has only one. */
@@ -56,6 +65,8 @@ export interface Grid {
   readField(on: "point" | "cell", name: string): Float64Array;
   /** The values at some points or cells only, in the order asked; reads no more than it must. */
   readSome(on: "point" | "cell", name: string, indices: ArrayLike<number>): Float64Array;
+  /** Some cells alone, where the file lets one read no more than these; undefined where it does not. */
+  readonly readCorners?: (cells: ArrayLike<number>) => CellCorners | undefined;
   /** The bytes that say where points and cells are, for knowing the same mesh again; undefined where they are implied. */
   readonly digestOf: (hash: (bytes: Uint8Array) => void) => void;
 }

@@ -24,7 +24,11 @@ export const meshFormats: readonly MeshFormat[] = [
 
 /** The kind of mesh file that a file's first bytes show; its name says nothing. */
 export function meshFormatOf(source: ByteSource): MeshFormat | undefined {
-  const head = source.read(0, 65536);
+  // Most tell by their first words; only text without any needs a longer look.
+  const first = source.read(0, 4096);
+  const [xml] = meshFormats;
+  if (xml!.sniff(first, source.size)) return xml;
+  const head = source.size <= 4096 ? first : source.read(0, 65536);
   return meshFormats.find((f) => f.sniff(head, source.size));
 }
 

@@ -1,34 +1,6 @@
-import { createHash } from "node:crypto";
-import { interpolate, locate, type Located } from "../mesh/locate.js";
+import { interpolate, type Located } from "../mesh/locate.js";
 import type { Asked, Block } from "./field-set.js";
-
-/** Plans of the last sites, by mesh and places: the same site in the next run or at the next time costs a gather. */
-const plans = new Map<string, Located>();
-const MOST_PLANS = 64;
-const MOST_PLACES = 20_000_000;
-let held = 0;
-
-function planFor(block: Block, places: Float64Array): Located {
-  const bytes = new Uint8Array(places.buffer, places.byteOffset, places.byteLength);
-  const key = `${block.digest} ${createHash("sha256").update(bytes).digest("hex")}`;
-  const known = plans.get(key);
-  if (known) {
-    // Last used, last to go.
-    plans.delete(key);
-    plans.set(key, known);
-    return known;
-  }
-  const made = locate(block.mesh, places);
-  plans.set(key, made);
-  held += made.cell.length;
-  for (const [k, p] of plans) {
-    if (plans.size <= MOST_PLANS && held <= MOST_PLACES) break;
-    if (k === key) break;
-    plans.delete(k);
-    held -= p.cell.length;
-  }
-  return made;
-}
+import { planFor } from "./plans.js";
 
 /** Magnitude or one component of values that lie together. */
 export function componentOf(values: Float64Array, components: number, component: number): Float64Array {

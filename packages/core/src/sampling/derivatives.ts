@@ -81,6 +81,7 @@ function derivedGrid(block: Block, source: NamedField, kind: Derivative["kind"],
       for (let i = 0; i < indices.length; i++) out.set(all.subarray(indices[i]! * k, (indices[i]! + 1) * k), i * k);
       return out;
     },
+    ...(grid.readCorners && { readCorners: (cells) => grid.readCorners!(cells) }),
     digestOf: (hash) => grid.digestOf(hash),
   };
 }

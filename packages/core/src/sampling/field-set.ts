@@ -104,6 +104,11 @@ export class Block {
     return this.#mesh;
   }
 
+  /** Whether its points and cells have been read, or digested, already. */
+  get isKnown(): boolean {
+    return this.#mesh !== undefined || this.#digest !== undefined;
+  }
+
   get digest(): string {
     return (this.#digest ??= meshDigest(this.grid));
   }

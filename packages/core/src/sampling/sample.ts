@@ -85,11 +85,16 @@ function stacked(tables: readonly Table[]): Table {
 
 function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: SampleOptions): Table {
   const { method } = options;
-  if (!method && f.blocks.length > 0 && f.blocks.every((b) => b.grid.dimension() === 0))
+  const { columns, outside, notes } = method ? sampleScattered(f.blocks, places.xyz, wanted.asked, method) : { notes: [], ...sampleAt(f.blocks, places.xyz, wanted.asked) }; // prettier-ignore
+  if (
+    outside === places.xyz.length / 3 &&
+    f.blocks.length > 0 &&
+    !method &&
+    f.blocks.every((b) => b.grid.dimension() === 0)
+  )
     throw new TableError(
       `${f.file === "" ? "this" : f.file} is a cloud of points without cells: say how values are taken from it, as in { method: "nearest" } or { method: "inverse-distance" }`,
     );
-  const { columns, outside, notes } = method ? sampleScattered(f.blocks, places.xyz, wanted.asked, method) : { notes: [], ...sampleAt(f.blocks, places.xyz, wanted.asked) }; // prettier-ignore
   const own = wanted.asked.map((a, k) => numberColumn(a.column, a.field.unit, columns[k]!));
   const all = completed([...coordinates(places.xyz, f.lengthUnit), ...own], wanted, places.tangent);
   const kept = all.filter((c) => ["x", "y", "z", ...wanted.shown].includes(c.name));

@@ -107,6 +107,24 @@ export function unstructuredPiece(piece: XmlElement, place: Place): Grid {
       const polyhedra = types.includes(vtkCell.polyhedron) ? polyhedraOf(cells!, place, counts.cells) : undefined;
       return checkCells({ types, offsets, nodes, ...(polyhedra && { polyhedra }) }, counts.points, file);
     },
+    readCorners: (some) => {
+      const [points, ends, types] = [pointsOf(piece, place, counts.points), part("offsets", counts.cells), part("types", counts.cells)]; // prettier-ignore
+      const list = part("connectivity");
+      if (![points, ends, types, list].every((a) => a.plain)) return undefined;
+      const before = ends.some(Int32Array.from(some, (c) => Math.max(0, c - 1)));
+      const after = ends.some(some);
+      const offsets = new Int32Array(some.length + 1);
+      const at: number[] = [];
+      for (let i = 0; i < some.length; i++) {
+        const first = some[i] === 0 ? 0 : before[i]!;
+        if (!(after[i]! >= first && after[i]! - first < 1000)) return undefined;
+        for (let k = first; k < after[i]!; k++) at.push(k);
+        offsets[i + 1] = at.length;
+      }
+      const nodes = Int32Array.from(list.some(at));
+      if (nodes.some((v) => v < 0 || v >= counts.points)) return undefined;
+      return { types: Uint8Array.from(types.some(some)), offsets, nodes, places: points.some(nodes) };
+    },
     digestOf: (hash) => {
       if (counts.points > 0) pointsOf(piece, place, counts.points).digest(hash);
       if (counts.cells > 0) for (const e of cells?.children ?? []) new DataArray(place.source, e, place.encoding, undefined).digest(hash); // prettier-ignore

@@ -13,6 +13,8 @@ export interface XmlElement {
   readonly at: number;
 }
 
+/** A look at the file grows, so that a short head costs little and a long text few reads. */
+const FIRST = 8 * 1024;
 const WINDOW = 1024 * 1024;
 const LONGEST_TAG = 64 * 1024;
 const MOST_ELEMENTS = 500_000;
@@ -80,35 +82,45 @@ class TagReader {
   #at = 0;
   #window: Uint8Array = new Uint8Array(0);
   #windowAt = 0;
+  #size = FIRST;
 
   constructor(private readonly source: ByteSource) {}
 
   next(): { text: string; at: number; end: number } | undefined {
     const open = this.#find(60, this.#at);
     if (open === undefined) return undefined;
-    const comment = Buffer.from(this.source.read(open, 4)).toString("latin1") === "<!--";
+    const comment = this.#bytes(open, 4).toString("latin1") === "<!--";
     const close = comment ? this.#commentEnd(open) : this.#find(62, open, LONGEST_TAG);
     if (close === undefined)
       throw new FormatError(this.source.name, "a tag does not end", { offset: open }, "The file may be cut off.");
     this.#at = close + 1;
     const text = comment
       ? "!--"
-      : Buffer.from(this.source.read(open + 1, close - open - 1))
+      : this.#bytes(open + 1, close - open - 1)
           .toString("utf8")
           .trim();
     return { text, at: open, end: close + 1 };
   }
 
+  /** Bytes of the file, from what has been read already where they are in it. */
+  #bytes(at: number, length: number): Buffer {
+    const from = at - this.#windowAt;
+    if (from >= 0 && from + length <= this.#window.length)
+      return Buffer.from(this.#window.buffer, this.#window.byteOffset + from, length);
+    return Buffer.from(this.source.read(at, length));
+  }
+
   #commentEnd(from: number): number | undefined {
     for (let at = this.#find(62, from); at !== undefined; at = this.#find(62, at + 1))
-      if (Buffer.from(this.source.read(at - 2, 2)).toString("latin1") === "--") return at;
+      if (this.#bytes(at - 2, 2).toString("latin1") === "--") return at;
     return undefined;
   }
 
   #find(byte: number, from: number, most = Infinity): number | undefined {
     for (let at = from; at < this.source.size && at - from < most;) {
       if (at < this.#windowAt || at >= this.#windowAt + this.#window.length) {
-        this.#window = this.source.read(at, WINDOW);
+        this.#window = this.source.read(at, this.#size);
+        this.#size = Math.min(WINDOW, 2 * this.#size);
         this.#windowAt = at;
         if (this.#window.length === 0) return undefined;
       }

@@ -9,22 +9,7 @@ export interface Boundary {
   readonly cell: Int32Array;
 }
 
-/** A list of whole numbers that grows. */
-class Growing {
-  #data = new Int32Array(1024);
-  length = 0;
-  push(v: number): void {
-    if (this.length === this.#data.length) {
-      const more = new Int32Array(2 * this.length);
-      more.set(this.#data);
-      this.#data = more;
-    }
-    this.#data[this.length++] = v;
-  }
-  get done(): Int32Array {
-    return this.#data.slice(0, this.length);
-  }
-}
+const MOST = 2 ** 31 - 1;
 
 /**
  * The faces of volume cells that no other cell shares. Faces are told by their three smallest nodes, which are unlike for
@@ -32,43 +17,49 @@ class Growing {
  * work and the memory grow with the mesh alone.
  */
 export function boundaryFaces(mesh: Mesh): Boundary {
-  const cells = new Growing();
-  const nodes = new Growing();
-  const starts = new Growing();
-  starts.push(0);
+  // How many faces and nodes there are is counted first, so that nothing has to grow.
+  let n = 0;
+  let all = 0;
+  const own = (c: number): readonly (readonly number[])[] => cellType(mesh.types[c]!).faces ?? facesOf(mesh, c);
   for (let c = 0; c < mesh.cellCount; c++) {
-    const t = cellType(mesh.types[c]!);
-    if (t.dimension !== 3) continue;
-    const first = mesh.offsets[c]!;
-    if (t.faces)
-      for (const f of t.faces) {
-        for (const k of f) nodes.push(mesh.nodes[first + k]!);
-        starts.push(nodes.length);
-        cells.push(c);
-      }
-    else
-      for (const f of facesOf(mesh, c)) {
-        for (const v of f) nodes.push(v);
-        starts.push(nodes.length);
-        cells.push(c);
-      }
+    if (cellType(mesh.types[c]!).dimension !== 3) continue;
+    const faces = own(c);
+    n += faces.length;
+    for (const f of faces) all += f.length;
   }
-  const n = cells.length;
-  const [list, start, cell] = [nodes.done, starts.done, cells.done];
+  const list = new Int32Array(all);
+  const start = new Int32Array(n + 1);
+  const cell = new Int32Array(n);
   const least = new Int32Array(n);
   const second = new Int32Array(n);
   const third = new Int32Array(n);
-  for (let f = 0; f < n; f++) {
-    let [a, b, c] = [2 ** 31 - 1, 2 ** 31 - 1, 2 ** 31 - 1];
-    for (let i = start[f]!; i < start[f + 1]!; i++) {
-      const v = list[i]!;
-      if (v < a) [a, b, c] = [v, a, b];
-      else if (v < b) [b, c] = [v, b];
-      else if (v < c) c = v;
+  for (let c = 0, f = 0, q = 0; c < mesh.cellCount; c++) {
+    const t = cellType(mesh.types[c]!);
+    if (t.dimension !== 3) continue;
+    const first = mesh.offsets[c]!;
+    const faces = t.faces ?? facesOf(mesh, c);
+    for (const face of faces) {
+      let a = MOST;
+      let b = MOST;
+      let d = MOST;
+      for (let k = 0; k < face.length; k++) {
+        const v = t.faces ? mesh.nodes[first + face[k]!]! : face[k]!;
+        list[q++] = v;
+        if (v < a) {
+          d = b;
+          b = a;
+          a = v;
+        } else if (v < b) {
+          d = b;
+          b = v;
+        } else if (v < d) d = v;
+      }
+      least[f] = a;
+      second[f] = b;
+      third[f] = d;
+      cell[f] = c;
+      start[++f] = q;
     }
-    least[f] = a;
-    second[f] = b;
-    third[f] = c;
   }
   // Faces by their smallest node.
   const at = new Int32Array(mesh.pointCount + 1);
@@ -81,19 +72,26 @@ export function boundaryFaces(mesh: Mesh): Boundary {
   for (let v = 0; v < mesh.pointCount; v++)
     for (let i = at[v]!; i < at[v + 1]!; i++)
       for (let j = i + 1; j < at[v + 1]!; j++) {
-        const [f, g] = [order[i]!, order[j]!];
+        const f = order[i]!;
+        const g = order[j]!;
         if (second[f] !== second[g] || third[f] !== third[g]) continue;
         if (start[f + 1]! - start[f]! !== start[g + 1]! - start[g]!) continue;
         twice[f] = 1;
         twice[g] = 1;
       }
-  const out = { nodes: new Growing(), offsets: new Growing(), cell: new Growing() };
-  out.offsets.push(0);
-  for (let f = 0; f < n; f++) {
+  let kept = 0;
+  let nodes = 0;
+  for (let f = 0; f < n; f++)
+    if (twice[f] === 0) {
+      kept++;
+      nodes += start[f + 1]! - start[f]!;
+    }
+  const out = { nodes: new Int32Array(nodes), offsets: new Int32Array(kept + 1), cell: new Int32Array(kept) };
+  for (let f = 0, k = 0, q = 0; f < n; f++) {
     if (twice[f] === 1) continue;
-    for (let i = start[f]!; i < start[f + 1]!; i++) out.nodes.push(list[i]!);
-    out.offsets.push(out.nodes.length);
-    out.cell.push(cell[f]!);
+    for (let i = start[f]!; i < start[f + 1]!; i++) out.nodes[q++] = list[i]!;
+    out.cell[k] = cell[f]!;
+    out.offsets[++k] = q;
   }
-  return { nodes: out.nodes.done, offsets: out.offsets.done, cell: out.cell.done };
+  return out;
 }

@@ -1,3 +1,4 @@
+import { box, cellBox, cellGridOf, type CellGrid } from "./cell-grid.js";
 import { cellType } from "./cell-types.js";
 import { local, placeIn, weightsAt } from "./local-coordinates.js";
 import type { Mesh } from "./mesh.js";
@@ -21,7 +22,7 @@ const ROOMS = [1e-10, 2e-6] as const;
  * and corners. Where several cells hold a place, the one with the lowest number wins.
  *
  * The places are sorted into boxes and the cells gone through once, so the cost is one pass over the mesh whatever the
- * number of places. No search tree is kept: what is kept is the result.
+ * number of places. When few places are asked of a large mesh again, its cells are sorted into boxes instead.
  *
  * @param places x, y, z one after the other
  */
@@ -35,9 +36,10 @@ export function locate(mesh: Mesh, places: Float64Array): Located {
     if (real) open++;
     else cell[i] = -2;
   }
+  const grid = gridFor(mesh, open);
   for (const room of ROOMS) {
     if (open === 0) break;
-    open -= pass(mesh, places, cell, found, room);
+    open -= grid ? lookUp(mesh, grid, places, cell, found, room) : pass(mesh, places, cell, found, room);
   }
   const nodes: number[] = [];
   const weights: number[] = [];
@@ -55,6 +57,39 @@ export function locate(mesh: Mesh, places: Float64Array): Located {
   }
   return { cell, offsets, nodes: Int32Array.from(nodes), weights: Float64Array.from(weights), outside };
 }
+
+/** How often few places were asked of a mesh: from the second time on its cells are sorted into boxes, once. */
+const asked = new WeakMap<Mesh, number>();
+const FEW = 20_000;
+const LARGE = 20_000;
+
+function gridFor(mesh: Mesh, places: number): CellGrid | undefined {
+  if (places > FEW || mesh.cellCount < LARGE) return undefined;
+  const times = asked.get(mesh) ?? 0;
+  asked.set(mesh, times + 1);
+  return times === 0 ? undefined : cellGridOf(mesh);
+}
+
+/** The same as a pass, by the boxes of the cells: for few places. */
+function lookUp(mesh: Mesh, grid: CellGrid, places: Float64Array, cell: Int32Array, found: Float64Array, room: number): number {
+  let taken = 0;
+  for (let i = 0; i < cell.length; i++) {
+    if (cell[i] !== -1) continue;
+    const x = places[3 * i]!, y = places[3 * i + 1]!, z = places[3 * i + 2]!;
+    for (const c of grid.at(x, y, z)) {
+      cellBox(mesh, c, room);
+      if (x < box[0]! || x > box[1]! || y < box[2]! || y > box[3]! || z < box[4]! || z > box[5]!) continue;
+      if (!placeIn(mesh, c, x, y, z, room)) continue;
+      cell[i] = c;
+      found[3 * i] = local[0]!;
+      found[3 * i + 1] = local[1]!;
+      found[3 * i + 2] = local[2]!;
+      taken++;
+      break;
+    }
+  }
+  return taken;
+} // prettier-ignore
 
 /** Boxes over the places that are still without a cell. */
 function boxes(
@@ -105,7 +140,7 @@ function boxes(
 function pass(mesh: Mesh, places: Float64Array, cell: Int32Array, found: Float64Array, room: number): number {
   const { low, step, dims, starts, list } = boxes(places, cell);
   if (list.length === 0) return 0;
-  const { points: p, nodes, offsets, types } = mesh;
+  const { types } = mesh;
   const top = low.map((l, k) => l + step[k]! * dims[k]!);
   const [l0, l1, l2] = low as [number, number, number];
   const [t0, t1, t2] = top as [number, number, number];
@@ -116,28 +151,8 @@ function pass(mesh: Mesh, places: Float64Array, cell: Int32Array, found: Float64
   let taken = 0;
   for (let c = 0; c < mesh.cellCount; c++) {
     if (wanted[types[c]!] === 0) continue;
-    const end = offsets[c + 1]!;
-    let x0 = Infinity, x1 = -Infinity, y0 = Infinity, y1 = -Infinity, z0 = Infinity, z1 = -Infinity; // prettier-ignore
-    for (let i = offsets[c]!; i < end; i++) {
-      const v = 3 * nodes[i]!;
-      const x = p[v]!, y = p[v + 1]!, z = p[v + 2]!; // prettier-ignore
-      if (x < x0) x0 = x;
-      if (x > x1) x1 = x;
-      if (y < y0) y0 = y;
-      if (y > y1) y1 = y;
-      if (z < z0) z0 = z;
-      if (z > z1) z1 = z;
-    }
-    // Quadratic cells bulge beyond their nodes; every cell has its room.
-    const bulge = types[c]! >= 21 && types[c]! <= 37 ? 0.15 : 4 * room;
-    const give =
-      bulge * Math.max(x1 - x0, y1 - y0, z1 - z0) + (mesh.dimension === 2 ? 1e-6 * (x1 - x0 + y1 - y0 + z1 - z0) : 0);
-    x0 -= give;
-    x1 += give;
-    y0 -= give;
-    y1 += give;
-    z0 -= give;
-    z1 += give; // prettier-ignore
+    cellBox(mesh, c, room);
+    const [x0, x1, y0, y1, z0, z1] = box as unknown as [number, number, number, number, number, number];
     if (x1 < l0 || x0 > t0 || y1 < l1 || y0 > t1 || z1 < l2 || z0 > t2) continue;
     const i0 = Math.max(0, Math.floor((x0 - l0) / s0)), i1 = Math.min(d0 - 1, Math.floor((x1 - l0) / s0)); // prettier-ignore
     const j0 = Math.max(0, Math.floor((y0 - l1) / s1)), j1 = Math.min(d1 - 1, Math.floor((y1 - l1) / s1)); // prettier-ignore

@@ -198,3 +198,19 @@ describe("plane cuts", () => {
     );
   });
 });
+
+describe("few places in a large mesh", () => {
+  it("asked again, are found by the cells' boxes: the same cells and weights", () => {
+    const mesh = boxMesh("hexahedron", 28, 0.3);
+    const places = Float64Array.from({ length: 900 }, (_, i) => {
+      const v = ((i * 2654435761) % 2 ** 32) / 2 ** 32;
+      // Among them places on faces, at the edge and outside.
+      return (i % 3 === 0 ? 2 : 1) * (i % 10 === 0 ? Math.round(28 * v) / 28 : 1.02 * v - 0.01);
+    });
+    const first = locate(mesh, places);
+    const again = locate(mesh, places);
+    expect(again).toEqual(first);
+    expect(first.outside).toBeGreaterThan(0);
+    expect(first.outside).toBeLessThan(100);
+  });
+});

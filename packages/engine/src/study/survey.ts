@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { boundsOf } from "@oxtrum/core/mesh";
-import { cornersOf, piecesOf, placesOf, settled, type FieldAtTime, type Site } from "@oxtrum/core/sampling";
+import { cornersOf, piecesOf, placesOf, settled, type Block, type FieldAtTime, type Site } from "@oxtrum/core/sampling";
 import type { Table } from "@oxtrum/core/tables";
 import { fieldArgs, type FieldArgs } from "../operations/field-arguments.js";
 import { carryOutField, chosenSteps, type FieldSource } from "../operations/field-verbs.js";
@@ -67,14 +67,18 @@ function sourceOf(s: Surveyed): FieldSource {
   return { ...source, withStep: (k, derived, use) => use({ ...open(k), derived }) };
 }
 
+const outlines = new WeakMap<readonly Block[], Outline>();
+
 /** What is drawn of a domain before anything is asked of it. */
 export function surveyOutline(s: Surveyed): Outline {
   const source = sourceOf(s);
   return source.withStep(0, [], ({ blocks }) => {
+    const known = outlines.get(blocks);
+    if (known) return known;
     const boxes = blocks.filter((b) => b.mesh.pointCount > 0).map((b) => boundsOf(b.mesh.points));
     const surface = new Surface();
     blocks.forEach((b, k) => surfaceOf(b.mesh, surface, Math.min(k, 65535)));
-    return {
+    const made: Outline = {
       bounds: boxes.length === 0 ? [] : boxes[0]!.map((_, k) => (k % 2 === 0 ? Math.min : Math.max)(...boxes.map((x) => x[k]!))), // prettier-ignore
       steps: source.steps.map((t) => t ?? null),
       axis: source.axis,
@@ -85,6 +89,8 @@ export function surveyOutline(s: Surveyed): Outline {
       ...surface.done(),
       patches: blocks.map((b) => b.name),
     };
+    outlines.set(blocks, made);
+    return made;
   });
 }
 

@@ -2,11 +2,16 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { readLargeTextTable } from "@oxtrum/core/formats";
-import { cutByPlane, interpolate, locate } from "@oxtrum/core/mesh";
+import { bufferSource, memoryGrid, openMesh, readLargeTextTable } from "@oxtrum/core/formats";
+import { boundaryFaces, cutByPlane, interpolate, loadMesh, locate } from "@oxtrum/core/mesh";
+import { Block, reduceSite } from "@oxtrum/core/sampling";
 import { across } from "@oxtrum/core/statistics";
 import { makeTable, numberColumn } from "@oxtrum/core/tables";
 import { jobRequestSchema, runJob, scanStudy, warmUp } from "@oxtrum/engine";
+import { writeUnstructured } from "../packages/core/dist/formats/vtk/tests/write-xml.js";
+import { fieldArgs } from "../packages/engine/dist/operations/field-arguments.js";
+import { carryOutField } from "../packages/engine/dist/operations/field-verbs.js";
+import { fieldLayout, fieldSource } from "../packages/engine/dist/workers/read-fields.js";
 
 const scratch = process.env.OXTRUM_BENCH ?? path.join(os.tmpdir(), "oxtrum-bench");
 fs.mkdirSync(scratch, { recursive: true });
@@ -193,14 +198,77 @@ const measurements = {
       0,
     );
     const [few] = seconds(() => locate(mesh, places.subarray(0, 30)));
+    const [rest] = seconds(() => locate(mesh, places.subarray(30, 60)));
     const [plane] = seconds(() => cutByPlane(mesh, [0.503, 0, 0], [1, 0.1, 0]));
+    const block = new Block(memoryGrid("", mesh.points, mesh, [{ name: "q", on: "point", components: 1, type: "float64", values }]), ""); // prettier-ignore
+    const field = { file: "", blocks: [block], fields: [{ name: "q", stored: "q", on: "point", components: 1, unit: null }], lengthUnit: null, derived: [] }; // prettier-ignore
+    void block.digest;
+    const mean = (site) => seconds(() => reduceSite(field, site, { m: { mean: "q" }, A: { size: true } }))[0];
+    const [outer] = seconds(() => boundaryFaces(mesh));
     return {
       "cells, tetrahedra": mesh.cellCount,
       "s, 1 M probes the first time": first,
       "s, the same probes at the next time": again,
       "largest error of a linear field": off,
       "s, 10 probes": few,
+      "s, 10 more, cells sorted into boxes on the way": rest,
       "s, a plane cut": plane,
+      "s, plane and area mean": mean({ kind: "plane", point: [0.4, 0, 0], normal: [1, 0.2, 0] }),
+      "s, 20 stations with their area means": mean({ kind: "stations", along: "x", from: 0.1, to: 0.9, count: 20 }),
+      "s, boundary surface": outer,
+    };
+  },
+  /** The same mesh and field read from files of every encoding. */
+  async encodings() {
+    const mesh = tetrahedra(40);
+    const values = Float64Array.from({ length: mesh.pointCount }, (_, i) => Math.sin(i));
+    const cells = { points: Array.from(mesh.points), cells: Array.from({ length: mesh.cellCount }, (_, c) => ({ type: 10, nodes: Array.from(mesh.nodes.subarray(4 * c, 4 * c + 4)) })) }; // prettier-ignore
+    const fields = [{ on: "point", name: "q", type: "float64", values: Array.from(values) }];
+    const out = { "cells, tetrahedra": mesh.cellCount };
+    for (const [name, how] of Object.entries({
+      ascii: { format: "ascii" },
+      "inline base64": { format: "binary" },
+      "appended base64": { format: "appended-base64" },
+      "appended raw": { format: "appended-raw" },
+      "appended raw, zlib": { format: "appended-raw", packed: "zlib", block: 32768 },
+      "appended raw, lz4": { format: "appended-raw", packed: "lz4", block: 32768 },
+    })) {
+      const bytes = writeUnstructured(how, cells, fields, true);
+      const [s, sum] = seconds(() => {
+        const [grid] = openMesh(bufferSource("m.vtu", bytes), {}).grids;
+        return loadMesh(grid, "m").cellCount + grid.readField("point", "q").length;
+      });
+      if (sum !== mesh.cellCount + mesh.pointCount) throw new Error("not all was read");
+      out[`s, points, cells and a field: ${name} (${(bytes.length / 1e6).toFixed(0)} MB)`] = s;
+    }
+    return out;
+  },
+  /** One place in 500 files of a raw series, and how many bytes are read for it. */
+  async series() {
+    const mesh = tetrahedra(32);
+    const values = Array.from({ length: mesh.pointCount }, (_, i) => Math.sin(i));
+    const cells = { points: Array.from(mesh.points), cells: Array.from({ length: mesh.cellCount }, (_, c) => ({ type: 10, nodes: Array.from(mesh.nodes.subarray(4 * c, 4 * c + 4)) })) }; // prettier-ignore
+    const fields = ["T", "p", "k"].map((name) => ({ on: "point", name, type: "float64", values }));
+    const bytes = writeUnstructured({ format: "appended-raw" }, cells, fields, true);
+    const folder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-series-"));
+    fs.mkdirSync(path.join(folder, "a"));
+    fs.writeFileSync(path.join(folder, "a/case.json"), "{}");
+    fs.writeFileSync(path.join(folder, "a/f_000.vtu"), bytes);
+    for (let k = 1; k < 500; k++) fs.linkSync(path.join(folder, "a/f_000.vtu"), path.join(folder, `a/f_${String(k).padStart(3, "0")}.vtu`)); // prettier-ignore
+    const read = () => Number(/rchar: (\d+)/.exec(fs.readFileSync("/proc/self/io", "utf8"))[1]);
+    const locate = (f) => path.join(folder, "a", f);
+    const source = fieldSource(fieldLayout("f_*.vtu", locate), locate, {}, {});
+    const args = fieldArgs.parse({ study: "", file: "", site: { kind: "points", places: [[0.313, 0.517, 0.713]] }, fields: ["T"] }); // prettier-ignore
+    const before = read();
+    const [history, table] = seconds(() => carryOutField("field.history", args, source));
+    const took = read() - before;
+    if (table.rows !== 500) throw new Error("not all times were read");
+    fs.rmSync(folder, { recursive: true });
+    return {
+      "MB a file": bytes.length / 1e6,
+      "s, one place at 500 times": history,
+      "MB read": took / 1e6,
+      "times less than the files hold": (500 * bytes.length) / took,
     };
   },
   async again() {

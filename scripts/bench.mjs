@@ -6,7 +6,9 @@ import { buildPackages, ensureInstalled, root } from "./ensure.mjs";
 ensureInstalled();
 buildPackages();
 const names =
-  process.argv.slice(2).length > 0 ? process.argv.slice(2) : ["csv", "band", "scan", "many", "again", "probe"];
+  process.argv.slice(2).length > 0
+    ? process.argv.slice(2)
+    : ["csv", "band", "scan", "many", "again", "probe", "encodings", "series"];
 process.stdout.write(
   `${os.cpus()[0]?.model ?? "?"}, ${os.availableParallelism()} cores, Node ${process.versions.node}\n`,
 );

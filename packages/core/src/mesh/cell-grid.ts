@@ -1,5 +1,4 @@
-import { cellType } from "./cell-types.js";
-import type { Mesh } from "./mesh.js";
+import { ownKinds, type Mesh } from "./mesh.js";
 
 /** The box about a cell, x0 x1 y0 y1 z0 z1; what {@link cellBox} has found last. */
 export const box = new Float64Array(6);
@@ -57,14 +56,13 @@ export class CellGrid {
     const margin = 1e-3 * widest;
     const wide = size.map((s) => s > 1e-9 * widest);
     const spread = Math.max(1, wide.filter(Boolean).length);
-    const edge = (size.reduce((a, s, k) => (wide[k] ? a * s : a), 1) / Math.max(1, mesh.cellCount / 12)) ** (1 / spread);
+    const edge =
+      (size.reduce((a, s, k) => (wide[k] ? a * s : a), 1) / Math.max(1, mesh.cellCount / 12)) ** (1 / spread);
     this.#low = low.map((l) => l - margin);
     this.#dims = size.map((s, k) => (wide[k] ? Math.max(1, Math.min(512, Math.ceil(s / edge))) : 1));
     this.#step = size.map((s, k) => (s + 2 * margin) / this.#dims[k]!);
     const [a, b, c] = this.#dims as [number, number, number];
-    const wanted = new Uint8Array(256);
-    for (let t = 0; t < 256; t++)
-      wanted[t] = mesh.types.includes(t) && cellType(t).dimension === mesh.dimension ? 1 : 0;
+    const wanted = ownKinds(mesh);
     const starts = new Int32Array(a * b * c + 1);
     // First how many cells each box holds, then which: twice the same way through.
     let cells = NONE;

@@ -1,7 +1,6 @@
 import { box, cellBox, cellGridOf, type CellGrid } from "./cell-grid.js";
-import { cellType } from "./cell-types.js";
 import { local, placeIn, weightsAt } from "./local-coordinates.js";
-import type { Mesh } from "./mesh.js";
+import { ownKinds, type Mesh } from "./mesh.js";
 
 /** Where places fall in a mesh: the cell of each, and the nodes and weights of its interpolation. */
 export interface Located {
@@ -146,13 +145,12 @@ function pass(mesh: Mesh, places: Float64Array, cell: Int32Array, found: Float64
   const [t0, t1, t2] = top as [number, number, number];
   const [s0, s1, s2] = step as [number, number, number];
   const [d0, d1, d2] = dims as [number, number, number];
-  const wanted = new Uint8Array(256);
-  for (let t = 0; t < 256; t++) wanted[t] = types.includes(t) && cellType(t).dimension === mesh.dimension ? 1 : 0;
+  const wanted = ownKinds(mesh);
   let taken = 0;
   for (let c = 0; c < mesh.cellCount; c++) {
     if (wanted[types[c]!] === 0) continue;
     cellBox(mesh, c, room);
-    const [x0, x1, y0, y1, z0, z1] = box as unknown as [number, number, number, number, number, number];
+    const x0 = box[0]!, x1 = box[1]!, y0 = box[2]!, y1 = box[3]!, z0 = box[4]!, z1 = box[5]!; // prettier-ignore
     if (x1 < l0 || x0 > t0 || y1 < l1 || y0 > t1 || z1 < l2 || z0 > t2) continue;
     const i0 = Math.max(0, Math.floor((x0 - l0) / s0)), i1 = Math.min(d0 - 1, Math.floor((x1 - l0) / s0)); // prettier-ignore
     const j0 = Math.max(0, Math.floor((y0 - l1) / s1)), j1 = Math.min(d1 - 1, Math.floor((y1 - l1) / s1)); // prettier-ignore

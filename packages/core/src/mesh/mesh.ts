@@ -31,6 +31,19 @@ export function loadMesh(grid: Grid, file: string): Mesh {
   return { ...cells, points, pointCount: points.length / 3, cellCount: cells.types.length, dimension };
 }
 
+const kinds = new WeakMap<Mesh, Uint8Array>();
+
+/** By type of cell: 1 for those of a mesh's highest dimension, of which it is made; points and lines beside them do not count. */
+export function ownKinds(mesh: Mesh): Uint8Array {
+  let own = kinds.get(mesh);
+  if (own) return own;
+  own = new Uint8Array(256);
+  for (const t of mesh.types) own[t] = 1;
+  for (let t = 0; t < 256; t++) if (own[t] === 1 && cellType(t).dimension !== mesh.dimension) own[t] = 0;
+  kinds.set(mesh, own);
+  return own;
+}
+
 /** The digest of where a grid's points and cells are: grids with the same one share sampling plans. */
 export function meshDigest(grid: Grid): string {
   const h = createHash("sha256");

@@ -1,6 +1,5 @@
-import { cellType } from "./cell-types.js";
 import { tetrahedraOf, trianglesOf } from "./decompose.js";
-import type { Mesh } from "./mesh.js";
+import { ownKinds, type Mesh } from "./mesh.js";
 
 /**
  * A mesh cut by a plane: triangles of a volume mesh, line pieces of a surface. Each corner lies on a mesh edge; its value
@@ -29,24 +28,66 @@ export interface PlaneCut {
 export function cutByPlane(mesh: Mesh, point: readonly number[], normal: readonly number[]): PlaneCut {
   const length = Math.hypot(normal[0]!, normal[1]!, normal[2]!);
   if (!(length > 0)) throw new Error("a plane's normal may not be zero");
-  const [nx, ny, nz] = [normal[0]! / length, normal[1]! / length, normal[2]! / length];
-  const offset = nx * point[0]! + ny * point[1]! + nz * point[2]!;
-  const { points: p } = mesh;
+  const n = [normal[0]! / length, normal[1]! / length, normal[2]! / length] as const;
+  const offset = n[0] * point[0]! + n[1] * point[1]! + n[2] * point[2]!;
+  const sweep = sweepOf(mesh, n);
+  const { along } = sweep;
   const distance = new Float64Array(mesh.pointCount);
   let largest = 0;
-  for (let i = 0; i < mesh.pointCount; i++) {
-    const d = nx * p[3 * i]! + ny * p[3 * i + 1]! + nz * p[3 * i + 2]! - offset;
+  for (let i = 0; i < distance.length; i++) {
+    const d = along[i]! - offset;
     distance[i] = d;
     if (d > largest || -d > largest) largest = Math.abs(d);
   }
   // Points within rounding of the plane lie on it; "on" counts as above.
   const near = 1e-12 * (largest + Math.abs(offset));
   for (let i = 0; i < distance.length; i++) if (Math.abs(distance[i]!) <= near) distance[i] = 0;
-  const cut = cutAtZero(mesh, distance);
+  const { low, high } = sweep;
+  const touched: number[] = [];
+  for (let c = 0; c < low.length; c++) if (low[c]! - offset <= near && high[c]! - offset >= -near) touched.push(c);
+  const cut = cutAtZero(mesh, distance, touched);
   if (cut.cell.length > 0) return cut;
   // A plane along the mesh's lower side: there the cells lie on the side the normal points to.
   for (let i = 0; i < distance.length; i++) distance[i] = -distance[i]!;
-  return cutAtZero(mesh, distance);
+  return cutAtZero(mesh, distance, touched);
+}
+
+/** Where points and cells lie along a direction: parallel planes share it. */
+interface Sweep {
+  readonly key: string;
+  readonly along: Float64Array;
+  readonly low: Float64Array;
+  readonly high: Float64Array;
+}
+const sweeps = new WeakMap<Mesh, Sweep[]>();
+const MOST_SWEEPS = 2;
+
+function sweepOf(mesh: Mesh, [nx, ny, nz]: readonly [number, number, number]): Sweep {
+  const key = `${nx} ${ny} ${nz}`;
+  const own = sweeps.get(mesh) ?? [];
+  sweeps.set(mesh, own);
+  const known = own.find((s) => s.key === key);
+  if (known) return known;
+  const { points: p, offsets, nodes } = mesh;
+  const along = new Float64Array(mesh.pointCount);
+  for (let i = 0; i < along.length; i++) along[i] = nx * p[3 * i]! + ny * p[3 * i + 1]! + nz * p[3 * i + 2]!;
+  const low = new Float64Array(mesh.cellCount);
+  const high = new Float64Array(mesh.cellCount);
+  for (let c = 0; c < low.length; c++) {
+    let a = Infinity;
+    let b = -Infinity;
+    for (let i = offsets[c]!; i < offsets[c + 1]!; i++) {
+      const d = along[nodes[i]!]!;
+      if (d < a) a = d;
+      if (d > b) b = d;
+    }
+    low[c] = a;
+    high[c] = b;
+  }
+  const made = { key, along, low, high };
+  own.push(made);
+  if (own.length > MOST_SWEEPS) own.shift();
+  return made;
 }
 
 /**
@@ -62,27 +103,55 @@ export function isoSurface(mesh: Mesh, values: Float64Array, level: number): Pla
   );
 }
 
-/** Cuts a mesh where a quantity at its points is zero. */
-function cutAtZero(mesh: Mesh, distance: Float64Array): PlaneCut {
-  const { points: p } = mesh;
+/** Cuts a mesh, or some of its cells, where a quantity at its points is zero. */
+function cutAtZero(mesh: Mesh, distance: Float64Array, some?: readonly number[]): PlaneCut {
+  const { points: p, types } = mesh;
   const from: number[] = [];
   const to: number[] = [];
   const part: number[] = [];
   const cell: number[] = [];
   /** Where a cut edge's corner lies. */
   const corner = (a: number, b: number): void => {
-    const t = distance[a]! / (distance[a]! - distance[b]!);
     from.push(a);
     to.push(b);
-    part.push(t);
+    part.push(distance[a]! / (distance[a]! - distance[b]!));
   };
   const { offsets, nodes } = mesh;
   const volumes = mesh.dimension === 3;
-  for (let c = 0; c < mesh.cellCount; c++) {
-    if (cellType(mesh.types[c]!).dimension !== mesh.dimension) continue;
+  const size = volumes ? 4 : 3;
+  const up = [0, 0, 0, 0];
+  const down = [0, 0, 0, 0];
+  const wanted = ownKinds(mesh);
+  /** Cuts one tetrahedron or triangle of a cell, whose nodes stand in a list. */
+  const cut = (list: ArrayLike<number>, first: number, c: number): void => {
+    let u = 0;
+    let d = 0;
+    for (let i = first; i < first + size; i++)
+      if (distance[list[i]!]! >= 0) up[u++] = list[i]!;
+      else down[d++] = list[i]!;
+    if (u === 0 || d === 0) return;
+    if (volumes && u === 2) {
+      corner(up[0]!, down[0]!);
+      corner(up[0]!, down[1]!);
+      corner(up[1]!, down[1]!);
+      corner(up[0]!, down[0]!);
+      corner(up[1]!, down[1]!);
+      corner(up[1]!, down[0]!);
+      cell.push(c, c);
+      return;
+    }
+    const [single, rest, n] = u === 1 ? [up, down, d] : [down, up, u];
+    for (let i = 0; i < n; i++) corner(single[0]!, rest[i]!);
+    cell.push(c);
+  };
+  const count = some ? some.length : mesh.cellCount;
+  for (let q = 0; q < count; q++) {
+    const c = some ? some[q]! : q;
+    if (wanted[types[c]!] === 0) continue;
+    const first = offsets[c]!;
     let above = false;
     let below = false;
-    for (let i = offsets[c]!; i < offsets[c + 1]!; i++) {
+    for (let i = first; i < offsets[c + 1]!; i++) {
       const d = distance[nodes[i]!]!;
       if (d >= 0) above = true;
       else if (d < 0) below = true;
@@ -92,33 +161,10 @@ function cutAtZero(mesh: Mesh, distance: Float64Array): PlaneCut {
       }
     }
     if (!above || !below) continue;
-    const pieces = volumes ? tetrahedraOf(mesh, c) : trianglesOf(mesh, c);
-    const size = volumes ? 4 : 3;
-    for (let k = 0; k < pieces.length; k += size) {
-      const up: number[] = [];
-      const down: number[] = [];
-      for (let i = 0; i < size; i++) (distance[pieces[k + i]!]! >= 0 ? up : down).push(pieces[k + i]!);
-      if (up.length === 0 || down.length === 0) continue;
-      if (!volumes) {
-        const [single, pair] = up.length === 1 ? [up, down] : [down, up];
-        corner(single[0]!, pair[0]!);
-        corner(single[0]!, pair[1]!);
-        cell.push(c);
-      } else if (up.length === 2) {
-        const quad = [[0, 0], [0, 1], [1, 1], [1, 0]] as const; // prettier-ignore
-        for (const [a, b, d] of [
-          [0, 1, 2],
-          [0, 2, 3],
-        ] as const) {
-          // prettier-ignore
-          for (const q of [a, b, d]) corner(up[quad[q]![0]]!, down[quad[q]![1]]!);
-          cell.push(c);
-        }
-      } else {
-        const [single, rest] = up.length === 1 ? [up, down] : [down, up];
-        for (const other of rest) corner(single[0]!, other);
-        cell.push(c);
-      }
+    if (types[c] === 10 || types[c] === 5) cut(nodes, first, c);
+    else {
+      const pieces = volumes ? tetrahedraOf(mesh, c) : trianglesOf(mesh, c);
+      for (let k = 0; k < pieces.length; k += size) cut(pieces, k, c);
     }
   }
   const places = new Float64Array(3 * from.length);
@@ -126,15 +172,15 @@ function cutAtZero(mesh: Mesh, distance: Float64Array): PlaneCut {
     for (let k = 0; k < 3; k++)
       places[3 * i + k] = (1 - part[i]!) * p[3 * from[i]! + k]! + part[i]! * p[3 * to[i]! + k]!;
   const corners = volumes ? 3 : 2;
-  const size = new Float64Array(cell.length);
-  for (let t = 0; t < cell.length; t++) size[t] = pieceSize(places, corners * t, corners);
+  const measure = new Float64Array(cell.length);
+  for (let t = 0; t < cell.length; t++) measure[t] = pieceSize(places, corners * t, corners);
   return {
     corners,
     from: Int32Array.from(from),
     to: Int32Array.from(to),
     part: Float64Array.from(part),
     cell: Int32Array.from(cell),
-    size,
+    size: measure,
     places,
   };
 }

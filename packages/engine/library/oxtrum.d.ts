@@ -23,7 +23,7 @@ declare module "oxtrum" {
     choices: { [name: string]: number | string };
     tables: { [file: string]: Columns };
     lines: { [file: string]: Words };
-    fields: { [file: string]: { fields: FieldKinds; blocks: string } };
+    fields: { [file: string]: { fields: FieldKinds; blocks: string; times: number } };
     beside: { [file: string]: Columns };
   }
   type Shaped<S> = S extends StudyShape ? S : StudyShape;
@@ -234,7 +234,8 @@ declare module "oxtrum" {
       file: F,
     ): Field<
       F extends keyof S["fields"] ? S["fields"][F]["fields"] : FieldKinds,
-      F extends keyof S["fields"] ? S["fields"][F]["blocks"] : string
+      F extends keyof S["fields"] ? S["fields"][F]["blocks"] : string,
+      F extends keyof S["fields"] ? S["fields"][F]["times"] : number
     >;
     /** Whether the run has a file. @example run.has("monitors/sensors.dat") */
     has(file: Name<S["lines"] & S["tables"]>): boolean;
@@ -373,23 +374,26 @@ declare module "oxtrum" {
     from?: Place;
   }
 
+  /** A time that the study has, or any other amount. */
+  type Instant<T> = T | (number & { readonly computed?: never }) | Computed | Quantity;
+
   type TimeStatistic = "mean" | "rms" | "std" | "min" | "max" | "timeOfMin" | "timeOfMax";
 
   /** A field on a mesh, over its times. Verbs say when, where and what; nothing is read until a number is needed. */
-  interface Field<F = FieldKinds, B extends string = string> {
+  interface Field<F = FieldKinds, B extends string = string, T extends number = number> {
     /** One time: a value on the field's axis, `"first"` or `"last"`; exactly that one unless `pick` says `nearest` or `linear` between two. @example hall.at({ time: "450 s" }).sample(at.point([12, 4, 1]), "T") */
     at(
-      when: { time: Amount | "first" | "last" } | { step: number } | "first" | "last",
+      when: { time: Instant<T> | "first" | "last" } | { step: Instant<T> } | "first" | "last",
       options?: { pick?: "exact" | "nearest" | "linear" },
-    ): Field<F, B>;
+    ): Field<F, B, T>;
     /** Only these times, ends included, for a history or statistics over time. @example run.field("fields/hall").window(["0 s", "600 s"]).history(at.point([12, 4, 1]), "T") */
-    window(range: [Amount, Amount]): Field<F, B>;
+    window(range: [Instant<T>, Instant<T>]): Field<F, B, T>;
     /** A field by formula of others and of x, y, z, made after sampling; units are worked out and checked. @example hall.derive("warm", "T - T0", { with: { T0: "274 K" } }).sample(at.point([12, 4, 1]), "warm") */
     derive<N extends string>(
       name: N,
       formula: string,
       options?: { unit?: string; with?: { [name: string]: Amount } },
-    ): Field<F & { [K in N]: Scalar }, B>;
+    ): Field<F & { [K in N]: Scalar }, B, T>;
     /**
      * The gradient, in each cell: a vector of a scalar; of a vector nine numbers, `.xy` is ∂Ux/∂y. From the shape functions
      * of point fields, by least squares of cell fields. It is named `grad` and the field unless said otherwise. @example hall.gradient("T").sample(at.point([12, 4, 1]), "gradT.z")
@@ -397,49 +401,49 @@ declare module "oxtrum" {
     gradient<K extends Scalars<F> | Vectors<F> | Computed, N extends string = `grad${K}`>(
       of: K,
       options?: { name?: N },
-    ): Field<F & { [M in N]: Vector }, B>;
+    ): Field<F & { [M in N]: Vector }, B, T>;
     /** The divergence of a vector, in each cell. @example hall.divergence("U").reduce(at.all(), { out: { integral: "divU" } }) */
     divergence<K extends Vectors<F> | Computed, N extends string = `div${K}`>(
       of: K,
       options?: { name?: N },
-    ): Field<F & { [M in N]: Scalar }, B>;
+    ): Field<F & { [M in N]: Scalar }, B, T>;
     /** The curl of a vector, in each cell. @example hall.curl("U").sample(at.point([12, 4, 1]), "curlU.mag") */
     curl<K extends Vectors<F> | Computed, N extends string = `curl${K}`>(
       of: K,
       options?: { name?: N },
-    ): Field<F & { [M in N]: Vector }, B>;
+    ): Field<F & { [M in N]: Vector }, B, T>;
     /**
      * Values at a site: one row a place (or, on planes and patches, one a piece with its `size`). Inside a cell by its shape
      * functions; outside the mesh blank, and counted. `U.along` is along a line, `U.normal` across a plane or patch.
      * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["T", "U.mag", "U.along"]) @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), "T", { axis: "z" })
      */
-    sample(site: Site<B | string>, fields: FieldName<F> | FieldName<F>[], options?: SampleOptions): Table<Sampled<F>>;
+    sample(site: Site<B | Computed>, fields: FieldName<F> | FieldName<F>[], options?: SampleOptions): Table<Sampled<F>>;
     /**
      * Numbers from a site: means weighted by area, volume or length, extremes and where, percentiles, integrals, flow
      * through it, forces, levels; one row, or one a station. @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" }, hot: { max: "T", place: true }, flow: { flux: "U" } })
      */
     reduce<R extends { [name: string]: Reduction<F> }>(
-      site: Site<B | string>,
+      site: Site<B | Computed>,
       reductions: R,
       options?: SampleOptions,
     ): Table<Reduced<R>>;
     /** The same over time: reductions, or fields at places (columns `T@1`, or `T@name`); all times, those of the window, or those given. @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "U.mag" } }) */
     history<R extends { [name: string]: Reduction<F> }>(
-      site: Site<B | string>,
+      site: Site<B | Computed>,
       reductions: R,
-      options?: SampleOptions & { times?: Amount[] },
+      options?: SampleOptions & { times?: Instant<T>[] },
     ): Table<Reduced<R>>;
     history(
-      site: Site<B | string>,
+      site: Site<B | Computed>,
       fields: FieldName<F> | FieldName<F>[],
-      options?: SampleOptions & { times?: Amount[] },
+      options?: SampleOptions & { times?: Instant<T>[] },
     ): Table<Columns>;
     /**
      * Statistics over time at each place: columns `T.mean`, `T.rms`, `T.min`, `T.max`, or those to `show`. Means are
      * weighted by time, linear between the times. @example run.field("fields/hall").window(["0 s", "600 s"]).overTime(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 20 }), "T", { show: ["mean", "max", "timeOfMax"] })
      */
     overTime(
-      site: Site<B | string>,
+      site: Site<B | Computed>,
       fields: FieldName<F> | FieldName<F>[],
       options?: SampleOptions & { show?: TimeStatistic[] },
     ): Table<

@@ -13,7 +13,8 @@ import type { Box } from "./sites.js";
  * mean is that of its corners, so sums over pieces are exact for linear fields.
  */
 export interface Pieces {
-  readonly corners: 2 | 3 | 4;
+  /** 1 for the points of a cloud, of size 1 each. */
+  readonly corners: 1 | 2 | 3 | 4;
   /** Each corner lies between two mesh points (the same one twice for a corner of the mesh). */
   readonly from: Int32Array;
   readonly to: Int32Array;
@@ -105,7 +106,7 @@ export function blockPieces(block: Block): Pieces {
 }
 
 function wholePieces(mesh: Mesh): Pieces {
-  const corners = (mesh.dimension + 1) as 2 | 3 | 4;
+  const corners = (mesh.dimension + 1) as 1 | 2 | 3 | 4;
   const nodes: number[] = [];
   const cell: number[] = [];
   for (let c = 0; c < mesh.cellCount; c++) {
@@ -113,6 +114,7 @@ function wholePieces(mesh: Mesh): Pieces {
     const start = nodes.length;
     if (corners === 4) nodes.push(...tetrahedraOf(mesh, c));
     else if (corners === 3) nodes.push(...trianglesOf(mesh, c));
+    else if (corners === 1) for (let i = mesh.offsets[c]!; i < mesh.offsets[c + 1]!; i++) nodes.push(mesh.nodes[i]!);
     else
       for (let i = mesh.offsets[c]!; i + 1 < mesh.offsets[c + 1]!; i++) nodes.push(mesh.nodes[i]!, mesh.nodes[i + 1]!);
     for (let k = start; k < nodes.length; k += corners) cell.push(c);
@@ -123,6 +125,10 @@ function wholePieces(mesh: Mesh): Pieces {
   const size = new Float64Array(cell.length);
   const normals = corners === 3 ? new Float64Array(3 * cell.length) : undefined;
   for (let t = 0; t < cell.length; t++) {
+    if (corners === 1) {
+      size[t] = 1;
+      continue;
+    }
     const a = 3 * corners * t;
     const u = (k: number): [number, number, number] => [places[a + 3 * k]! - places[a]!, places[a + 3 * k + 1]! - places[a + 1]!, places[a + 3 * k + 2]! - places[a + 2]!]; // prettier-ignore
     const [ux, uy, uz] = u(1);

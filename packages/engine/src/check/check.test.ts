@@ -3,7 +3,7 @@ import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
 import { scanStudy } from "../study/catalogue.js";
 import { studyTypes } from "../study/types.js";
-import { smallStudy, type SmallStudy } from "../testing/small-study.js";
+import { smallStudy, writeFieldDefinition, writeSmallField, type SmallStudy } from "../testing/small-study.js";
 import { ScriptChecker } from "./service.js";
 import { stripTypes } from "./strip.js";
 
@@ -117,6 +117,25 @@ emit.chart("c", chart.lines(study("small").runs.map((run) => run.table("hall.csv
     expect(checker.complete("main.ts", files.length - 4)!.entries.map((e) => e.label)).toEqual(
       expect.arrayContaining(["hall.csv", "extra.csv"]),
     );
+  });
+
+  it("completes fields, patches and times of the study's meshes", async () => {
+    const own = smallStudy();
+    for (const run of ["f050_d1", "f100_d1"]) writeSmallField(own, run);
+    writeFieldDefinition(own);
+    const meshes = { small: studyTypes("small", await scanStudy(own.folder)) };
+    own.remove();
+    const labels = (body: string): string[] => {
+      const text =
+        head.replace("across", "at") + `const run = study("small").runs.map((r) => r).get("f050_d1");\n${body}`;
+      const offset = text.indexOf("^");
+      checker.load({ "main.ts": text.replace("^", "") }, meshes);
+      return (checker.complete("main.ts", offset)?.entries ?? []).map((e) => e.label);
+    };
+    expect(labels('run.field("^");')).toEqual(["fields/f", "walls/*.stl"]);
+    expect(labels('run.field("fields/f").at("last").sample(at.point([0, 0, 0]), "^");')).toEqual(expect.arrayContaining(["T", "U", "U.x", "U.mag", "U.along"])); // prettier-ignore
+    expect(labels('run.field("walls/*.stl").reduce(at.patch("^"), { a: { size: true } });')).toEqual(["floor", "roof"]);
+    expect(labels('run.field("fields/f").at({ time: ^ });')).toEqual(expect.arrayContaining(["0", "10", "20"]));
   });
 
   it("shows a verb's documentation with an example", () => {

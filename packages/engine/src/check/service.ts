@@ -168,7 +168,7 @@ export class ScriptChecker {
             e.kind === ts.ScriptElementKind.keyword
           ),
       )
-      .filter((e) => !e.name.startsWith("__"))
+      .filter((e) => e.name !== "" && !e.name.startsWith("__"))
       .slice(0, 400)
       .map((e): Completion => ({
         label: e.name,

@@ -114,7 +114,8 @@ export class Foresight {
       text = this.#pathsOf(n, c)
         .map((p) => {
           const field = fields[p] ?? fields[p.replace(/\.pvd$/, "")];
-          if (field) return `f${field.shape ?? field.error} ${(field.steps ?? 1) > 1}`;
+          if (field)
+            return `f${field.shape ?? field.error} ${field.times ? field.times.join(" ") : (field.steps ?? 1) > 1}`;
           const f = Object.hasOwn(files, p) ? files[p]! : undefined;
           return f === undefined ? "-" : (f.error ?? String(f.shape));
         })
@@ -170,19 +171,15 @@ export class Foresight {
     try {
       const source = emptyField(
         c.fieldShapes[entry.shape]!,
-        entry.steps ?? 1,
+        entry.times ?? Array.from({ length: entry.steps ?? 1 }, (_, k) => k),
         fieldUnits(c.definition, c.runs[run]!.id),
       );
-      // Which times there are is known when the file is read.
       const site = this.#placesAhead(args.data.site);
       if (site === "unknown") return undefined;
-      const asked = {
-        ...args.data,
-        site,
-        window: undefined,
-        times: undefined,
-        ...(args.data.when !== undefined && { when: "last" as const }),
-      };
+      // Where the catalogue does not hold the times, they are known when the file is read.
+      const { when } = args.data;
+      const late = entry.times === undefined && { window: undefined, times: undefined, ...(when !== undefined && { when: "last" as const }) }; // prettier-ignore
+      const asked = { ...args.data, site, ...late };
       const table = carryOutField(n.op, asked, source);
       return { kind: "table", table: { ...sliceRows(table, 0, 0), notes: [] } };
     } catch (e) {

@@ -301,7 +301,7 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
   return catalogue;
 }
 
-const KEPT = 3;
+const KEPT = 4;
 
 function readKept(file: string, definition: StudyDefinition): Catalogue | undefined {
   try {

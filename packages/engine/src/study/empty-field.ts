@@ -5,7 +5,11 @@ import { declaredUnit } from "./catalogue.js";
 import type { FieldShape } from "./field-catalogue.js";
 
 /** A field of one empty cell that looks as a run's field does: what comes out of it has the right names and units. */
-export function emptyField(shape: FieldShape, steps: number, units: Readonly<Record<string, string>>): FieldSource {
+export function emptyField(
+  shape: FieldShape,
+  steps: readonly number[],
+  units: Readonly<Record<string, string>>,
+): FieldSource {
   const heads = shape.fields.map((f) => ({ name: f.stored, on: f.on, components: f.components, type: "float64" as const, values: new Float64Array(f.components) })); // prettier-ignore
   // One cell of no size, all of whose corners are the same point: it holds no place and no plane cuts it.
   const corners = shape.dimension + 1;
@@ -17,7 +21,7 @@ export function emptyField(shape: FieldShape, steps: number, units: Readonly<Rec
     axis: shape.axis,
     lengthUnit,
     unit: shape.axis === "step" ? "1" : declaredUnit("time", null, units),
-    steps: Array.from({ length: steps }, (_, k) => k),
+    steps,
     withStep: (_, derived, use) => use({ file: "", blocks, fields: shape.fields, lengthUnit, derived }),
   };
 }

@@ -20,8 +20,12 @@ export interface CatalogueField {
   readonly shape?: number;
   readonly steps?: number;
   readonly last?: number;
+  /** Its times, where there are not too many to keep. */
+  readonly times?: readonly number[];
   readonly error?: string;
 }
+
+const MOST_TIMES = 500;
 
 /** Files that hold meshes, by their names. */
 export const mesh = /\.(?:vtu|vtp|vti|vtr|vts|pvtu|pvtp|vtm|vtk|stl|ply|obj)$/i;
@@ -72,6 +76,7 @@ export function describeFields(
         shape,
         steps: d.layout.steps.length,
         ...(times.length > 0 && { last: times[times.length - 1]! }),
+        ...(times.length > 0 && times.length <= MOST_TIMES && { times }),
       };
     } catch (e) {
       out[name] = { stamp, error: e instanceof FormatError ? `${e.file}: ${e.message}` : (e as Error).message };

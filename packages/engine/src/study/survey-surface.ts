@@ -91,10 +91,10 @@ function normalOf(p: Float64Array, f: ArrayLike<number>): readonly number[] {
 }
 
 /** The edges of triangles that only one of them has, as pairs of places; line pieces as they are. */
-export function openEdges(pieces: { readonly corners: 2 | 3 | 4; readonly places: Float64Array }): Float32Array {
+export function openEdges(pieces: { readonly corners: 1 | 2 | 3 | 4; readonly places: Float64Array }): Float32Array {
   const { corners, places } = pieces;
   if (corners === 2) return Float32Array.from(places);
-  if (corners === 4) return new Float32Array(0);
+  if (corners === 4 || corners === 1) return new Float32Array(0);
   let size = 0;
   for (const v of places) size = Math.max(size, Math.abs(v));
   const grain = 1e-7 * size || 1;

@@ -65,8 +65,15 @@ export function scriptFiles(c: Catalogue): Map<string, ColumnHead[] | undefined>
 }
 
 /** Fields by the names scripts use: what any run has of them, and which runs lack them. */
-function fieldNamesOf(c: Catalogue): Map<string, { fields: string[]; blocks: string[]; gap: string }> {
-  const out = new Map<string, { fields: string[]; blocks: string[]; gap: string }>();
+interface FieldNames {
+  readonly fields: readonly string[];
+  readonly blocks: readonly string[];
+  readonly times: readonly number[];
+  readonly gap: string;
+}
+
+function fieldNamesOf(c: Catalogue): Map<string, FieldNames> {
+  const out = new Map<string, FieldNames>();
   const names = [...new Set(c.runs.flatMap((r) => Object.keys(r.fields)))].sort();
   const alias = new Map(Object.entries(c.definition.files).map(([name]) => [resolveFile(c.definition, name).paths[0]!.replace(/\.pvd$/, ""), name])); // prettier-ignore
   for (const name of names) {
@@ -77,15 +84,19 @@ function fieldNamesOf(c: Catalogue): Map<string, { fields: string[]; blocks: str
       const unit = f.unit === null ? "null" : q(f.unit);
       kinds.set(f.name, `${q(f.name)}: ${f.components === 3 ? "Vector" : "Scalar"}<${unit}>`);
     }
+    const times = [...new Set(c.runs.flatMap((r) => ((r.fields[name]?.steps ?? 1) > 1 ? (r.fields[name]?.times ?? []) : [])))]; // prettier-ignore
     const without = c.runs.filter((r) => !Object.hasOwn(r.fields, name)).map((r) => r.id);
     out.set(alias.get(name) ?? name, {
       fields: [...kinds.values()],
       blocks: [...new Set(all.flatMap((s) => s.blocks))],
+      times: times.length <= MOST_TIMES ? times.sort((a, b) => a - b) : [],
       gap: lackedBy(without, c.runs.length),
     });
   }
   return out;
 }
+
+const MOST_TIMES = 200;
 
 /**
  * The types that a study adds to the library: run parameters, file names, column names and units. One shape for each
@@ -116,7 +127,7 @@ export function studyTypes(name: string, c: Catalogue): string {
   const beside = Object.entries(c.beside)
     .filter(([, f]) => f.shape !== undefined)
     .map(([p, f]) => `${q(p)}: ${columnsType(c.shapes[f.shape!]!.columns)}`);
-  const fields = [...fieldNamesOf(c)].map(([f, k]) => `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ${k.blocks.map(q).join(" | ") || "string"} }`); // prettier-ignore
+  const fields = [...fieldNamesOf(c)].map(([f, k]) => `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ${k.blocks.map(q).join(" | ") || "string"}; times: ${k.times.join(" | ") || "number"} }`); // prettier-ignore
   return `import type { Numbers, Words, Quantity, Scalar, Vector } from "oxtrum";
 declare module "oxtrum" {
   interface Studies {

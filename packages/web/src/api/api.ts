@@ -20,7 +20,7 @@ export interface SurveyAsk {
   readonly run: string;
   readonly file: string;
   readonly fields: readonly string[];
-  readonly when?: { readonly value: number; readonly pick: "exact" };
+  readonly when?: "first" | "last" | { readonly value: number; readonly pick: "exact" };
   readonly site: { readonly kind: string };
 }
 

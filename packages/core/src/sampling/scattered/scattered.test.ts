@@ -2,6 +2,7 @@ import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import { boxMesh } from "../../mesh/tests/box-mesh.js";
 import { numbers, type Table } from "../../tables/table.js";
+import { reduceSite } from "../reduce.js";
 import { sampleSite } from "../sample.js";
 import { fieldOf } from "../tests/field-of.js";
 import { meshOf } from "../../mesh/tests/box-mesh.js";
@@ -80,6 +81,12 @@ describe("values between scattered points", () => {
     const t = sampleSite(f, { kind: "points", places: [[1, 0.5, 0.5], [8, 8, 8]] }, ["T"], { method: { kind: "inverse-distance", radius: 1 } }); // prettier-ignore
     expect(column(t, "T")[1]).toBeNaN();
     expect(t.notes).toEqual(["inverse distance, power 2, from the nearest 12 points within 1", "1 of 2 places have no points near them and are blank"]); // prettier-ignore
+  });
+  it("a cloud as a whole: every point counts alike", () => {
+    const f = fieldOf(meshOf([0, 0, 0, 1, 0, 0, 5, 0, 0], [{ type: 1, nodes: [0] }, { type: 2, nodes: [1, 2] }]), { T: (x) => x }); // prettier-ignore
+    const t = reduceSite(f, { kind: "all" }, { m: { mean: "T" }, n: { size: true }, hot: { max: "T", place: true } });
+    expect(t.columns.map((c) => c.values[0])).toEqual([2, 3, 5, 5, 0, 0]);
+    expect(t.notes).toEqual(["places count alike"]);
   });
   it("a cloud without cells asks for a method", () => {
     const f = fieldOf(meshOf([0, 0, 0, 1, 0, 0], [{ type: 1, nodes: [0] }, { type: 1, nodes: [1] }]), { T: (x) => x }); // prettier-ignore

@@ -375,7 +375,7 @@ declare module "oxtrum" {
   }
 
   /** A time that the study has, or any other amount. */
-  type Instant<T> = T | (number & { readonly computed?: never }) | Computed | Quantity;
+  type Instant<T> = T | (number & { readonly computed?: never }) | string | Quantity;
 
   type TimeStatistic = "mean" | "rms" | "std" | "min" | "max" | "timeOfMin" | "timeOfMax";
 

@@ -80,6 +80,14 @@ export function askedColumns(fields: readonly NamedField[], names: readonly stri
 /** Meshes that are still in use, by their digests: runs and times on the same mesh hold it once. */
 const meshes = new Map<string, WeakRef<Mesh>>();
 
+/** Who takes note of what is read of a file, to know it again by that. */
+export interface ReadWatch {
+  /** Reads that only find out where places are: what is found is looked at again, and noted then. */
+  aside<T>(work: () => T): T;
+  /** The result hangs on all of the file. */
+  whole(): void;
+}
+
 /** One grid with its mesh, read when first needed. */
 export class Block {
   readonly name: string;
@@ -91,6 +99,7 @@ export class Block {
     readonly grid: Grid,
     private readonly file: string,
     name = grid.block,
+    readonly watch?: ReadWatch,
   ) {
     this.name = name;
   }
@@ -99,7 +108,8 @@ export class Block {
   get mesh(): Mesh {
     if (this.#mesh) return this.#mesh;
     const known = meshes.get(this.digest)?.deref();
-    this.#mesh = known ?? loadMesh(this.grid, this.file);
+    const load = (): Mesh => loadMesh(this.grid, this.file);
+    this.#mesh = known ?? (this.watch ? this.watch.aside(load) : load());
     if (!known) meshes.set(this.digest, new WeakRef(this.#mesh));
     return this.#mesh;
   }
@@ -110,7 +120,8 @@ export class Block {
   }
 
   get digest(): string {
-    return (this.#digest ??= meshDigest(this.grid));
+    const make = (): string => meshDigest(this.grid);
+    return (this.#digest ??= this.watch ? this.watch.aside(make) : make());
   }
 
   /** All values of a field, read once while the block is in use. */

@@ -1,5 +1,5 @@
 export type { DerivedField, FieldAtTime } from "./columns.js";
-export { Block, componentNames, namedFields, type NamedField } from "./field-set.js";
+export { Block, componentNames, namedFields, type NamedField, type ReadWatch } from "./field-set.js";
 export { withDerivatives, type Derivative } from "./derivatives.js";
 export { OverTime, type TimeStatistic } from "./over-time.js";
 export { reduceSite } from "./reduce.js";

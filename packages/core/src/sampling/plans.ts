@@ -35,7 +35,12 @@ export function planFor(block: Block, places: Float64Array): Located {
   const kind = `${block.grid.points} ${block.grid.cells} ${site}`;
   if (!block.isKnown) {
     const guess = likely.get(kind);
-    if (guess?.cells && same(block.grid.readCorners?.(guess.cells), guess.corners!)) return guess.at;
+    const fits = (): boolean =>
+      guess?.cells !== undefined && same(block.grid.readCorners?.(guess.cells), guess.corners!);
+    if (block.watch ? block.watch.aside(fits) : fits()) {
+      noted(block, guess!);
+      return guess!.at;
+    }
   }
   const key = `${block.digest} ${site}`;
   const known = plans.get(key);
@@ -43,6 +48,7 @@ export function planFor(block: Block, places: Float64Array): Located {
     // Last used, last to go.
     plans.delete(key);
     plans.set(key, known);
+    noted(block, known);
     return known.at;
   }
   const at = locate(block.mesh, places);
@@ -61,7 +67,14 @@ export function planFor(block: Block, places: Float64Array): Located {
     plans.delete(k);
     held -= p.at.cell.length;
   }
+  noted(block, made);
   return at;
+}
+
+/** What a plan hangs on: the cells that it uses, where these settle it, else the whole mesh. */
+function noted(block: Block, plan: Plan): void {
+  if (!block.watch) return;
+  if (!plan.cells || !block.grid.readCorners?.(plan.cells)) block.watch.whole();
 }
 
 /** Cells whose values at a place inside are all shares above zero. */

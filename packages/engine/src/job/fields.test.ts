@@ -2,7 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { showMesh } from "../index.js";
-import { writeFieldDefinition, writeSmallField } from "../testing/small-field.js";
+import { writeFieldDefinition, writeLargeField, writeSmallField } from "../testing/small-field.js";
 import { bytesOf, runNames, runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
 
 let s: SmallStudy;
@@ -135,7 +135,7 @@ emit.table("blocks", small.runs.map((run) => run.field("walls/*.stl").patches())
     const none = await run(
       `${at}emit.table("a", study("small").runs.map((run) => run.field("fields/f").at({ time: 7 }).sample(at.point([0, 0, 0]), "T")));`,
     );
-    expect(none.output("a").failed ?? none.summary.left[0]?.reason).toMatch(/there is no time 7; there is 0, 10, 20/);
+    expect(none.errors[0]).toMatch(/there is no time 7; there is 0, 10, 20/);
   });
 
   it("a cut-off file leaves its run out of what needs that time only, by file", async () => {
@@ -146,6 +146,31 @@ emit.table("end", runs.rows((run) => ({ T: run.field("fields/f").at("last").samp
     expect(r.exit).toBe(2);
     expect(r.output("ten").left).toEqual([expect.objectContaining({ run: "f050_d2", file: "fields/f10.vtu" })]);
     expect([r.output("ten").rows, r.output("end").rows]).toEqual([5, 6]);
+  });
+
+  it("a probe in a large file knows it by the blocks that it read; what it did not read may change", async () => {
+    for (const run of runNames) writeLargeField(s, run, 20);
+    const body = (z: number): string => `${at}emit.table("a", study("small").runs.map((run) => run.field("large/big").sample(at.point([0.7, 0.4, ${z}]), "T")));`; // prettier-ignore
+    const values = (): string[] => csv("a").map((x) => Number(x["T [K]"]).toFixed(9));
+    const manifest = (): { files: { path: string; size: number; blocks?: number; sha256: string }[] } => JSON.parse(fs.readFileSync(path.join(s.out("a"), "manifest.json"), "utf8")) as never; // prettier-ignore
+    await run(body(0.3), { workers: 1, cache: false });
+    expect(values()).toEqual(runNames.map(() => "24.100000000"));
+    const files = manifest().files.filter((f) => f.path.endsWith("big.vtu"));
+    expect(files.map((f) => f.blocks)).toEqual(runNames.map(() => 1));
+    const bytes = bytesOf(s.out("a"));
+    await run(body(0.3), { workers: 2 });
+    expect(bytesOf(s.out("a"))).toEqual(bytes);
+    // Padding is not what was read: the same manifest. What was read is.
+    writeLargeField(s, "f100_d1", 20, 9);
+    await run(body(0.3));
+    expect(bytesOf(s.out("a"))).toEqual(bytes);
+    writeLargeField(s, "f100_d1", 25, 9);
+    await run(body(0.3));
+    expect(values()[3]).toBe("29.100000000");
+    expect(bytesOf(s.out("a"))).not.toEqual(bytes);
+    // On a face of the mesh the whole of it decides: the file is known by all its bytes.
+    await run(body(1));
+    expect(manifest().files.filter((f) => f.path.endsWith("big.vtu")).map((f) => f.blocks)).toEqual(runNames.map(() => undefined)); // prettier-ignore
   });
 
   it("the same bytes with one worker or two, from the cache, and not after a change", async () => {

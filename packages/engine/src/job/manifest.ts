@@ -25,7 +25,8 @@ export const manifestSchema = z.object({
   runsAsked: z.string().nullable(),
   studies: z.array(z.object({ name: z.string(), definition: z.unknown(), parameters: z.array(z.unknown()), runs: z.array(z.object({ id: z.string(), params: z.record(z.string(), z.union([z.number(), z.string()])) })) })),
   operations: z.record(z.string(), z.number()),
-  files: z.array(z.object({ study: z.string(), path: z.string(), size: z.number(), sha256: z.string() })),
+  /** `blocks`: of so many blocks of 16 KiB the digest was made; without it of the whole file. */
+  files: z.array(z.object({ study: z.string(), path: z.string(), size: z.number(), sha256: z.string(), blocks: z.number().optional() })),
   leftOut: z.array(leftOut.extend({ outputs: z.array(z.string()) })),
   outputs: z.array(
     z.object({
@@ -66,7 +67,7 @@ export function makeManifest({ request, inputs, catalogues, files, outputs }: Ma
     runsAsked: request.runs ?? null,
     studies: [...catalogues].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, c]) => ({ name, definition: c.definition, parameters: [...c.parameters], runs: c.runs.map((r) => ({ id: r.id, params: { ...r.params } })) })),
     operations: operationVersions(),
-    files: [...files].map(({ study, path, size, sha256: digest }) => ({ study, path, size, sha256: digest })).sort((a, b) => (a.study + "\0" + a.path < b.study + "\0" + b.path ? -1 : 1)),
+    files: [...files].map(({ study, path, size, sha256: digest, blocks }) => ({ study, path, size, sha256: digest, ...(blocks && { blocks: blocks.length }) })).sort((a, b) => (a.study + "\0" + a.path < b.study + "\0" + b.path ? -1 : 1)),
     leftOut: [...left.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : a.reason < b.reason ? -1 : 1)),
     outputs: outputs.map((o) => ({
       name: o.name, kind: o.kind, script: o.file, line: o.line, runs: o.runs, files: [...o.files], notes: [...o.notes], leftOut: [...o.left],

@@ -1,3 +1,4 @@
+import { digestOfBlocks } from "../store/partial-identity.js";
 import type { Graph, GraphNode } from "../graph/graph.js";
 import { readsRun } from "../operations/registry.js";
 import type { Outcome } from "../operations/values.js";
@@ -182,7 +183,8 @@ export class Session {
     }
     const key = `${study}/${run}`;
     for (const f of result.files) {
-      this.files.set(`${f.study}/${f.path}`, f);
+      const key = `${f.study}/${f.path}`;
+      this.files.set(key, united(this.files.get(key), f));
       this.#pins.set(key, { [f.path]: f.size, ...this.#pins.get(key) });
     }
     this.memo.add(result.remember);
@@ -203,3 +205,12 @@ export class Session {
 }
 
 const shapeKey = (n: GraphNode, run: number): string => `${n.shape}/${n.study}/${run}`;
+
+/** One file, read by several: all of it when anyone read all, else the blocks that any of them read. */
+function united(a: InputFile | undefined, b: InputFile): InputFile {
+  if (!a?.blocks || a.size !== b.size) return a && !a.blocks ? a : b;
+  if (!b.blocks) return b;
+  const all = new Map([...a.blocks, ...b.blocks]);
+  const blocks = [...all].sort(([x], [y]) => x - y);
+  return { ...b, blocks, sha256: digestOfBlocks(b.size, blocks) };
+}

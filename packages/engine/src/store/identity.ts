@@ -26,7 +26,8 @@ const YOUNG = 10_000;
 const CHUNK = 4 * 1024 * 1024;
 const IN_MEMORY = 64 * 1024 * 1024;
 
-function stampOf(file: string): Stamp & { modified: number } {
+/** When and how long a file was, to the nanosecond. */
+export function stampOf(file: string): Stamp & { modified: number } {
   const s = fs.statSync(file, { bigint: true });
   return {
     size: String(s.size),
@@ -41,7 +42,7 @@ function stampOf(file: string): Stamp & { modified: number } {
 const onlyGrew = (before: Stamp, after: Stamp): boolean =>
   before.inode === after.inode && BigInt(after.size) > BigInt(before.size);
 
-const sameStamp = (a: Stamp, b: Stamp): boolean =>
+export const sameStamp = (a: Stamp, b: Stamp): boolean =>
   a.size === b.size && a.mtime === b.mtime && a.ctime === b.ctime && a.inode === b.inode;
 
 /** A file's identity, its bytes where they were read for it, and a check that it has not changed since. */

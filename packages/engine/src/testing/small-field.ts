@@ -48,3 +48,32 @@ export function writeSmallField(s: SmallStudy, run: string, cut = false): void {
         .join("\n")}\nendsolid\n`,
     );
 }
+
+/**
+ * A large raw file of one brick [0, 2] × [0, 1] × [0, 1] with T = `base` + 2x + 3y + 5z, of which most is padding that nothing
+ * reads; `pad` is a byte of it.
+ */
+export function writeLargeField(s: SmallStudy, run: string, base: number, pad = 0): string {
+  const p = [0, 0, 0, 2, 0, 0, 2, 1, 0, 0, 1, 0, 0, 0, 1, 2, 0, 1, 2, 1, 1, 0, 1, 1];
+  const T = Array.from({ length: 8 }, (_, i) => base + 2 * p[3 * i]! + 3 * p[3 * i + 1]! + 5 * p[3 * i + 2]!);
+  const parts: Buffer[] = [];
+  let offset = 0;
+  const array = (type: string, name: string, components: number, bytes: Uint8Array): string => {
+    const head = Buffer.alloc(4);
+    head.writeUInt32LE(bytes.length);
+    parts.push(head, Buffer.from(bytes));
+    const text = `<DataArray type="${type}" Name="${name}" NumberOfComponents="${components}" format="appended" offset="${offset}"/>`;
+    offset += 4 + bytes.length;
+    return text;
+  };
+  const floats = (v: readonly number[]): Uint8Array => new Uint8Array(Float64Array.from(v).buffer);
+  const whole = (v: readonly number[]): Uint8Array => new Uint8Array(Int32Array.from(v).buffer);
+  const body = `<Piece NumberOfPoints="8" NumberOfCells="1"><PointData>${array("Float64", "T [K]", 1, floats(T))}</PointData><Points>${array("Float64", "Points", 3, floats(p))}</Points><Cells>${array("Int32", "connectivity", 1, whole([0, 1, 2, 3, 4, 5, 6, 7]))}${array("Int32", "offsets", 1, whole([8]))}${array("UInt8", "types", 1, Uint8Array.of(12))}</Cells></Piece>`;
+  const padding = Buffer.alloc(5 * 1024 * 1024, 1);
+  padding[4_000_000] = pad;
+  const folder = path.join(s.folder, "runs", run, "large");
+  fs.mkdirSync(folder, { recursive: true });
+  const file = path.join(folder, "big.vtu");
+  fs.writeFileSync(file, Buffer.concat([Buffer.from(`<VTKFile type="UnstructuredGrid" version="1.0" byte_order="LittleEndian" header_type="UInt32"><UnstructuredGrid>${body}</UnstructuredGrid><AppendedData encoding="raw">_`), ...parts, padding, Buffer.from("</AppendedData></VTKFile>")])); // prettier-ignore
+  return file;
+}

@@ -1,3 +1,4 @@
+import type { BlockDigest } from "../store/partial-identity.js";
 import type { StudyDefinition } from "../study/definition.js";
 import type { Outcome } from "../operations/values.js";
 import type { Remembered } from "../store/identity.js";
@@ -38,6 +39,8 @@ export interface InputFile {
   readonly path: string;
   readonly size: number;
   readonly sha256: string;
+  /** Of a large file of which little was read: the digests of these blocks, which `sha256` is made from. */
+  readonly blocks?: readonly BlockDigest[];
 }
 
 export interface BatchResult {

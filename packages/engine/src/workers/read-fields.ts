@@ -1,10 +1,19 @@
 import fs from "node:fs";
 import path from "node:path";
 import picomatch from "picomatch";
-import { FormatError, openFile, openMesh, type FileSource, type MeshFile, type Siblings } from "@oxtrum/core/formats";
+import {
+  FormatError,
+  openFile,
+  openMesh,
+  type ByteSource,
+  type FileSource,
+  type MeshFile,
+  type Siblings,
+} from "@oxtrum/core/formats";
 import { Block, namedFields, type DerivedField, type FieldAtTime } from "@oxtrum/core/sampling";
 import type { UnitSymbol } from "@oxtrum/core/tables";
 import type { FieldSource } from "../operations/field-verbs.js";
+import type { ReadNotes } from "../store/partial-identity.js";
 import { blockName } from "../study/block-name.js";
 import { declaredUnit } from "../study/catalogue.js";
 
@@ -43,9 +52,12 @@ class Opened {
   readonly #open: FileSource[] = [];
   readonly names = new Set<string>();
 
-  constructor(private readonly locate: (relative: string) => string) {}
+  constructor(
+    private readonly locate: (relative: string) => string,
+    private readonly notes?: ReadNotes,
+  ) {}
 
-  source(relative: string): FileSource {
+  source(relative: string): ByteSource {
     const clean = path.posix.normalize(relative);
     this.names.add(clean);
     let source: FileSource;
@@ -56,7 +68,7 @@ class Opened {
       throw e;
     }
     this.#open.push(source);
-    return source;
+    return this.notes ? this.notes.noting(source) : source;
   }
 
   siblings(of: string): Siblings {
@@ -132,14 +144,15 @@ function openBlocks(
   parts: readonly Part[],
   locate: (relative: string) => string,
   aliases: Readonly<Record<string, readonly string[]>>,
+  notes?: ReadNotes,
 ): { blocks: Block[]; names: ReadonlySet<string>; close: () => void } {
-  const opened = new Opened(locate);
+  const opened = new Opened(locate, notes);
   try {
     const blocks = parts.flatMap(({ file, block }) => {
       const mesh = openMesh(opened.source(file), opened.siblings(file));
       if (mesh.format === "collection") throw new FormatError(file, "this is a collection of times, not a grid");
       return (mesh as MeshFile).grids.map(
-        (g) => new Block(g, file, blockName([block ?? "", g.block].filter((t) => t !== "").join("/"), aliases)),
+        (g) => new Block(g, file, blockName([block ?? "", g.block].filter((t) => t !== "").join("/"), aliases), notes),
       );
     });
     return { blocks, names: opened.names, close: () => opened.close() };
@@ -176,18 +189,19 @@ export interface OpenStep {
   close(): void;
 }
 
-/** A field whose files have been found, ready to be worked with; `open` leaves its files open. */
+/** A field whose files have been found, ready to be worked with; `open` leaves its files open, `notes` takes down what is read. */
 export function fieldSource(
   layout: FieldLayout,
   locate: (relative: string) => string,
   units: Readonly<Record<string, string>>,
   aliases: Readonly<Record<string, readonly string[]>>,
+  notes?: ReadNotes,
 ): FieldSource & { open(step: number): OpenStep } {
   const unitOf = (name: string, own: UnitSymbol): UnitSymbol => declaredUnit(name, own, units);
   const lengthUnit = unitOf("x", null);
   const open = (step: number): OpenStep => {
     const { parts } = layout.steps[step]!;
-    const { blocks, names, close } = openBlocks(parts, locate, aliases);
+    const { blocks, names, close } = openBlocks(parts, locate, aliases, notes);
     const grids = blocks.map((b) => b.grid);
     const fields = namedFields(grids, aliases, unitOf);
     return { field: { file: parts[0]!.file, blocks, fields, lengthUnit, derived: [] }, names, close };

@@ -20,8 +20,9 @@ import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field
 import { carryOutField, fieldVersions, wantedSteps } from "../operations/field-verbs.js";
 import { placesOfTable } from "../operations/places-of-table.js";
 import { inside } from "../study/folders.js";
-import { identify, type Identified, type Remembered } from "../store/identity.js";
-import { fieldLayout, fieldSource, filesOfStep } from "./read-fields.js";
+import { identify, sameStamp, stampOf, type Identified, type Remembered } from "../store/identity.js";
+import { digestOfBlocks, ReadNotes } from "../store/partial-identity.js";
+import { fieldLayout, fieldSource, filesOfStep, type FieldLayout } from "./read-fields.js";
 import type { Budget } from "./budget.js";
 import type { InputFile, WorkStudy } from "./protocol.js";
 
@@ -45,6 +46,19 @@ interface ReadArgs {
   readonly file: string;
   readonly options?: Record<string, unknown>;
   readonly patterns?: readonly string[];
+}
+
+/** Files of less than this are read whole to be known: that is soon done. */
+const LARGE = 4 * 1024 * 1024;
+const FEW = 2000;
+
+/** Whether a field is asked for at few places of its own, whatever its mesh. */
+function fewPlaces(op: string, a: FieldArgs): boolean {
+  const { site } = a;
+  if ((op !== "field.sample" && op !== "field.history" && op !== "field.reduce") || a.derivatives || a.sampling?.method) return false; // prettier-ignore
+  if (site?.kind === "points") return site.places.length <= FEW;
+  if (site?.kind === "line" || site?.kind === "path") return site.count <= FEW;
+  return site?.kind === "grid" && site.count[0] * site.count[1] * site.count[2] <= FEW;
 }
 
 /** Reads files for the nodes of one batch; a file that several nodes need is identified once. */
@@ -97,14 +111,21 @@ export class FileReader {
     const source = fieldSource(layout, locate, units, definition.names);
     const settled = args.site?.kind === "points of a table" ? this.#withPlaces(args, args.site.table, source.lengthUnit) : { args, parts: [] }; // prettier-ignore
     const steps = wantedSteps(op, args, source).map((k) => layout.steps[k]!);
+    const { study: _, file: __, run: ___, ...asked } = settled.args;
+    const places = steps.map((s) => [s.at, s.parts.map((p) => p.block)]);
+    const common = { asked, units, names: definition.names, places, all: layout.steps.map((s) => s.at) };
+    const probe = this.#probe(op, settled.args, study, run, layout, steps);
+    if (probe) {
+      const heads = layout.heads.flatMap((f) => this.#locate(study, run.folder, f));
+      const identities = [...heads.map((p) => p.found.identity), ...probe.identities];
+      return { parts: [...heads, ...settled.parts], keyArgs: { ...common, identities }, read: () => probe.table };
+    }
     const files = [...layout.heads, ...steps.flatMap((s) => filesOfStep(s.parts, locate))];
     const parts = files.flatMap((f) => this.#locate(study, run.folder, f));
-    const { study: _, file: __, run: ___, ...asked } = settled.args;
     const identities = parts.map((p) => p.found.identity);
-    const places = steps.map((s) => [s.at, s.parts.map((p) => p.block)]);
     return {
       parts: [...parts, ...settled.parts],
-      keyArgs: { asked, units, names: definition.names, identities, places, all: layout.steps.map((s) => s.at) },
+      keyArgs: { ...common, identities },
       read: () => {
         const table = carryOutField(op, settled.args, source);
         for (const p of parts) p.found.verify();
@@ -112,6 +133,37 @@ export class FileReader {
       },
     };
   }
+
+  /**
+   * Few places in large files: carried out at once, with a note of the blocks that were read, for to know these files takes
+   * reading more of them than the work does. Undefined where it is not so, or the result hangs on more than these blocks.
+   */
+  #probe(op: string, args: FieldArgs, study: WorkStudy, run: WorkStudy["runs"][number], layout: FieldLayout, steps: FieldLayout["steps"]): { table: Table; identities: object[] } | undefined {
+    if (!fewPlaces(op, args)) return undefined;
+    const locate = (relative: string): string => inside(study.folder, path.posix.join(run.folder, relative));
+    const files = steps.flatMap((s) => s.parts.map((p) => p.file));
+    if (!files.every((f) => fs.existsSync(locate(f)))) return undefined;
+    const before = files.map((f) => stampOf(locate(f)));
+    const pinned = files.some((f, k) => {
+      const pin = this.pins[path.posix.join(run.folder, f)];
+      return pin !== undefined && String(pin) !== before[k]!.size;
+    });
+    if (pinned || before.reduce((n, s) => n + Number(s.size), 0) < LARGE * files.length) return undefined;
+    const notes = new ReadNotes();
+    const source = fieldSource(layout, locate, fieldUnits(study.definition, run.id), study.definition.names, notes);
+    const table = carryOutField(op, args, source);
+    if (notes.isWhole) return undefined;
+    const digests = notes.digests((name) => openFile(locate(name), name));
+    files.forEach((f, k) => {
+      if (!sameStamp(before[k]!, stampOf(locate(f)))) throw new FormatError(f, "the file changed while it was being read", {}, "Run again when it is no longer written to.");
+    });
+    const identities = [...digests].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, { size, blocks }]) => {
+      const sha256 = digestOfBlocks(size, blocks);
+      this.files.push({ study: study.name, path: path.posix.join(run.folder, name), size, sha256, blocks });
+      return { size, sha256, blocks: blocks.length };
+    });
+    return { table, identities };
+  } // prettier-ignore
 
   /** Places that stand in a table beside the runs, put in where the table was named. */
   #withPlaces(

@@ -263,12 +263,19 @@ const measurements = {
     const [history, table] = seconds(() => carryOutField("field.history", args, source));
     const took = read() - before;
     if (table.rows !== 500) throw new Error("not all times were read");
+    const script = 'import { study, at, emit } from "oxtrum";\nemit.table("T", study("bench").runs.map((run) => run.field("f_*.vtu").history(at.point([0.313, 0.517, 0.713]), "T")));\n'; // prettier-ignore
+    const start = read();
+    const whole = await job(folder, script);
+    const byJob = read() - start;
     fs.rmSync(folder, { recursive: true });
     return {
       "MB a file": bytes.length / 1e6,
       "s, one place at 500 times": history,
       "MB read": took / 1e6,
       "times less than the files hold": (500 * bytes.length) / took,
+      "s, the same as a job, check and start included": whole.total,
+      "MB read by the job, digests of what it used included": byJob / 1e6,
+      "times less than the files hold, by the job": (500 * bytes.length) / byJob,
     };
   },
   async again() {

@@ -114,6 +114,16 @@ emit.table("blocks", small.runs.map((run) => run.field("walls/*.stl").patches())
     }
   });
 
+  it("aliases of the definition hold for patches as for fields", async () => {
+    fs.writeFileSync(path.join(s.folder, "oxtrum.study.json"), JSON.stringify({ oxtrum: 1, runs: { case: "case.json" }, names: { ground: ["floor"], warmth: ["T"] }, units: { fields: { x: "m", time: "s" } } })); // prettier-ignore
+    const r = await run(`${at}const one = study("small").runs.map((run) => run);
+emit.table("ground", one.get("f050_d1").field("walls/*.stl").reduce(at.patch("ground"), { area: { size: true } }));
+emit.table("warmth", one.get("f050_d1").field("fields/f").at("last").sample(at.point([1, 0.5, 0.5]), "warmth"));`);
+    expect([r.errors, r.outputs.flatMap((o) => o.failed ?? [])]).toEqual([[], []]);
+    expect(csv("ground")).toEqual([{ "area [m^2]": "2" }]);
+    expect(csv("warmth")[0]!["warmth [K]"]).toBe("16");
+  });
+
   it("wrong names, vectors, times and patches are refused before anything is read", async () => {
     const wrong = async (call: string): Promise<string> =>
       (

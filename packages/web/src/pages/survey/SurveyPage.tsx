@@ -37,9 +37,9 @@ export function SurveyPage(): ReactElement {
 
 /** The named patches, the lowest first: what lies on top hides the rest. */
 function patchesUpwards(d: Outline): string[] {
-  const height = d.patches.map(() => Infinity);
+  const height = d.patches.map(() => -Infinity);
   d.owner.forEach((o, t) => {
-    for (let k = 0; k < 3; k++) height[o] = Math.min(height[o]!, d.points[3 * d.triangles[3 * t + k]! + 2]!);
+    for (let k = 0; k < 3; k++) height[o] = Math.max(height[o]!, d.points[3 * d.triangles[3 * t + k]! + 2]!);
   });
   return d.patches.map((name, k) => ({ name, k })).filter((p) => p.name !== "").sort((a, b) => height[a.k]! - height[b.k]!).map((p) => p.name); // prettier-ignore
 }
@@ -114,7 +114,7 @@ function Survey({ study }: { study: StudySummary }): ReactElement {
   const waiting = picture.isFetching || [...reduced, ...samples].some((r) => r.busy);
   if (waiting !== busy) setBusy(waiting);
 
-  const seen = ask.pictureWire ? picture.currentData ?? picture.data : undefined; // prettier-ignore
+  const seen = ask.pictureWire && !picture.isError ? picture.currentData ?? picture.data : undefined; // prettier-ignore
   const range = useMemo((): readonly [number, number] => {
     if (typedRange) return typedRange;
     const ends = share ? shared.flatMap((r) => [numbersOf(r.data, `min ${ask.quantity}`)[0], numbersOf(r.data, `max ${ask.quantity}`)[0]]) : (seen?.values ?? []); // prettier-ignore

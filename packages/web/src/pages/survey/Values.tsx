@@ -73,12 +73,12 @@ export function Values({
     <>
       <h2 className="pb-2 text-md font-semibold"><span className="num">{quantity}</span> {where} {site.name}<span className="dim ml-2 text-xs font-normal">{[displayUnit(unit), when].filter((t) => t !== "").join(", ")}</span>{busy && <span className="sweep ml-2 inline-block h-0.75 w-8 align-middle" aria-label="Working" />}</h2>
       {line && <div className="h-75 border border-rule bg-sheet">{chart && <ChartView chart={chart} label={quantity} onRead={onRead} />}</div>}
-      <table className="ruled close mt-3">
+      <table className={`ruled close mt-3 ${line ? "small" : ""}`}>
         <thead><tr><th>run</th>{line && <th className="n">{cursor === undefined ? "" : `at ${formatNumber(cursor, 4)}`}</th>}{site.kind === "points" ? <th className="n">value</th> : <><th className="n">least</th><th className="n">mean</th><th className="n">largest</th></>}</tr></thead>
         <tbody>
           {reduced.map((r, k) => (
             <tr key={r.run} className={r.run === shown ? "bg-oxide-wash" : ""}>
-              <td className="num"><button className="text-left whitespace-nowrap" aria-pressed={r.run === shown} title="Draw this run's picture" onClick={() => onShow(r.run)}><Name text={r.run} most={14} /></button></td>
+              <td className="num"><button className="text-left whitespace-nowrap" aria-pressed={r.run === shown} title="Draw this run's picture" onClick={() => onShow(r.run)}><Name text={r.run} most={13} /></button></td>
               {line && <td className="n num">{cursor === undefined || !samples[k]?.data ? "" : formatNumber(valueAt(samples[k].data, quantity, cursor), 6)}</td>}
               {site.kind === "points" ? <td className="n num">{one(r.data, "mean")}</td> : <><td className="n num">{one(r.data, "min")}</td><td className="n num" data-mean={numbersOf(r.data, `mean ${quantity}`)[0]}>{one(r.data, "mean")}</td><td className="n num">{one(r.data, "max")}</td></>}
             </tr>

@@ -30,7 +30,7 @@ export function useRuns(kind: "sample" | "reduce", ask: Omit<SurveyAsk, "run"> |
   const c = use(at(2), skip(2));
   const d = use(at(3), skip(3));
   return useMemo(
-    () => [a, b, c, d].slice(0, runs.length).map((r, k) => ({ run: runs[k]!, data: ask === undefined ? undefined : r.data, error: ask === undefined ? undefined : r.error, busy: r.isFetching })),
+    () => [a, b, c, d].slice(0, runs.length).map((r, k) => ({ run: runs[k]!, data: ask === undefined || r.isError ? undefined : r.data, error: ask === undefined ? undefined : r.error, busy: r.isFetching })),
     [a, b, c, d, ask, runs],
   );
 } // prettier-ignore

@@ -139,6 +139,15 @@ function boxes(
 function pass(mesh: Mesh, places: Float64Array, cell: Int32Array, found: Float64Array, room: number): number {
   const { low, step, dims, starts, list } = boxes(places, cell);
   if (list.length === 0) return 0;
+  // Coordinates in the order of the boxes: what lies together in space lies together in memory.
+  const near = new Float64Array(3 * list.length);
+  const done = new Uint8Array(list.length);
+  for (let q = 0; q < list.length; q++) {
+    const i = 3 * list[q]!;
+    near[3 * q] = places[i]!;
+    near[3 * q + 1] = places[i + 1]!;
+    near[3 * q + 2] = places[i + 2]!;
+  }
   const { types } = mesh;
   const top = low.map((l, k) => l + step[k]! * dims[k]!);
   const [l0, l1, l2] = low as [number, number, number];
@@ -159,11 +168,12 @@ function pass(mesh: Mesh, places: Float64Array, cell: Int32Array, found: Float64
       for (let j = j0; j <= j1; j++) {
         const row = d0 * (j + d1 * k);
         for (let q = starts[row + i0]!; q < starts[row + i1 + 1]!; q++) {
-          const i = list[q]!;
-          if (cell[i] !== -1) continue;
-          const x = places[3 * i]!, y = places[3 * i + 1]!, z = places[3 * i + 2]!; // prettier-ignore
+          if (done[q] === 1) continue;
+          const x = near[3 * q]!, y = near[3 * q + 1]!, z = near[3 * q + 2]!; // prettier-ignore
           if (x < x0 || x > x1 || y < y0 || y > y1 || z < z0 || z > z1) continue;
           if (!placeIn(mesh, c, x, y, z, room)) continue;
+          const i = list[q]!;
+          done[q] = 1;
           cell[i] = c;
           found[3 * i] = local[0]!;
           found[3 * i + 1] = local[1]!;

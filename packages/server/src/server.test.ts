@@ -312,6 +312,26 @@ describe("the survey", () => {
       { kind: "points", places: [[1, 0, 0]] },
       { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] },
     ];
+    fs.writeFileSync(path.join(own.folder, "places.csv"), "name,x,y,z\na,0,0,0\nb,1,1,1\n");
+    const more = [
+      {
+        kind: "points of a table",
+        table: { study: "surveyed", file: "places.csv", columns: { x: "x", y: "y", z: "z" } },
+      },
+      { kind: "nodes", ids: [0, 6] },
+      {
+        kind: "stations",
+        along: "x",
+        from: 0.5,
+        to: 1.5,
+        count: 3,
+        line: { from: [0, 0, 0], to: [0, 1, 0], count: 2 },
+      },
+      { kind: "all" },
+      { kind: "iso", field: "T", value: { value: 25, unit: "K" } },
+    ];
+    const others = (await survey("drawing", { sites: more })).json;
+    expect(others.map((d: { lines: string; dots: string }) => [floats(d.lines).length / 6, floats(d.dots).length / 3])).toEqual([[0, 2], [0, 2], [3, 0], [0, 0], [expect.any(Number), 0]]); // prettier-ignore
     const { json } = await survey("drawing", { sites });
     expect(json.map((d: { lines: string; dots: string }) => [floats(d.lines).length / 6, floats(d.dots).length / 3])).toEqual([[2, 0], [0, 1], [8, 0]]); // prettier-ignore
     const found = await ask("POST", "/api/scripts/places.ts/preflight", { text: `import { study, at, emit } from "oxtrum";\nconst rake = at.line([0, 0.5, 0.5], [2, 0.5, 0.5], { count: 3 });\nemit.table("a", study("surveyed").runs.where({ id: "f100_d1" }).map((run) => run.field("fields/f").at("last").sample(rake, "T")));\n` }); // prettier-ignore

@@ -6,5 +6,5 @@ export { reduceSite } from "./reduce.js";
 export type { Load, Reduction, Reductions } from "./reductions.js";
 export { cornersOf, piecesOf, sampleSite, settled, stationColumn, type SampleOptions } from "./sample.js";
 export type { Method } from "./scattered/methods.js";
-export { placesOf, stationsOf, type Axis, type Place, type Site } from "./sites.js";
+export { placesOf, stationLine, stationsOf, type Axis, type Place, type Site } from "./sites.js";
 export type { DistanceAxis } from "./order-along.js";

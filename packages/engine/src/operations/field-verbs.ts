@@ -69,7 +69,7 @@ export function chosenSteps(source: FieldSource, when: FieldArgs["when"]): { ste
 }
 
 /** The site as it is in a field: a surface of equal value in that field's unit. */
-function siteIn(f: FieldAtTime, a: FieldArgs): Site {
+export function siteIn(f: FieldAtTime, a: FieldArgs): Site {
   if (a.site?.kind !== "iso") return a.site as Site;
   const { field, value } = a.site;
   const of = f.fields.find((x) => x.name === field || field.startsWith(`${x.name}.`));

@@ -1,10 +1,13 @@
 import fs from "node:fs";
 import path from "node:path";
 import { boundsOf } from "@oxtrum/core/mesh";
-import { cornersOf, piecesOf, placesOf, settled, type Block, type FieldAtTime, type Site } from "@oxtrum/core/sampling";
-import type { Table } from "@oxtrum/core/tables";
-import { fieldArgs, type FieldArgs } from "../operations/field-arguments.js";
-import { carryOutField, chosenSteps, type FieldSource } from "../operations/field-verbs.js";
+import type { z } from "zod";
+import { openFile, readTextTable } from "@oxtrum/core/formats";
+import { cornersOf, piecesOf, placesOf, sampleSite, settled, stationLine, stationsOf, type Block, type FieldAtTime, type Site } from "@oxtrum/core/sampling"; // prettier-ignore
+import { numbers, type Table } from "@oxtrum/core/tables";
+import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field-arguments.js";
+import { placesOfTable } from "../operations/places-of-table.js";
+import { carryOutField, chosenSteps, siteIn, type FieldSource } from "../operations/field-verbs.js";
 import { fieldLayout, fieldSource, type OpenStep } from "../workers/read-fields.js";
 import { fieldUnits } from "./catalogue.js";
 import type { StudyDefinition } from "./definition.js";
@@ -134,7 +137,7 @@ export function surveyPicture(s: Surveyed, asked: object): Picture {
   const [column] = a.fields ?? [];
   const { step } = chosenSteps(source, a.when)[0]!;
   return source.withStep(step, [], (f) => {
-    const parts = piecesOf(f, a.site as Site).filter((p) => p.pieces.corners === 3);
+    const parts = piecesOf(f, siteIn(f, a)).filter((p) => p.pieces.corners === 3);
     const values = parts.map((p) => cornersOf(f, p, [column!]).get(column!)!);
     return {
       places: joined(parts.map((p) => p.pieces.places)),
@@ -155,22 +158,44 @@ const MOST_DOTS = 5000;
 /** Draws sites as a script has them: lines and paths as lines, places as dots, planes and patches by their edges. */
 export function surveyDrawing(s: Surveyed, asked: { readonly sites: readonly object[] }): Drawing[] {
   const source = sourceOf(s);
-  return source.withStep(source.steps.length - 1, [], (f) => asked.sites.map((site) => drawn(f, argsOf(s, { site }))));
+  return source.withStep(source.steps.length - 1, [], (f) =>
+    asked.sites.map((site) => drawn(f, s, argsOf(s, { site }))),
+  );
 }
 
-function drawn(f: FieldAtTime, a: FieldArgs): Drawing {
-  if (a.site === undefined || a.site.kind === "points of a table") return { lines: new Float32Array(0), dots: new Float32Array(0) }; // prettier-ignore
-  const site = settled(f, a.site as Site);
+const nothing = new Float32Array(0);
+
+function drawn(f: FieldAtTime, s: Surveyed, a: FieldArgs): Drawing {
+  if (a.site === undefined) return { lines: nothing, dots: nothing };
+  const site = settled(f, a.site.kind === "points of a table" ? tabled(f, s, a.site.table) : siteIn(f, a));
+  const line = (xyz: Float64Array): number[] => {
+    const out: number[] = [];
+    for (let i = 0; i + 5 < xyz.length; i += 3) out.push(...xyz.subarray(i, i + 6));
+    return out;
+  };
   const places = placesOf(site);
-  if (places) {
-    const n = places.xyz.length / 3;
-    if (!places.distance) return { lines: new Float32Array(0), dots: Float32Array.from(places.xyz.subarray(0, 3 * MOST_DOTS)) }; // prettier-ignore
-    const lines = new Float32Array(6 * Math.max(0, n - 1));
-    for (let i = 0; i + 1 < n; i++) lines.set(places.xyz.subarray(3 * i, 3 * i + 6), 6 * i);
-    return { lines, dots: new Float32Array(0) };
+  if (places?.distance) return { lines: Float32Array.from(line(places.xyz)), dots: nothing };
+  if (places) return { lines: nothing, dots: Float32Array.from(places.xyz.subarray(0, 3 * MOST_DOTS)) };
+  if (site.kind === "all") return { lines: nothing, dots: nothing };
+  if (site.kind === "nodes" || site.kind === "cells") {
+    const t = sampleSite(f, { ...site, ids: site.ids.slice(0, MOST_DOTS) }, []);
+    const xyz = ["x", "y", "z"].map((d) => numbers(t, d).values);
+    return {
+      lines: nothing,
+      dots: Float32Array.from({ length: 3 * t.rows }, (_, i) => xyz[i % 3]![Math.floor(i / 3)]!),
+    };
   }
-  if (site.kind === "all" || site.kind === "nodes" || site.kind === "cells" || (site.kind === "stations" && site.line))
-    return { lines: new Float32Array(0), dots: new Float32Array(0) };
-  const lines = piecesOf(f, site).flatMap((p) => Array.from(openEdges(p.pieces)));
-  return { lines: Float32Array.from(lines), dots: new Float32Array(0) };
+  if (site.kind === "stations" && site.line)
+    return { lines: Float32Array.from(stationsOf(site).flatMap((at) => line(placesOf(stationLine(site, at))!.xyz))), dots: nothing }; // prettier-ignore
+  return { lines: Float32Array.from(piecesOf(f, site).flatMap((p) => Array.from(openEdges(p.pieces)))), dots: nothing };
+}
+
+/** The places that a table beside the runs holds. */
+function tabled(f: FieldAtTime, s: Surveyed, t: z.infer<typeof placesTable>): Site {
+  const source = openFile(inside(s.folder, t.file), t.file);
+  try {
+    return placesOfTable(readTextTable(source).table, t.columns, f.lengthUnit);
+  } finally {
+    source.close();
+  }
 }

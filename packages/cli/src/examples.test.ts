@@ -273,6 +273,22 @@ describe("example scripts", () => {
     expect(r.value("heat-through-floor")).toBeGreaterThan(1);
   });
 
+  it("wall transfer and friction over Reynolds and Prandtl numbers, as the stand-in solver put them in", async () => {
+    const r = await run("wall-transfer.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    // Laminar friction between plates is 96/Re, whatever the glycol; the mesh's part is below a percent.
+    expect(r.value("laminar-friction-exponent")).toBeCloseTo(-1, 3);
+    expect(Math.abs(r.value("laminar-friction-constant") / 96 - 1)).toBeLessThan(0.01);
+    const turbulent = r.table("turbulent-law");
+    expect(turbulent.map((x) => x["term"])).toEqual(["C", "Re", "Pr"]);
+    const exponent = (name: string): number => Number(turbulent.find((x) => x["term"] === name)!["value"]);
+    expect(exponent("Re")).toBeGreaterThan(0.75);
+    expect(exponent("Re")).toBeLessThan(0.95);
+    expect(exponent("Pr")).toBeGreaterThan(0.25);
+    expect(exponent("Pr")).toBeLessThan(0.45);
+    expect(r.value("fit-of-turbulent-transfer")).toBeGreaterThan(0.99);
+  });
+
   it("a check that fails on purpose", async () => {
     const r = await run("door-limits.ts");
     expect([r.exit, r.errors, r.failed]).toEqual([3, [], []]);

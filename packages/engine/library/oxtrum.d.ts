@@ -534,6 +534,63 @@ declare module "oxtrum" {
     },
   ): Table<BandColumns<C>>;
 
+  interface FitOptions<C> {
+    /** The column that the law gives. */
+    y: NumberName<C>;
+    /** The column or columns that it depends on. */
+    x: NumberName<C> | NumberName<C>[];
+    /** A column of weights, in inverse variance. */
+    weights?: NumberName<C>;
+    /** Of the intervals and bands: 0.95 unless said otherwise. */
+    confidence?: number;
+  }
+
+  /** A law fitted to a table by least squares. What was done is noted in its tables. */
+  interface Fit<T extends string = string> {
+    /** A constant, by its name. @example fit.linear(peaks, { y: "peak", x: "open" }).term("open") */
+    term(name: T | Computed): Quantity;
+    /** The same, for the exponents of a power law. @example fit.power(peaks, { y: "peak", x: "fan" }).exponent("fan") */
+    exponent(name: T | Computed): Quantity;
+    /** A constant's standard error. @example fit.linear(peaks, { y: "peak", x: "open" }).error("open") */
+    error(name: T | Computed): Quantity;
+    /** The ends of a constant's confidence interval (Student's t). @example fit.linear(peaks, { y: "peak", x: "open" }).interval("open").low */
+    interval(name: T | Computed): { low: Quantity; high: Quantity };
+    /** What the law gives at a place. @example fit.linear(peaks, { y: "peak", x: "open" }).at({ open: "60 s" }) */
+    at(place: { [x: string]: Amount }): Quantity;
+    /** R², of logarithms where the fit was made in these. @example fit.linear(peaks, { y: "peak", x: "open" }).rSquared() */
+    rSquared(): Quantity;
+    /** R², adjusted for the number of constants. @example fit.linear(peaks, { y: "peak", x: "open" }).adjusted() */
+    adjusted(): Quantity;
+    /** The standard deviation of the residuals. @example fit.linear(peaks, { y: "peak", x: "open" }).residual() */
+    residual(): Quantity;
+    /** A row a constant: value, standard error, interval, unit; quality and range in the notes. @example fit.linear(peaks, { y: "peak", x: ["open", "fan"] }).terms() */
+    terms(): Table<{ term: Words; value: Numbers; error: Numbers; low: Numbers; high: Numbers; unit: Words }>;
+    /** The law over the range of its one x, with the band in which a new point lies: `y.fit`, `y.low`, `y.high`. @example fit.linear(peaks, { y: "peak", x: "open" }).curve({ points: 50 }) */
+    curve(options?: { points?: number }): Table<Columns>;
+    /** The table with `y.fit` and `y.residual` beside each row. @example fit.linear(peaks, { y: "peak", x: "open" }).applied() */
+    applied(): Table<Columns>;
+  }
+
+  export const fit: {
+    /** y = constant + a·x₁ + b·x₂ …; without the constant if `intercept` is false. @example fit.linear(peaks, { y: "peak", x: "open" }).terms() */
+    linear<C>(table: Table<C>, options: FitOptions<C> & { intercept?: boolean }): Fit;
+    /** y = c0 + c1·x + c2·x² … @example fit.polynomial(peaks, { y: "peak", x: "open", degree: 2 }).term("c2") */
+    polynomial<C>(table: Table<C>, options: FitOptions<C> & { degree?: number }): Fit;
+    /** y = C·x₁ⁿ·x₂ᵐ …, fitted to logarithms. @example fit.power(peaks, { y: "peak", x: ["fan", "open"] }).exponent("fan") */
+    power<C>(table: Table<C>, options: FitOptions<C>): Fit;
+    /** y = A·exp(k·x), fitted to logarithms. @example fit.exponential(peaks, { y: "peak", x: "open" }).term("k") */
+    exponential<C>(table: Table<C>, options: FitOptions<C>): Fit;
+    /**
+     * Any formula of the x and of constants, with values to start from and bounds if wanted (Levenberg and Marquardt).
+     * @example fit.formula(peaks, "a + b * sqrt(open)", { y: "peak", x: "open", start: { a: 270, b: 1 } }).term("b")
+     */
+    formula<C, S extends { [name: string]: number }>(
+      table: Table<C>,
+      formula: string,
+      options: FitOptions<C> & { start: S; bounds?: { [K in keyof S]?: { low?: number; high?: number } } },
+    ): Fit<Extract<keyof S, string>>;
+  };
+
   interface ChartOptions {
     /** `_{…}` lowers, `^{…}` raises. */
     title?: string;

@@ -2,3 +2,5 @@ export * from "./descriptive.js";
 export * from "./events.js";
 export * from "./across.js";
 export * from "./baseline.js";
+export { fit, fitApplied, fitCurve, fitTable, fitTerms, type Fit, type FitRequest } from "./fits/fit.js";
+export { studentQuantile } from "./fits/student.js";

@@ -164,7 +164,7 @@ export class ScriptChecker {
           !(
             e.sortText === "15" &&
             literal === undefined &&
-            !/^(?:study|across|chart|emit|q|input)$/.test(e.name) &&
+            !/^(?:study|across|at|chart|emit|fit|q|input)$/.test(e.name) &&
             e.kind === ts.ScriptElementKind.keyword
           ),
       )

@@ -42,6 +42,12 @@ const golden: Readonly<Record<string, string>> = {
   "table.count@1": "61fe5b4d1baa37a1",
   "table.at@1": "de5adfc3f87864b4",
   "table.settles@1": "9b22bfe98f0817fb",
+  "fit.terms@1": "22b6c5297fa9db6d",
+  "fit.term@1": "1680ddc3ddceb74d",
+  "fit.quality@1": "1138c0618839fddd",
+  "fit.at@1": "afb831a24e2394a0",
+  "fit.curve@1": "6068834aa0f24a9f",
+  "fit.applied@1": "4e2f3dc92dd19292",
   "quantity.at@1": "401e779c0cfdc1be",
   "quantity.in@1": "82cc8d17ff9c434e",
   "quantity.power@1": "9fe6cc5df45edbe9",
@@ -113,6 +119,8 @@ const members = {
   units: { fan: "%" },
 };
 
+const law = { kind: "exponential", y: "T", x: ["time"] };
+
 const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]])[] = [
   ["table.pick", { names: ["T"] }, history],
   ["table.drop", { names: ["q"] }, history],
@@ -147,6 +155,12 @@ const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]
   ["table.count", { name: "T" }, history],
   ["table.at", { name: "T", place: bound(7.5, "s") }, history],
   ["table.settles", { name: "T", within: bound(0.5, "K") }, history],
+  ["fit.terms", law, history],
+  ["fit.term", { ...law, term: "k", what: "high" }, history],
+  ["fit.quality", { ...law, what: "adjusted" }, history],
+  ["fit.at", { ...law, place: { time: bound(0.1, "min") } }, history],
+  ["fit.curve", { ...law, points: 5 }, history],
+  ["fit.applied", law, history],
   ["quantity.at", {}, quantity(3, "K")],
   ["quantity.in", { unit: "degC" }, quantity(280, "K")],
   ["quantity.power", { exponent: 2 }, quantity(3, "m")],

@@ -1,4 +1,5 @@
 import { chartOperation } from "./chart.js";
+import { fitVerbs } from "./fit-verbs.js";
 import { fieldVersions } from "./field-verbs.js";
 import type { Operation } from "./operation.js";
 import { checkOperation, quantityVerbs } from "./quantity-verbs.js";
@@ -16,7 +17,15 @@ export const readVersions: Readonly<Record<string, number>> = {
 /** Whether an operation reads files of one run. */
 export const readsRun = (op: string): boolean => op !== "study.table" && Object.hasOwn(readVersions, op);
 
-const all = [...tableVerbs, ...tableReductions, ...quantityVerbs, ...runVerbs, checkOperation, chartOperation];
+const all = [
+  ...tableVerbs,
+  ...tableReductions,
+  ...quantityVerbs,
+  ...runVerbs,
+  ...fitVerbs,
+  checkOperation,
+  chartOperation,
+];
 
 /** All operations by name. */
 export const operations: ReadonlyMap<string, Operation> = new Map(all.map((o) => [o.name, o]));

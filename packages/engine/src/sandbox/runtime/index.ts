@@ -2,3 +2,4 @@ export { q, input } from "./quantities.js";
 export { study, across } from "./runs.js";
 export { chart, emit } from "./outputs.js";
 export { at } from "./sites.js";
+export { fit } from "./fits.js";

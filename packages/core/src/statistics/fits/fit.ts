@@ -1,0 +1,262 @@
+import { evaluateFormula } from "../../tables/formula.js";
+import { formulaNames, type FormulaTree } from "../../tables/formula-tree.js";
+import { makeTable, numberColumn, numbers, TableError, textColumn, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
+import { divideUnits, parseUnit, powerUnit } from "../../tables/units.js";
+import { leastSquares, type Solution } from "./least-squares.js";
+import { nonlinearLeastSquares, type Bound } from "./nonlinear.js";
+import { studentQuantile } from "./student.js";
+
+/** What is fitted to which columns. */
+export interface FitRequest {
+  readonly kind: "linear" | "polynomial" | "power" | "exponential" | "formula";
+  readonly y: string;
+  readonly x: readonly string[];
+  readonly degree?: number | undefined;
+  /** Of linear fits: with a constant, unless it says not. */
+  readonly intercept?: boolean | undefined;
+  readonly formula?: FormulaTree | undefined;
+  /** Constants of a formula, with values to start from. */
+  readonly start?: Readonly<Record<string, number>> | undefined;
+  readonly bounds?: Readonly<Record<string, Bound>> | undefined;
+  /** A column of weights, in inverse variance. */
+  readonly weights?: string | undefined;
+  /** Of the intervals: 0.95 unless it says otherwise. */
+  readonly confidence?: number | undefined;
+}
+
+export interface Term {
+  readonly name: string;
+  readonly value: number;
+  readonly error: number;
+  readonly low: number;
+  readonly high: number;
+  readonly unit: UnitSymbol;
+}
+
+export interface Fit {
+  readonly terms: readonly Term[];
+  readonly points: number;
+  readonly freedom: number;
+  readonly rSquared: number;
+  readonly adjusted: number;
+  /** Standard deviation of the residuals; of logarithms where the fit was made in these. */
+  readonly residual: number;
+  readonly notes: readonly string[];
+  /** From where to where each x was fitted. */
+  readonly ranges: readonly (readonly [number, number])[];
+  /** The fitted value and, at the confidence asked for, the band in which a new point lies. */
+  at(x: readonly number[]): { readonly value: number; readonly low: number; readonly high: number };
+}
+
+const quotient = (a: UnitSymbol, b: UnitSymbol): UnitSymbol => (a === null || b === null ? null : divideUnits(parseUnit(a), parseUnit(b)).symbol); // prettier-ignore
+const raised = (a: UnitSymbol, n: number): UnitSymbol => (a === null ? null : powerUnit(parseUnit(a), n).symbol);
+
+/**
+ * Fits a law to columns of a table by least squares.
+ *
+ * `power` (y = C x₁ⁿ¹ x₂ⁿ² …) and `exponential` (y = A exp(k x)) are fitted to logarithms, which assumes that the scatter is a
+ * share of the value. Errors are standard errors; intervals are Student's t at the confidence asked for; R² of a fit
+ * without a constant is about zero. Rows with a missing value, or without a logarithm, are left out and counted.
+ * Sources: N. Draper, H. Smith, "Applied Regression Analysis"; D. Bates, D. Watts, "Nonlinear Regression Analysis".
+ *
+ * @throws TableError for too few points, constant x, or terms that depend on each other
+ * @example fit(table, { kind: "power", y: "Nu", x: ["Re", "Pr"] }).terms // C, Re, Pr
+ */
+export function fit(table: Table, request: FitRequest): Fit {
+  const { kind, y: yName, x: xNames } = request;
+  const y = numbers(table, yName);
+  const xs = xNames.map((n) => numbers(table, n));
+  const w = request.weights === undefined ? undefined : numbers(table, request.weights);
+  const logY = kind === "power" || kind === "exponential";
+  const logX = kind === "power";
+  const notes: string[] = [];
+  const rows: number[] = [];
+  const lost = { missing: 0, logarithm: 0 };
+  for (let i = 0; i < table.rows; i++) {
+    const values = [y.values[i]!, ...xs.map((c) => c.values[i]!), ...(w ? [w.values[i]!] : [])];
+    if (!values.every(Number.isFinite)) lost.missing++;
+    else if ((logY && !(y.values[i]! > 0)) || (logX && xs.some((c) => !(c.values[i]! > 0)))) lost.logarithm++;
+    else if (!w || w.values[i]! > 0) rows.push(i);
+  }
+  if (lost.missing > 0) notes.push(`${lost.missing} of ${table.rows} rows with a missing value are left out`);
+  if (lost.logarithm > 0) notes.push(`${lost.logarithm} of ${table.rows} rows are not above zero, have no logarithm, and are left out`); // prettier-ignore
+  if (logY) notes.push("fitted to logarithms");
+  const weights = w && Float64Array.from(rows, (i) => w.values[i]!);
+  if (weights) notes.push(`weighted by "${request.weights}"`);
+  const confidence = request.confidence ?? 0.95;
+  const Y = Float64Array.from(rows, (i) => (logY ? Math.log(y.values[i]!) : y.values[i]!));
+  const X = rows.map((i) => xs.map((c) => c.values[i]!));
+  const model = modelOf(request, yName, y.unit, xNames, xs.map((c) => c.unit)); // prettier-ignore
+  const p = model.names.length;
+  const freedom = rows.length - p;
+  if (freedom < 1) throw new TableError(`a fit of ${p} constants needs more than ${p} points; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`); // prettier-ignore
+  xs.forEach((c, k) => {
+    if (rows.every((i) => c.values[i] === c.values[rows[0]!])) throw new TableError(`"${xNames[k]!}" is the same at all ${rows.length} points: nothing can be fitted over it`); // prettier-ignore
+  });
+  let solution: Solution;
+  try {
+    solution = model.solve(X, Y, weights);
+  } catch (e) {
+    throw new TableError(`${kind} fit of "${yName}": ${(e as Error).message}`);
+  }
+  const variance = solution.squares / freedom;
+  const t = studentQuantile((1 + confidence) / 2, freedom);
+  const terms = solution.coefficients.map((raw, k): Term => {
+    const error = Math.sqrt(variance * solution.spread[k]![k]!);
+    const exp = model.exponential[k]!;
+    const value = exp ? Math.exp(raw) : raw;
+    const ends = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v)) as [number, number];
+    return { name: model.names[k]!, value, error: exp ? value * error : error, low: ends[0], high: ends[1], unit: model.units[k]! }; // prettier-ignore
+  });
+  const weightOf = (i: number): number => (weights ? weights[i]! : 1);
+  const total = rows.reduce((s, _, i) => s + weightOf(i), 0);
+  const mean = model.constant ? Y.reduce((s, v, i) => s + weightOf(i) * v, 0) / total : 0;
+  const about = Y.reduce((s, v, i) => s + weightOf(i) * (v - mean) ** 2, 0);
+  const rSquared = about > 0 ? 1 - solution.squares / about : Number.NaN;
+  const adjusted = 1 - ((1 - rSquared) * (rows.length - (model.constant ? 1 : 0))) / freedom;
+  if (kind === "formula") notes.push("nonlinear: errors and bands are those of the formula's slopes at the solution");
+  return {
+    terms,
+    points: rows.length,
+    freedom,
+    rSquared,
+    adjusted,
+    residual: Math.sqrt(variance),
+    notes,
+    ranges: xs.map((c) => rows.reduce((r, i): [number, number] => [Math.min(r[0], c.values[i]!), Math.max(r[1], c.values[i]!)], [Infinity, -Infinity] as [number, number])), // prettier-ignore
+    at: (x) => {
+      const { value, slopes } = model.evaluate(solution.coefficients, x);
+      let spread = 1;
+      for (let i = 0; i < p; i++)
+        for (let j = 0; j < p; j++) spread += slopes[i]! * slopes[j]! * solution.spread[i]![j]!;
+      const half = t * Math.sqrt(variance * spread);
+      const [v, low, high] = [value, value - half, value + half].map((u) => (logY ? Math.exp(u) : u)) as [number, number, number]; // prettier-ignore
+      return { value: v, low, high };
+    },
+  };
+}
+
+interface Model {
+  readonly names: readonly string[];
+  readonly units: readonly UnitSymbol[];
+  /** Which coefficients are logarithms of what is told. */
+  readonly exponential: readonly boolean[];
+  /** Whether it holds a constant, so that R² is about the mean. */
+  readonly constant: boolean;
+  solve(x: readonly (readonly number[])[], y: Float64Array, weights: Float64Array | undefined): Solution;
+  evaluate(coefficients: readonly number[], x: readonly number[]): { value: number; slopes: readonly number[] };
+}
+
+function modelOf(r: FitRequest, yName: string, y: UnitSymbol, names: readonly string[], x: readonly UnitSymbol[]): Model {
+  if (r.kind === "formula") return formulaModel(r, names, x);
+  const linear = (terms: (x: readonly number[]) => number[], rest: Pick<Model, "names" | "units" | "exponential" | "constant">): Model => ({
+    ...rest,
+    solve: (X, Y, w) => leastSquares(X.map(terms), Y, w),
+    evaluate: (c, at) => {
+      const slopes = terms(at);
+      return { value: slopes.reduce((s, v, k) => s + v * c[k]!, 0), slopes };
+    },
+  });
+  if (r.kind === "power") {
+    const dimensionless = [y, ...x].every((u) => u === "1");
+    return linear((v) => [1, ...v.map(Math.log)], { names: ["C", ...names], units: [dimensionless ? "1" : null, ...names.map(() => "1" as const)], exponential: [true, ...names.map(() => false)], constant: true });
+  }
+  if (names.length !== 1 && r.kind !== "linear") throw new TableError(`a ${r.kind} fit has one x`);
+  if (r.kind === "exponential") return linear((v) => [1, v[0]!], { names: ["A", "k"], units: [y, raised(x[0]!, -1)], exponential: [true, false], constant: true });
+  if (r.kind === "polynomial") {
+    const n = r.degree ?? 2;
+    if (!(Number.isInteger(n) && n >= 1 && n <= 12)) throw new TableError(`degree ${n}: a polynomial fit has a degree of 1 to 12`);
+    const powers = Array.from({ length: n + 1 }, (_, k) => k);
+    return linear((v) => powers.map((k) => v[0]! ** k), { names: powers.map((k) => `c${k}`), units: powers.map((k) => quotient(y, raised(x[0]!, k))), exponential: powers.map(() => false), constant: true });
+  }
+  const constant = r.intercept !== false;
+  const units = names.map((_, k) => quotient(y, x[k]!));
+  return linear((v) => (constant ? [1, ...v] : [...v]), { names: constant ? ["constant", ...names] : names, units: constant ? [y, ...units] : units, exponential: [...names, ...(constant ? [yName] : [])].map(() => false), constant });
+} // prettier-ignore
+
+function formulaModel(r: FitRequest, names: readonly string[], units: readonly UnitSymbol[]): Model {
+  const tree = r.formula!;
+  const constants = Object.keys(r.start ?? {});
+  for (const n of formulaNames(tree)) if (!constants.includes(n) && !names.includes(n)) throw new TableError(`"${n}" in the formula is neither an x nor a constant: give it a value to start from`);
+  if (constants.length === 0) throw new TableError("a fit of a formula needs constants with values to start from");
+  void units;
+  const values = (c: readonly number[], X: readonly (readonly number[])[]): Float64Array => {
+    const table = makeTable(names.map((n, k) => numberColumn(n, "1", X.map((row) => row[k]!))));
+    const given = Object.fromEntries(constants.map((n, k) => [n, { value: c[k]!, unit: "1" as const }]));
+    return evaluateFormula(tree, table, given).values;
+  };
+  return {
+    names: constants,
+    units: constants.map(() => null),
+    exponential: constants.map(() => false),
+    constant: true,
+    solve: (X, Y, w) => nonlinearLeastSquares((c) => values(c, X), Y, constants.map((n) => r.start![n]!), constants.map((n) => r.bounds?.[n] ?? {}), w),
+    evaluate: (c, at) => {
+      const one = (d: readonly number[]): number => values(d, [at])[0]!;
+      const slopes = c.map((v, k) => {
+        const h = Math.cbrt(Number.EPSILON) * Math.max(Math.abs(v), 1e-8);
+        const moved = (by: number): number => one(c.map((u, j) => (j === k ? u + by : u)));
+        return (moved(h) - moved(-h)) / (2 * h);
+      });
+      return { value: one(c), slopes };
+    },
+  };
+} // prettier-ignore
+
+/** A fit as a table: a row a constant, with its standard error and interval; the rest stands in the notes. */
+export function fitTable(f: Fit, confidence: number): Table {
+  const say = (v: number): string => String(Number(v.toPrecision(6)));
+  return makeTable(
+    [
+      textColumn("term", f.terms.map((t) => t.name)),
+      numberColumn("value", null, f.terms.map((t) => t.value)),
+      numberColumn("error", null, f.terms.map((t) => t.error)),
+      numberColumn("low", null, f.terms.map((t) => t.low)),
+      numberColumn("high", null, f.terms.map((t) => t.high)),
+      textColumn("unit", f.terms.map((t) => t.unit ?? "")),
+    ],
+    { notes: [...f.notes, `${f.points} points, ${f.freedom} degrees of freedom, R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}, residual deviation ${say(f.residual)}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
+  );
+} // prettier-ignore
+
+/** The names of a fit's constants, known before there are any points. */
+export function fitTerms(r: FitRequest): string[] {
+  if (r.kind === "formula") return Object.keys(r.start ?? {});
+  if (r.kind === "power") return ["C", ...r.x];
+  if (r.kind === "exponential") return ["A", "k"];
+  if (r.kind === "polynomial") return Array.from({ length: (r.degree ?? 2) + 1 }, (_, k) => `c${k}`);
+  return r.intercept === false ? [...r.x] : ["constant", ...r.x];
+}
+
+/** The fitted law over its own range, evenly (over logarithms for a power law): x, `y.fit` and the band `y.low`, `y.high`. */
+export function fitCurve(table: Table, request: FitRequest, f: Fit, points: number): Table {
+  const [name] = request.x;
+  if (request.x.length !== 1) throw new TableError("a curve is drawn over one x; use .applied() for several");
+  const [from, to] = f.ranges[0]!;
+  const log = request.kind === "power";
+  const x = Array.from({ length: points }, (_, i) => {
+    const t = points === 1 ? 0 : i / (points - 1);
+    return log ? from * (to / from) ** t : from + t * (to - from);
+  });
+  const at = x.map((v) => f.at([v]));
+  const unit = numbers(table, request.y).unit;
+  return makeTable(
+    [
+      numberColumn(name!, numbers(table, name!).unit, x),
+      numberColumn(`${request.y}.fit`, unit, at.map((a) => a.value)),
+      numberColumn(`${request.y}.low`, unit, at.map((a) => a.low)),
+      numberColumn(`${request.y}.high`, unit, at.map((a) => a.high)),
+    ],
+    { axis: name, notes: f.notes },
+  );
+} // prettier-ignore
+
+/** The table with what the law gives for each row, and what is left: `y.fit`, `y.residual`. */
+export function fitApplied(table: Table, request: FitRequest, f: Fit): Table {
+  const y = numbers(table, request.y);
+  const xs = request.x.map((n) => numbers(table, n).values);
+  const fitted = Float64Array.from(y.values, (_, i) => f.at(xs.map((v) => v[i]!)).value);
+  const left = y.values.map((v, i) => v - fitted[i]!);
+  const unit = y.unit !== null && parseUnit(y.unit).offset !== 0 ? "K" : y.unit;
+  return { ...table, columns: [...table.columns.filter((c) => c.name !== `${request.y}.fit` && c.name !== `${request.y}.residual`), numberColumn(`${request.y}.fit`, y.unit, fitted), numberColumn(`${request.y}.residual`, unit, left)], notes: [...table.notes, ...f.notes] };
+} // prettier-ignore

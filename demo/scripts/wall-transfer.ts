@@ -26,7 +26,7 @@ emit.value("laminar friction exponent", friction.exponent("Re"));
 emit.value("laminar friction constant", friction.term("C"));
 emit.chart("laminar friction", chart.layers([
   chart.points(laminar, { x: "Re", y: "f", name: "computed" }),
-  chart.lines(friction.curve(), { x: "Re", y: "f.fit", name: "C Re^{n}" }),
+  chart.lines(friction.curve(), { x: "Re", y: "f.fit", name: "C Re^n" }),
 ], { title: "Friction factor, laminar", xScale: "log", yScale: "log", xTitle: "Reynolds number", yTitle: "Friction factor" }));
 
 const turbulent = laws.where({ regime: "turbulent" });

@@ -289,6 +289,23 @@ describe("example scripts", () => {
     expect(r.value("fit-of-turbulent-transfer")).toBeGreaterThan(0.99);
   });
 
+  it("mesh convergence of the cooler's passage", async () => {
+    const r = await run("mesh-convergence.ts");
+    expect([r.exit, r.errors, r.failed]).toEqual([0, [], []]);
+    const levels = r.table("laminar-resolved-levels");
+    expect(levels.map((x) => x["mesh"]).sort()).toEqual(["coarse", "fine", "medium"]);
+    // Marching is of first order, differences across the gap of second: what is seen lies between.
+    expect(r.value("order-of-the-laminar-heat-flux")).toBeGreaterThan(0.7);
+    expect(r.value("order-of-the-laminar-heat-flux")).toBeLessThan(2.3);
+    // The profile alone is of second order.
+    expect(Number(r.table("laminar-resolved-shear")[0]!["order"])).toBeCloseTo(2, 1);
+    const [heat] = r.table("laminar-resolved-heat");
+    const values = ["coarse", "medium", "fine"].map((m) => Number(levels.find((x) => x["mesh"] === m)!["heat"]));
+    const toLimit = values.map((v) => Math.abs(v - Number(heat!["extrapolated"])));
+    expect(toLimit[2]!).toBeLessThan(toLimit[1]!);
+    expect(toLimit[1]!).toBeLessThan(toLimit[0]!);
+  });
+
   it("a check that fails on purpose", async () => {
     const r = await run("door-limits.ts");
     expect([r.exit, r.errors, r.failed]).toEqual([3, [], []]);

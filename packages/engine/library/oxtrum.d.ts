@@ -170,6 +170,15 @@ declare module "oxtrum" {
       level: Amount,
       options?: { direction?: "both" | "rising" | "falling" },
     ): Table<Columns>;
+    /**
+     * Mesh convergence of a column over the cells' sizes, from the three finest rows: observed order, extrapolated value, relative
+     * differences, the grid convergence index (Celik et al. 2008), and whether it is monotonic, oscillating, diverging or level.
+     * @example peaks.where({ open: 80 }).converge("peak", { size: "fan" })
+     */
+    converge(
+      name: NumberName<C>,
+      options: { size: NumberName<C> },
+    ): Table<{ [K in "order" | "extrapolated" | "difference" | "error" | "index"]: Numbers } & { kind: Words }>;
     /** The first rows. @example t.head(10) */
     head(count: number): Table<C>;
 

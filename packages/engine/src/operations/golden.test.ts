@@ -32,6 +32,7 @@ const golden: Readonly<Record<string, string>> = {
   "table.head@1": "531d0bd7ab26c036",
   "table.compareTo@1": "5a6a4da2a0175f52",
   "table.crossings@1": "617a86e02e5b747a",
+  "table.converge@1": "9af9d84a8ea454dd",
   "table.max@1": "3e31f15884a216a4",
   "table.min@1": "321628953b05f53b",
   "table.mean@1": "6f3b1b8088f81224",
@@ -119,6 +120,10 @@ const members = {
   units: { fan: "%" },
 };
 
+const levels: Outcome = {
+  kind: "table",
+  table: makeTable([numberColumn("time", "m", [1, 2, 4, 8]), numberColumn("p", "Pa", [10.25, 11, 14, 26])]),
+};
 const law = { kind: "exponential", y: "T", x: ["time"] };
 
 const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]])[] = [
@@ -145,6 +150,7 @@ const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]
   ["table.head", { count: 3 }, history],
   ["table.compareTo", { baseline: { fan: 75 }, match: [] }, rows],
   ["table.crossings", { name: "T", level: bound(284, "K"), direction: "both" }, history],
+  ["table.converge", { name: "p", size: "time" }, levels],
   ["table.max", { name: "T" }, history],
   ["table.min", { name: "T" }, history],
   ["table.mean", { name: "T" }, history],

@@ -149,6 +149,10 @@ export const tableVerbs: readonly Operation[] = [
     name: "table.crossings", version: 1, args: z.object({ name: z.string(), level: boundArg, direction: z.enum(["both", "rising", "falling"]) }),
     run: (a, [i]) => tableValue(s.crossings(tableOf(i), a.name, boundIn(a.level, t.numbers(tableOf(i), a.name).unit, "crossings"), a.direction)),
   }),
+  operation({
+    name: "table.converge", version: 1, args: z.object({ name: z.string(), size: z.string() }),
+    run: (a, [i]) => tableValue(s.convergenceTable(tableOf(i), a.name, a.size)),
+  }),
 ]; // prettier-ignore
 
 function baselineKey(

@@ -112,6 +112,9 @@ export class Table extends Recipe {
   crossings(name: string, level: unknown, options: Options = {}): Table {
     return this.#verb("crossings", { name, level: bound(level), direction: options["direction"] ?? "both" });
   }
+  converge(name: string, options: Options): Table {
+    return this.#verb("converge", { name, size: options["size"] });
+  }
   head(count: number): Table {
     return this.#verb("head", { count });
   }

@@ -25,6 +25,7 @@ const lowest = atPump.rows((t, run) => {
     lowest: t.min("level"), when: t.min("level").at,
     waves: up.count("time"),
     period: up.last("time").minus(up.first("time")).over(up.count("time").minus(1)),
+    frequency: t.dominant("level", { length: 32 }),
   };
 });
 emit.table("lowest at the pump", lowest);

@@ -251,6 +251,8 @@ describe("example scripts", () => {
       const free = (2 * Math.PI) / Math.sqrt(9.81 * k * Math.tanh(k * Number(row["level"])));
       const period = row["baffle"] === "half" ? free / 0.88 : free;
       expect(Math.abs(Number(row["period"]) / period - 1)).toBeLessThan(0.03);
+      // Six seconds of a slow wave: the spectrum's lines are 0.3 Hz apart.
+      expect(Math.abs(Number(row["frequency"]) * period - 1)).toBeLessThan(0.25);
       expect(Number(row["lowest"])).toBeLessThan(Number(row["level"]));
     }
     // The particles tell the same to within their spacing.

@@ -171,6 +171,15 @@ declare module "oxtrum" {
       options?: { direction?: "both" | "rising" | "falling" },
     ): Table<Columns>;
     /**
+     * The power spectral density over the axis, in even steps (Welch 1967: half-overlapping segments about their mean, Hann
+     * window): `frequency` and `name.psd`, whose integral is the variance. `length` is the rows of a segment, a power of two.
+     * @example t.pick("T_mean").spectrum("T_mean", { length: 64 })
+     */
+    spectrum<N extends NumberName<C>>(
+      name: N,
+      options?: { length?: number },
+    ): Table<{ [K in "frequency" | `${N}.psd`]: Numbers }>;
+    /**
      * Mesh convergence of a column over the cells' sizes, from the three finest rows: observed order, extrapolated value, relative
      * differences, the grid convergence index (Celik et al. 2008), and whether it is monotonic, oscillating, diverging or level.
      * @example peaks.where({ open: 80 }).converge("peak", { size: "fan" })
@@ -208,6 +217,8 @@ declare module "oxtrum" {
       place: Amount | "first" | "last",
       options?: { pick?: "exact" | "nearest" | "linear"; along?: NumberName<C> },
     ): Quantity;
+    /** The frequency at which the spectrum is largest, between its lines by a parabola. @example t.dominant("T_mean", { length: 64 }) */
+    dominant(name: NumberName<C>, options?: { length?: number }): Quantity;
     /** When a column stays within a band about its last (or a given) value, to the end. @example t.settles("T_mean", { within: "0.5 K" }) */
     settles(name: NumberName<C>, options: { within: Amount; to?: Amount }): Quantity;
 

@@ -32,6 +32,8 @@ const golden: Readonly<Record<string, string>> = {
   "table.head@1": "531d0bd7ab26c036",
   "table.compareTo@1": "5a6a4da2a0175f52",
   "table.crossings@1": "617a86e02e5b747a",
+  "table.spectrum@1": "b26ebf55a86fe3c0",
+  "table.dominant@1": "d2bdbde03c6e1d30",
   "table.converge@1": "9af9d84a8ea454dd",
   "table.max@1": "3e31f15884a216a4",
   "table.min@1": "321628953b05f53b",
@@ -124,6 +126,10 @@ const levels: Outcome = {
   kind: "table",
   table: makeTable([numberColumn("time", "m", [1, 2, 4, 8]), numberColumn("p", "Pa", [10.25, 11, 14, 26])]),
 };
+const waves: Outcome = {
+  kind: "table",
+  table: makeTable([numberColumn("time", "s", Float64Array.from({ length: 64 }, (_, i) => i / 4)), numberColumn("p", "Pa", Float64Array.from({ length: 64 }, (_, i) => (i % 7) - (i % 3)))], { axis: "time" }),
+}; // prettier-ignore
 const law = { kind: "exponential", y: "T", x: ["time"] };
 
 const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]])[] = [
@@ -150,6 +156,8 @@ const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]
   ["table.head", { count: 3 }, history],
   ["table.compareTo", { baseline: { fan: 75 }, match: [] }, rows],
   ["table.crossings", { name: "T", level: bound(284, "K"), direction: "both" }, history],
+  ["table.spectrum", { name: "p", length: 16 }, waves],
+  ["table.dominant", { name: "p", length: 16 }, waves],
   ["table.converge", { name: "p", size: "time" }, levels],
   ["table.max", { name: "T" }, history],
   ["table.min", { name: "T" }, history],

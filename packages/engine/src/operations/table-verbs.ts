@@ -153,6 +153,11 @@ export const tableVerbs: readonly Operation[] = [
     name: "table.converge", version: 1, args: z.object({ name: z.string(), size: z.string() }),
     run: (a, [i]) => tableValue(s.convergenceTable(tableOf(i), a.name, a.size)),
   }),
+  operation({
+    name: "table.spectrum", version: 1, args: z.object({ name: z.string(), length: z.number().optional() }),
+    run: (a, [i]) => tableValue(s.spectrum(tableOf(i), a.name, a)),
+    infer: (a, [i]) => tableValue(s.spectrumShape(tableOf(i), a.name)),
+  }),
 ]; // prettier-ignore
 
 function baselineKey(
@@ -184,6 +189,11 @@ export const tableReductions: readonly Operation[] = [
       if (typeof a.place === "string") return quantityValue(table.axis === undefined ? edge(table, a.name, a.place) : t.valueAt(table, a.name, a.place));
       return quantityValue(t.valueAt(table, a.name, boundIn(a.place, t.axisOf(table, a.along).unit, `at "${a.name}"`), a.pick, a.along));
     },
+  }),
+  operation({
+    name: "table.dominant", version: 1, args: z.object({ name: z.string(), length: z.number().optional() }),
+    run: (a, [i]) => quantityValue(s.dominantFrequency(tableOf(i), a.name, a)),
+    infer: (a, [i]) => quantityValue({ value: Number.NaN, unit: t.numbers(s.spectrumShape(tableOf(i), a.name), "frequency").unit }),
   }),
   operation({
     name: "table.settles", version: 1, args: z.object({ name: z.string(), within: boundArg, to: boundArg.optional() }),

@@ -112,6 +112,12 @@ export class Table extends Recipe {
   crossings(name: string, level: unknown, options: Options = {}): Table {
     return this.#verb("crossings", { name, level: bound(level), direction: options["direction"] ?? "both" });
   }
+  spectrum(name: string, options: Options = {}): Table {
+    return this.#verb("spectrum", { name, ...options });
+  }
+  dominant(name: string, options: Options = {}): Quantity {
+    return this.#reduce("dominant", { name, ...options });
+  }
   converge(name: string, options: Options): Table {
     return this.#verb("converge", { name, size: options["size"] });
   }

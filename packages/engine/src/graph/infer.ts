@@ -174,8 +174,10 @@ export class Foresight {
         entry.times ?? Array.from({ length: entry.steps ?? 1 }, (_, k) => k),
         fieldUnits(c.definition, c.runs[run]!.id),
       );
-      const site = this.#placesAhead(args.data.site);
-      if (site === "unknown") return undefined;
+      const ahead = this.#placesAhead(args.data.site);
+      if (ahead === "unknown") return undefined;
+      // A history has a column a place; of everything else two places show what a million will give.
+      const site = n.op === "field.history" ? ahead : fewer(ahead);
       // Where the catalogue does not hold the times, they are known when the file is read.
       const { when } = args.data;
       const late = entry.times === undefined && { window: undefined, times: undefined, ...(when !== undefined && { when: "last" as const }) }; // prettier-ignore
@@ -308,3 +310,23 @@ export class Foresight {
 
 const empty = (h: ColumnHead): Column =>
   h.kind === "text" ? textColumn(h.name, []) : numberColumn(h.name, h.unit, []);
+
+/** A site with no more places than show which columns there will be. */
+function fewer(site: FieldArgs["site"]): FieldArgs["site"] {
+  switch (site?.kind) {
+    case "line":
+    case "path":
+    case "column":
+    case "stations":
+      return { ...site, count: Math.min(site.count, 2) };
+    case "grid":
+      return { ...site, count: [1, 1, 1] };
+    case "points":
+      return { ...site, places: site.places.slice(0, 1), names: site.names?.slice(0, 1) };
+    case "nodes":
+    case "cells":
+      return { ...site, ids: site.ids.slice(0, 1) };
+    default:
+      return site;
+  }
+}

@@ -142,6 +142,8 @@ emit.table("warmth", one.get("f050_d1").field("fields/f").at("last").sample(at.p
     expect(await wrong('.at("last").reduce(at.patch("door"), { a: { size: true } })')).toMatch(
       /no patch or block "door"/,
     );
+    expect(await wrong('.at("last").reduce(at.stations({ along: "x", from: 0, to: 1, count: 1e7 }), { a: { size: true } })')).toMatch(/count|100000/); // prettier-ignore
+    expect(await wrong('.at("last").sample(at.line([0, 0, 0], [1, 0, 0], { count: 1e9 }), "T")')).toMatch(/count|10000000/); // prettier-ignore
     const none = await run(
       `${at}emit.table("a", study("small").runs.map((run) => run.field("fields/f").at({ time: 7 }).sample(at.point([0, 0, 0]), "T")));`,
     );

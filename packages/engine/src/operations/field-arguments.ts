@@ -32,7 +32,7 @@ const siteArg = z.discriminatedUnion("kind", [
     along: z.union([axis, z.object({ through: z.array(place).min(2), spline: z.boolean().optional() })]),
     from: finite,
     to: finite,
-    count,
+    count: count.max(100_000),
     bounds: bounds.optional(),
     line: z.object({ from: place, to: place, count: count.min(2) }).optional(),
   }),

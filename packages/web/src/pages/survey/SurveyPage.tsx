@@ -3,6 +3,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import {
+  api,
   errorText,
   useOutlineQuery,
   usePictureQuery,
@@ -155,7 +156,10 @@ function Survey({ study }: { study: StudySummary }): ReactElement {
   const code: Shown | undefined = site && { study: study.name, file, site, quantity, time: many ? timeCode(time, domain!.axis) : "" }; // prettier-ignore
   const write = async (to: string, text: string): Promise<void> => {
     const r = await save({ name: to, text });
-    if (!("error" in r)) await navigate(`/scripts/${encodeURIComponent(to)}`);
+    if ("error" in r) return;
+    // The page opens with what was just written, not with what it had before.
+    await dispatch(api.endpoints.script.initiate(to, { forceRefetch: true, subscribe: false }));
+    await navigate(`/scripts/${encodeURIComponent(to)}`);
   };
   const fresh = site && `survey-${site.name.replace(/[^\p{L}\p{N}]+/gu, "-")}.ts`;
   const trouble = outline.error ?? picture.error ?? reduced.find((r) => r.error !== undefined)?.error ?? samples.find((r) => r.error !== undefined)?.error; // prettier-ignore

@@ -148,7 +148,7 @@ interface Model {
 }
 
 function modelOf(r: FitRequest, yName: string, y: UnitSymbol, names: readonly string[], x: readonly UnitSymbol[]): Model {
-  if (r.kind === "formula") return formulaModel(r, names, x);
+  if (r.kind === "formula") return formulaModel(r, names);
   const linear = (terms: (x: readonly number[]) => number[], rest: Pick<Model, "names" | "units" | "exponential" | "constant">): Model => ({
     ...rest,
     solve: (X, Y, w) => leastSquares(X.map(terms), Y, w),
@@ -174,12 +174,11 @@ function modelOf(r: FitRequest, yName: string, y: UnitSymbol, names: readonly st
   return linear((v) => (constant ? [1, ...v] : [...v]), { names: constant ? ["constant", ...names] : names, units: constant ? [y, ...units] : units, exponential: [...names, ...(constant ? [yName] : [])].map(() => false), constant });
 } // prettier-ignore
 
-function formulaModel(r: FitRequest, names: readonly string[], units: readonly UnitSymbol[]): Model {
+function formulaModel(r: FitRequest, names: readonly string[]): Model {
   const tree = r.formula!;
   const constants = Object.keys(r.start ?? {});
   for (const n of formulaNames(tree)) if (!constants.includes(n) && !names.includes(n)) throw new TableError(`"${n}" in the formula is neither an x nor a constant: give it a value to start from`);
   if (constants.length === 0) throw new TableError("a fit of a formula needs constants with values to start from");
-  void units;
   const values = (c: readonly number[], X: readonly (readonly number[])[]): Float64Array => {
     const table = makeTable(names.map((n, k) => numberColumn(n, "1", X.map((row) => row[k]!))));
     const given = Object.fromEntries(constants.map((n, k) => [n, { value: c[k]!, unit: "1" as const }]));

@@ -1,4 +1,4 @@
-import { node, Recipe, ScriptError } from "./record.js";
+import { node, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
 
@@ -58,8 +58,7 @@ export class Fit {
 
 function make(kind: string, table: unknown, options: Options): Fit {
   if (!(table instanceof Table)) throw new ScriptError(`fit.${kind}: a table is needed first`);
-  if (table instanceof Recipe && options["y"] === undefined)
-    throw new ScriptError(`fit.${kind}: say which column is y`);
+  if (options["y"] === undefined) throw new ScriptError(`fit.${kind}: say which column is y`);
   const { x, ...rest } = options;
   return new Fit(table.$id, { kind, ...rest, x: Array.isArray(x) ? x : [x] });
 }

@@ -2,6 +2,7 @@ import { cellType } from "./cell-types.js";
 import { tetrahedraOf, trianglesOf } from "./decompose.js";
 import { cellMeasures } from "./measures.js";
 import type { Mesh } from "./mesh.js";
+import { pointsToCells } from "./transfer.js";
 
 /** Derivatives in each cell: `components × 3` numbers a cell, ∂f₀/∂x ∂f₀/∂y ∂f₀/∂z ∂f₁/∂x … */
 export type Gradient = Float64Array;
@@ -96,12 +97,7 @@ export function cellsOfPoints(mesh: Mesh): { readonly offsets: Int32Array; reado
 
 function leastSquares(mesh: Mesh, values: Float64Array, components: number, out: Float64Array): void {
   const at = cellsOfPoints(mesh);
-  const { points: p } = mesh;
-  const middle = new Float64Array(3 * mesh.cellCount);
-  for (let c = 0; c < mesh.cellCount; c++) {
-    const [first, end] = [mesh.offsets[c]!, mesh.offsets[c + 1]!];
-    for (let i = first; i < end; i++) for (let k = 0; k < 3; k++) middle[3 * c + k]! += p[3 * mesh.nodes[i]! + k]! / (end - first);
-  }
+  const middle = pointsToCells(mesh, mesh.points, 3);
   const size = cellMeasures(mesh);
   const seen = new Int32Array(mesh.cellCount).fill(-1);
   for (let c = 0; c < mesh.cellCount; c++) {

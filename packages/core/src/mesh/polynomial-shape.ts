@@ -1,3 +1,5 @@
+import { solve } from "./linear-system.js";
+
 /** A polynomial in three local coordinates: terms of a factor and three powers. */
 export type Polynomial = readonly (readonly [factor: number, a: number, b: number, c: number])[];
 
@@ -8,24 +10,11 @@ const power = (x: number, n: number): number => (n === 0 ? 1 : n === 1 ? x : x *
 const valueOf = (p: Polynomial, r: number, s: number, t: number): number =>
   p.reduce((m, [f, a, b, c]) => m + f * power(r, a) * power(s, b) * power(t, c), 0);
 
-/** A small system of equations, solved for all right sides of the unit matrix by elimination with row exchange. */
+/** The inverse of a small matrix. @throws Error when it has none */
 function inverse(m: readonly (readonly number[])[]): number[][] {
-  const n = m.length;
-  const a = m.map((row, i) => [...row, ...Array.from({ length: n }, (_, j) => (i === j ? 1 : 0))]);
-  for (let k = 0; k < n; k++) {
-    let best = k;
-    for (let i = k + 1; i < n; i++) if (Math.abs(a[i]![k]!) > Math.abs(a[best]![k]!)) best = i;
-    [a[k], a[best]] = [a[best]!, a[k]!];
-    const pivot = a[k]![k]!;
-    if (Math.abs(pivot) < 1e-12) throw new Error("these nodes cannot hold these polynomials");
-    for (let j = 0; j < 2 * n; j++) a[k]![j]! /= pivot;
-    for (let i = 0; i < n; i++) {
-      if (i === k) continue;
-      const f = a[i]![k]!;
-      if (f !== 0) for (let j = 0; j < 2 * n; j++) a[i]![j]! -= f * a[k]![j]!;
-    }
-  }
-  return a.map((row) => row.slice(n));
+  const columns = m.map((_, k) => solve(m, m.map((__, i) => (i === k ? 1 : 0)))); // prettier-ignore
+  if (columns.some((c) => c === undefined)) throw new Error("these nodes cannot hold these polynomials");
+  return m.map((_, i) => columns.map((c) => c![i]!));
 }
 
 /**

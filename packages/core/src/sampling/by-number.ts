@@ -40,13 +40,9 @@ export function sampleNumbered(
     shown.forEach((id, k) => (values[k] = part[on === of ? k : id]!));
     return numberColumn(a.column, a.field.unit, values);
   });
+  const places = of === "point" ? mesh.points : pointsToCells(mesh, mesh.points, 3);
   const all = new Float64Array(3 * shown.length);
-  shown.forEach((id, k) => {
-    if (of === "point") return all.set(mesh.points.subarray(3 * id, 3 * id + 3), 3 * k);
-    const [first, end] = [mesh.offsets[id]!, mesh.offsets[id + 1]!];
-    for (let i = first; i < end; i++)
-      for (let d = 0; d < 3; d++) all[3 * k + d]! += mesh.points[3 * mesh.nodes[i]! + d]! / (end - first);
-  });
+  shown.forEach((id, k) => all.set(places.subarray(3 * id, 3 * id + 3), 3 * k));
   const made = completed([...coordinates(all, f.lengthUnit), ...columns], wanted, undefined);
   return makeTable(
     [

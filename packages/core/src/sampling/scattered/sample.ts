@@ -1,3 +1,4 @@
+import { pointsToCells } from "../../mesh/transfer.js";
 import { componentOf } from "../at-places.js";
 import type { Asked, Block } from "../field-set.js";
 import { scatteredWeights, type Method, type Scattered } from "./methods.js";
@@ -16,7 +17,7 @@ function cloudOf(blocks: readonly Block[], on: "point" | "cell"): Cloud {
   const key = `${on} ${blocks.map((b) => b.digest).join(" ")}`;
   const known = clouds.get(key);
   if (known) return known;
-  const parts = blocks.map((b) => (on === "point" ? b.mesh.points : middlesOf(b)));
+  const parts = blocks.map((b) => (on === "point" ? b.mesh.points : pointsToCells(b.mesh, b.mesh.points, 3)));
   const coordinates = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
   let at = 0;
   for (const p of parts) {
@@ -27,16 +28,6 @@ function cloudOf(blocks: readonly Block[], on: "point" | "cell"): Cloud {
   clouds.set(key, made);
   if (clouds.size > MOST) clouds.delete(clouds.keys().next().value!);
   return made;
-}
-
-function middlesOf({ mesh }: Block): Float64Array {
-  const out = new Float64Array(3 * mesh.cellCount);
-  for (let c = 0; c < mesh.cellCount; c++) {
-    const [first, end] = [mesh.offsets[c]!, mesh.offsets[c + 1]!];
-    for (let i = first; i < end; i++)
-      for (let d = 0; d < 3; d++) out[3 * c + d]! += mesh.points[3 * mesh.nodes[i]! + d]! / (end - first);
-  }
-  return out;
 }
 
 /** Values at places from the points around them, whether or not these form cells. */

@@ -3,7 +3,7 @@ import { formulaNames, type FormulaTree } from "../../tables/formula-tree.js";
 import { makeTable, numberColumn, numbers, TableError, textColumn, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
 import { divideUnits, parseUnit, powerUnit } from "../../tables/units.js";
 import { leastSquares, type Solution } from "./least-squares.js";
-import { nonlinearLeastSquares, type Bound } from "./nonlinear.js";
+import { nonlinearLeastSquares, slopesOf, type Bound } from "./nonlinear.js";
 import { studentQuantile } from "./student.js";
 
 /** What is fitted to which columns. */
@@ -190,15 +190,7 @@ function formulaModel(r: FitRequest, names: readonly string[]): Model {
     exponential: constants.map(() => false),
     constant: true,
     solve: (X, Y, w) => nonlinearLeastSquares((c) => values(c, X), Y, constants.map((n) => r.start![n]!), constants.map((n) => r.bounds?.[n] ?? {}), w),
-    evaluate: (c, at) => {
-      const one = (d: readonly number[]): number => values(d, [at])[0]!;
-      const slopes = c.map((v, k) => {
-        const h = Math.cbrt(Number.EPSILON) * Math.max(Math.abs(v), 1e-8);
-        const moved = (by: number): number => one(c.map((u, j) => (j === k ? u + by : u)));
-        return (moved(h) - moved(-h)) / (2 * h);
-      });
-      return { value: one(c), slopes };
-    },
+    evaluate: (c, at) => ({ value: values(c, [at])[0]!, slopes: slopesOf((k) => values(k, [at]), c)[0]! }),
   };
 } // prettier-ignore
 

@@ -7,6 +7,17 @@ export interface Bound {
 
 const STEPS = 500;
 
+/** How a model's values change with each constant, by central differences: a row a point. */
+export function slopesOf(model: (constants: readonly number[]) => Float64Array, c: readonly number[]): number[][] {
+  const columns = c.map((v, j) => {
+    const h = Math.cbrt(Number.EPSILON) * Math.max(Math.abs(v), 1e-8);
+    const at = (d: number): Float64Array => model(c.map((u, k) => (k === j ? u + d : u)));
+    const [up, down] = [at(h), at(-h)];
+    return up.map((u, i) => (u - down[i]!) / (2 * h));
+  });
+  return Array.from(columns[0] ?? [], (_, i) => columns.map((col) => col[i]!));
+}
+
 /**
  * Least squares of any model by Levenberg's and Marquardt's method (D. Marquardt, SIAM J. Appl. Math. 11, 1963), with
  * derivatives by central differences; constants are held within their bounds by projection.
@@ -30,15 +41,7 @@ export function nonlinearLeastSquares(
     for (let i = 0; i < r.length; i++) s += weight(i) * r[i]! ** 2;
     return { r, s: Number.isNaN(s) ? Infinity : s };
   };
-  const slopes = (c: readonly number[]): number[][] => {
-    const columns = c.map((v, j) => {
-      const h = Math.cbrt(Number.EPSILON) * Math.max(Math.abs(v), 1e-8);
-      const at = (d: number): Float64Array => model(c.map((u, k) => (k === j ? u + d : u)));
-      const [up, down] = [at(h), at(-h)];
-      return up.map((u, i) => (u - down[i]!) / (2 * h));
-    });
-    return Array.from(y, (_, i) => columns.map((col) => col[i]!));
-  };
+  const slopes = (c: readonly number[]): number[][] => slopesOf(model, c);
   let c = within(start);
   let now = off(c);
   if (!Number.isFinite(now.s)) throw new Error("the formula has no value at the starting constants; give others to start from");

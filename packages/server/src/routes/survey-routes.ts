@@ -12,6 +12,7 @@ const asked = z.object({
   when: z.union([z.enum(["first", "last"]), z.object({ value: z.number(), pick: z.literal("exact") })]).optional(),
   site: z.object({ kind: z.string() }).loose(),
   fields: z.array(z.string()).min(1).max(20),
+  sampling: z.object({ method: z.object({ kind: z.literal("nearest") }) }).optional(),
 });
 
 const drawing = z.object({ ...which, sites: z.array(z.object({ kind: z.string() }).loose()).max(200) });

@@ -22,6 +22,8 @@ export interface SurveyAsk {
   readonly fields: readonly string[];
   readonly when?: "first" | "last" | { readonly value: number; readonly pick: "exact" };
   readonly site: { readonly kind: string };
+  /** Of clouds of points: how values are taken from them. */
+  readonly sampling?: { readonly method: { readonly kind: "nearest" } };
 }
 
 const enc = encodeURIComponent;

@@ -98,14 +98,26 @@ function Survey({ study }: { study: StudySummary }): ReactElement {
   const [busy, setBusy] = useState(false);
   const wire = useMemo(() => (site ? wireSite(site) : undefined), [site]);
   const pictureWire = useMemo(() => (pictured ? wireSite(pictured) : flat && domain.dimension === 2 ? { kind: "all" } : undefined), [pictured, flat, domain]); // prettier-ignore
-  const live = useMemo(() => ({ file, wire, pictureWire, quantity, when, line: site !== undefined && isLine(site), grid: site?.kind === "grid" }), [file, wire, pictureWire, quantity, when, site]); // prettier-ignore
+  const cloud = domain?.dimension === 0;
+  const live = useMemo(() => ({ file, domain, cloud, wire, pictureWire, quantity, when, line: site !== undefined && isLine(site), grid: site?.kind === "grid" }), [file, domain, cloud, wire, pictureWire, quantity, when, site]); // prettier-ignore
   const ask = useSettled(live, busy);
   const common = useMemo(
-    () => ({ study: study.name, file, fields: [ask.quantity], ...ask.when }),
+    () => ({
+      study: study.name,
+      file,
+      fields: [ask.quantity],
+      ...ask.when,
+      ...(ask.cloud && { sampling: { method: { kind: "nearest" as const } } }),
+    }),
     [study.name, file, ask],
   );
   const ready =
-    domain !== undefined && !outline.isFetching && ask.file === file && ask.wire !== undefined && quantity !== "";
+    domain !== undefined &&
+    !outline.isFetching &&
+    ask.file === file &&
+    ask.domain === domain &&
+    ask.wire !== undefined &&
+    quantity !== "";
   const picture = usePictureQuery({ ...common, run: shown, site: ask.pictureWire ?? nowhere }, { skip: !ask.pictureWire || !ready }); // prettier-ignore
   const asked = useMemo(() => (ready ? { ...common, site: ask.wire! } : undefined), [ready, common, ask.wire]);
   const reduced = useRuns("reduce", asked, runs);
@@ -153,7 +165,7 @@ function Survey({ study }: { study: StudySummary }): ReactElement {
     setChosen(s.name);
   };
   const add = (kind: SiteKind): void => domain && put(newSite(kind, free(kindWord[kind]), domain.bounds, patches));
-  const code: Shown | undefined = site && { study: study.name, file, site, quantity, time: many ? timeCode(time, domain!.axis) : "" }; // prettier-ignore
+  const code: Shown | undefined = site && { study: study.name, file, site, quantity, cloud, time: many ? timeCode(time, domain!.axis) : "" }; // prettier-ignore
   const write = async (to: string, text: string): Promise<void> => {
     const r = await save({ name: to, text });
     if ("error" in r) return;
@@ -173,7 +185,7 @@ function Survey({ study }: { study: StudySummary }): ReactElement {
         {runs.slice(1).map((r) => <div key={r} className="flex items-center gap-2 pl-13.5 text-xs"><span className="num min-w-0 flex-1 truncate">{r}</span><button className="dim hover:text-oxide" aria-label={`Leave out ${r}`} onClick={() => setRuns(runs.filter((x) => x !== r))}>×</button></div>)}
         {runs.length < MOST_RUNS && others.length > 0 && <Select label="beside" value="" options={others} none={runs.length > 1 ? "one more run" : "no other run"} onChange={(v) => v !== "" && setRuns([...runs, v])} />}
         <Select label="quantity" value={quantity} options={names} onChange={(v) => { setQuantity(v); setRange(undefined); }} />
-        <SiteList sites={sites} chosen={site} kinds={patches.length > 0 ? ["line", "plane", "points", "patch"] : kinds.filter((k) => k !== "column" || (domain !== undefined && domain.bounds[5]! > domain.bounds[4]!))} onChoose={setChosen} onAdd={add} onDouble={(s) => put({ ...s, name: free(s.name) })} onRemove={(s) => setSites(sites.filter((x) => x !== s))} />
+        <SiteList sites={sites} chosen={site} kinds={cloud ? ["line", "points", "grid"] : patches.length > 0 ? ["line", "plane", "points", "patch"] : kinds.filter((k) => k !== "column" || (domain !== undefined && domain.bounds[5]! > domain.bounds[4]!))} onChoose={setChosen} onAdd={add} onDouble={(s) => put({ ...s, name: free(s.name) })} onRemove={(s) => setSites(sites.filter((x) => x !== s))} />
         {site && code && (
           <div className="flex flex-col gap-2 border-t border-rule pt-2">
             <SiteForm site={site} patches={patches} onChange={(s) => replace(site, s)} />

@@ -41,7 +41,7 @@ export function TimeBar({
         </svg>
         <input type="range" className="w-full accent-oxide" min={from} max={from + span} step="any" value={steps[at] ?? at} aria-label={axis} aria-valuetext={`${say(at)} ${shown}`} onChange={(e) => onStep(nearest(steps, Number(e.target.value)))} onKeyDown={(e) => { if (e.key === "ArrowRight" || e.key === "ArrowLeft") { e.preventDefault(); onStep(Math.min(last, Math.max(0, at + (e.key === "ArrowRight" ? 1 : -1)))); } }} />
       </span>
-      <span className="dim num">{say(0)} … {say(last)} {shown}, {steps.length} {axis === "step" ? "steps" : "times"}</span>
+      <span className="dim num">{say(0)} … {[say(last), shown].filter((t) => t !== "").join(" ")}, {steps.length} {axis === "step" ? "steps" : "times"}</span>
     </div>
   ); // prettier-ignore
 }

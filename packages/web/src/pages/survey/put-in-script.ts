@@ -8,6 +8,8 @@ export interface Shown {
   /** When, in a script's words; empty where there is one state only. */
   readonly time: string;
   readonly quantity: string;
+  /** A cloud of points: values are those of the nearest. */
+  readonly cloud: boolean;
 }
 
 /** A name that a script can use for a variable; numbered where the script has it already. */
@@ -39,7 +41,7 @@ function lines(o: Shown, text: string): string {
 }));
 emit.table(${output}, ${values}.rows((t) => ({ mean: t.first("mean"), least: t.first("least"), most: t.first("most") })));
 `;
-  const sampled = `${out}const ${values} = ${field}.sample(${name}, [${q}]));
+  const sampled = `${out}const ${values} = ${field}.sample(${name}, [${q}]${o.cloud ? ', { method: "nearest" }' : ""}));
 emit.table(${output}, ${values});
 `;
   if (!isLine(o.site)) return sampled;

@@ -155,6 +155,8 @@ export class Scene {
       const lines = geometry(p.outline.points, p.outline.edges);
       this.#layers.edges.set(new THREE.LineSegments(lines, new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity: 0.42 }))); // prettier-ignore
     }
+    if (fresh && p.outline.dimension === 0)
+      this.#layers.edges.set(new THREE.Points(geometry(p.outline.points), new THREE.PointsMaterial({ color: ink, size: 3, sizeAttenuation: false, transparent: true, opacity: 0.55 }))); // prettier-ignore
     if (old?.picture !== p.picture || old?.range !== p.range) this.#layers.picture.set(p.picture && pictureMesh(p.picture, p.range)); // prettier-ignore
     if (fresh || old?.drawings !== p.drawings) this.#layers.script.set(scriptLines(p));
     this.#layers.sites.set(siteLines(p));

@@ -180,6 +180,7 @@ export function newSite(kind: SiteKind, name: string, b: readonly number[], patc
 export function firstSites(b: readonly number[], dimension: number, patches: readonly string[]): SurveySite[] {
   if (dimension === 2 && patches.length > 1)
     return [newSite("patch", patches[0]!, b, patches), newSite("points", "middle", b, patches)];
+  if (dimension === 0) return [newSite("line", "across", b, patches), newSite("points", "middle", b, patches)];
   const solid = dimension === 3;
   return [
     newSite("line", solid ? "rake" : "across", b, patches),

@@ -8,7 +8,7 @@ import { jobRequestSchema, runJob, scanStudy, studyTypes } from "@oxtrum/engine"
 import { libraryGuide, ScriptChecker } from "@oxtrum/engine/check";
 
 /** What the examples in the doc comments take for granted. */
-const given = `import { study, across, at, chart, emit, fit, input, q } from "oxtrum";
+const given = `import { study, across, at, calc, chart, emit, fit, input, law, q, together } from "oxtrum";
 const runs = study("coldstore-doors").runs;
 const air = runs.where({ curtain: "none", fan: [50, 75, 100] }).map((run) => run.table("monitors/hall.csv"));
 const run = air.map((_, run) => run).get("075_080_none");

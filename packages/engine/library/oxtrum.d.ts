@@ -188,6 +188,194 @@ declare module "oxtrum" {
       name: NumberName<C>,
       options: { size: NumberName<C> },
     ): Table<{ [K in "order" | "extrapolated" | "difference" | "error" | "index"]: Numbers } & { kind: Words }>;
+    /**
+     * Adds `name.smooth`, what a window about each row gives. `mean`: the mean over it; `peaks`: a polynomial through it by least
+     * squares, which keeps the height of peaks (Savitzky and Golay 1964, also on uneven steps). At the ends the window is cut off or
+     * moved inwards. @example t.smooth("T_mean", { over: "60 s" }) @example t.smooth("coil_duty", { over: "60 s", how: "peaks", degree: 3 })
+     */
+    smooth<N extends NumberName<C>>(
+      name: N,
+      options: { over: Amount; how?: "mean" | "peaks"; degree?: number },
+    ): Table<C & { [K in `${N}.smooth`]: Numbers }>;
+    /**
+     * Adds `name.low`, what is slower than a frequency, without a shift in time: a Butterworth low-pass run forwards and backwards.
+     * Needs even steps. @example t.lowpass("coil_duty", { below: "0.01 Hz" })
+     */
+    lowpass<N extends NumberName<C>>(
+      name: N,
+      options: { below: Amount; order?: 2 | 4 | 6 | 8 },
+    ): Table<C & { [K in `${N}.low`]: Numbers }>;
+    /** Adds `name.detrended`: less its polynomial trend by least squares, a straight line unless said otherwise; degree 0 takes the mean away. @example t.detrend("frost_mass", { degree: 2 }) */
+    detrend<N extends NumberName<C>>(
+      name: N,
+      options?: { degree?: number },
+    ): Table<C & { [K in `${N}.detrended`]: Numbers }>;
+    /** Adds `name.running`, the largest (or smallest) value so far. @example t.running("T_max", "max") */
+    running<N extends NumberName<C>>(name: N, what?: "max" | "min"): Table<C & { [K in `${N}.running`]: Numbers }>;
+    /** A column that is the length of several components: √(a² + b² + …). @example hit.resultant("A1.shear", ["A1.Fx", "A1.Fy"]) */
+    resultant<N extends string>(
+      name: N,
+      parts: NumberName<C>[],
+      options?: { unit?: string },
+    ): Table<C & { [K in N]: Numbers }>;
+    /**
+     * The peaks along the axis: where, how high, how far each stands out (`name.prominence`) and how wide it is at half of that
+     * (`name.width`). @example t.peaks("coil_duty", { prominence: "1 kW", apart: "60 s" })
+     */
+    peaks<N extends NumberName<C>>(
+      name: N,
+      options?: { above?: Amount; prominence?: Amount; apart?: Amount },
+    ): Table<{ [K in N | `${N}.prominence` | `${N}.width`]: Numbers } & Columns>;
+    /** A row a whole period: where it begins, `name.mean` (weighted along the axis), `.min`, `.max`, `.amplitude`. @example t.cycles("T_mean", { period: "5 min" }) */
+    cycles<N extends NumberName<C>>(
+      name: N,
+      options: { period: Amount; from?: Amount },
+    ): Table<{ [K in "cycle" | `${N}.${"mean" | "min" | "max" | "amplitude"}`]: Numbers } & Columns>;
+    /** The mean of all whole periods: `phase` in degrees, `name.mean`, `name.std`. @example t.cycleMean("T_mean", { period: "5 min", points: 36 }) */
+    cycleMean<N extends NumberName<C>>(
+      name: N,
+      options: { period: Amount; from?: Amount; points?: number },
+    ): Table<{ [K in "phase" | `${N}.mean` | `${N}.std`]: Numbers }>;
+    /**
+     * How often values lie where: `from`, `to`, middle, `count`, `share`, `density`. Bins by count, width or edges; without, their
+     * width is Freedman and Diaconis's. @example t.histogram("T_mean", { count: 20 })
+     */
+    histogram<N extends NumberName<C>>(
+      name: N,
+      options?: { count?: number; width?: Amount; edges?: Amount[] },
+    ): Table<{ [K in N | "from" | "to" | "count" | "share" | "density"]: Numbers }>;
+    /** A row a column: count, mean, deviation (n−1), extremes, quartiles, skewness, excess kurtosis; unweighted. @example peaks.describe("peak") */
+    describe(...names: (NumberName<C> | NumberName<C>[])[]): Table<
+      { [K in "count" | "mean" | "std" | "min" | "p25" | "p50" | "p75" | "max" | "skewness" | "kurtosis"]: Numbers } & {
+        column: Words;
+        unit: Words;
+      }
+    >;
+    /** The rows after an event, the axis counted from it; `for` so much of them. @example t.since(t.max("T_mean").at, { for: "10 min" }) */
+    since(event: Quantity | string, options?: { for?: Amount }): Table<C>;
+    /** The table moved along its axis. @example t.move("-42 s") */
+    move(by: Quantity | string): Table<C>;
+    /** The correlation with another history against how much later that one is: `shift`, `correlation`. @example t.crossCorrelation("T_mean", air.get("100_080_none"), { most: "120 s" }) */
+    crossCorrelation<D>(
+      name: NumberName<C>,
+      other: Table<D>,
+      options?: { other?: NumberName<D>; most?: Amount },
+    ): Table<{ shift: Numbers; correlation: Numbers }>;
+    /**
+     * How much later the other history shows what this one shows: where their correlation is largest, between steps by a parabola. A
+     * constant difference and another scale do not matter. @example t.timeShift("T_mean", air.get("100_080_none"), { most: "120 s" })
+     */
+    timeShift<D>(name: NumberName<C>, other: Table<D>, options?: { other?: NumberName<D>; most?: Amount }): Quantity;
+
+    /**
+     * A row for each combination of values of the columns named: `n`, and of the others (or those in `columns`) mean, std, min and max,
+     * or what to `show`. Unweighted. @example peaks.groupBy("fan", { columns: ["peak"], show: ["mean", "max"] })
+     */
+    groupBy<N extends Name<C>>(
+      by: N | N[],
+      options?: { columns?: NumberName<C>[]; show?: GroupStatistic[] },
+    ): Table<Pick<C, Extract<N, keyof C>> & { n: Numbers } & { [K in `${NumberNames<C>}.${GroupStatistic}`]: Numbers }>;
+    /** The rows sorted into bins of a column; see `histogram` for the bins, `groupBy` for what is shown. @example t.bins("time", { width: "5 min", columns: ["T_mean"], show: ["min", "max"] }) */
+    bins(
+      name: NumberName<C>,
+      options?: {
+        count?: number;
+        width?: Amount;
+        edges?: Amount[];
+        columns?: NumberName<C>[];
+        show?: GroupStatistic[];
+      },
+    ): Table<{ from: Numbers; to: Numbers; n: Numbers } & { [K in `${NumberNames<C>}.${GroupStatistic}`]: Numbers }>;
+    /** Turned about: a row for each value of `rows`, a column for each value of `columns` (`fan 50`). @example peaks.pivot({ rows: ["open"], columns: "fan", values: "peak" }) */
+    pivot(options: {
+      rows: Name<C> | Name<C>[];
+      columns: Name<C>;
+      values: NumberName<C>;
+      show?: GroupStatistic;
+    }): Table<Columns>;
+    /**
+     * How alike many columns are, row by row: `mean`, `least`, `most`, `spread`, `imbalance` (most/mean − 1), `governs` and `lags` (the
+     * columns that have most and least). @example run.table("load/cells_per_worker.csv").balance(["cells_0", "cells_1", "cells_2"])
+     */
+    balance(
+      names: NumberName<C>[],
+      options?: { as?: string },
+    ): Table<
+      C & { [K in "mean" | "least" | "most" | "spread" | "imbalance"]: Numbers } & { governs: Words; lags: Words }
+    >;
+    /** In order of a column, with the place in `name.rank`; equal values share a place. @example peaks.rank("peak") */
+    rank<N extends NumberName<C>>(name: N, order?: "rising" | "falling"): Table<C & { [K in `${N}.rank`]: Numbers }>;
+    /** The row with the largest (or smallest) value. @example peaks.governing("peak") */
+    governing(name: NumberName<C>, which?: "max" | "min"): Table<C>;
+    /**
+     * Adds `name.outlier`, `high` or `low` for values far from the others: beyond 1.5 interquartile ranges (`quartiles`), modified z-score
+     * above 3.5 (`median`), or 3 deviations (`deviation`). @example peaks.outliers("peak", { rule: "median" })
+     */
+    outliers<N extends NumberName<C>>(
+      name: N,
+      options?: { rule?: "quartiles" | "median" | "deviation"; limit?: number },
+    ): Table<C & { [K in `${N}.outlier`]: Words }>;
+    /** A row for each pair of columns: `pearson`, `spearman`, `n`, and the `chance` of as large an r without any dependence. @example peaks.correlations("fan", "open", "peak") */
+    correlations(
+      ...names: (NumberName<C> | NumberName<C>[])[]
+    ): Table<{ first: Words; second: Words; n: Numbers; pearson: Numbers; spearman: Numbers; chance: Numbers }>;
+    /** Main effects of parameters: for each level the mean, its `effect` against the mean of all, and the `share` of the variation that the parameter accounts for. @example peaks.effects("peak", ["fan", "open"]) */
+    effects(
+      output: NumberName<C>,
+      parameters: Name<C>[],
+    ): Table<{ parameter: Words; level: Words; n: Numbers; mean: Numbers; effect: Numbers; share: Numbers }>;
+    /** Standardised linear coefficients of parameters, strongest first, with 95 % intervals; R² in the notes. @example peaks.sensitivities("peak", ["fan", "open"]) */
+    sensitivities(
+      output: NumberName<C>,
+      parameters: Name<C>[],
+    ): Table<{ parameter: Words; sensitivity: Numbers; low: Numbers; high: Numbers }>;
+    /** Each row with the one that differs from it in one parameter alone, with the baseline's value there: `name.diff`, `name.percent`. @example peaks.pairs({ fan: 75, open: 80 }) */
+    pairs(
+      baseline: { [K in Names<C>]?: number | string | Quantity },
+      options?: { columns?: NumberName<C>[] },
+    ): Table<{ parameter: Words; from: Words; to: Words } & C & Columns>;
+
+    /**
+     * How a column agrees with a reference: a table (measured data, another run) at its own places, or a formula of this table's columns.
+     * `within` is an amount or `{ share: "5 %" }`; `shift` moves this table along its axis first, by an amount or by what agrees best.
+     * @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).rms()
+     * @example t.against("274 K + 3 K * exp(-time / 600 s)", { y: "T_mean" }).bias()
+     */
+    against<D>(
+      reference: Table<D> | string,
+      options: {
+        y: NumberName<C>;
+        reference?: NumberName<D>;
+        on?: NumberName<C>;
+        within?: Amount | { share: Amount };
+        shift?: "estimate" | Amount;
+        most?: Amount;
+        with?: { [name: string]: Amount };
+      },
+    ): Agreement;
+    /**
+     * A column by a published law, of columns or quantities. Rows outside its range are blank and counted, unless `outside: "keep"`.
+     * @example peaks.derive("Re", "open / 1 s * 100").law("f", "friction.smooth", { Re: "Re" })
+     */
+    law<N extends string>(
+      as: N,
+      name: LawName,
+      inputs: { [input: string]: NumberName<C> | Quantity | number },
+      options?: { outside?: "blank" | "keep" },
+    ): Table<C & { [K in N]: Numbers }>;
+    /**
+     * A profile in wall units: adds `y.plus` and `u.plus` with the friction velocity √(shear/rho); `y` and `u` name the columns.
+     * @example study("plate-cooler").runs.map((run) => run.table("profiles/x150mm.csv").wallUnits({ y: "y", u: "u", shear: "1 Pa", nu: run.params.nu, rho: run.params.rho })).get("turbulent_Re10000_g40_fine_resolved")
+     */
+    wallUnits<Y extends NumberName<C>, U extends NumberName<C>>(options: {
+      y: Y;
+      u: U;
+      shear: Quantity | string;
+      nu: Quantity | string;
+      rho: Quantity | string;
+      wall?: Quantity | string;
+    }): Table<C & { [K in `${Y}.plus` | `${U}.plus`]: Numbers }>;
+
     /** The first rows. @example t.head(10) */
     head(count: number): Table<C>;
 
@@ -219,6 +407,25 @@ declare module "oxtrum" {
     ): Quantity;
     /** The frequency at which the spectrum is largest, between its lines by a parabola. @example t.dominant("T_mean", { length: 64 }) */
     dominant(name: NumberName<C>, options?: { length?: number }): Quantity;
+    /** How lopsided the values are (adjusted Fisher–Pearson G₁, unweighted). @example t.skewness("T_mean") */
+    skewness(name: NumberName<C>): Quantity;
+    /** How heavy the tails are: the excess G₂, 0 for a normal distribution, unweighted. @example t.kurtosis("T_mean") */
+    kurtosis(name: NumberName<C>): Quantity;
+    /** Where the steady part begins: the cut that makes the mean of the rest best known (White 1997). @example t.window("time", ["600 s", "1800 s"]).steadyFrom("humidity") */
+    steadyFrom(name: NumberName<C>): Quantity;
+    /** The standard error of the mean, allowing for neighbours that hang together (Sokal 1997). Needs even steps. @example t.detrend("T_mean", { degree: 5 }).meanError("T_mean.detrended") */
+    meanError(name: NumberName<C>): Quantity;
+    /** Over how much of the axis values hang together. @example t.detrend("T_mean", { degree: 5 }).correlationLength("T_mean.detrended") */
+    correlationLength(name: NumberName<C>): Quantity;
+    /** For how much of the axis a column lies above a level, straight lines between rows. @example t.timeAbove("T_mean", "274 K") */
+    timeAbove(name: NumberName<C>, level: Amount): Quantity;
+    /** For how much of the axis a column lies below a level. @example t.timeBelow("T_mean", "274 K") */
+    timeBelow(name: NumberName<C>, level: Amount): Quantity;
+    /**
+     * A number by a formula in which first, last, min, max, range, mean, rms, std, integral and count take a whole column or a formula of
+     * columns. @example t.value("range(T_mean) / mean(abs(T_max - T_mean))") @example t.value("max(T_max) - limit", { with: { limit: "280 K" } })
+     */
+    value(formula: string, options?: { unit?: string; with?: { [name: string]: Amount } }): Quantity;
     /** When a column stays within a band about its last (or a given) value, to the end. @example t.settles("T_mean", { within: "0.5 K" }) */
     settles(name: NumberName<C>, options: { within: Amount; to?: Amount }): Quantity;
 
@@ -536,12 +743,15 @@ declare module "oxtrum" {
   export function study<N extends Names<Studies>>(name: N): Study<Shaped<Studies[N]>>;
 
   type BandColumns<C> = {
-    [K in `${NumberNames<C>}.${"mean" | "std" | "min" | "max" | "n" | `p${number}`}`]: Numbers;
-  } & { [K in "time" | "x" | "y" | "z" | "iteration"]: Numbers } & C;
+    [K in `${NumberNames<C>}.${"mean" | "std" | "min" | "max" | "n" | "low" | "high" | `p${number}`}`]: Numbers;
+  } & { [K in `${NumberNames<C>}.${"minRun" | "maxRun"}`]: Words } & {
+    [K in "time" | "x" | "y" | "z" | "iteration"]: Numbers;
+  } & C;
 
   /**
    * Statistics across runs on a common axis: for each column `.mean`, `.std` (n−1), `.min`, `.max`, `.n` and the
-   * percentiles asked for (`.p5`). The axis is the union of the runs' places unless said otherwise.
+   * percentiles asked for (`.p5`); with `confidence` the ends of the mean's interval, `.low` and `.high`; with `governing` the runs that
+   * have the extremes, `.minRun` and `.maxRun`. The axis is the union of the runs' places unless said otherwise.
    * @example across(air, { on: "time", percentiles: [5, 95] })
    */
   export function across<C, S extends StudyShape>(
@@ -551,8 +761,83 @@ declare module "oxtrum" {
       columns?: NumberName<C>[];
       axis?: "union" | "intersection" | { step: Amount };
       percentiles?: number[];
+      confidence?: number;
+      governing?: boolean;
     },
   ): Table<BandColumns<C>>;
+
+  type GroupStatistic = "count" | "mean" | "std" | "min" | "max" | "sum" | "median";
+
+  /** How a column agrees with a reference; `emit.table` takes it whole. Each place of the reference counts alike. */
+  interface Agreement {
+    /** The mean of the differences, this less the reference. @example t.against(air.get("100_080_none"), { y: "T_mean" }).bias() */
+    bias(): Quantity;
+    /** The root of their mean square. @example t.against(air.get("100_080_none"), { y: "T_mean" }).rms() */
+    rms(): Quantity;
+    /** The largest difference, with its sign; `.at` is where. @example t.against(air.get("100_080_none"), { y: "T_mean" }).largest().at */
+    largest(): Quantity;
+    /** The share of places within the tolerance. @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).within() */
+    within(): Quantity;
+    /** By how much the table was moved along its axis. @example t.against(air.get("100_080_none"), { y: "T_mean", shift: "estimate", most: "60 s" }).shift() */
+    shift(): Quantity;
+    /** Pearson's correlation of the two. @example t.against(air.get("100_080_none"), { y: "T_mean" }).correlation() */
+    correlation(): Quantity;
+    /** Both side by side: axis, column, `reference`, `difference`, `percent`. @example t.against(air.get("100_080_none"), { y: "T_mean" }).side() */
+    side(): Table<{ reference: Numbers; difference: Numbers; percent: Numbers } & Columns>;
+    /** A row a number. @example t.against(air.get("100_080_none"), { y: "T_mean" }).summary() */
+    summary(): Table<{ measure: Words; value: Numbers; unit: Words }>;
+  }
+
+  /** Several tables on one axis, for formulas over all of them: columns `name.column`. @example together({ slow: air.get("050_080_none").pick("T_mean"), fast: air.get("100_080_none").pick("T_mean") }, { axis: "intersection" }).derive("gain", "slow.T_mean - fast.T_mean") */
+  export function together<T extends { [name: string]: Table<any> }>(
+    tables: T,
+    options?: { on?: string; axis?: "union" | "intersection" | { step: Amount } },
+  ): Table<Columns>;
+
+  /** A number by a formula of quantities; units are worked out and checked. @example calc("sqrt(4 * F / (pi * tau))", { F: "30 kN", tau: "140 MPa" }, { unit: "mm" }) */
+  export function calc(formula: string, values: { [name: string]: Amount }, options?: { unit?: string }): Quantity;
+
+  type LawName =
+    | "profile.plates"
+    | "profile.pipe"
+    | "profile.power"
+    | "wall.sublayer"
+    | "wall.logarithmic"
+    | "wall.composite"
+    | "friction.laminar plates"
+    | "friction.laminar pipe"
+    | "friction.smooth"
+    | "friction.smooth implicit"
+    | "friction.rough"
+    | "friction.rough implicit"
+    | "heat.laminar plates"
+    | "heat.laminar pipe"
+    | "heat.turbulent"
+    | "heat.turbulent by friction"
+    | "heat.laminar plate"
+    | "heat.cylinder"
+    | "heat.vertical plate"
+    | "air.density"
+    | "air.viscosity"
+    | "air.conductivity"
+    | "air.temperature at height"
+    | "air.pressure at height"
+    | "water.density"
+    | "water.viscosity"
+    | "water.vapour pressure";
+
+  /** A published law. Its source stands in the outputs' notes; outside of its range it gives a blank with the reason, unless `outside: "keep"`. */
+  interface Law {
+    /** What it gives. @example law("friction.smooth").at({ Re: 20000 }) @example law("air.density").at({ T: "-20 degC" }) */
+    at(inputs: { [input: string]: Amount }, options?: { outside?: "blank" | "keep" }): Quantity;
+    /** The law over a stretch of one input, given as `[from, to]`. @example law("wall.composite").curve({ yPlus: [1, 1000] }, { steps: "log", points: 60 }) */
+    curve(
+      inputs: { [input: string]: Amount | [Amount, Amount] },
+      options?: { points?: number; steps?: "even" | "log"; outside?: "blank" | "keep" },
+    ): Table<Columns>;
+  }
+  /** A law of flow, heat transfer or matter, by name; docs/script-library.md lists them with sources, inputs and ranges. @example law("heat.turbulent").at({ Re: 30000, Pr: 7 }) */
+  export function law(name: LawName): Law;
 
   interface FitOptions<C> {
     /** The column that the law gives. */
@@ -709,6 +994,8 @@ declare module "oxtrum" {
      * another program to start from. @example emit.table("peaks", peaks, { formats: ["csv", "json"] }) @example emit.table("start", hall.sample(at.point([12, 4, 1]), ["T", "U"]), { formats: ["vtp"] })
      */
     table<C>(name: string, table: Table<C>, options?: { formats?: TableFormat[] }): void;
+    /** A fit or an agreement, as a block of numbers with what was done; as CSV and JSON unless said otherwise. @example emit.table("law", fit.power(peaks, { y: "peak", x: "open" })) */
+    table(name: string, result: Fit | Agreement, options?: { formats?: TableFormat[] }): void;
     table<T, S extends StudyShape>(
       name: string,
       tables: RunMap<T, S>,

@@ -4,6 +4,8 @@ import {
   numberColumn,
   numbers,
   TableError,
+  textColumn,
+  type Column,
   type NumberColumn,
   type Table,
 } from "../tables/table.js";
@@ -12,6 +14,7 @@ import { interpolate, placesOf } from "../tables/resample.js";
 import { applyConversion, conversion, differenceUnit, parseUnit } from "../tables/units.js";
 import { pairwiseSum } from "../tables/sums.js";
 import { percentileOfSorted } from "./descriptive.js";
+import { studentQuantile } from "./fits/student.js";
 
 /** How the common axis is chosen: every place any run has, only where all runs are, or a given step. */
 export type CommonAxis = "union" | "intersection" | { readonly step: number };
@@ -22,25 +25,31 @@ export interface AcrossOptions {
   readonly columns?: readonly string[] | undefined;
   readonly axis?: CommonAxis | undefined;
   readonly percentiles?: readonly number[] | undefined;
+  /** Adds `.low` and `.high`, the ends of the mean's confidence interval (Student's t). */
+  readonly confidence?: number | undefined;
+  /** Names of the tables' runs: adds `.minRun` and `.maxRun`, the run that governs at each place. */
+  readonly governing?: readonly string[] | undefined;
 }
 
 /** The statistics a band holds for each column, as suffixes of its name. */
 export const bandStatistics = ["mean", "std", "min", "max", "n"] as const;
 
-const sameValues = (a: Float64Array, b: Float64Array): boolean => {
+/** Whether two axes are one. */
+export const sameValues = (a: Float64Array, b: Float64Array): boolean => {
   if (a === b) return true;
   if (a.length !== b.length) return false;
   for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
   return true;
 };
 
-interface Member {
+/** A table rising along the common axis, with that in the first one's unit. */
+export interface Member {
   readonly axis: Float64Array;
   readonly table: Table;
 }
 
 /** Each run's table, rising along the axis and in the first run's axis unit. */
-function members(tables: readonly Table[], on: string | undefined): { members: Member[]; axis: NumberColumn } {
+export function membersOf(tables: readonly Table[], on: string | undefined): { members: Member[]; axis: NumberColumn } {
   const first = axisOf(tables[0]!, on);
   const list = tables.map((t): Member => {
     const sorted = risingAlong(t, first.name);
@@ -54,7 +63,8 @@ function members(tables: readonly Table[], on: string | undefined): { members: M
   return { members: list, axis: first };
 }
 
-function commonPlaces(list: readonly Member[], rule: CommonAxis): { places: Float64Array; note: string } {
+/** The places of the common axis by a rule, and how they were chosen. */
+export function commonPlaces(list: readonly Member[], rule: CommonAxis): { places: Float64Array; note: string } {
   const first = list[0]!.axis;
   if (typeof rule === "string" && list.every((m) => sameValues(m.axis, first)))
     return { places: first, note: "all runs share the axis" };
@@ -92,17 +102,23 @@ function commonPlaces(list: readonly Member[], rule: CommonAxis): { places: Floa
  */
 export function across(tables: readonly Table[], options: AcrossOptions = {}): Table {
   if (tables.length === 0) throw new TableError("statistics across runs need at least one run");
-  const { members: list, axis } = members(tables, options.on);
+  const { members: list, axis } = membersOf(tables, options.on);
   const { places, note } = commonPlaces(list, options.axis ?? "union");
   const names = options.columns ?? commonColumns(tables, axis.name);
-  const columns: NumberColumn[] = [numberColumn(axis.name, axis.unit, places)];
-  for (const name of names) columns.push(...bandColumns(list, name, places, options.percentiles ?? []));
+  const columns: Column[] = [numberColumn(axis.name, axis.unit, places)];
+  for (const name of names) columns.push(...bandColumns(list, name, places, options));
+  const ci =
+    options.confidence === undefined
+      ? ""
+      : `, ${100 * options.confidence} % intervals of the mean (Student's t; runs taken for independent)`;
   const pct = options.percentiles?.length ? `, percentiles linear between order statistics (definition 7)` : "";
   return makeTable(columns, {
     axis: axis.name,
-    notes: [`across ${tables.length} runs; ${note}; deviations with n−1${pct}`],
+    notes: [`across ${tables.length} runs; ${note}; deviations with n−1${pct}${ci}`, ...alone(tables.length)],
   });
 }
+
+const alone = (runs: number): string[] => (runs === 1 ? ["one run alone: there is no deviation and no interval"] : []);
 
 /** The number columns that all tables have, in the first one's order, without the axis. */
 export function commonColumns(tables: readonly Table[], axis: string): string[] {
@@ -116,8 +132,8 @@ function bandColumns(
   list: readonly Member[],
   name: string,
   places: Float64Array,
-  percentiles: readonly number[],
-): NumberColumn[] {
+  { percentiles = [], confidence, governing }: AcrossOptions,
+): Column[] {
   const model = numbers(list[0]!.table, name);
   const runs = list.map(({ axis, table }) => {
     const c = numbers(table, name);
@@ -134,6 +150,13 @@ function bandColumns(
   const counts = new Float64Array(n);
   const pct = percentiles.map(make);
   const scratch = new Float64Array(runs.length);
+  const half = confidence === undefined ? undefined : make();
+  const t = new Map<number, number>();
+  const tOf = (freedom: number): number => {
+    if (!t.has(freedom)) t.set(freedom, studentQuantile(0.5 + confidence! / 2, freedom));
+    return t.get(freedom)!;
+  };
+  const who = governing && [Array<string>(n).fill(""), Array<string>(n).fill("")];
   const deviationScale = model.unit !== null && parseUnit(model.unit).offset !== 0 ? parseUnit(model.unit).factor : 1;
   for (let i = 0; i < n; i++) {
     let k = 0;
@@ -156,6 +179,11 @@ function bandColumns(
     }
     low[i] = least;
     high[i] = most;
+    if (half && k > 1) half[i] = (tOf(k - 1) * std[i]!) / deviationScale / Math.sqrt(k);
+    if (who) {
+      who[0]![i] = governing[runs.findIndex((r) => r[i] === least)]!;
+      who[1]![i] = governing[runs.findIndex((r) => r[i] === most)]!;
+    }
     if (pct.length > 0) {
       present.sort();
       percentiles.forEach((p, q) => (pct[q]![i] = percentileOfSorted(present, p)));
@@ -171,5 +199,20 @@ function bandColumns(
     col("max", unit, high),
     col("n", "1", counts),
     ...percentiles.map((p, q) => col(`p${p}`, unit, pct[q]!)),
+    ...(half
+      ? [
+          col(
+            "low",
+            unit,
+            mean.map((m, i) => m - half[i]!),
+          ),
+          col(
+            "high",
+            unit,
+            mean.map((m, i) => m + half[i]!),
+          ),
+        ]
+      : []),
+    ...(who ? [textColumn(`${name}.minRun`, who[0]!), textColumn(`${name}.maxRun`, who[1]!)] : []),
   ];
 }

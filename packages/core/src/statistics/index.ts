@@ -6,3 +6,38 @@ export { fit, fitApplied, fitCurve, fitTable, fitTerms, type Fit, type FitReques
 export { studentQuantile } from "./fits/student.js";
 export { convergenceTable, meshConvergence, type Convergence } from "./mesh-convergence.js";
 export { dominantFrequency, spectrum, spectrumShape, type SpectrumOptions } from "./signals/spectrum.js";
+export { smooth, type SmoothOptions } from "./signals/smooth.js";
+export { lowpass, type LowpassOptions } from "./signals/lowpass.js";
+export { detrend } from "./signals/detrend.js";
+export { peaks, type PeakOptions } from "./signals/peaks.js";
+export { cycleMean, cycles, type CycleOptions } from "./signals/cycles.js";
+export { correlatedMean, correlationLength, meanError, steadyFrom } from "./signals/steady.js";
+export { crossCorrelation, moveAxis, timeShift, type ShiftOptions } from "./signals/shift.js";
+export {
+  describeColumns,
+  exceedance,
+  histogram,
+  kurtosis,
+  moments,
+  running,
+  skewness,
+  type HistogramOptions,
+} from "./moments.js";
+export {
+  bins,
+  groupBy,
+  groupStatistics,
+  pivot,
+  type GroupOptions,
+  type GroupStatistic,
+  type PivotOptions,
+} from "./groups/group.js";
+export { balance } from "./groups/balance.js";
+export { outliers, rank, type OutlierRule } from "./groups/rank.js";
+export { correlate, correlations } from "./groups/correlation.js";
+export { effects, sensitivities } from "./groups/effects.js";
+export { pairs } from "./groups/pairs.js";
+export { together } from "./together.js";
+export { against, agreementTable, type Agreement, type AgainstOptions } from "./against.js";
+export { lawAt, lawColumn, lawCurve, lawNamed, laws, wallUnits, type Given } from "./laws/laws.js";
+export { reduceFormula } from "./reduction-formula.js";

@@ -1,4 +1,4 @@
-import { FormulaError, formulaNames, type FormulaTree } from "./formula-tree.js";
+import { FormulaError, formulaNames, reductions, type FormulaTree } from "./formula-tree.js";
 import { column, numbers, TableError, type Table, type UnitSymbol } from "./table.js";
 import {
   conversion,
@@ -206,6 +206,10 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
 }
 
 function plainCall(fn: string, a: Part): Part {
+  if (reductions.has(fn))
+    throw new FormulaError(
+      `${fn}() makes one number of a whole column: it stands in .value() and in rules, not row by row`,
+    );
   if (!angles.has(fn) && !plain.has(fn)) throw new FormulaError(`there is no function "${fn}"`);
   if (a.unit === null) return { unit: fn.startsWith("a") ? "rad" : "1", code: `Math.${fn}(${a.code})` };
   const unit = parseUnit(a.unit);

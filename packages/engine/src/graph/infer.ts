@@ -152,7 +152,8 @@ export class Foresight {
     }
     if (operation.takesFailures && inputs.length > 0 && inputs.every((i) => i.kind === "failure")) return inputs[0];
     try {
-      return withLeft((operation.infer ?? operation.run).call(operation, operation.args.parse(n.args), inputs), inputs);
+      const value = (operation.infer ?? operation.run).call(operation, operation.args.parse(n.args), inputs);
+      return value && withLeft(value, inputs);
     } catch (e) {
       return failureOf(e);
     }

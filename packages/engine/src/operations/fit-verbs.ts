@@ -37,10 +37,11 @@ function ofFit<A extends Args>(
   args: z.ZodType<A>,
   make: (f: Fit, table: Table, r: FitRequest, a: A) => Value,
   empty: (table: Table, r: FitRequest, a: A) => Value,
+  version = 1,
 ): Operation {
   return operation<A>({
     name,
-    version: 1,
+    version,
     args,
     run: (a, [input]: readonly Outcome[]) => {
       const table = tableOf(input);
@@ -62,8 +63,9 @@ export const fitVerbs: readonly Operation[] = [
   ofFit(
     "fit.terms",
     request,
-    (f, _, r) => tableValue(fitTable(f, r.confidence ?? 0.95)),
+    (f, _, r) => tableValue(fitTable(f, r.confidence ?? 0.95, r)),
     () => tableValue(makeTable([textColumn("term", []), ...["value", "error", "low", "high"].map((n) => numberColumn(n, null, none)), textColumn("unit", [])])),
+    2,
   ),
   ofFit(
     "fit.term",

@@ -1,9 +1,12 @@
 import { chartOperation } from "./chart.js";
 import { fitVerbs } from "./fit-verbs.js";
 import { fieldVersions } from "./field-verbs.js";
+import { groupVerbs } from "./group-verbs.js";
 import type { Operation } from "./operation.js";
 import { checkOperation, quantityVerbs } from "./quantity-verbs.js";
+import { againstVerbs, lawVerbs } from "./reference-verbs.js";
 import { runVerbs } from "./run-verbs.js";
+import { signalReductions, signalVerbs } from "./signal-verbs.js";
 import { tableReductions, tableVerbs } from "./table-verbs.js";
 
 /** Operations that read a run's files; the worker carries them out, with the file's identity in their key. */
@@ -23,6 +26,11 @@ const all = [
   ...quantityVerbs,
   ...runVerbs,
   ...fitVerbs,
+  ...signalVerbs,
+  ...signalReductions,
+  ...groupVerbs,
+  ...againstVerbs,
+  ...lawVerbs,
   checkOperation,
   chartOperation,
 ];

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import * as t from "@oxtrum/core/tables";
-import { across } from "@oxtrum/core/statistics";
+import { across, type AcrossOptions, type CommonAxis } from "@oxtrum/core/statistics";
 import { boundArg, boundIn, tableOf } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
 import { joinLeft, Mistake, type LeftOut, type Outcome, type Value } from "./values.js";
@@ -166,6 +166,15 @@ function rowsTable(
 
 const axisRule = z.union([z.enum(["union", "intersection"]), z.object({ step: boundArg })]).optional();
 
+function bandOptions(
+  a: { on?: string | undefined; columns?: string[] | undefined; percentiles: number[]; confidence?: number | undefined; governing?: boolean | undefined }, // prettier-ignore
+  p: Present,
+  axis?: CommonAxis,
+): AcrossOptions {
+  const { on, columns, percentiles, confidence } = a;
+  return { on, columns, axis, percentiles, confidence, ...(a.governing === true && { governing: p.runs }) };
+}
+
 function value(p: Present, make: () => t.Table): Value {
   if (p.tables.length === 0)
     throw new Mistake(
@@ -190,17 +199,17 @@ export const runVerbs: readonly Operation[] = [
   operation({ name: "runs.stack", version: 2, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => stack(p)); } }),
   operation({ name: "runs.wide", version: 1, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => wide(p, a.name)); } }),
   operation({
-    name: "runs.across", version: 1, takesFailures: true,
-    args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()) }),
+    name: "runs.across", version: 2, takesFailures: true,
+    args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()), confidence: z.number().min(0.01).max(0.9999).optional(), governing: z.boolean().optional() }),
     run: (a, inputs) => {
       const p = present(a, inputs);
       const step = a.axis !== undefined && typeof a.axis === "object" ? a.axis.step : undefined;
       const axis = step === undefined ? (a.axis as "union" | "intersection" | undefined) : { step: boundIn(step, p.tables[0] ? t.axisOf(p.tables[0], a.on).unit : null, "across", true) };
-      return value(p, () => across(p.tables, { on: a.on, columns: a.columns, axis, percentiles: a.percentiles }));
+      return value(p, () => across(p.tables, bandOptions(a, p, axis)));
     },
     infer: (a, inputs) => {
       const p = present(a, inputs);
-      return value(p, () => ({ ...across(p.tables, { on: a.on, columns: a.columns, percentiles: a.percentiles }), notes: [] }));
+      return value(p, () => ({ ...across(p.tables, bandOptions(a, p)), notes: [] }));
     },
   }),
 ]; // prettier-ignore

@@ -194,9 +194,22 @@ function formulaModel(r: FitRequest, names: readonly string[]): Model {
   };
 } // prettier-ignore
 
-/** A fit as a table: a row a constant, with its standard error and interval; the rest stands in the notes. */
-export function fitTable(f: Fit, confidence: number): Table {
-  const say = (v: number): string => String(Number(v.toPrecision(6)));
+const say = (v: number): string => String(Number(v.toPrecision(6)));
+
+/** A fitted law in words, as in `Nu = 0.0231 Re^0.798 Pr^0.4`. */
+export function lawText(f: Fit, r: FitRequest): string {
+  const c = f.terms.map((t) => say(t.value));
+  const x = r.x;
+  const sum = (parts: readonly string[]): string => parts.join(" + ").replaceAll("+ -", "− ");
+  if (r.kind === "power") return `${r.y} = ${c[0]!} ${x.map((n, k) => `${n}^${c[k + 1]!}`).join(" ")}`;
+  if (r.kind === "exponential") return `${r.y} = ${c[0]!} exp(${c[1]!} ${x[0]!})`;
+  if (r.kind === "polynomial") return `${r.y} = ${sum(c.map((v, k) => (k === 0 ? v : `${v} ${x[0]!}${k > 1 ? `^${k}` : ""}`)))}`;
+  if (r.kind === "linear") return `${r.y} = ${sum(f.terms.map((t, k) => (t.name === "constant" ? c[k]! : `${c[k]!} ${t.name}`)))}`;
+  return `${r.y} by the formula with ${f.terms.map((t, k) => `${t.name} = ${c[k]!}`).join(", ")}`;
+} // prettier-ignore
+
+/** A fit as a table: a row a constant, with its standard error and interval; the law and the rest stand in the notes. */
+export function fitTable(f: Fit, confidence: number, request: FitRequest): Table {
   return makeTable(
     [
       textColumn("term", f.terms.map((t) => t.name)),
@@ -206,7 +219,7 @@ export function fitTable(f: Fit, confidence: number): Table {
       numberColumn("high", null, f.terms.map((t) => t.high)),
       textColumn("unit", f.terms.map((t) => t.unit ?? "")),
     ],
-    { notes: [...f.notes, `${f.points} points, ${f.freedom} degrees of freedom, R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}, residual deviation ${say(f.residual)}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
+    { notes: [lawText(f, request), ...f.notes, `${f.points} points, ${f.freedom} degrees of freedom, R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}, residual deviation ${say(f.residual)}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
   );
 } // prettier-ignore
 

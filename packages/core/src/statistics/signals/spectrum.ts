@@ -2,14 +2,12 @@ import { axisOf, makeTable, numberColumn, numbers, TableError, type Table, type 
 import { missing, type Quantity } from "../../tables/quantity.js";
 import { multiplyUnits, parseUnit, powerUnit } from "../../tables/units.js";
 import { fourier } from "./fourier.js";
+import { evenRows } from "./rows.js";
 
 export interface SpectrumOptions {
   /** Rows of a segment, a power of two: the largest that gives about eight half-overlapping ones when not given. */
   readonly length?: number | undefined;
 }
-
-/** Steps that differ by more than this share are uneven. */
-const EVEN = 1e-6;
 
 /**
  * The one-sided power spectral density of a column over its axis (P. Welch, IEEE Trans. Audio Electroacoust. 15, 1967):
@@ -78,18 +76,10 @@ export function dominantFrequency(table: Table, name: string, options: SpectrumO
 }
 
 function evenly(table: Table, name: string, wanted: number | undefined): { length: number; step: number; values: Float64Array; unit: UnitSymbol; axisUnit: UnitSymbol } {
-  const axis = axisOf(table);
-  const c = numbers(table, name);
+  const { values, step, axis, column } = evenRows(table, name, "a spectrum", 8);
   const n = table.rows;
-  if (n < 8) throw new TableError(`a spectrum needs at least 8 rows; there ${n === 1 ? "is" : "are"} ${n}`);
-  const bad = c.values.findIndex((v) => !Number.isFinite(v));
-  if (bad >= 0) throw new TableError(`"${name}" is missing in row ${bad + 1}: a spectrum needs all values; .window() or .where() them away, then .resample()`);
-  const step = (axis.values[n - 1]! - axis.values[0]!) / (n - 1);
-  for (let i = 1; i < n; i++)
-    if (!(Math.abs(axis.values[i]! - axis.values[i - 1]! - step) <= EVEN * Math.abs(step) + 1e-9 * Math.abs(axis.values[i]!)))
-      throw new TableError(`the steps of "${axis.name}" are uneven at row ${i + 1}: .resample("${axis.name}", { count: ${n} }) first`);
   let length = 8;
   while (2 * length <= (wanted ?? Math.max(8, Math.floor((2 * n) / 9)))) length *= 2;
   if (wanted !== undefined && (wanted !== length || wanted > n)) throw new TableError(`a segment of ${wanted} rows: it has to be a power of two, from 8 to the ${n} rows there are`);
-  return { length, step: Math.abs(step), values: c.values, unit: c.unit, axisUnit: axis.unit };
+  return { length, step, values, unit: column.unit, axisUnit: axis.unit };
 } // prettier-ignore

@@ -3,3 +3,4 @@ export { study, across } from "./runs.js";
 export { chart, emit } from "./outputs.js";
 export { at } from "./sites.js";
 export { fit } from "./fits.js";
+export { law, calc, together } from "./laws.js";

@@ -2,6 +2,8 @@ import { encode, flush, host, node, Recipe, scriptLine, ScriptError, spoil } fro
 import { bound, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
 import { RunMap } from "./runs.js";
+import { Fit } from "./fits.js";
+import { Agreement } from "./agreement.js";
 
 type Options = Record<string, unknown>;
 
@@ -80,7 +82,10 @@ function announce(kind: string, name: string, id: number | null, options: Option
 
 export const emit = {
   table(name: string, data: unknown, options: Options = {}): void {
-    if (data instanceof Table) announce("table", name, data.$id, options);
+    if (data instanceof Fit) announce("table", name, data.terms().$id, { formats: ["csv", "json"], ...options });
+    else if (data instanceof Agreement)
+      announce("table", name, data.summary().$id, { formats: ["csv", "json"], ...options });
+    else if (data instanceof Table) announce("table", name, data.$id, options);
     else if (data instanceof RunMap) {
       const layout = options["layout"] ?? "stacked";
       if (layout === "stacked") announce("table", name, data.stack().$id, options);

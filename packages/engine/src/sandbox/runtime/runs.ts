@@ -371,6 +371,8 @@ export function across(runs: RunMap, options: Options = {}): Table {
         columns: options["columns"],
         axis: axis === null || typeof axis !== "object" ? axis : { ...axis },
         percentiles: options["percentiles"] ?? [],
+        confidence: options["confidence"],
+        governing: options["governing"],
       },
       runs.$inputs(),
     ),

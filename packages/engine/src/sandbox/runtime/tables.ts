@@ -1,18 +1,20 @@
 import { flush, host, node, read, Recipe, shortNode, ScriptError, spoil } from "./record.js";
-import { bound, Quantity } from "./quantities.js";
+import { bound, Quantity, toQuantity } from "./quantities.js";
+import { agreement, type Agreement } from "./agreement.js";
+import { lawInputs } from "./laws.js";
 
 type Options = Record<string, unknown>;
 
 const list = (names: unknown): string[] => (Array.isArray(names) ? (names as string[]) : [names as string]);
 
 /** Quantities given as constants of a formula: known ones as plain data. */
-function constants(given: Options | undefined): { args: Options; inputs: number[] } {
+export function constants(given: Options | undefined, first = 1): { args: Options; inputs: number[] } {
   const args: Options = {};
   const inputs: number[] = [];
   for (const name of Object.keys(given ?? {})) {
     const v = given![name];
     if (v instanceof Quantity && !v.$known) {
-      args[name] = { input: inputs.length + 1 };
+      args[name] = { input: first + inputs.length };
       inputs.push(v.$id);
     } else args[name] = typeof v === "number" ? { value: v, unit: "1" } : bound(v);
   }
@@ -121,6 +123,129 @@ export class Table extends Recipe {
   converge(name: string, options: Options): Table {
     return this.#verb("converge", { name, size: options["size"] });
   }
+  smooth(name: string, options: Options): Table {
+    return this.#verb("smooth", { name, ...options, over: bound(options["over"]) });
+  }
+  lowpass(name: string, options: Options): Table {
+    return this.#verb("lowpass", { name, ...options, below: bound(options["below"]) });
+  }
+  detrend(name: string, options: Options = {}): Table {
+    return this.#verb("detrend", { name, ...options });
+  }
+  running(name: string, what: string = "max"): Table {
+    return this.#verb("running", { name, what });
+  }
+  resultant<N extends string>(name: N, parts: string[], options?: Options): Table {
+    return this.derive(name, `hypot(${parts.map((p) => `col(${JSON.stringify(p)})`).join(", ")})`, options);
+  }
+  peaks(name: string, options: Options = {}): Table {
+    return this.#verb("peaks", { name, ...bounds(options) });
+  }
+  cycles(name: string, options: Options): Table {
+    return this.#verb("cycles", { name, ...bounds(options) });
+  }
+  cycleMean(name: string, options: Options): Table {
+    return this.#verb("cycleMean", { name, ...bounds(options) });
+  }
+  histogram(name: string, options: Options = {}): Table {
+    return this.#verb("histogram", { name, ...bounds(options) });
+  }
+  describe(...names: (string | string[])[]): Table {
+    return this.#verb("describe", { names: names.flat() });
+  }
+  since(event: unknown, options: Options = {}): Table {
+    return this.#verb("since", { length: bound(options["for"]) }, [this.#quantity(event, "since").$id]);
+  }
+  move(by: unknown): Table {
+    return this.#verb("move", {}, [this.#quantity(by, "move").$id]);
+  }
+  /** A quantity, or its text. */
+  #quantity(v: unknown, verb: string): Quantity {
+    if (v instanceof Quantity || typeof v === "string") return toQuantity(v);
+    throw new ScriptError(`${verb} takes a quantity or its text, as in ${verb}("20 s")`);
+  }
+  crossCorrelation(name: string, other: Table, options: Options = {}): Table {
+    return this.#verb("crossCorrelation", { name, ...bounds(options) }, [other.$id]);
+  }
+  timeShift(name: string, other: Table, options: Options = {}): Quantity {
+    return new Quantity(node("table.timeShift", { name, ...bounds(options) }, [this.$id, other.$id]));
+  }
+  groupBy(by: string | string[], options: Options = {}): Table {
+    return this.#verb("groupBy", { by: list(by), ...options });
+  }
+  bins(name: string, options: Options = {}): Table {
+    return this.#verb("bins", { name, ...bounds(options) });
+  }
+  pivot(options: Options): Table {
+    return this.#verb("pivot", { ...options, rows: list(options["rows"]) });
+  }
+  balance(names: string[], options: Options = {}): Table {
+    return this.#verb("balance", { names, ...options });
+  }
+  rank(name: string, order: string = "falling"): Table {
+    return this.#verb("rank", { name, order });
+  }
+  governing(name: string, which: string = "max"): Table {
+    return this.#verb("governing", { name, which });
+  }
+  outliers(name: string, options: Options = {}): Table {
+    return this.#verb("outliers", { name, ...options });
+  }
+  correlations(...names: (string | string[])[]): Table {
+    return this.#verb("correlations", { names: names.flat() });
+  }
+  effects(output: string, parameters: string[]): Table {
+    return this.#verb("effects", { output, parameters });
+  }
+  sensitivities(output: string, parameters: string[]): Table {
+    return this.#verb("sensitivities", { output, parameters });
+  }
+  pairs(baseline: Options, options: Options = {}): Table {
+    const key: Options = {};
+    for (const k of Object.keys(baseline)) key[k] = bound2(baseline[k]);
+    return this.#verb("pairs", { baseline: key, ...options });
+  }
+  against(reference: Table | string, options: Options): Agreement {
+    return agreement(this, reference, options);
+  }
+  law(as: string, name: string, inputs: Options, options: Options = {}): Table {
+    const c = lawInputs(inputs, 1);
+    return this.#verb("law", { as, law: name, inputs: c.args, outside: options["outside"] }, c.inputs);
+  }
+  wallUnits(options: Options): Table {
+    const { y = "y", u = "u", ...rest } = options;
+    const given: Options = {};
+    for (const k of Object.keys(rest)) given[k] = toQuantity(rest[k] as Quantity | string | number);
+    const c = lawInputs(given, 1);
+    return this.#verb("wallUnits", { y, u, inputs: c.args }, c.inputs);
+  }
+  skewness(name: string): Quantity {
+    return this.#reduceColumn("skewness", name, undefined);
+  }
+  kurtosis(name: string): Quantity {
+    return this.#reduceColumn("kurtosis", name, undefined);
+  }
+  steadyFrom(name: string): Quantity {
+    return this.#reduceColumn("steadyFrom", name, undefined);
+  }
+  meanError(name: string): Quantity {
+    return this.#reduceColumn("meanError", name, undefined);
+  }
+  correlationLength(name: string): Quantity {
+    return this.#reduceColumn("correlationLength", name, undefined);
+  }
+  timeAbove(name: string, level: unknown): Quantity {
+    return this.#reduce("timeAbove", { name, level: bound(level) });
+  }
+  timeBelow(name: string, level: unknown): Quantity {
+    return this.#reduce("timeBelow", { name, level: bound(level) });
+  }
+  value(formula: string, options: Options = {}): Quantity {
+    const c = constants(options["with"] as Options | undefined);
+    return new Quantity(
+      node("table.value", { formula, unit: options["unit"], constants: c.args }, [this.$id, ...c.inputs]),
+    );
+  }
   head(count: number): Table {
     return this.#verb("head", { count });
   }
@@ -183,4 +308,15 @@ export class Table extends Recipe {
 function bound2(value: unknown): unknown {
   const b = bound(typeof value === "string" ? undefined : value);
   return typeof value === "string" ? value : b;
+}
+
+/** Options whose values may be quantities or their text, apart from words that name columns or choices. */
+function bounds(options: Options): Options {
+  const out: Options = {};
+  for (const k of Object.keys(options)) {
+    const v = options[k];
+    if (k === "other" || k === "columns" || k === "show") out[k] = v;
+    else out[k] = Array.isArray(v) ? v.map(bound) : bound(v);
+  }
+  return out;
 }

@@ -1,0 +1,161 @@
+import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type NumberColumn, type Table } from "../tables/table.js"; // prettier-ignore
+import { risingAlong } from "../tables/order.js";
+import { interpolate } from "../tables/resample.js";
+import { applyConversion, conversion, differenceUnit, displayUnit, parseUnit } from "../tables/units.js";
+import { formatNumber } from "../tables/number-format.js";
+import { pairwiseSum } from "../tables/sums.js";
+import { timeShift } from "./signals/shift.js";
+
+export interface AgainstOptions {
+  /** The column to judge. */
+  readonly y: string;
+  /** The reference's column; the same name when not given. */
+  readonly reference?: string | undefined;
+  readonly on?: string | undefined;
+  /** What counts as agreeing: an amount in the column's unit (of a difference), or a share of the reference. */
+  readonly within?: { readonly amount: number } | { readonly share: number } | undefined;
+  /** Moves this table along its axis before: by so much, or by what makes the two agree best. */
+  readonly shift?: number | "estimate" | undefined;
+  /** The largest shift to look at. */
+  readonly most?: number | undefined;
+}
+
+/** How a column agrees with a reference. */
+export interface Agreement {
+  /** The axis, `y`, `reference`, `difference` and `percent` at each place of the reference that the table reaches. */
+  readonly side: Table;
+  readonly bias: number;
+  readonly rms: number;
+  /** The largest deviation, with its sign, and where it is. */
+  readonly largest: number;
+  readonly where: number;
+  /** The share of places within the tolerance; NaN without one. */
+  readonly within: number;
+  readonly count: number;
+  readonly outside: number;
+  readonly shift: number;
+  readonly correlation: number;
+  readonly unit: string | null;
+  readonly differenceUnit: string | null;
+  readonly axis: { readonly name: string; readonly unit: string | null };
+  readonly notes: readonly string[];
+}
+
+/** The reference's axis and column in the units of the table. */
+function inUnits(from: NumberColumn, to: NumberColumn, what: string): Float64Array {
+  if (from.unit === to.unit) return from.values;
+  if (from.unit === null || to.unit === null) throw new TableError(`against: the unit of ${what} "${from.unit === null ? from.name : to.name}" is unknown on one side; say it with .unit()`); // prettier-ignore
+  const c = conversion(parseUnit(from.unit), parseUnit(to.unit));
+  return from.values.map((v) => applyConversion(v, c));
+}
+
+/**
+ * Compares a column with a reference at the reference's places, this table between rows by straight lines: difference = column −
+ * reference. Bias, rms and shares count each place alike. With `shift: "estimate"` the table is first moved along its axis to where
+ * it correlates best.
+ *
+ * @throws TableError when the two do not overlap, units do not agree, or no place has both values
+ * @example against(simulated, measured, { y: "S4", reference: "L4", within: { amount: 0.5 } }).rms
+ */
+export function against(table: Table, reference: Table, options: AgainstOptions): Agreement {
+  const t = risingAlong(table, options.on);
+  const x = axisOf(t, options.on);
+  const y = numbers(t, options.y);
+  const name = options.reference ?? options.y;
+  const ref = risingAlong(reference, options.on ?? (reference.columns.some((c) => c.name === x.name) ? x.name : undefined)); // prettier-ignore
+  const rx = axisOf(ref, options.on ?? (ref.columns.some((c) => c.name === x.name) ? x.name : undefined));
+  const ry = inUnits(numbers(ref, name), y, "column");
+  const places = inUnits(rx, x, "axis");
+  const u = y.unit === null ? undefined : parseUnit(y.unit);
+  const offset = u !== undefined && u.offset !== 0;
+  const notes: string[] = [];
+  let shift = 0;
+  if (options.shift === "estimate") {
+    const found = timeShift(reference, name, table, { other: options.y, ...(options.most !== undefined && { most: options.most }) }); // prettier-ignore
+    if (found.reason !== undefined) throw new TableError(`against: no shift can be estimated: ${found.reason}`);
+    const step = rx.unit !== null && x.unit !== null && rx.unit !== x.unit ? applyConversion(found.value, { ...conversion(parseUnit(rx.unit), parseUnit(x.unit)), shift: 0 }) : found.value; // prettier-ignore
+    shift = -step;
+    notes.push(`moved by ${formatNumber(shift)} ${displayUnit(x.unit)} along "${x.name}": ${found.method!}`);
+  } else if (options.shift !== undefined) {
+    shift = options.shift;
+    if (shift !== 0) notes.push(`moved by ${formatNumber(shift)} ${displayUnit(x.unit)} along "${x.name}"`);
+  }
+  const moved = shift === 0 ? x.values : x.values.map((v) => v + shift);
+  const mine = interpolate(moved, y.values, places);
+  const kept: number[] = [];
+  for (let i = 0; i < places.length; i++) if (mine[i]! === mine[i]! && ry[i]! === ry[i]!) kept.push(i);
+  if (kept.length === 0)
+    throw new TableError(
+      places.length === 0 || moved.length === 0
+        ? `against: ${moved.length === 0 ? "the table" : "the reference"} has no rows`
+        : `against: no place has both values: "${options.y}" runs from ${formatNumber(moved[0]!)} to ${formatNumber(moved[moved.length - 1]!)}, the reference from ${formatNumber(places[0]!)} to ${formatNumber(places[places.length - 1]!)}`,
+    );
+  const n = kept.length;
+  const factor = offset ? u.factor : 1;
+  const raw = kept.map((i) => mine[i]! - ry[i]!);
+  const difference = raw.map((d) => d * factor);
+  const bias = pairwiseSum((k) => difference[k]!, n) / n;
+  const rms = Math.sqrt(pairwiseSum((k) => difference[k]! ** 2, n) / n);
+  let best = 0;
+  raw.forEach((d, k) => { if (Math.abs(d) > Math.abs(raw[best]!)) best = k; }); // prettier-ignore
+  const tolerance = options.within;
+  let within = Number.NaN;
+  if (tolerance !== undefined) {
+    if ("share" in tolerance && offset) throw new TableError(`against: a percentage of ${displayUnit(y.unit)} says nothing; give the tolerance in K`); // prettier-ignore
+    const holds = (k: number): boolean => "amount" in tolerance ? Math.abs(difference[k]!) <= tolerance.amount : Math.abs(raw[k]!) <= tolerance.share * Math.abs(ry[kept[k]!]!); // prettier-ignore
+    within = raw.filter((_, k) => holds(k)).length / n;
+  }
+  const outside = places.length - n;
+  notes.push(`"${options.y}" against "${name}" at ${n} places of the reference, straight lines between rows, each place alike`); // prettier-ignore
+  if (outside > 0) notes.push(`${outside} places of the reference have no partner`);
+  const dUnit = y.unit === null ? null : differenceUnit(u!).symbol;
+  const pickOf = (v: Float64Array): Float64Array => Float64Array.from(kept, (i) => v[i]!);
+  const [a, b] = [pickOf(mine), pickOf(ry)];
+  const side = makeTable(
+    [
+      numberColumn(x.name, x.unit, pickOf(places)),
+      { ...y, values: a },
+      numberColumn("reference", y.unit, b),
+      numberColumn("difference", dUnit, difference),
+      ...(offset ? [] : [numberColumn("percent", "%", raw.map((d, k) => (b[k] === 0 ? Number.NaN : (100 * d) / Math.abs(b[k]!))))]),
+    ],
+    { axis: x.name, notes: [...t.notes, ...notes] },
+  ); // prettier-ignore
+  return {
+    side, bias, rms, largest: difference[best]!, where: places[kept[best]!]!, within, count: n, outside, shift,
+    correlation: correlationOf(a, b), unit: y.unit, differenceUnit: dUnit, axis: { name: x.name, unit: x.unit }, notes,
+  }; // prettier-ignore
+}
+
+function correlationOf(a: Float64Array, b: Float64Array): number {
+  const n = a.length;
+  const [ma, mb] = [pairwiseSum((i) => a[i]!, n) / n, pairwiseSum((i) => b[i]!, n) / n];
+  const s = (f: (i: number) => number): number => pairwiseSum(f, n);
+  const [aa, bb] = [s((i) => (a[i]! - ma) ** 2), s((i) => (b[i]! - mb) ** 2)];
+  return aa > 0 && bb > 0 ? s((i) => (a[i]! - ma) * (b[i]! - mb)) / Math.sqrt(aa * bb) : Number.NaN;
+}
+
+/** The agreement as a table: a row a number, with its unit; what was done is in the notes. */
+export function agreementTable(a: Agreement | undefined): Table {
+  const rows: [string, number, string | null][] = a
+    ? [
+        ["bias", a.bias, a.differenceUnit],
+        ["rms", a.rms, a.differenceUnit],
+        ["largest", a.largest, a.differenceUnit],
+        ["largest at", a.where, a.axis.unit],
+        ["within", a.within, "1"],
+        ["shift", a.shift, a.axis.unit],
+        ["correlation", a.correlation, "1"],
+        ["places", a.count, "1"],
+      ]
+    : [];
+  const shown = rows.filter(([, v]) => v === v);
+  return makeTable(
+    [
+      textColumn("measure", shown.map((r) => r[0])),
+      numberColumn("value", null, shown.map((r) => r[1])),
+      textColumn("unit", shown.map((r) => r[2] ?? "")),
+    ],
+    { notes: a ? a.notes : [] },
+  ); // prettier-ignore
+}

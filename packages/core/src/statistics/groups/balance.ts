@@ -1,0 +1,59 @@
+import { numbers, TableError, textColumn, withColumns, type Column, type Table } from "../../tables/table.js";
+import { applyConversion, conversion, differenceUnit, parseUnit } from "../../tables/units.js";
+import { pairwiseSum } from "../../tables/sums.js";
+
+/**
+ * How alike many columns of one kind are, row by row (the cells of each worker, the flow of each coil): adds `mean`, `least`, `most`,
+ * `spread` (most − least), `imbalance` (most / mean − 1, a share), `governs` (the column that has the most) and `lags` (the least).
+ * Missing values are passed over; a row with none is blank. Also the envelope of several columns.
+ *
+ * @throws TableError for fewer than two columns, or units that do not agree
+ * @example balance(load, ["cells_0", "cells_1", "cells_2"])
+ */
+export function balance(table: Table, names: readonly string[], as = ""): Table {
+  if (names.length < 2) throw new TableError(`balance: at least two columns; ${names.length === 1 ? `only "${names[0]!}" is` : "none are"} named`); // prettier-ignore
+  const first = numbers(table, names[0]!);
+  const values = names.map((name) => {
+    const c = numbers(table, name);
+    if (c.unit === first.unit) return c.values;
+    if (c.unit === null || first.unit === null) throw new TableError(`balance: the unit of "${c.unit === null ? name : first.name}" is unknown; say it with .unit()`); // prettier-ignore
+    const change = conversion(parseUnit(c.unit), parseUnit(first.unit));
+    return c.values.map((v) => applyConversion(v, change));
+  });
+  const n = table.rows;
+  const make = (): Float64Array => new Float64Array(n).fill(Number.NaN);
+  const [mean, least, most, spread, imbalance] = [make(), make(), make(), make(), make()];
+  const governs = Array<string>(n).fill("");
+  const lags = Array<string>(n).fill("");
+  const scaled = first.unit !== null && parseUnit(first.unit).offset !== 0;
+  const factor = scaled ? parseUnit(first.unit!).factor : 1;
+  for (let i = 0; i < n; i++) {
+    let count = 0;
+    for (let k = 0; k < values.length; k++) {
+      const v = values[k]![i]!;
+      if (v !== v) continue;
+      if (count === 0 || v > most[i]!) [most[i], governs[i]] = [v, names[k]!];
+      if (count === 0 || v < least[i]!) [least[i], lags[i]] = [v, names[k]!];
+      count++;
+    }
+    if (count === 0) continue;
+    const base = least[i]!;
+    mean[i] = base + pairwiseSum((k) => (values[k]![i]! === values[k]![i]! ? values[k]![i]! - base : 0), values.length) / count; // prettier-ignore
+    spread[i] = (most[i]! - least[i]!) * factor;
+    if (!scaled && mean[i] !== 0) imbalance[i] = most[i]! / mean[i]! - 1;
+  }
+  const difference = first.unit === null ? null : differenceUnit(parseUnit(first.unit)).symbol;
+  const number = (name: string, unit: string | null, v: Float64Array): Column => ({ kind: "number", name: as + name, unit, values: v }); // prettier-ignore
+  const added = [
+    number("mean", first.unit, mean),
+    number("least", first.unit, least),
+    number("most", first.unit, most),
+    number("spread", difference, spread),
+    number("imbalance", "1", imbalance),
+    textColumn(`${as}governs`, governs),
+    textColumn(`${as}lags`, lags),
+  ];
+  for (const c of added) if (table.columns.some((h) => h.name === c.name)) throw new TableError(`balance: there is a column "${c.name}" already; give { as: "…" } to put before the new names`); // prettier-ignore
+  const note = `balance of ${names.length} columns (${names[0]!} … ${names[names.length - 1]!})${scaled ? "; imbalance of a temperature scale is blank" : ""}`;
+  return withColumns(table, [...table.columns, ...added], [note]);
+}

@@ -1,0 +1,157 @@
+import { column, makeTable, numberColumn, numbers, TableError, textColumn, type Column, type NumberColumn, type Table } from "../../tables/table.js"; // prettier-ignore
+import { differenceUnit, parseUnit } from "../../tables/units.js";
+import { exactNumber } from "../../tables/number-format.js";
+import { binOf, edgesOf, moments, type HistogramOptions } from "../moments.js";
+import { percentileOfSorted } from "../descriptive.js";
+
+/** What can be said of the values in a group. `p25` and the like are percentiles (definition 7). */
+export const groupStatistics = ["count", "mean", "std", "min", "max", "sum", "median"] as const;
+export type GroupStatistic = (typeof groupStatistics)[number];
+
+/** One statistic of a column's rows. */
+function statistic(c: NumberColumn, rows: readonly number[], what: GroupStatistic): number {
+  const v = Float64Array.from(rows, (i) => c.values[i]!).filter((x) => x === x);
+  const n = v.length;
+  if (what === "count") return n;
+  if (n === 0) return Number.NaN;
+  if (what === "median") return percentileOfSorted(v.sort(), 50);
+  if (what === "min" || what === "max") return v.reduce((a, b) => (what === "min" ? Math.min(a, b) : Math.max(a, b)));
+  const m = moments(v);
+  if (what === "mean") return m.mean;
+  if (what === "sum") return m.mean * n;
+  return n > 1 ? Math.sqrt((m.m2 * n) / (n - 1)) * factorOf(c.unit) : Number.NaN;
+}
+
+const factorOf = (unit: string | null): number => unit !== null && parseUnit(unit).offset !== 0 ? parseUnit(unit).factor : 1; // prettier-ignore
+
+const unitOf = (c: NumberColumn, what: GroupStatistic): string | null =>
+  what === "count" ? "1" : what === "std" && c.unit !== null ? differenceUnit(parseUnit(c.unit)).symbol : c.unit;
+
+/** Columns of statistics of groups of rows. */
+function statisticColumns(
+  columns: readonly NumberColumn[],
+  groups: readonly (readonly number[])[],
+  show: readonly GroupStatistic[],
+): NumberColumn[] {
+  return columns.flatMap((c) =>
+    show.map((what) => numberColumn(`${c.name}.${what}`, unitOf(c, what), groups.map((g) => statistic(c, g, what)), { label: c.label === undefined ? undefined : `${c.label}, ${what}` })),
+  ); // prettier-ignore
+}
+
+/** The number columns meant: those named, or all but the ones given. */
+function measured(table: Table, names: readonly string[] | undefined, but: readonly string[]): NumberColumn[] {
+  if (names && names.length > 0) return names.map((n) => numbers(table, n));
+  return table.columns.flatMap((c) => (c.kind === "number" && !but.includes(c.name) ? [c] : []));
+}
+
+export interface GroupOptions {
+  /** The columns to reckon; all number columns when not given. */
+  readonly columns?: readonly string[] | undefined;
+  readonly show?: readonly GroupStatistic[] | undefined;
+}
+
+/** Rows with the same values in the key columns, groups in order of the keys. */
+function grouped(keys: readonly Column[], rows: number): number[][] {
+  const groups = new Map<string, number[]>();
+  for (let i = 0; i < rows; i++) {
+    const key = keys.map((k) => String(k.values[i])).join("\u0000");
+    const g = groups.get(key);
+    if (g) g.push(i);
+    else groups.set(key, [i]);
+  }
+  return [...groups.values()].sort((a, b) => {
+    for (const k of keys) {
+      const [x, y] = [k.values[a[0]!]!, k.values[b[0]!]!];
+      if (x < y || (y !== y && x === x)) return -1;
+      if (x > y || (x !== x && y === y)) return 1;
+    }
+    return 0;
+  });
+}
+
+/**
+ * A row for each combination of values of the key columns: the keys, `n` (rows in it), and of each other number column what is to
+ * be shown: mean, deviation (n−1), smallest and largest unless said otherwise. Unweighted, over the values present.
+ *
+ * @example groupBy(peaks, ["fan"], { columns: ["peak"], show: ["mean", "max"] })
+ */
+export function groupBy(table: Table, by: readonly string[], options: GroupOptions = {}): Table {
+  if (by.length === 0) throw new TableError("groupBy: name a column to group by");
+  const keys = by.map((n) => column(table, n));
+  const groups = grouped(keys, table.rows);
+  const heads = keys.map((k): Column => (k.kind === "text" ? textColumn(k.name, groups.map((g) => k.values[g[0]!]!)) : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) })); // prettier-ignore
+  const columns = [
+    ...heads,
+    numberColumn("n", "1", groups.map((g) => g.length)),
+    ...statisticColumns(measured(table, options.columns, by), groups, options.show ?? ["mean", "std", "min", "max"]),
+  ]; // prettier-ignore
+  const axis = keys.length === 1 && keys[0]!.kind === "number" ? keys[0]!.name : undefined;
+  return makeTable(columns, {
+    axis,
+    notes: [...table.notes, `grouped by ${by.join(", ")}; unweighted, deviations with n−1`],
+  });
+}
+
+/**
+ * The rows sorted into bins of a column: `from`, `to`, `n` and of the other number columns what is to be shown. See `histogram` for
+ * how bins are chosen. Empty bins stay, with blanks.
+ *
+ * @example bins(history, "time", { width: 60, show: ["min", "max"] })
+ */
+export function bins(table: Table, name: string, options: HistogramOptions & GroupOptions = {}): Table {
+  const c = numbers(table, name);
+  const { edges, rule } = edgesOf(c.values.filter((v) => Number.isFinite(v)).sort(), options);
+  const groups: number[][] = Array.from({ length: Math.max(0, edges.length - 1) }, () => []);
+  for (let i = 0; i < table.rows; i++) {
+    const k = edges.length > 1 ? binOf(edges, c.values[i]!) : -1;
+    if (k >= 0) groups[k]!.push(i);
+  }
+  return makeTable(
+    [
+      numberColumn("from", c.unit, edges.slice(0, groups.length)),
+      numberColumn("to", c.unit, edges.slice(1)),
+      numberColumn("n", "1", groups.map((g) => g.length)),
+      ...statisticColumns(measured(table, options.columns, [name]), groups, options.show ?? ["mean", "std", "min", "max"]),
+    ],
+    { axis: "from", notes: [...table.notes, `bins of "${name}", ${rule}; unweighted, deviations with n−1`] },
+  ); // prettier-ignore
+}
+
+export interface PivotOptions {
+  /** The columns whose values name the rows. */
+  readonly rows: readonly string[];
+  /** The column whose values become columns. */
+  readonly columns: string;
+  readonly values: string;
+  /** Of several rows in one place; their mean unless said otherwise. */
+  readonly show?: GroupStatistic | undefined;
+}
+
+/**
+ * A table turned about: one row for each value of the row columns, one column for each value of another (`fan 50`), in each place
+ * the statistic of what falls there. A place with no row is blank.
+ *
+ * @example pivot(peaks, { rows: ["open"], columns: "fan", values: "peak" })
+ */
+export function pivot(table: Table, options: PivotOptions): Table {
+  const across = column(table, options.columns);
+  const value = numbers(table, options.values);
+  const keys = options.rows.map((n) => column(table, n));
+  const groups = grouped(keys, table.rows);
+  const levels = grouped([across], table.rows).map((g) => across.values[g[0]!]!);
+  if (levels.length > 2000) throw new TableError(`pivot: "${across.name}" has ${levels.length} values; 2000 columns are the most`); // prettier-ignore
+  const show = options.show ?? "mean";
+  const heads = keys.map((k): Column => (k.kind === "text" ? textColumn(k.name, groups.map((g) => k.values[g[0]!]!)) : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) })); // prettier-ignore
+  let doubled = 0;
+  const cells = levels.map((level) => {
+    const values = groups.map((g) => {
+      const there = g.filter((i) => Object.is(across.values[i]!, level));
+      if (there.length > 1) doubled++;
+      return there.length === 0 ? Number.NaN : statistic(value, there, show);
+    });
+    return numberColumn(`${across.name} ${typeof level === "number" ? exactNumber(level) : level}`, unitOf(value, show), values); // prettier-ignore
+  });
+  const axis = keys.length === 1 && keys[0]!.kind === "number" ? keys[0]!.name : undefined;
+  const note = doubled > 0 ? `; ${doubled} places hold several rows: their ${show}` : "";
+  return makeTable([...heads, ...cells], { axis, notes: [...table.notes, `"${value.name}" by ${options.rows.join(", ")} and ${across.name}${note}`] }); // prettier-ignore
+}

@@ -1,0 +1,73 @@
+import { evaluateFormula } from "../tables/formula.js";
+import { FormulaError, formulaNames, reductions, type FormulaTree } from "../tables/formula-tree.js";
+import { integral } from "../tables/calculus.js";
+import { missing, type Quantity } from "../tables/quantity.js";
+import { numberColumn, type Table, type UnitSymbol } from "../tables/table.js";
+import { differenceUnit, parseUnit } from "../tables/units.js";
+import { count, max, mean, min, rms, std } from "./descriptive.js";
+
+type Constants = Readonly<Record<string, { readonly value: number; readonly unit: UnitSymbol }>>;
+
+function edge(table: Table, which: "first" | "last"): Quantity {
+  const c = table.columns.find((x) => x.name === COLUMN)!;
+  const v = c.values as Float64Array;
+  const unit = c.kind === "number" ? c.unit : null;
+  for (let k = 0; k < v.length; k++) {
+    const x = v[which === "first" ? k : v.length - 1 - k]!;
+    if (x === x) return { value: x, unit };
+  }
+  return missing("there is no value", unit);
+}
+
+const COLUMN = "the value";
+
+function reduced(fn: string, table: Table): Quantity {
+  if (fn === "first" || fn === "last") return edge(table, fn);
+  if (fn === "count") return count(table, COLUMN);
+  if (fn === "max") return max(table, COLUMN);
+  if (fn === "min") return min(table, COLUMN);
+  if (fn === "mean") return mean(table, COLUMN);
+  if (fn === "rms") return rms(table, COLUMN);
+  if (fn === "std") return std(table, COLUMN);
+  if (fn === "integral") return integral(table, COLUMN);
+  const [low, high] = [min(table, COLUMN), max(table, COLUMN)];
+  if (high.reason !== undefined) return high;
+  const u = high.unit === null ? undefined : parseUnit(high.unit);
+  const factor = u !== undefined && u.offset !== 0 ? u.factor : 1;
+  return { value: (high.value - low.value) * factor, unit: u === undefined ? null : differenceUnit(u).symbol };
+}
+
+/**
+ * A number from a table by a formula in which `first`, `last`, `min`, `max`, `range`, `mean`, `rms`, `std`, `integral` and `count` take
+ * a whole column, or a formula of columns. Means are weighted along the table's axis.
+ *
+ * @throws FormulaError for a column outside of these, or units that do not agree
+ * @example reduceFormula(history, parseFormula("range(T_mean) / mean(abs(T_max - T_mean))"))
+ */
+export function reduceFormula(table: Table, tree: FormulaTree, constants: Constants = {}): Quantity {
+  const found: Record<string, { value: number; unit: UnitSymbol }> = { ...constants };
+  let reason: string | undefined;
+  const walk = (t: FormulaTree): FormulaTree => {
+    if (t.kind === "call" && t.args.length === 1 && reductions.has(t.fn)) {
+      const { values, unit } = evaluateFormula(t.args[0]!, table, constants);
+      const axis = table.axis === undefined ? undefined : table.columns.find((c) => c.name === table.axis);
+      const one: Table = { columns: [...(axis ? [axis] : []), numberColumn(COLUMN, unit, values)], rows: table.rows, ...(axis && { axis: axis.name }), notes: [] }; // prettier-ignore
+      const q = reduced(t.fn, one);
+      reason ??= q.reason;
+      const name = `value ${Object.keys(found).length}`;
+      found[name] = { value: q.value, unit: q.unit };
+      return { kind: "name", name };
+    }
+    if (t.kind === "call") return { ...t, args: t.args.map(walk) };
+    if (t.kind === "if") return { ...t, args: t.args.map(walk) as [FormulaTree, FormulaTree, FormulaTree] };
+    return t;
+  };
+  const outer = walk(tree);
+  const loose = formulaNames(outer).find((n) => !Object.hasOwn(found, n));
+  if (loose !== undefined)
+    throw new FormulaError(`"${loose}" stands for a whole column; say which number of it: last(${loose}), max(${loose}), mean(${loose}) …`); // prettier-ignore
+  const { values, unit } = evaluateFormula(outer, { columns: [], rows: 1, notes: [] }, found);
+  const value = values[0]!;
+  if (reason !== undefined || value !== value) return missing(reason ?? "the formula gives no number", unit);
+  return { value, unit };
+}

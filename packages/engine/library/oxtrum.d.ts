@@ -699,6 +699,13 @@ declare module "oxtrum" {
       } & { id?: string | string[] },
     ): RunSet<S>;
     where(condition: (run: Run<S>) => boolean): RunSet<S>;
+    /**
+     * The runs that the rules in the study's definition accept ("accept" in oxtrum.study.json). The others are named with the value that
+     * decided in every output; checks are not undecided for them. @example study("coldstore-doors").runs.accepted.ids
+     */
+    readonly accepted: RunSet<S>;
+    /** A row a run: whether it is `accepted`, the number that each rule looked at, and `because`. @example study("coldstore-doors").runs.verdicts() */
+    verdicts(): Table<{ run: Words; accepted: Words; because: Words } & Columns>;
     /** The same runs in the order of a parameter. @example runs.sort("doorOpen", "falling") */
     sort(parameter: Name<S["choices"]>, order?: "rising" | "falling"): RunSet<S>;
     /** Something from each run. Do not change outer variables in the callback: runs are worked out in any order. @example runs.map((run) => run.table("monitors/hall.csv")) */

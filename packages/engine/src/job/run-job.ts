@@ -6,13 +6,14 @@ import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../graph/graph.js";
 import { gridOf } from "../graph/grid.js";
 import { Foresight } from "../graph/infer.js";
-import { joinLeft, type LeftOut, type Outcome } from "../operations/values.js";
+import { isRefused, joinLeft, type LeftOut, type Outcome } from "../operations/values.js";
 import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
 import { scanStudy, type Catalogue } from "../study/catalogue.js";
 import { scriptFiles, studyTypes } from "../study/types.js";
+import { ruleRequests } from "../study/rules.js";
 import { selectRuns } from "../study/selector.js";
 import { Budget } from "../workers/budget.js";
 import { Pool, startThread } from "../workers/pool.js";
@@ -80,6 +81,8 @@ class Job {
   readonly #inputs = new Map<string, unknown>();
   readonly #modules: string[] = [];
   readonly #left: LeftOut[] = [];
+  /** Nodes that say which runs count. */
+  readonly #judged: number[] = [];
   #cells = { done: 0, cached: 0 };
   #foresight!: Foresight;
   #session!: Session;
@@ -201,6 +204,7 @@ class Job {
             ]
           : [],
       ),
+      rules: ruleRequests(c.definition),
       ...fileSets(c.runs.map((r) => names.filter((n) => Object.hasOwn(r.files, n) || logicalThere(c, n, r.files)))),
     };
   }
@@ -252,7 +256,10 @@ class Job {
   }
 
   async #read(id: number, what: string): Promise<string> {
-    if (this.request.mode === "dry") return JSON.stringify({ failed: "not known before the run" });
+    if (what === "verdicts") this.#judged.push(id);
+    if (this.request.mode === "dry")
+      // Before the run all runs are taken to count: what would be read of them is the question.
+      return JSON.stringify(what === "verdicts" ? { value: [] } : { failed: "not known before the run" });
     const foreseen = this.#foresight.of(id);
     const o =
       foreseen?.kind === "failure" && this.#graph.nodes[id]!.run === undefined
@@ -267,6 +274,7 @@ class Job {
       );
     if (o.kind === "quantity") return encoded(o.quantity);
     if (o.kind !== "table") return JSON.stringify({ failed: `a ${o.kind} has no number` });
+    if (what === "verdicts") return encoded(o.table.columns.find((c) => c.name === "because")!.values);
     if (what === "rows") return encoded({ rows: o.table.rows });
     const name = what.slice("values:".length);
     const c = o.table.columns.find((x) => x.name === name);
@@ -299,7 +307,7 @@ class Job {
   }
 
   #wanted(): number[] {
-    return this.#emissions.flatMap((e) => (e.node === null ? [] : [e.node]));
+    return [...new Set([...this.#judged, ...this.#emissions.flatMap((e) => (e.node === null ? [] : [e.node]))])];
   }
 
   /** Preflight: names and units of all that is asked for, for every run, before a file is read. */
@@ -408,7 +416,7 @@ class Job {
     const failed = outputs.some((o) => o.failed !== undefined);
     const exit: ExitCode = outputs.some((o) => o.verdict === "failed" || o.verdict === "undecided")
       ? 3
-      : left.length > 0 || failed
+      : left.some((l) => !isRefused(l)) || failed
         ? 2
         : 0;
     return this.#finish(outputs, manifest, exit, budget);

@@ -61,6 +61,8 @@ export class Session {
   /** For a blocking read: the node's own run first, then the same for the runs that follow in its callback. */
   async needed(id: number): Promise<Outcome> {
     const n = this.graph.nodes[id]!;
+    // What brings runs together is worked out of all of them at once.
+    if (n.run === undefined) this.prepare([id], new Map());
     const mine = this.#of(id, true);
     const mapping = this.#mappings[this.#mappings.length - 1];
     if (n.run !== undefined && mapping?.study === n.study && mapping!.runs.includes(n.run)) {
@@ -91,7 +93,7 @@ export class Session {
     let group: { study: string; run: number; ids: number[] } | undefined;
     for (const id of this.graph.border(wanted)) {
       const n = this.graph.nodes[id]!;
-      if (this.#results.has(id)) continue;
+      if (this.#results.has(id) || this.#prepared.has(id)) continue;
       const ahead = this.#byShape.size > 0 ? this.#byShape.get(shapeKey(n, n.run!)) : undefined;
       if (ahead) {
         this.#results.set(id, ahead);

@@ -11,7 +11,7 @@ import {
 } from "@oxtrum/core/tables";
 import { boundArg, quantityArg, quantityOf, quantityValue } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
-import { joinLeft, Mistake, notTried, type CheckResult, type LeftOut, type Outcome } from "./values.js";
+import { isRefused, joinLeft, Mistake, notTried, type CheckResult, type LeftOut, type Outcome } from "./values.js";
 
 function power(q: Quantity, exponent: number): Quantity {
   const unit = q.unit === null ? null : powerUnit(parseUnit(q.unit), exponent).symbol;
@@ -71,7 +71,8 @@ function whoIsOut(left: readonly LeftOut[]): string {
   ].join("; ");
 }
 
-function judge(
+/** Whether a value keeps its limits. */
+export function judge(
   args: z.infer<typeof checkArgs>,
   q: Quantity,
   inputs: readonly Outcome[],
@@ -105,8 +106,9 @@ function judge(
   const base = { value: q, limit: limitWords };
   if (q.reason !== undefined || q.value !== q.value)
     return { ...base, verdict: "failed", reason: `there is no value: ${q.reason ?? "it is missing"}` };
-  if (left.length > 0 && args.missing !== "allow")
-    return { ...base, verdict: good ? "undecided" : "failed", reason: whoIsOut(left) };
+  const open = left.filter((l) => !isRefused(l));
+  if (open.length > 0 && args.missing !== "allow")
+    return { ...base, verdict: good ? "undecided" : "failed", reason: whoIsOut(open) };
   return { ...base, verdict: good ? "passed" : "failed" };
 }
 

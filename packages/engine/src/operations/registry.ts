@@ -5,6 +5,7 @@ import { groupVerbs } from "./group-verbs.js";
 import type { Operation } from "./operation.js";
 import { checkOperation, quantityVerbs } from "./quantity-verbs.js";
 import { againstVerbs, lawVerbs } from "./reference-verbs.js";
+import { ruleVerbs } from "./rule-verbs.js";
 import { runVerbs } from "./run-verbs.js";
 import { signalReductions, signalVerbs } from "./signal-verbs.js";
 import { tableReductions, tableVerbs } from "./table-verbs.js";
@@ -31,6 +32,7 @@ const all = [
   ...groupVerbs,
   ...againstVerbs,
   ...lawVerbs,
+  ...ruleVerbs,
   checkOperation,
   chartOperation,
 ];

@@ -1,3 +1,5 @@
+import type { RuleRequest } from "../study/rules.js";
+
 /** What the sandbox thread is given before it knows its script. */
 export interface SandboxFrame {
   readonly memoryPages: number;
@@ -27,6 +29,8 @@ export interface SandboxStudy {
     readonly unit: string | null;
     readonly type: "number" | "text";
   }[];
+  /** Rules for which runs count. */
+  readonly rules: readonly RuleRequest[];
   /** The sets of files that runs have, by name, and which of them each run has. */
   readonly fileSets: readonly (readonly string[])[];
   readonly filesOf: readonly number[];

@@ -89,8 +89,8 @@ const hosts: Record<string, (...a: never[]) => string | boolean | void> = {
   columns: (id: number) => ask({ type: "columns", id }),
   study: (name: string) => {
     if (Object.hasOwn(setup.studies, name)) {
-      const { runs, parameters } = setup.studies[name]!;
-      return JSON.stringify({ runs, parameters });
+      const { runs, parameters, rules } = setup.studies[name]!;
+      return JSON.stringify({ runs, parameters, rules });
     }
     const names = Object.keys(setup.studies);
     return JSON.stringify({

@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { z } from "zod";
+import { parseQuantity } from "@oxtrum/core/tables";
 
 const readerChoices = z.object({
   delimiter: z.enum([",", ";", "\t", "|", "blanks"]).optional(),
@@ -32,6 +33,45 @@ const logicalFile = z.union([
   }),
 ]);
 
+/** A limit: a number in the value's own unit, or a quantity's text. */
+const limit = z.unknown().transform((given, c): number | { value: number; unit: string | null } => {
+  if (typeof given === "number") return given;
+  const known = z.object({ value: z.number(), unit: z.string().nullable() }).safeParse(given);
+  if (known.success) return known.data;
+  try {
+    const { value, unit } = parseQuantity(String(given));
+    return { value, unit };
+  } catch (e) {
+    c.addIssue({ code: "custom", message: (e as Error).message });
+    return z.NEVER;
+  }
+});
+
+/** A rule that a run has to keep to count: a number of one of its tables or logs, and the limit for it. */
+const rule = z
+  .object({
+    table: z.string().optional(),
+    lines: z.string().optional(),
+    /** Patterns for `lines`. */
+    read: z.array(z.string()).min(1).optional(),
+    /** A formula of whole columns, such as `last(time)` or `range(T_mean)`. */
+    value: z.string().min(1),
+    /** Only the last so much of the axis. */
+    over: limit.optional(),
+    /** Only rows that fulfil this formula. */
+    where: z.string().optional(),
+    below: limit.optional(),
+    above: limit.optional(),
+    within: z.tuple([limit, limit]).optional(),
+  })
+  .strict()
+  .refine((r) => (r.table === undefined) !== (r.lines === undefined), "a rule reads a table or lines, one of the two")
+  .refine((r) => r.lines === undefined || r.read !== undefined, 'a rule on lines needs the patterns in "read"')
+  .refine(
+    (r) => r.below !== undefined || r.above !== undefined || r.within !== undefined,
+    "a rule needs a limit: below, above or within",
+  );
+
 /** The open format of `oxtrum.study.json`; docs/formats.md describes it. */
 export const definitionSchema = z.object({
   oxtrum: z.literal(1).default(1),
@@ -51,6 +91,7 @@ export const definitionSchema = z.object({
   runUnits: z
     .array(z.object({ run: z.string(), file: z.string(), units: z.record(z.string(), z.string()) }))
     .default([]),
+  accept: z.record(z.string().min(1), rule).default({}),
 });
 
 export type StudyDefinition = z.infer<typeof definitionSchema>;

@@ -7,6 +7,7 @@ import {
   newTrace,
   node,
   noteParameter,
+  read,
   Recipe,
   scriptLine,
   ScriptError,
@@ -30,6 +31,7 @@ interface StudyHead {
   /** The runs: id, number in the catalogue, parameter values; `tried` is false for runs outside a Try. */
   runs: { id: string; index: number; params: (number | string | null)[]; tried: boolean }[];
   parameters: ParameterHead[];
+  rules: { name: string; op: string; read: Options; judge: Options }[];
 }
 
 type Params = Record<string, Quantity | string | undefined>;
@@ -261,7 +263,36 @@ export class RunSet {
     readonly $study: string,
     readonly $runs: readonly Run[],
     readonly $heads: readonly ParameterHead[],
+    readonly $rules: StudyHead["rules"] = [],
+    /** Runs that the study's rules do not accept. */
+    readonly $refused: readonly { run: Run; reason: string }[] = [],
   ) {}
+  /** The node that judges runs by the study's rules. */
+  #verdicts(runs: readonly Run[], verb: string): number {
+    if (this.$rules.length === 0)
+      throw new ScriptError(
+        `${verb}: the definition of "${this.$study}" has no rules for which runs count; they stand under "accept" in oxtrum.study.json`,
+      );
+    const inputs = runs.flatMap((run) =>
+      this.$rules.map((rule) =>
+        node("rule.judge", rule.judge, [node(rule.op, { study: this.$study, ...rule.read }, [], run.$index)]),
+      ),
+    );
+    return node("rule.verdicts", { runs: runs.map((r) => r.$id), rules: this.$rules.map((r) => r.name) }, inputs);
+  }
+  get accepted(): RunSet {
+    const tried = this.$runs.filter((r) => r.$tried);
+    const because = read(this.#verdicts(tried, "accepted"), "verdicts") as string[];
+    const refused = new Map<Run, string>();
+    tried.forEach((run, k) => because[k] && refused.set(run, because[k]));
+    return new RunSet(this.$study, this.$runs.filter((r) => !refused.has(r)), this.$heads, this.$rules, [
+      ...this.$refused,
+      ...[...refused].map(([run, why]) => ({ run, reason: `not accepted: ${why}` })),
+    ]); // prettier-ignore
+  }
+  verdicts(): Table {
+    return new Table(this.#verdicts(this.$runs.filter((r) => r.$tried), "verdicts")); // prettier-ignore
+  }
   get count(): number {
     return this.$runs.length;
   }
@@ -269,18 +300,16 @@ export class RunSet {
     return this.$runs.map((r) => r.$id);
   }
   where(condition: Options | ((run: Run) => boolean)): RunSet {
-    if (typeof condition === "function") return this.#with(this.$runs.filter((r) => condition(r)));
+    if (typeof condition === "function") return this.#with(this.$runs.filter((r) => condition(r)), this.$refused.filter((r) => condition(r.run))); // prettier-ignore
     for (const name of Object.keys(condition)) {
       if (name !== "id" && !this.$heads.some((h) => h.name === name))
         throw new ScriptError(
           `the runs have no parameter "${name}"; there are ${this.$heads.map((h) => `"${h.name}"`).join(", ")}`,
         );
     }
-    return this.#with(
-      this.$runs.filter((r) =>
-        Object.keys(condition).every((name) => fits(name === "id" ? r.$id : r.$plain[name], condition[name])),
-      ),
-    );
+    const holds = (r: Run): boolean =>
+      Object.keys(condition).every((name) => fits(name === "id" ? r.$id : r.$plain[name], condition[name]));
+    return this.#with(this.$runs.filter(holds), this.$refused.filter((r) => holds(r.run))); // prettier-ignore
   }
   sort(name: string, order: string = "rising"): RunSet {
     const sign = order === "falling" ? -1 : 1;
@@ -288,13 +317,16 @@ export class RunSet {
     sorted.sort((a, b) =>
       a.v === b.v ? a.i - b.i : a.v === null ? 1 : b.v === null ? -1 : sign * (a.v < b.v ? -1 : 1),
     );
-    return this.#with(sorted.map((s) => s.r));
+    return this.#with(sorted.map((s) => s.r), this.$refused); // prettier-ignore
   }
   map(make: (run: Run) => unknown): RunMap {
     const tried = this.$runs.filter((r) => r.$tried);
-    const skipped = this.$runs.filter((r) => !r.$tried).map((run) => ({ run, node: -1, reason: "not tried" }));
+    const skipped = [
+      ...this.$runs.filter((r) => !r.$tried).map((run) => ({ run, node: -1, reason: "not tried" })),
+      ...this.$refused.map((r) => ({ ...r, node: -1 })),
+    ];
     // A Try of a run that this set does not hold tries the set's first one.
-    if (tried.length === 0 && skipped.length > 0) {
+    if (tried.length === 0 && skipped.some((s) => s.reason === "not tried")) {
       const [first, ...rest] = skipped;
       return each([new Item(first!.run, first!.run)], rest, (_, run) => make(run));
     }
@@ -307,8 +339,8 @@ export class RunSet {
   rows(make: (run: Run) => Record<string, unknown>): Table {
     return this.map((run) => run).rows((_, run) => make(run));
   }
-  #with(runs: readonly Run[]): RunSet {
-    return new RunSet(this.$study, runs, this.$heads);
+  #with(runs: readonly Run[], refused: RunSet["$refused"]): RunSet {
+    return new RunSet(this.$study, runs, this.$heads, this.$rules, refused);
   }
 }
 
@@ -335,7 +367,7 @@ export class Study {
       names.forEach((n, i) => (plain[n] = r.params[i] ?? null));
       return new Run(r.id, name, r.index, r.tried, plain, head.parameters);
     });
-    this.runs = new RunSet(name, runs, head.parameters);
+    this.runs = new RunSet(name, runs, head.parameters, head.rules);
   }
   table(file: string, options: Options = {}): Table {
     const args = { study: this.name, file, options };

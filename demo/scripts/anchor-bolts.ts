@@ -1,31 +1,37 @@
 // Which anchor takes the hardest pull when the truck hits, and how thick must its bolt be?
-import { study, chart, emit, input, q, type Table } from "oxtrum";
-import { anchors, shear } from "./anchor-names.ts";
+import { study, across, calc, chart, emit, input, q, type Table } from "oxtrum";
+import { anchors } from "./anchor-names.ts";
 
 const allowable = input("allowable shear stress", q("140 MPa"));
 const impacts = study("rack-impact").runs;
 
 // Step 1 tightens the bolts; its loads are no part of the peaks.
 const hits = impacts.map((run) => anchors.reduce<Table>(
-  (t, a) => t.derive(`${a}.shear`, shear(a), { unit: "kN" }).label(`${a}.shear`, a),
+  (t, a) => t.resultant(`${a}.shear`, [`${a}.Fx`, `${a}.Fy`], { unit: "kN" }).label(`${a}.shear`, a),
   run.table("anchors").where({ step: 2 }).along("time"),
 ));
 
-const peaks = hits.rows((t, run) => {
-  const loads = anchors.map((a) => ({ a, peak: t.max(`${a}.shear`) }));
-  const governing = loads.reduce((x, y) => (y.peak.value > x.peak.value ? y : x));
+// At each time the anchor that has the most, and of those the hardest moment.
+const loads = hits.map((t) => t.balance(anchors.map((a) => `${a}.shear`)));
+const peaks = loads.rows((t, run) => {
+  const peak = t.max("most");
   return {
     speed: run.params.speed,
     grade: run.params.grade,
-    anchor: governing.a,
-    peak: governing.peak,
-    at: governing.peak.at,
-    bolt: governing.peak.over(allowable).times(4 / Math.PI).root().in("mm"),
+    peak,
+    at: peak.at,
+    bolt: calc("sqrt(4 * F / (pi * tau))", { F: peak, tau: allowable }, { unit: "mm" }),
   };
 });
-emit.table("governing anchors", peaks, { formats: ["csv", "json"] });
+const governing = loads.map((t) => t.governing("most").pick("governs", "most")).stack();
+emit.table("governing anchors", governing);
+emit.table("peaks", peaks, { formats: ["csv", "json"] });
 emit.value("bolt diameter", peaks.max("bolt"));
+emit.table("governing run", peaks.governing("bolt"));
 emit.chart("bolt against speed", chart.points(peaks, { x: "speed", y: "bolt", title: "Smallest bolt by impact speed", xTitle: "Impact speed", yTitle: "Bolt diameter" }));
 
+// The envelope over all runs, with the run that governs at each time.
+const envelope = across(loads, { on: "time", columns: ["most"], governing: true });
+emit.table("envelope", envelope);
 const hardest = impacts.where({ speed: 2, grade: 355 }).map((run) => hits.get(run.id).head(400));
 emit.chart("anchor shear", chart.lines(hardest, { x: "time", y: ["A1.shear", "A3.shear", "A6.shear"], title: "Shear at three anchors, 2 m/s", yTitle: "Shear", xTitle: "Time" }));

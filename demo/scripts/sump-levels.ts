@@ -29,6 +29,8 @@ const lowest = atPump.rows((t, run) => {
   };
 });
 emit.table("lowest at the pump", lowest);
+emit.chart("spectrum at the pump", chart.lines(atPump.map((t) => t.detrend("level").spectrum("level.detrended", { length: 32 })), {
+  x: "frequency", y: "level.detrended.psd", color: "level", dash: "baffle", title: "How the level moves at the pump", yScale: "log" }));
 emit.check("the pump stays covered", lowest.min("lowest"), { above: `${suction} m` });
 
 // The same from the particles, at the first step and the last.

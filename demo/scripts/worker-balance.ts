@@ -3,13 +3,7 @@ import { study, chart, emit } from "oxtrum";
 
 const load = study("coldstore-doors").runs.where({ curtain: "none" }).map((run) => {
   const t = run.table("load/cells_per_worker.csv");
-  const cells = t.columns({ match: "cells_*" });
-  const total = cells.join(" + ");
-  return t
-    .derive("most", `max(${cells.join(", ")})`)
-    .derive("mean", `(${total}) / ${cells.length}`)
-    .derive("imbalance", "most / mean - 1", { unit: "%" })
-    .label("imbalance", "Imbalance");
+  return t.balance(t.columns({ match: "cells_*" })).to("imbalance", "%").label("imbalance", "Imbalance");
 });
 
 emit.chart("imbalance", chart.lines(load, {
@@ -25,4 +19,5 @@ const worst = load.rows((t, run) => ({
   mean: t.mean("imbalance"),
 }));
 emit.table("imbalance by run", worst.sortBy("worst", "falling"));
+emit.table("when it is worst", load.get("075_080_none").governing("imbalance").pick("mean", "most", "imbalance", "governs", "lags"));
 emit.check("balanced enough", worst.max("worst"), { below: "60 %" });

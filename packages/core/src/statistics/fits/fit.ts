@@ -1,7 +1,7 @@
 import { evaluateFormula } from "../../tables/formula.js";
 import { formulaNames, type FormulaTree } from "../../tables/formula-tree.js";
 import { makeTable, numberColumn, numbers, TableError, textColumn, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
-import { divideUnits, parseUnit, powerUnit } from "../../tables/units.js";
+import { differenceUnit, divideUnits, parseUnit, powerUnit } from "../../tables/units.js";
 import { leastSquares, type Solution } from "./least-squares.js";
 import { nonlinearLeastSquares, slopesOf, type Bound } from "./nonlinear.js";
 import { studentQuantile } from "./student.js";
@@ -49,6 +49,13 @@ export interface Fit {
 }
 
 const quotient = (a: UnitSymbol, b: UnitSymbol): UnitSymbol => (a === null || b === null ? null : divideUnits(parseUnit(a), parseUnit(b)).symbol); // prettier-ignore
+/** The unit of a change: slopes of temperatures are in K per …, and a scale of other steps has to be converted first. */
+function change(unit: UnitSymbol): UnitSymbol {
+  if (unit === null) return null;
+  const u = parseUnit(unit);
+  if (u.offset !== 0 && u.factor !== 1) throw new TableError(`a fit over ${u.symbol}: convert it to K or °C first, so that slopes have a unit`); // prettier-ignore
+  return differenceUnit(u).symbol;
+}
 const raised = (a: UnitSymbol, n: number): UnitSymbol => (a === null ? null : powerUnit(parseUnit(a), n).symbol);
 
 /**
@@ -162,15 +169,15 @@ function modelOf(r: FitRequest, yName: string, y: UnitSymbol, names: readonly st
     return linear((v) => [1, ...v.map(Math.log)], { names: ["C", ...names], units: [dimensionless ? "1" : null, ...names.map(() => "1" as const)], exponential: [true, ...names.map(() => false)], constant: true });
   }
   if (names.length !== 1 && r.kind !== "linear") throw new TableError(`a ${r.kind} fit has one x`);
-  if (r.kind === "exponential") return linear((v) => [1, v[0]!], { names: ["A", "k"], units: [y, raised(x[0]!, -1)], exponential: [true, false], constant: true });
+  if (r.kind === "exponential") return linear((v) => [1, v[0]!], { names: ["A", "k"], units: [y, raised(change(x[0]!), -1)], exponential: [true, false], constant: true });
   if (r.kind === "polynomial") {
     const n = r.degree ?? 2;
     if (!(Number.isInteger(n) && n >= 1 && n <= 12)) throw new TableError(`degree ${n}: a polynomial fit has a degree of 1 to 12`);
     const powers = Array.from({ length: n + 1 }, (_, k) => k);
-    return linear((v) => powers.map((k) => v[0]! ** k), { names: powers.map((k) => `c${k}`), units: powers.map((k) => quotient(y, raised(x[0]!, k))), exponential: powers.map(() => false), constant: true });
+    return linear((v) => powers.map((k) => v[0]! ** k), { names: powers.map((k) => `c${k}`), units: powers.map((k) => (k === 0 ? y : quotient(change(y), raised(change(x[0]!), k)))), exponential: powers.map(() => false), constant: true });
   }
   const constant = r.intercept !== false;
-  const units = names.map((_, k) => quotient(y, x[k]!));
+  const units = names.map((_, k) => quotient(change(y), change(x[k]!)));
   return linear((v) => (constant ? [1, ...v] : [...v]), { names: constant ? ["constant", ...names] : names, units: constant ? [y, ...units] : units, exponential: [...names, ...(constant ? [yName] : [])].map(() => false), constant });
 } // prettier-ignore
 

@@ -53,3 +53,4 @@ export type { AskedSite } from "./graph/asked-sites.js";
 export type { CellState } from "./workers/protocol.js";
 /** The module that a job's child process runs. */
 export const jobProcess = new URL("./job/main.js", import.meta.url);
+export { ruleRequests } from "./study/rules.js";

@@ -9,7 +9,10 @@ import { engineVersion } from "@oxtrum/engine";
 import { libraryGuide } from "@oxtrum/engine/check";
 import { Checker } from "./checks/checker.js";
 import { Jobs } from "./jobs/jobs.js";
+import { JobProcesses } from "./jobs/process.js";
+import { Looks } from "./looks/looks.js";
 import { jobRoutes } from "./routes/job-routes.js";
+import { lookRoutes } from "./routes/look-routes.js";
 import { scriptRoutes } from "./routes/script-routes.js";
 import { studyRoutes } from "./routes/study-routes.js";
 import { surveyRoutes } from "./routes/survey-routes.js";
@@ -49,7 +52,9 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   const checker = new Checker();
   const settings = new Settings(store);
   const surveyor = new Surveyor();
-  const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings);
+  const processes = new JobProcesses();
+  const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings, processes);
+  const looks = new Looks(options.dataFolder, studies, scripts, settings, processes);
   await jobs.recover();
   jobs.listen((m) => {
     if (m.state !== undefined) watchers.forEach((w) => w({ job: m.job, state: m.state }));
@@ -82,10 +87,11 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   app.put("/api/settings", zValidator("json", settingsSchema), async (c) =>
     c.json(await settings.set(c.req.valid("json"))),
   );
-  app.route("/api/studies", studyRoutes(studies));
+  app.route("/api/studies", studyRoutes(studies, looks));
   app.route("/api/studies", surveyRoutes(studies, surveyor));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
   app.route("/api/jobs", jobRoutes(jobs, studies));
+  app.route("/api/looks", lookRoutes(looks));
   app.get("/api/events", (c) =>
     streamSSE(c, async (stream) => {
       const tell = (m: object): void => void stream.writeSSE({ data: JSON.stringify(m) });
@@ -114,6 +120,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     app, studies, scripts, jobs, checker,
     close: () => {
       jobs.close();
+      processes.close();
       checker.close();
       surveyor.close();
       store.close();

@@ -17,6 +17,14 @@ export const router = createBrowserRouter([
         path: "/studies/:study/survey",
         lazy: async () => ({ Component: (await import("./pages/survey/SurveyPage")).SurveyPage }),
       },
+      {
+        path: "/studies/:study/compare",
+        lazy: async () => ({ Component: (await import("./pages/compare/ComparePage")).ComparePage }),
+      },
+      {
+        path: "/jobs/:job/compare",
+        lazy: async () => ({ Component: (await import("./pages/compare/CompareOutputPage")).CompareOutputPage }),
+      },
       { path: "/scripts", lazy: async () => ({ Component: (await import("./pages/ScriptsPage")).ScriptsPage }) },
       {
         path: "/scripts/:script",

@@ -177,13 +177,13 @@ export function keepView(folder: string, name: string, value: Outcome): void {
 }
 
 /** A chart with no more points than a screen shows, within a range of x if one is given. */
-export function thinned(chart: ChartDescription, from?: number, to?: number): ChartDescription {
+export function thinned(chart: ChartDescription, from?: number, to?: number, most = MOST_POINTS): ChartDescription {
   return {
     ...chart,
     series: chart.series.map((s) => {
-      const low = decimate(s.x, s.y, MOST_POINTS, from, to);
+      const low = decimate(s.x, s.y, most, from, to);
       if (s.kind === "bars") return s;
-      const high = s.high === undefined ? undefined : decimate(s.x, s.high, MOST_POINTS, from, to);
+      const high = s.high === undefined ? undefined : decimate(s.x, s.high, most, from, to);
       if (high && high.x.length !== low.x.length) return s;
       return { ...s, x: low.x, y: low.y, ...(high && { high: high.y }) };
     }),

@@ -17,7 +17,7 @@ import { jobs, scripts as scriptRows } from "../store/schema.js";
 import type { Settings } from "../settings.js";
 import type { Studies } from "../studies.js";
 import { applyEvent, emptyLive, type LiveJob } from "./live.js";
-import { JobProcesses, type RunningProcess } from "./process.js";
+import type { JobProcesses, RunningProcess } from "./process.js";
 
 export type JobState = "waiting" | "running" | "done" | "stopped" | "interrupted" | "failed";
 
@@ -53,7 +53,6 @@ export class Jobs {
   readonly #running = new Map<number, RunningProcess>();
   readonly #listeners = new Set<Listener>();
   readonly #waiting: { id: number; request: JobRequest }[] = [];
-  readonly #processes = new JobProcesses();
   #runs = 0;
   #closed = false;
 
@@ -64,6 +63,7 @@ export class Jobs {
     private readonly scripts: Scripts,
     private readonly checker: Checker,
     private readonly settings: Settings,
+    private readonly processes: JobProcesses,
   ) {}
 
   /** Jobs that were under way when the server ended are shown as interrupted; they can be run again from the cache. */
@@ -247,7 +247,7 @@ export class Jobs {
     const timer = setInterval(flush, 100);
     let asked = false;
     let told = false;
-    const process = this.#processes.start(request, (e) => {
+    const process = this.processes.start(request, (e) => {
       if (e.type === "done" && e.stopped) told = true;
       gathered.push(e);
     });
@@ -327,7 +327,7 @@ export class Jobs {
       dataFolder: this.dataFolder,
       scriptSeconds: 10,
     });
-    const running = this.#processes.start(request, (e) => {
+    const running = this.processes.start(request, (e) => {
       if (e.type === "asked") sites = e.sites ?? [];
       applyEvent(live, e);
     });
@@ -340,7 +340,6 @@ export class Jobs {
 
   close(): void {
     this.#closed = true;
-    this.#processes.close();
   }
 }
 

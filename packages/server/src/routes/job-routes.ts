@@ -5,8 +5,9 @@ import { zipSync } from "fflate";
 import { Hono } from "hono";
 import { streamSSE } from "hono/streaming";
 import { z } from "zod";
-import { inside, safeName, tableSlice, thinned, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
+import { inside, safeName, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
 import type { Jobs } from "../jobs/jobs.js";
+import { wireOf } from "../jobs/wire.js";
 import { problem } from "../store/problem.js";
 import type { Studies } from "../studies.js";
 
@@ -110,26 +111,10 @@ export function jobRoutes(jobs: Jobs, studies: Studies): Hono {
       (c) => {
         const { from, to } = c.req.valid("query");
         const v = viewOf(idOf(c.req.param("id")), c.req.param("name"));
-        const left = v.left ?? [];
-        if (v.kind === "table")
-          return c.json({
-            kind: "table",
-            left,
-            ...tableSlice(v.table, from ?? 0, Math.min(to ?? 200, (from ?? 0) + 2000)),
-          });
-        if (v.kind === "chart")
-          return c.body(
-            JSON.stringify(
-              { kind: "chart", left, runs: v.runs ?? [], chart: thinned(v.chart, from, to) },
-              (_, x: unknown) =>
-                ArrayBuffer.isView(x)
-                  ? Array.from(x as unknown as number[], (n) => (Number.isFinite(n) ? n : null))
-                  : x,
-            ),
-            200,
-            { "content-type": "application/json" },
-          );
-        return c.json({ ...v, left });
+        // A chart's range is of its axis, a table's of its rows.
+        if (v.kind !== "table") return c.json(wireOf(v, from, to) as object);
+        const first = from ?? 0;
+        return c.json(wireOf(v, first, Math.min(to ?? 200, first + 2000)) as object);
       },
     );
 }

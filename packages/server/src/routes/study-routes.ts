@@ -2,8 +2,17 @@ import { zValidator } from "@hono/zod-validator";
 import { Hono } from "hono";
 import { z } from "zod";
 import { decimate } from "@oxtrum/core/charts";
-import { applyConversion, conversion, numbers, parseUnit, type Table } from "@oxtrum/core/tables";
-import { scriptFiles, tableSlice, type Catalogue } from "@oxtrum/engine";
+import {
+  applyConversion,
+  conversion,
+  displayUnit,
+  formatNumber,
+  numbers,
+  parseUnit,
+  type Table,
+} from "@oxtrum/core/tables";
+import { ruleRequests, scriptFiles, tableSlice, type Catalogue } from "@oxtrum/engine";
+import type { Looks } from "../looks/looks.js";
 import type { Studies } from "../studies.js";
 
 /** Fields by the names scripts use: what they hold, in how many runs, and where runs differ. */
@@ -46,10 +55,28 @@ function summary(name: string, folder: string, c: Catalogue, scannedAt: number):
   return {
     name, folder, scannedAt, title: c.definition.title ?? null, how: c.how, parameters: c.parameters,
     files,
+    rules: ruleRequests(c.definition).map((r) => ({ name: r.name, ...ruleWords(c.definition.accept[r.name]!) })),
     beside: Object.entries(c.beside).map(([file, f]) => ({ file, columns: f.shape === undefined ? null : c.shapes[f.shape]!.columns })),
     fields: fieldsOf(c),
     runs: c.runs.map((r) => ({ id: r.id, params: r.params, files: Object.keys(r.files).length, problems: r.problems })),
   }; // prettier-ignore
+}
+
+/** A rule in words: where it looks, and what it asks. */
+function ruleWords(r: Catalogue["definition"]["accept"][string]): { file: string; value: string; limit: string } {
+  const say = (b: typeof r.below): string =>
+    b === undefined
+      ? ""
+      : typeof b === "number"
+        ? formatNumber(b)
+        : `${formatNumber(b.value)} ${displayUnit(b.unit)}`.trim();
+  const limit = [
+    ...(r.below === undefined ? [] : [`below ${say(r.below)}`]),
+    ...(r.above === undefined ? [] : [`above ${say(r.above)}`]),
+    ...(r.within === undefined ? [] : [`within ${say(r.within[0])} to ${say(r.within[1])}`]),
+  ].join(", ");
+  const over = r.over === undefined ? "" : ` over the last ${say(r.over)}`;
+  return { file: r.table ?? r.lines ?? "", value: `${r.value}${over}`, limit };
 }
 
 function xy(
@@ -79,7 +106,7 @@ const seriesQuery = z.object({
   unit: z.string().optional(),
 });
 
-export function studyRoutes(studies: Studies): Hono {
+export function studyRoutes(studies: Studies, looks: Looks): Hono {
   return (
     new Hono()
       .get("/", async (c) => {
@@ -121,6 +148,17 @@ export function studyRoutes(studies: Studies): Hono {
         const { catalogue, scannedAt } = await studies.get(name, true);
         return c.json(summary(name, await studies.folder(name), catalogue, scannedAt));
       })
+      .get("/:name/verdicts", async (c) => {
+        const found = await looks.verdicts(c.req.param("name"));
+        const [table] = found?.outputs ?? [];
+        const trouble =
+          found?.diagnostics[0]?.message ?? table?.failed ?? found?.messages.find((m) => m.level === "error")?.text;
+        return c.json({
+          rules: found !== undefined,
+          ...(trouble !== undefined && { trouble }),
+          ...(table?.value !== undefined && { table: table.value }),
+        });
+      }) // prettier-ignore
       // By POST, as thousands of run names are too long for an address.
       .post("/:name/series", zValidator("json", seriesQuery), async (c) => {
         const { file, column, runs, points, unit } = c.req.valid("json");

@@ -73,6 +73,16 @@ export const api = createApi({
       }),
       transformResponse: checked(s.seriesSchema),
     }),
+    verdicts: b.query<z.infer<typeof s.verdictsSchema>, string>({
+      query: (name) => `studies/${enc(name)}/verdicts`,
+      transformResponse: checked(s.verdictsSchema),
+      providesTags: (_r, _e, n) => [{ type: "Study", id: n }],
+    }),
+    look: b.query<s.Look, { text: string; script?: string | undefined; lane: string }>({
+      query: (body) => ({ url: "looks", method: "POST", body }),
+      transformResponse: checked(s.lookSchema),
+      keepUnusedDataFor: 300,
+    }),
     scripts: b.query<z.infer<typeof s.scriptListSchema>, void>({
       query: () => "scripts",
       transformResponse: checked(s.scriptListSchema),
@@ -213,7 +223,7 @@ export const api = createApi({
 
 export const {
   useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
-  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useDrawingQuery, useGuideQuery, useSettingsQuery, useSaveSettingsMutation,
+  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useDrawingQuery, useGuideQuery, useVerdictsQuery, useLookQuery, useRevisionQuery, useSettingsQuery, useSaveSettingsMutation,
 } = api; // prettier-ignore
 
 /** Words for what went wrong in a request. */

@@ -36,6 +36,7 @@ export const studySchema = z.object({
   parameters: z.array(z.object({ name: z.string(), unit: z.string().nullable(), type: z.enum(["number", "text"]), label: z.string().optional() })),
   files: z.array(z.object({ file: z.string(), columns: z.array(columnHead).nullable(), runs: z.number(), axis: z.string().nullable() })),
   fields: z.array(fieldHead),
+  rules: z.array(z.object({ name: z.string(), file: z.string(), value: z.string(), limit: z.string() })),
   beside: z.array(z.object({ file: z.string(), columns: z.array(columnHead).nullable() })),
   runs: z.array(z.object({ id: z.string(), params: z.record(z.string(), z.union([z.number(), z.string()])), files: z.number(), problems: z.array(problem) })),
 }); // prettier-ignore
@@ -196,6 +197,18 @@ export const valueSchema = z.union([
     })
     .loose(),
 ]);
+export const lookSchema = z.object({
+  diagnostics: z.array(diagnosticSchema),
+  outputs: z.array(outputSchema.extend({ value: valueSchema.optional() })),
+  messages: z.array(z.object({ level: z.string(), text: z.string(), ...place })),
+  overtaken: z.boolean(),
+});
+export type Look = z.infer<typeof lookSchema>;
+export const verdictsSchema = z.object({
+  rules: z.boolean(),
+  trouble: z.string().optional(),
+  table: valueSchema.optional(),
+});
 export const verificationSchema = z.object({
   same: z.boolean(),
   outputs: z.array(z.object({ name: z.string(), verdict: z.string(), detail: z.string().optional() })),

@@ -38,6 +38,9 @@ export function Palette(): ReactElement {
               <Command.Group heading="Studies" className={group}>
                 {studies.map((s) => <Command.Item key={s.name} value={`study ${s.name} ${s.title ?? ""}`} className={item} onSelect={go(`/studies/${encodeURIComponent(s.name)}`)}><span className="num">{s.name}</span><span className="dim text-xs">{s.title}</span></Command.Item>)}
               </Command.Group>
+              <Command.Group heading="Compare" className={group}>
+                {studies.map((s) => <Command.Item key={s.name} value={`compare ${s.name}`} className={item} onSelect={go(`/studies/${encodeURIComponent(s.name)}/compare`)}><span>Compare the runs of <span className="num">{s.name}</span></span></Command.Item>)}
+              </Command.Group>
               <Command.Group heading="Jobs" className={group}>
                 {jobs.filter((j) => j.mode === "run").slice(0, 8).map((j) => <Command.Item key={j.id} value={`job ${j.id} ${j.script}`} className={item} onSelect={go(`/jobs/${j.id}`)}><span className="num">job {j.id}</span><span className="dim text-xs">{j.script}, {j.state}</span></Command.Item>)}
               </Command.Group>

@@ -18,11 +18,12 @@ function useTrail(): { text: string; to?: string }[] {
   const { pathname } = useLocation();
   const { study, script, job } = useParams();
   const head = useJobQuery(Number(job), { skip: job === undefined }).data;
-  if (study !== undefined && pathname.endsWith("/survey"))
+  const part = pathname.endsWith("/survey") ? "Survey" : pathname.endsWith("/compare") ? "Compare" : undefined;
+  if (study !== undefined && part !== undefined)
     return [
       { text: "Studies", to: "/" },
       { text: study, to: `/studies/${encodeURIComponent(study)}` },
-      { text: "Survey" },
+      { text: part },
     ];
   if (study !== undefined) return [{ text: "Studies", to: "/" }, { text: study }];
   if (script !== undefined) return [{ text: "Scripts", to: "/scripts" }, { text: script }];
@@ -30,7 +31,8 @@ function useTrail(): { text: string; to?: string }[] {
     return [
       { text: "Scripts", to: "/scripts" },
       ...(head ? [{ text: head.script, to: `/scripts/${encodeURIComponent(head.script)}` }] : []),
-      { text: `${head?.mode === "try" ? "try" : "job"} ${job}` },
+      { text: `${head?.mode === "try" ? "try" : "job"} ${job}`, ...(part !== undefined && { to: `/jobs/${job}` }) },
+      ...(part === undefined ? [] : [{ text: part }]),
     ];
   const sections = [
     { text: "Studies", to: "/" },

@@ -14,7 +14,7 @@ import {
   type Plugin,
 } from "chart.js";
 import zoom from "chartjs-plugin-zoom";
-import { useEffect, useMemo, useRef, useState, type ReactElement } from "react";
+import { useEffect, useMemo, useRef, useState, type PointerEvent, type ReactElement } from "react";
 import {
   axisTitle,
   chartConfig,
@@ -80,6 +80,12 @@ const MOST_READ = 12;
 /** From where to where along the bottom. */
 export type XRange = readonly [number, number];
 
+/** A part of a chart, in the axes' units. */
+export interface Box {
+  readonly x: readonly [number, number];
+  readonly y: readonly [number, number];
+}
+
 /**
  * A chart on the screen: the same drawing config as in files, with a crosshair that reads all series, wheel and drag
  * to zoom, double-click to fit.
@@ -91,6 +97,7 @@ export function ChartView({
   range,
   onRange,
   onRead,
+  onBrush,
 }: {
   chart: ChartDescription;
   small?: boolean;
@@ -101,6 +108,8 @@ export function ChartView({
   onRange?: ((r: XRange | undefined) => void) | undefined;
   /** Told where along the bottom the crosshair stands. */
   onRead?: ((x: number | undefined) => void) | undefined;
+  /** Dragging marks a part of the chart instead of zooming; a click marks what lies about it. */
+  onBrush?: ((b: Box) => void) | undefined;
 }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
@@ -109,6 +118,8 @@ export function ChartView({
   const [fonts, setFonts] = useState(false);
   useEffect(() => void fontsReady.finally(() => setFonts(true)), []);
   const [reading, setReading] = useState<Reading | undefined>();
+  const [drag, setDrag] = useState<{ from: readonly [number, number]; to: readonly [number, number] } | undefined>();
+  const brushes = onBrush !== undefined;
   const dark = useDark();
   const theme = dark ? darkTheme : lightTheme;
 
@@ -162,7 +173,7 @@ export function ChartView({
           zoom: {
             zoom: {
               wheel: { enabled: true },
-              drag: { enabled: true, backgroundColor: "#AC442722" },
+              drag: { enabled: !brushes, backgroundColor: "#AC442722" },
               mode: "x" as const,
               onZoomComplete: told,
             },
@@ -181,13 +192,37 @@ export function ChartView({
     } as never);
     drawn.current = c;
     return () => c.destroy();
-  }, [chart, size, theme, small, colors, fonts, range, onRange, onRead]);
+  }, [chart, size, theme, small, colors, fonts, range, onRange, onRead, brushes]);
 
   const unit = displayUnit(chart.y.unit);
+  const placeOf = (e: PointerEvent<HTMLDivElement>): readonly [number, number] => {
+    const frame = box.current!.getBoundingClientRect();
+    return [e.clientX - frame.left, e.clientY - frame.top];
+  };
+  const begin = (e: PointerEvent<HTMLDivElement>): void => {
+    if (!onBrush || e.button !== 0 || e.shiftKey) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    setDrag({ from: placeOf(e), to: placeOf(e) });
+  };
+  const end = (): void => {
+    const [x, y] = [drawn.current?.scales["x"], drawn.current?.scales["y"]];
+    if (drag && x && y) {
+      // A click takes what is near it.
+      const click = Math.hypot(drag.to[0] - drag.from[0], drag.to[1] - drag.from[1]) < 4;
+      const reach = click ? 6 : 0;
+      const span = (k: 0 | 1, scale: typeof x): readonly [number, number] => {
+        const ends = [Math.min(drag.from[k], drag.to[k]) - reach, Math.max(drag.from[k], drag.to[k]) + reach].map((p) => scale.getValueForPixel(p) ?? 0).sort((a, b) => a - b); // prettier-ignore
+        return [ends[0]!, ends[1]!];
+      };
+      onBrush?.({ x: span(0, x), y: span(1, y) });
+    }
+    setDrag(undefined);
+  };
   return (
-    <div ref={box} className="relative h-full w-full overflow-hidden" onDoubleClick={() => (onRange ? onRange(undefined) : drawn.current?.resetZoom())}>
+    <div ref={box} className="relative h-full w-full overflow-hidden" onPointerDown={begin} onPointerMove={(e) => drag && setDrag({ ...drag, to: placeOf(e) })} onPointerUp={end} onPointerCancel={() => setDrag(undefined)} onDoubleClick={() => (onRange ? onRange(undefined) : drawn.current?.resetZoom())}>
       <canvas ref={canvas} role="img" aria-label={`${label}: ${axisTitle(chart.y)} over ${axisTitle(chart.x)}`} style={{ width: size?.width, height: size?.height }} />
-      {reading && (
+      {drag && <div className="pointer-events-none absolute border border-oxide bg-oxide/15" style={{ left: Math.min(drag.from[0], drag.to[0]), top: Math.min(drag.from[1], drag.to[1]), width: Math.abs(drag.to[0] - drag.from[0]), height: Math.abs(drag.to[1] - drag.from[1]) }} />}
+      {reading && !drag && (
         <>
           <div className="pointer-events-none absolute top-0 bottom-0 w-px bg-oxide/70" style={{ left: reading.left }} />
           <div className="num pointer-events-none absolute z-10 max-w-64 border border-rule bg-sheet px-2 py-1 text-xs" style={{ top: 8, ...(reading.left > (size?.width ?? 0) / 2 ? { right: (size?.width ?? 0) - reading.left + 8 } : { left: reading.left + 8 }) }}>

@@ -1,6 +1,7 @@
 import { Download, Maximize2, X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useMemo, useState, type ReactElement } from "react";
+import { Link } from "react-router";
 import { useValueQuery } from "../../api/api";
 import type { Job, Output, Verification } from "../../api/schemas";
 import { chartFromWire, ChartView, type XRange } from "../../parts/ChartView";
@@ -13,7 +14,7 @@ const fileUrl = (job: number, file: string): string => `/api/jobs/${job}/files/$
 
 function Files({ job, output }: { job: number; output: Output }): ReactElement {
   return (
-    <span className="ml-auto flex gap-2">
+    <span className="ml-auto flex gap-2 [a+&]:ml-2">
       {output.files.map((f) => <a key={f.file} className="link num text-xs" href={fileUrl(job, f.file)} download={f.file} title={`${f.file}, ${f.size} bytes, sha-256 ${f.sha256}`}>{f.file.split(".").pop()}</a>)}
     </span>
   ); // prettier-ignore
@@ -39,6 +40,7 @@ function Piece({ job, output, onOpen }: { job: number; output: Output; onOpen: (
         {output.kind === "check" && <VerdictMark verdict={output.verdict} />}
         <b className="num truncate"><Name text={output.name} most={30} /></b>
         <span className="dim truncate text-xs">{output.kind}{coverage(output) ? ` · ${coverage(output)}` : ""}</span>
+        {output.kind === "table" && output.runs > 1 && output.failed === undefined && <Link className="link ml-auto text-xs" to={`/jobs/${job}/compare?${new URLSearchParams({ output: output.name, column: "" }).toString()}`}>Compare</Link>}
         <Files job={job} output={output} />
         {big && <button className="dim hover:text-ink" aria-label={`Open ${output.name} large`} onClick={onOpen}><Maximize2 size={13} /></button>}
       </header>

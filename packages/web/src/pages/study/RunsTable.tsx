@@ -3,8 +3,8 @@ import { useMemo, useState, type ReactElement } from "react";
 import { shortNames } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { useSeriesQuery } from "../../api/api";
-import type { StudySummary } from "../../api/schemas";
+import { useSeriesQuery, useVerdictsQuery } from "../../api/api";
+import type { OutputValue, StudySummary, TableValue } from "../../api/schemas";
 import { Name } from "../../parts/Name";
 import { Sparkline } from "../../parts/Sparkline";
 import { SeriesSwatch } from "./SeriesSwatch";
@@ -55,6 +55,8 @@ export function RunsTable({
     },
     { skip: !pick || rows.length === 0 },
   ).data;
+  const judged = useVerdictsQuery(study.name, { skip: study.rules.length === 0 });
+  const verdicts = useMemo(() => verdictsOf(judged.data?.table), [judged.data]);
   const byRun = useMemo(() => new Map(sparks?.map((s) => [s.run, s])), [sparks]);
   const unit = sparks?.find((s) => "unit" in s && s.unit !== null);
   const head = (by: string, text: ReactElement | string, numeric = false): ReactElement => (
@@ -82,6 +84,7 @@ export function RunsTable({
               {study.parameters.map((p) => <ParameterHead key={p.name}>{head(p.name, <>{p.label ?? p.name} {displayUnit(p.unit)}</>, p.type === "number")}</ParameterHead>)}
               <th>{pick?.column}</th>
               <th className="n">max {unit && "unit" in unit ? displayUnit(unit.unit) : ""}</th>
+              {study.rules.length > 0 && <th title={study.rules.map((r) => `${r.name}: ${r.value} of ${r.file}, ${r.limit}`).join("\n")}>counts{judged.isFetching ? " …" : ""}</th>}
               {head("problems", "problems")}
             </tr>
           </thead>
@@ -96,6 +99,7 @@ export function RunsTable({
                   {study.parameters.map((p) => <td key={p.name} className={p.type === "number" ? "n" : ""}>{typeof r.params[p.name] === "number" ? formatNumber(r.params[p.name] as number) : (r.params[p.name] ?? "–")}</td>)}
                   <td>{s && "y" in s ? <Sparkline y={s.y} strong={at >= 0} /> : s ? <span className="dim" title={s.error}>–</span> : null}</td>
                   <td className="n">{s && "max" in s && s.max !== null ? formatNumber(s.max, 4) : s && "error" in s ? <span title={s.error}>–</span> : ""}</td>
+                  {study.rules.length > 0 && <Counts verdict={verdicts.get(r.id)} trouble={judged.data?.trouble} />}
                   <td>{r.problems[0] && <span title={r.problems.map((p) => p.text).join("\n")}><span className="warn">{r.problems[0].text}</span>{r.problems.length > 1 && <span className="dim text-xs whitespace-nowrap"> and {r.problems.length - 1} more</span>}</span>}</td>
                 </tr>
               );
@@ -107,6 +111,33 @@ export function RunsTable({
     </>
   ); // prettier-ignore
 }
+
+interface RunVerdict {
+  readonly accepted: boolean;
+  readonly because: string;
+  /** The numbers that the rules looked at, in words. */
+  readonly numbers: string;
+}
+
+/** What the rules of the study say of each run. */
+function verdictsOf(t: OutputValue | undefined): ReadonlyMap<string, RunVerdict> {
+  if (t?.kind !== "table") return new Map();
+  const table = t as TableValue;
+  const of = (name: string, i: number): string => String(table.columns.find((c) => c.name === name)?.values[i] ?? "");
+  const rules = table.columns.filter((c) => c.kind === "number");
+  return new Map(
+    Array.from({ length: table.rows }, (_, i) => {
+      const numbers = rules.map((c) => `${c.name}: ${typeof c.values[i] === "number" ? formatNumber(c.values[i], 4) : "–"} ${displayUnit(c.unit)}`.trim()); // prettier-ignore
+      return [of("run", i), { accepted: of("accepted", i) === "yes", because: of("because", i), numbers: numbers.join("\n") }]; // prettier-ignore
+    }),
+  );
+}
+
+/** Whether a run counts, by the rules of the study; on hover the numbers that decided. */
+function Counts({ verdict, trouble }: { verdict: RunVerdict | undefined; trouble: string | undefined }): ReactElement {
+  if (!verdict) return <td className="dim" title={trouble}>{trouble === undefined ? "" : "?"}</td>;
+  return <td title={verdict.numbers}>{verdict.accepted ? <span className="dim">yes</span> : <span className="warn">no: {verdict.because}</span>}</td>;
+} // prettier-ignore
 
 const ParameterHead = ({ children }: { children: ReactElement }): ReactElement => children;
 

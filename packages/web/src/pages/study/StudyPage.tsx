@@ -2,22 +2,12 @@ import { useState, type ReactElement } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { Link, useParams } from "react-router";
 import { errorText, useScanMutation, useStudyQuery } from "../../api/api";
-import type { StudySummary } from "../../api/schemas";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { ago } from "../../parts/ago";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { count } from "../../parts/count";
+import { richest } from "./richest";
 import { RunsTable } from "./RunsTable";
-
-/** The table that tells most at first sight: the one with the most kinds of quantities. */
-function richest(files: readonly StudySummary["files"][number][]): StudySummary["files"][number] | undefined {
-  const kinds = (f: StudySummary["files"][number]): number =>
-    new Set(f.columns!.flatMap((c) => (c.unit === null ? [] : [c.unit]))).size;
-  return files.reduce<StudySummary["files"][number] | undefined>(
-    (best, f) => (best === undefined || kinds(f) > kinds(best) ? f : best),
-    undefined,
-  );
-}
 
 /** What a study holds: its runs at the left, what is in their files at the right. */
 export function StudyPage(): ReactElement {
@@ -46,8 +36,9 @@ export function StudyPage(): ReactElement {
           <div className="flex items-baseline gap-3 px-5 pb-3">
             <h1 className="text-lg font-semibold whitespace-nowrap">{count(data.runs.length, "run")}</h1>
             <span className="dim truncate" title={data.how}>{data.parameters.length} parameters · {troubled > 0 ? `${troubled} with problems` : "no problems"} · scanned {ago(data.scannedAt)}</span>
-            {data.fields.length > 0 && <Link className="link ml-auto" to="survey">Survey</Link>}
-            <button className={`link ${data.fields.length > 0 ? "" : "ml-auto"}`} disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>
+            <Link className="link ml-auto" to={pick ? `compare?${new URLSearchParams({ file: pick.file, column: pick.column }).toString()}` : "compare"}>Compare</Link>
+            {data.fields.length > 0 && <Link className="link" to="survey">Survey</Link>}
+            <button className="link" disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>
           </div>
           {data.runs.length === 0 ? (
             <Empty title="No runs in this folder">Oxtrum looks for folders with a case file, for a table of runs, or for folders that hold the same files. Where it finds none, a study definition (oxtrum.study.json) says where they are.</Empty>

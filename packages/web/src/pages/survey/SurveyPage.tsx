@@ -48,6 +48,13 @@ function patchesUpwards(d: Outline): string[] {
 const kinds: readonly SiteKind[] = ["line", "plane", "points", "grid", "column"];
 const nowhere = { kind: "none" };
 
+/** Whether a site gives a curve for each run: along itself, or over time. */
+const comparable = (s: SurveySite): boolean => s.kind !== "points" && s.kind !== "grid";
+
+/** The address at which the runs are compared at a site. */
+const comparisonOf = (file: string, site: SurveySite, column: string, time: string): string =>
+  new URLSearchParams({ file, column, site: JSON.stringify(wireSite(site)), siteName: site.name, ...(time !== "" && { time }) }).toString(); // prettier-ignore
+
 function Select({ label, value, options, none, onChange }: { label: string; value: string; options: readonly string[]; none?: string; onChange: (v: string) => void }): ReactElement {
   return (
     <label className="grid grid-cols-[46px_1fr] items-center gap-2"><span className="dim text-xs">{label}</span>
@@ -191,6 +198,7 @@ function Survey({ study }: { study: StudySummary }): ReactElement {
             <SiteForm site={site} patches={patches} onChange={(s) => replace(site, s)} />
             <button className="btn go justify-center" disabled={saving.isLoading || site.name.trim() === ""} onClick={() => void write(fresh!, newScript(code))}>Put in script</button>
             {open && <button className="btn justify-center" disabled={saving.isLoading} title={`Adds the lines at the end of ${open.name}`} onClick={() => void write(open.name, addedTo(open.text, code))}><span className="truncate">Add to {open.name}</span></button>}
+            {comparable(site) && <Link className="btn justify-center" to={`/studies/${encodeURIComponent(study.name)}/compare?${comparisonOf(file, site, quantity, site.kind === "plane" || site.kind === "patch" ? "" : code.time)}`}>Compare the runs here</Link>}
             {saving.error && <p role="alert" className="text-xs text-oxide">{errorText(saving.error)}</p>}
             <code className="num dim text-[11px] break-words">{siteCode(site)}</code>
           </div>

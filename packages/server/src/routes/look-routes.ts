@@ -1,0 +1,16 @@
+import { zValidator } from "@hono/zod-validator";
+import { Hono } from "hono";
+import { z } from "zod";
+import type { Looks } from "../looks/looks.js";
+
+const lookSchema = z.object({
+  text: z.string().max(200_000),
+  script: z.string().max(200).optional(),
+  lane: z.string().max(100),
+});
+
+export function lookRoutes(looks: Looks): Hono {
+  return new Hono().post("/", zValidator("json", lookSchema), async (c) =>
+    c.json(await looks.look(c.req.valid("json"))),
+  );
+}

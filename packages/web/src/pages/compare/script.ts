@@ -1,0 +1,294 @@
+import type { StudySummary } from "../../api/schemas";
+import { siteCode } from "../survey/sites";
+import type { Comparison, CurveNumber } from "./state";
+
+/** A study with the runs that are compared. */
+export interface Ground {
+  readonly study: StudySummary;
+  /** Of an output: the job's script, and what its output is called there. */
+  readonly script?: { readonly text: string; readonly expression: string; readonly rows: boolean } | undefined;
+}
+
+const text = (v: string): string => JSON.stringify(v);
+const identifier = /^[A-Za-z_$][\w$]*$/;
+const member = (name: string): string => (identifier.test(name) ? `.${name}` : `[${text(name)}]`);
+const property = (name: string): string => (identifier.test(name) ? name : text(name));
+/** A column in a formula. */
+const inFormula = (name: string): string => (/^[A-Za-z_]\w*(\.\w+)*$/.test(name) ? name : `col(${text(name)})`);
+
+/** More single lines than one can tell apart: they thin out, the band carries. */
+export const MANY = 60;
+
+/** The column that is compared, by the name that it has in the tables. */
+export function columnOf(c: Comparison): string {
+  const s = c.source!;
+  if (s.kind === "site") return isReduced(c) ? "mean" : s.quantity;
+  return s.column;
+}
+
+/** Planes and patches give one number a time: their history is compared. */
+const isReduced = (c: Comparison): boolean =>
+  c.source?.kind === "site" && (c.source.site.kind === "plane" || c.source.site.kind === "patch");
+
+/** Along what the curves run, where that is known before they are read. */
+export function axisOf(c: Comparison, study: StudySummary): string | undefined {
+  const s = c.source!;
+  if (s.kind === "column") return study.files.find((f) => f.file === s.file)?.axis ?? undefined;
+  if (s.kind === "site") return isReduced(c) ? (study.fields.find((f) => f.file === s.file)?.axis ?? "time") : "distance"; // prettier-ignore
+  return undefined;
+}
+
+function condition(c: Comparison, study: StudySummary): string {
+  const parts = study.parameters.flatMap((p) => {
+    const list = c.where[p.name] ?? [];
+    if (list.length === 0) return [];
+    const values = list.map((v) => (p.type === "number" ? String(Number(v)) : text(v)));
+    return [`${property(p.name)}: ${values.length === 1 ? values[0]! : `[${values.join(", ")}]`}`];
+  });
+  return parts.length === 0 ? "" : `.where({ ${parts.join(", ")} })`;
+}
+
+/** The runs that are compared, in a script's words. */
+const runsCode = (c: Comparison, study: StudySummary): string =>
+  `study(${text(study.name)}).runs${condition(c, study)}${c.accepted ? ".accepted" : ""}`;
+
+/** What each run gives. */
+function curveCode(c: Comparison): string {
+  const s = c.source!;
+  const y = text(columnOf(c));
+  let of = "";
+  if (s.kind === "column") of = `run.table(${text(s.file)})`;
+  else if (s.kind === "site")
+    of = isReduced(c)
+      ? `run.field(${text(s.file)}).history(${siteCode(s.site)}, { mean: { mean: ${text(s.quantity)} } })`
+      : `run.field(${text(s.file)})${s.time}.sample(${siteCode(s.site)}, [${text(s.quantity)}])`;
+  return `${of}${c.unit === "" ? "" : `.to(${y}, ${text(c.unit)})`}`;
+}
+
+function aligned(c: Comparison, axis: string | undefined): string {
+  if (!c.align) return "";
+  const y = text(columnOf(c));
+  const { at, level } = c.align;
+  if (at === "max" || at === "min") return `\n  .map((t) => t.since(t.${at}(${y}).at))`;
+  const bound = Number.isFinite(Number(level)) && level.trim() !== "" ? level.trim() : text(level);
+  return `\n  .map((t) => t.since(t.crossings(${y}, ${bound}, { direction: ${text(at)} }).first(${text(axis ?? "time")})))`;
+}
+
+/** The name of a run's number in the table of results. */
+export const resultName = (c: Comparison): string => c.source!.kind === "output" ? columnOf(c) : `${columnOf(c)} ${c.number}`; // prettier-ignore
+
+const numberCode: Readonly<Record<CurveNumber, (y: string) => string>> = {
+  max: (y) => `t.max(${y})`,
+  min: (y) => `t.min(${y})`,
+  mean: (y) => `t.mean(${y})`,
+  first: (y) => `t.first(${y})`,
+  last: (y) => `t.last(${y})`,
+  std: (y) => `t.std(${y})`,
+  integral: (y) => `t.integral(${y})`,
+  "place of max": (y) => `t.max(${y}).at`,
+  "place of min": (y) => `t.min(${y}).at`,
+};
+
+interface Parts {
+  /** Lines that everything needs. */
+  readonly head: readonly string[];
+  /** The lines of the view. */
+  readonly lines: readonly string[];
+  readonly names: readonly string[];
+}
+
+/** Titles of outputs: what, and how it is shown. */
+const outputName = (c: Comparison, what: string): string => `${columnOf(c)} ${what}`;
+
+function curves(c: Comparison, g: Ground): string[] {
+  if (g.script && !g.script.rows) return [`const compared = ${g.script.expression}${aligned(c, undefined)};`];
+  return [
+    `const runs = ${runsCode(c, g.study)};`,
+    `const compared = runs.map((run) => ${curveCode(c)})${aligned(c, axisOf(c, g.study))};`,
+  ];
+}
+
+function results(c: Comparison, g: Ground): string[] {
+  if (g.script?.rows) return [`const results = ${g.script.expression};`];
+  const params = g.study.parameters.map((p) => `${property(p.name)}: run.params${member(p.name)}`);
+  const value = `${text(resultName(c))}: ${numberCode[c.number](text(columnOf(c)))}`;
+  return [...curves(c, g), `const results = compared.rows((t, run) => ({ ${[...params, value].join(", ")} }));`];
+}
+
+function overlay(c: Comparison, g: Ground, runs: number): Parts {
+  const x = axisOf(c, g.study);
+  const y = text(columnOf(c));
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${y}`, c.color === "" ? "" : `color: ${text(c.color)}`].filter((p) => p !== ""); // prettier-ignore
+  const many = runs > MANY;
+  const lines = `chart.lines(compared, { ${[...o, ...(many ? ["faint: true"] : [])].join(", ")} })`;
+  const layers = [lines];
+  if (many) layers.push(`chart.band(across(compared, { ${x === undefined ? "" : `on: ${text(x)}, `}columns: [${y}] }), { y: ${y}, show: ["mean"] })`); // prettier-ignore
+  if (c.reference) {
+    const { file, column, shift } = c.reference;
+    const moved = shift.trim() === "" ? "" : `.move(${text(shift)})`;
+    layers.push(`chart.points(study(${text(g.study.name)}).table(${text(file)})${moved}, { ${x === undefined ? "" : `x: ${text(x)}, `}y: ${text(column)}, name: ${text(`${column} measured`)} })`); // prettier-ignore
+  }
+  const drawn = layers.length === 1 ? layers[0]! : `chart.layers([\n  ${layers.join(",\n  ")},\n])`;
+  return { head: curves(c, g), lines: [`emit.chart(${text(outputName(c, "by run"))}, ${drawn});`], names: ["chart", ...(many ? ["across"] : [])] }; // prettier-ignore
+}
+
+function multiples(c: Comparison, g: Ground): Parts {
+  const x = axisOf(c, g.study);
+  const p = g.study.parameters.find((q) => q.name === c.parameter) ?? g.study.parameters[0]!;
+  const chosen = c.where[p.name] ?? [];
+  const levels = [...new Set(g.study.runs.flatMap((r) => (r.params[p.name] === undefined ? [] : [r.params[p.name]!])))]
+    .filter((v) => chosen.length === 0 || chosen.includes(String(v)))
+    .sort((a, b) => (a < b ? -1 : 1));
+  const list = levels.map((v) => (p.type === "number" ? String(v) : text(String(v)))).join(", ");
+  const level = identifier.test(p.name) && !["runs", "run", "compare", "study", "chart", "emit"].includes(p.name) ? p.name : "level"; // prettier-ignore
+  const where = level === p.name ? `{ ${level} }` : `{ ${property(p.name)}: ${level} }`;
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${text(columnOf(c))}`, c.color === "" ? "" : `color: ${text(c.color)}`].filter((q) => q !== ""); // prettier-ignore
+  return {
+    head: [
+      `const runs = ${runsCode(c, g.study)};`,
+      `const compare = (some: typeof runs) => some.map((run) => ${curveCode(c)})${aligned(c, x)};`,
+    ],
+    lines: [
+      `for (const ${level} of [${list}]) {`,
+      `  const title = \`${outputName(c, "").replaceAll("`", "'")}at ${p.name.replaceAll("`", "'")} \${${level}}\`;`,
+      `  emit.chart(title, chart.lines(compare(runs.where(${where})), { ${o.join(", ")}, title }));`,
+      `}`,
+    ],
+    names: ["chart"],
+  };
+}
+
+function band(c: Comparison, g: Ground): Parts {
+  const x = axisOf(c, g.study);
+  const y = text(columnOf(c));
+  const on = x === undefined ? "" : `on: ${text(x)}, `;
+  const lines = [x === undefined ? "" : `x: ${text(x)}`, `y: ${y}`, "faint: true"].filter((p) => p !== "").join(", ");
+  return {
+    head: [...curves(c, g), `const band = across(compared, { ${on}columns: [${y}], percentiles: [5, 95], governing: true });`], // prettier-ignore
+    lines: [
+      `emit.chart(${text(outputName(c, "band"))}, chart.layers([`,
+      `  chart.lines(compared, { ${lines} }),`,
+      `  chart.band(band, { y: ${y}, show: ["mean", "p5", "p95"] }),`,
+      `]));`,
+      `emit.table(${text(outputName(c, "band numbers"))}, band);`,
+    ],
+    names: ["across", "chart"],
+  };
+}
+
+function difference(c: Comparison, g: Ground): Parts {
+  const x = axisOf(c, g.study);
+  const y = columnOf(c);
+  const [a, b] = [inFormula(y), inFormula(`${y}.base`)];
+  const formula = c.percent ? `${text(`(${a} - ${b}) / abs(${b})`)}, { unit: "%" }` : text(`${a} - ${b}`);
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: "difference"`, c.color === "" ? "" : `color: ${text(c.color)}`].filter((p) => p !== ""); // prettier-ignore
+  return {
+    head: [
+      ...curves(c, g),
+      `const base = compared.get(${text(c.base)});`,
+      `const differences = compared.map((t) => t.join(base, { suffix: ".base" }).derive("difference", ${formula}));`,
+    ],
+    lines: [
+      `emit.chart(${text(outputName(c, `against ${c.base}`))}, chart.lines(differences, { ${o.join(", ")} }));`,
+      `emit.table(${text(outputName(c, `differences from ${c.base}`))}, differences.rows((t) => ({ largest: t.max("difference"), least: t.min("difference"), mean: t.mean("difference") })));`,
+    ],
+    names: ["chart"],
+  };
+}
+
+function parameter(c: Comparison, g: Ground): Parts {
+  const y = text(resultName(c));
+  const x = text(c.parameter);
+  const title = text(`${resultName(c)} by ${c.parameter}`);
+  const points = `chart.points(results, { x: ${x}, y: ${y}, name: "runs" })`;
+  const rows = `emit.table(${text(`${resultName(c)} of each run`)}, results);`;
+  if (c.law === "none") return { head: results(c, g), lines: [`emit.chart(${title}, ${points});`, rows], names: ["chart"] }; // prettier-ignore
+  return {
+    head: [...results(c, g), `const law = fit.${c.law}(results, { y: ${y}, x: ${x} });`],
+    lines: [
+      `emit.chart(${title}, chart.layers([`,
+      `  ${points},`,
+      `  chart.lines(law.curve(), { x: ${x}, y: ${text(`${resultName(c)}.fit`)}, name: "${c.law} fit" }),`,
+      `]));`,
+      `emit.table(${text(`${resultName(c)} ${c.law} fit`)}, law);`,
+      rows,
+    ],
+    names: ["chart", "fit"],
+  };
+}
+
+/** Parameters that differ among the runs, so that something can be said of their effect. */
+const varied = (c: Comparison, study: StudySummary): string[] =>
+  study.parameters.filter((p) => new Set(study.runs.map((r) => r.params[p.name])).size > 1 && (c.where[p.name]?.length ?? 0) !== 1).map((p) => p.name); // prettier-ignore
+
+function correlation(c: Comparison, g: Ground): Parts {
+  const y = text(resultName(c));
+  const list = varied(c, g.study).map(text).join(", ");
+  const named = g.study.parameters.filter((p) => p.type === "number" && varied(c, g.study).includes(p.name)).map((p) => text(p.name)); // prettier-ignore
+  const own = g.script?.rows ? "" : [...named, y].join(", ");
+  return {
+    head: results(c, g),
+    lines: [
+      `emit.table(${text(`${resultName(c)} correlations`)}, results.correlations(${own}));`,
+      ...(list === "" || g.script?.rows
+        ? []
+        : [`emit.table(${text(`${resultName(c)} effects`)}, results.effects(${y}, [${list}]));`]),
+    ],
+    names: [],
+  };
+}
+
+function ranking(c: Comparison, g: Ground): Parts {
+  const y = text(resultName(c));
+  return {
+    head: results(c, g),
+    lines: [`emit.table(${text(`${resultName(c)} ranking`)}, results.rank(${y}).outliers(${y}));`],
+    names: [],
+  };
+}
+
+function partsOf(c: Comparison, g: Ground, runs: number): Parts {
+  switch (c.view) {
+    case "overlay":
+      return overlay(c, g, runs);
+    case "multiples":
+      return multiples(c, g);
+    case "band":
+      return band(c, g);
+    case "difference":
+      return difference(c, g);
+    case "parameter":
+      return parameter(c, g);
+    case "correlation":
+      return correlation(c, g);
+    case "ranking":
+      return ranking(c, g);
+  }
+}
+
+/** Adds names to a script's import from the library. */
+export function withImports(script: string, needed: readonly string[]): string {
+  const found = /import\s*\{([^}]*)\}\s*from\s*["']oxtrum["']/.exec(script);
+  if (!found) return `import { ${needed.join(", ")} } from "oxtrum";\n${script}`;
+  const have = found[1]!.split(",").map((n) => n.trim()).filter((n) => n !== ""); // prettier-ignore
+  const missing = needed.filter((n) => !have.includes(n));
+  if (missing.length === 0) return script;
+  return script.replace(found[0], `import { ${[...have, ...missing].join(", ")} } from "oxtrum"`);
+}
+
+/**
+ * The script of a comparison: what the page runs to show it, and what Put in script writes. Of a job's output it is the job's own
+ * script with these lines below, in a block of their own so that no name meets one of the script's.
+ */
+export function comparisonScript(c: Comparison, g: Ground, runs: number): string {
+  const p = partsOf(c, g, runs);
+  const at = c.source!.kind === "site" ? ["at"] : [];
+  if (g.script) {
+    const body = [...p.head, ...p.lines].flatMap((l) => l.split("\n")).map((l) => `  ${l}`).join("\n"); // prettier-ignore
+    const added = `\n// ${resultName(c)} of "${(c.source as { output: string }).output}", compared.\n{\n${body}\n}\n`;
+    return withImports(g.script.text.replace(/\s*$/, "\n"), [...p.names, "emit"]) + added;
+  }
+  const imports = ["study", ...at, ...p.names, "emit"];
+  const what = c.source!.kind === "site" ? `${c.source!.quantity} at ${c.source!.site.name}` : columnOf(c);
+  return `// ${what} of the runs of ${g.study.name}, compared.\nimport { ${imports.join(", ")} } from "oxtrum";\n\n${[...p.head, "", ...p.lines].join("\n")}\n`;
+}

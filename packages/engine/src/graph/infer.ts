@@ -252,6 +252,13 @@ export class Foresight {
     return { kind: "table", table };
   }
 
+  /** The run that a node was made for: the one of its first input that has one. */
+  #ownRun(n: GraphNode): string[] {
+    let at: GraphNode | undefined = n;
+    while (at?.run === undefined && at !== undefined && at.inputs.length > 0) at = this.graph.nodes[at.inputs[0]!];
+    return at?.run === undefined ? [] : [this.catalogues.get(at.study!)!.runs[at.run]!.id];
+  }
+
   /**
    * Goes through all nodes: what fails for every run is a mistake in the script, what fails for some is a gap.
    *
@@ -261,6 +268,9 @@ export class Foresight {
     const groups = new Map<number, { node: GraphNode; failing: string[]; failure: Failure }>();
     /** Shapes that some run has no trouble with. */
     const good = new Set<number>();
+    /** What brings runs together, by operation and line: the same for another run may be no trouble. */
+    const goodTogether = new Set<string>();
+    const together: { node: GraphNode; failure: Failure }[] = [];
     const asked: Asked[] = [];
     const mistakes: Foreseeable[] = [];
     for (const id of this.graph.needed(wanted)) {
@@ -276,22 +286,23 @@ export class Foresight {
         });
       if (v?.kind !== "failure") {
         if (n.run !== undefined) good.add(n.shape);
+        else goodTogether.add(`${n.op} ${n.line}`);
         continue;
       }
       if (n.inputs.some((i) => this.of(i)?.kind === "failure")) continue;
       if (n.run === undefined) {
-        mistakes.push({
-          line: n.line,
-          reason: v.reason,
-          runs: [],
-          all: true,
-          ...(v.file !== undefined && { file: v.file }),
-        });
+        together.push({ node: n, failure: v });
         continue;
       }
       const g = groups.get(n.shape) ?? { node: n, failing: [], failure: v };
       groups.set(n.shape, g);
       g.failing.push(this.catalogues.get(n.study!)!.runs[n.run]!.id);
+    }
+    for (const { node: n, failure } of together) {
+      const file = failure.file === undefined ? {} : { file: failure.file };
+      const all = !goodTogether.has(`${n.op} ${n.line}`);
+      const runs = all ? [] : this.#ownRun(n);
+      mistakes.push({ line: n.line, reason: failure.reason, runs, all, ...file });
     }
     for (const [key, g] of groups) {
       const c = this.catalogues.get(g.node.study!)!;

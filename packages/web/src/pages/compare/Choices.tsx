@@ -7,14 +7,15 @@ const lawWords: Readonly<Record<(typeof laws)[number], string>> = { none: "no fi
 
 /** A choice with its word before it. */
 export function Choice({ label, value, options, none, onChange }: { label: string; value: string; options: readonly (string | readonly [value: string, word: string])[]; none?: string; onChange: (v: string) => void }): ReactElement {
+  const id = useId();
   return (
-    <label className="grid grid-cols-[78px_minmax(0,1fr)] items-center gap-2">
-      <span className="dim text-xs">{label}</span>
-      <select className="field tight num min-w-0 text-xs" value={value} onChange={(e) => onChange(e.target.value)}>
+    <div className="grid grid-cols-[78px_minmax(0,1fr)] items-center gap-2">
+      <label htmlFor={id} className="dim text-xs">{label}</label>
+      <select id={id} className="field tight num min-w-0 text-xs" value={value} onChange={(e) => onChange(e.target.value)}>
         {none !== undefined && <option value="">{none}</option>}
         {options.map((o) => { const [v, w] = typeof o === "string" ? [o, o] : o; return <option key={v} value={v}>{w}</option>; })}
       </select>
-    </label>
+    </div>
   );
 } // prettier-ignore
 

@@ -44,7 +44,7 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
   const column = heads.some((h) => h.name === asked) ? asked : (heads[heads.length - 1]?.name ?? "");
   const by = heads.find((h) => h.name === c0.parameter) ?? heads.find((h) => h.name !== column) ?? heads[0];
   const c: Comparison = { ...c0, source: { kind: "output", output: output.name, column }, parameter: by?.name ?? "" };
-  const change = (next: Comparison): void => setAddress(toAddress(next), { replace: true });
+  const change = (next: Comparison): void => setAddress(toAddress(next), { replace: true, flushSync: true });
   const rows = (output.rows ?? 0) <= output.runs;
   const choices = (
     <div className="flex flex-col gap-1.5">

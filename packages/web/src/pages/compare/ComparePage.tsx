@@ -44,7 +44,8 @@ export function ComparePage(): ReactElement {
   if (!data || !c) return <Loading what="Opening the study" />;
   if (!c.source || data.runs.length === 0)
     return <Empty title="Nothing to compare">The runs of this study hold no tables with numbers. Fields are compared from the <Link className="link" to={`/studies/${encodeURIComponent(name)}/survey`}>Survey</Link>, at a line, a plane or a patch.</Empty>; // prettier-ignore
-  const change = (next: Comparison): void => setAddress(toAddress(next), { replace: next.view === c.view });
+  const change = (next: Comparison): void =>
+    setAddress(toAddress(next), { replace: next.view === c.view, flushSync: true });
   const runs = chosenRuns(c, data);
   const tables = comparable(data);
   const { source } = c;

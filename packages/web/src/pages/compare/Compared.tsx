@@ -79,7 +79,7 @@ export function Compared({ c, ground, runs, onChange, choices, scriptName }: { c
         <div className={`min-h-0 flex-1 pt-3 ${look.isFetching && shown ? "opacity-60" : ""}`}>
           {lacks !== undefined ? <p className="dim py-6">{lacks}</p> : trouble !== undefined ? <p role="alert" className="border-l-2 border-oxide py-1 pl-3">{trouble}</p> : shown && !shown.overtaken ? <ComparisonView view={view} look={shown} marking={marking} /> : <p className="dim py-6">Reading {count(runs.length, "run")}</p>}
         </div>
-        <footer className="flex max-h-28 flex-none flex-col gap-1 overflow-auto pt-2" aria-label="Runs">
+        <footer role="group" className="flex max-h-28 flex-none flex-col gap-1 overflow-auto pt-2" aria-label="Runs">
           <div className="dim flex flex-wrap gap-x-4 text-xs">
             <span>{marked.size > 0 ? <>{count(marked.size, "run")} marked · <button className="link" onClick={() => setMarked(new Set())}>none</button></> : view === "correlation" ? "" : view === "ranking" ? "click a row to mark its run, in all views" : "drag over curves or points to mark their runs, in all views; the wheel zooms"}</span>
             {left.length > 0 && <span className="warn" title={left.map((l) => `${l.run}: ${l.reason}`).join("\n")}>{left[0]!.run} left out: {left[0]!.reason}{left.length > 1 ? `, and ${left.length - 1} more` : ""}</span>}

@@ -176,7 +176,16 @@ function band(c: Comparison, g: Ground): Parts {
   };
 }
 
-function difference(c: Comparison, g: Ground): Parts {
+/** The unit that a column has in most runs: differences need the same on both sides. */
+function usualUnit(c: Comparison, study: StudySummary): string {
+  const s = c.source!;
+  if (c.unit !== "" || s.kind !== "column") return c.unit;
+  const unit = study.files.find((f) => f.file === s.file)?.columns?.find((h) => h.name === s.column)?.unit ?? "";
+  return unit === "1" ? "" : unit;
+}
+
+function difference(given: Comparison, g: Ground): Parts {
+  const c = { ...given, unit: usualUnit(given, g.study) };
   const x = axisOf(c, g.study);
   const y = columnOf(c);
   const [a, b] = [inFormula(y), inFormula(`${y}.base`)];

@@ -136,7 +136,7 @@ function verdictsOf(t: OutputValue | undefined): ReadonlyMap<string, RunVerdict>
 /** Whether a run counts, by the rules of the study; on hover the numbers that decided. */
 function Counts({ verdict, trouble }: { verdict: RunVerdict | undefined; trouble: string | undefined }): ReactElement {
   if (!verdict) return <td className="dim" title={trouble}>{trouble === undefined ? "" : "?"}</td>;
-  return <td title={verdict.numbers}>{verdict.accepted ? <span className="dim">yes</span> : <span className="warn">no: {verdict.because}</span>}</td>;
+  return <td title={[verdict.because, verdict.numbers].filter((t) => t !== "").join("\n")} className="max-w-34 truncate">{verdict.accepted ? <span className="dim">yes</span> : <span className="warn">no: {verdict.because}</span>}</td>;
 } // prettier-ignore
 
 const ParameterHead = ({ children }: { children: ReactElement }): ReactElement => children;

@@ -93,7 +93,13 @@ test("differences to a baseline are taken from a common event on", async ({ page
 });
 
 test("what a job made is compared with lines below its own script", async ({ page }) => {
-  await page.goto("/scripts/hall-recovery.ts");
+  const own = `import { study, emit } from "oxtrum";
+const runs = study("coldstore-doors").runs.where({ curtain: "none" });
+const peaks = runs.rows((run) => ({ open: run.params.doorOpen, peak: run.table("monitors/hall.csv").max("T_mean") }));
+emit.table("peaks", peaks);
+`;
+  await page.request.put("/api/scripts/own-peaks.ts", { data: { text: own } });
+  await page.goto("/scripts/own-peaks.ts");
   await ran(page);
   await page.getByRole("article", { name: "peaks", exact: true }).getByRole("link", { name: "Compare" }).click();
   await page.getByLabel("quantity", { exact: true }).selectOption("peak");
@@ -106,6 +112,7 @@ test("what a job made is compared with lines below its own script", async ({ pag
   await page.getByRole("button", { name: "Put in script" }).click();
   await expect(page.locator(".cm-content")).toContainText('"peaks", compared');
   await expect(page.locator(".cm-content")).toContainText("fit.power(results");
+  await expect(page.locator(".cm-content")).toContainText("const results = peaks;");
 });
 
 test("a site of the survey is compared in all runs", async ({ page }) => {

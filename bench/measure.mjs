@@ -5,7 +5,18 @@ import path from "node:path";
 import { bufferSource, memoryGrid, openMesh, readLargeTextTable } from "@oxtrum/core/formats";
 import { boundaryFaces, cutByPlane, interpolate, loadMesh, locate } from "@oxtrum/core/mesh";
 import { Block, reduceSite } from "@oxtrum/core/sampling";
-import { across } from "@oxtrum/core/statistics";
+import {
+  across,
+  crossCorrelation,
+  fit,
+  groupBy,
+  lowpass,
+  meanError,
+  peaks,
+  smooth,
+  spectrum,
+  timeShift,
+} from "@oxtrum/core/statistics";
 import { makeTable, numberColumn } from "@oxtrum/core/tables";
 import { jobRequestSchema, runJob, scanStudy, warmUp } from "@oxtrum/engine";
 import { writeUnstructured } from "../packages/core/dist/formats/vtk/tests/write-xml.js";
@@ -151,7 +162,37 @@ const measurements = {
     );
     const [s] = seconds(() => across(tables, { on: "time", columns: ["T"] }));
     const [p] = seconds(() => across(tables, { on: "time", columns: ["T"], percentiles: [5, 95] }));
-    return { "s, 300 runs × 20,000 rows": s, "s, with two percentiles": p };
+    const governing = tables.map((_, k) => String(k));
+    const [g] = seconds(() => across(tables, { on: "time", columns: ["T"], confidence: 0.95, governing }));
+    return {
+      "s, 300 runs × 20,000 rows": s,
+      "s, with two percentiles": p,
+      "s, with intervals and the runs that govern": g,
+    };
+  },
+  async statistics() {
+    const history = (n, f) => makeTable([numberColumn("time", "s", Float64Array.from({ length: n }, (_, i) => i / 100)), numberColumn("y", "m", Float64Array.from({ length: n }, (_, i) => f(i)))], { axis: "time" }); // prettier-ignore
+    const wave = (i) => Math.sin(i / 7) + 0.3 * Math.cos(i / 3.1) + (((i * 2654435761) % 2 ** 32) / 2 ** 32 - 0.5);
+    const [long, middle] = [history(1e7, wave), history(1e6, wave)];
+    const rows = [10, 20, 40, 80, 160, 320, 640, 1280, 2560, 5120, 10240, 20480];
+    const points = (k) => makeTable([numberColumn("x", "1", rows), numberColumn("y", "1", rows.map((x, i) => 0.02 * x ** 0.8 * (1 + 0.01 * Math.sin(k + i))))]); // prettier-ignore
+    const sets = Array.from({ length: 10_000 }, (_, k) => points(k));
+    const grouped = makeTable([numberColumn("k", "1", Float64Array.from({ length: 1e6 }, (_, i) => i % 1000)), numberColumn("y", "m", middle.columns[1].values)]); // prettier-ignore
+    const [a, b] = [history(2000, (i) => Math.exp(-(((i - 800) / 90) ** 2))), history(2000, (i) => Math.exp(-(((i - 833) / 90) ** 2)))]; // prettier-ignore
+    const time = (f) => seconds(f)[0];
+    return {
+      "s, spectrum of 10 M rows": time(() => spectrum(long, "y")),
+      "s, spectrum of 10 M rows, segments of 1,024": time(() => spectrum(long, "y", { length: 1024 })),
+      "s, 10,000 power laws through 12 points": time(() => sets.forEach((t) => fit(t, { kind: "power", y: "y", x: ["x"] }))),
+      "s, smoothing 1 M rows by the mean of 101": time(() => smooth(middle, "y", { over: 1 })),
+      "s, by parabolas through 101": time(() => smooth(middle, "y", { over: 1, how: "peaks" })),
+      "s, low-pass of 1 M rows": time(() => lowpass(middle, "y", { below: 1 })),
+      "s, peaks of 1 M rows": time(() => peaks(middle, "y", { prominence: 1 })),
+      "s, error of the mean of 1 M rows": time(() => meanError(middle, "y")),
+      "s, 1 M rows into 1,000 groups": time(() => groupBy(grouped, ["k"])),
+      "s, shift between two histories of 2,000 rows": time(() => timeShift(a, "y", b)),
+      "s, their correlation at 1,000 shifts": time(() => crossCorrelation(a, "y", b, { most: 5 })),
+    }; // prettier-ignore
   },
   async scan() {
     const folder = study(2000, 20, 50);

@@ -250,6 +250,51 @@ describe("jobs", () => {
   });
 });
 
+describe("looks", () => {
+  const look = (text: string, lane = "test"): Promise<Answer> => ask("POST", "/api/looks", { text, lane });
+  it("run lines on all runs, hand over what they emit, and leave nothing behind", async () => {
+    const before = (await ask("GET", "/api/jobs")).json.length;
+    const { json } = await look(script);
+    expect(json.diagnostics).toEqual([]);
+    const [peaks, air, warmest] = json.outputs;
+    expect([peaks.value.kind, peaks.value.rows, peaks.runs]).toEqual(["table", 6, 6]);
+    expect(air.value.chart.series).toHaveLength(6);
+    expect(warmest.value.quantity.value).toBe(103);
+    expect((await ask("GET", "/api/jobs")).json).toHaveLength(before);
+    expect(fs.readdirSync(path.join(s.data, "looks"))).toEqual([]);
+  });
+  it("say what is wrong with a name, and with what cannot be worked out", async () => {
+    const wrong = await look(script.replace('"T", color', '"TT", color'));
+    expect(wrong.json.diagnostics[0]).toMatchObject({ severity: "error", line: 4 });
+    const few = await look(`import { study, emit, fit } from "oxtrum";
+const r = study("small").runs.where({ id: "f050_d1" }).rows((run) => ({ fan: run.params.fan, peak: run.table("hall.csv").max("T") }));
+emit.table("law", fit.linear(r, { y: "peak", x: "fan" }));
+`);
+    expect(few.json.outputs[0].failed).toMatch(/needs more than 2 points/);
+  });
+  it("of one lane end each other", async () => {
+    const [first, second] = await Promise.all([look(script, "page"), new Promise<Answer>((done) => setTimeout(() => void look(script, "page").then(done), 100))]); // prettier-ignore
+    expect(second.json.outputs).toHaveLength(3);
+    expect(first.json.overtaken || first.json.outputs.length === 3).toBe(true);
+  });
+  it("tell which runs the rules accept", async () => {
+    expect((await ask("GET", "/api/studies/small/verdicts")).json).toEqual({ rules: false });
+    const file = path.join(s.folder, "oxtrum.study.json");
+    const had = fs.existsSync(file) ? fs.readFileSync(file, "utf8") : undefined;
+    const rule = { table: "hall.csv", value: "max(T)", below: "60 K" };
+    fs.writeFileSync(file, JSON.stringify({ ...JSON.parse(had ?? "{}"), accept: { cool: rule } }));
+    await ask("POST", "/api/studies/small/scan");
+    const { json } = await ask("GET", "/api/studies/small/verdicts");
+    const of = (name: string): unknown[] => json.table.columns.find((c: { name: string }) => c.name === name).values;
+    expect(of("accepted")).toEqual(["yes", "yes", "yes", "no", "no", "no"]);
+    expect(of("cool")).toEqual([51, 52, 53, 101, 102, 103]);
+    expect((await ask("GET", "/api/studies/small")).json.rules).toEqual([{ name: "cool", file: "hall.csv", value: "max(T)", limit: "below 60 K" }]); // prettier-ignore
+    if (had === undefined) fs.rmSync(file);
+    else fs.writeFileSync(file, had);
+    await ask("POST", "/api/studies/small/scan");
+  });
+});
+
 it("a job that was under way when the server ended is shown as interrupted", async () => {
   const folder = path.join(s.data, "again");
   const first = await makeServer({ dataFolder: folder, hosts: ["127.0.0.1"] });

@@ -15,15 +15,16 @@ export interface Moments {
   readonly m4: number;
 }
 
-/** Unweighted moments of the values present, added pairwise. */
-export function moments(values: Float64Array): Moments {
+/** Unweighted moments of the values present, added pairwise; up to the second only when no higher ones are wanted. */
+export function moments(values: Float64Array, highest: 2 | 4 = 4): Moments {
   const present = values.some((v) => v !== v) ? values.filter((v) => v === v) : values;
   const n = present.length;
   if (n === 0) return { count: 0, mean: Number.NaN, m2: Number.NaN, m3: Number.NaN, m4: Number.NaN };
   const base = present[0]!;
   const mean = base + pairwiseSum((i) => present[i]! - base, n) / n;
-  const power = (k: number): number => pairwiseSum((i) => (present[i]! - mean) ** k, n) / n;
-  return { count: n, mean, m2: power(2), m3: power(3), m4: power(4) };
+  const square = pairwiseSum((i) => (present[i]! - mean) * (present[i]! - mean), n) / n;
+  const power = (k: number): number => (highest < k ? Number.NaN : pairwiseSum((i) => (present[i]! - mean) ** k, n) / n); // prettier-ignore
+  return { count: n, mean, m2: square, m3: power(3), m4: power(4) };
 }
 
 /**

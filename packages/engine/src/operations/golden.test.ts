@@ -32,8 +32,8 @@ const golden: Readonly<Record<string, string>> = {
   "table.head@1": "531d0bd7ab26c036",
   "table.compareTo@1": "5a6a4da2a0175f52",
   "table.crossings@1": "617a86e02e5b747a",
-  "table.spectrum@1": "b26ebf55a86fe3c0",
-  "table.dominant@1": "d2bdbde03c6e1d30",
+  "table.spectrum@2": "3bb71b9efea40079",
+  "table.dominant@2": "d2bdbde03c6e1d30",
   "table.converge@1": "9af9d84a8ea454dd",
   "table.max@1": "3e31f15884a216a4",
   "table.min@1": "321628953b05f53b",
@@ -60,6 +60,8 @@ const golden: Readonly<Record<string, string>> = {
   "runs.wide@1": "13f91c73be685eca",
   "runs.across@2": "eb8df8b8e19b8ffc",
   "check@1": "b7a2a5f257d3bf4a",
+  "rule.judge@1": "56581dee3e5be0ab",
+  "rule.verdicts@1": "c7ab1b625216e89d",
   "table.smooth@1": "a65acb7a96edbfdb",
   "table.lowpass@1": "914b269c14beb406",
   "table.detrend@1": "95b32f796b4f9b79",
@@ -173,6 +175,10 @@ const waves: Outcome = {
 }; // prettier-ignore
 const twoFans: Outcome = { kind: "table", table: makeTable([numberColumn("fan", "%", [50, 75]), numberColumn("fan2", "1", [0.6, 0.7])]) }; // prettier-ignore
 const profile: Outcome = { kind: "table", table: makeTable([numberColumn("y", "mm", [0, 0.1, 1]), numberColumn("u", "m/s", [0, 0.5, 2])]) }; // prettier-ignore
+const judged: Outcome = {
+  kind: "check",
+  check: { verdict: "failed", value: { value: 3, unit: "K" }, limit: "below 1 K" },
+};
 const law = { kind: "exponential", y: "T", x: ["time"] };
 
 const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]])[] = [
@@ -273,6 +279,8 @@ const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]
   ["table.wallUnits", { y: "y", u: "u", inputs: { shear: bound(1, "Pa"), nu: bound(1e-6, "m^2/s"), rho: bound(1000, "kg/m^3") } }, profile],
   ["quantity.formula", { formula: formulaArgument("sqrt(4 * F / (pi * tau))"), unit: "mm", constants: { F: bound(3, "kN"), tau: { input: 0 } } }, quantity(140, "MPa")],
   ["together", { names: ["a", "b"], axis: "intersection" }, history, other],
+  ["rule.judge", { name: "steady", formula: formulaArgument("range(T)"), over: bound(10, "s"), below: bound(1, "K") }, history],
+  ["rule.verdicts", { runs: ["a", "b"], rules: ["steady"] }, judged, { kind: "failure", reason: "there is no file" }],
 ]; // prettier-ignore
 
 const digestOf = ([op, args, ...inputs]: (typeof calls)[number]): string => {

@@ -154,7 +154,7 @@ export const tableVerbs: readonly Operation[] = [
     run: (a, [i]) => tableValue(s.convergenceTable(tableOf(i), a.name, a.size)),
   }),
   operation({
-    name: "table.spectrum", version: 1, args: z.object({ name: z.string(), length: z.number().optional() }),
+    name: "table.spectrum", version: 2, args: z.object({ name: z.string(), length: z.number().optional() }),
     run: (a, [i]) => tableValue(s.spectrum(tableOf(i), a.name, a)),
     infer: (a, [i]) => tableValue(s.spectrumShape(tableOf(i), a.name)),
   }),
@@ -191,7 +191,7 @@ export const tableReductions: readonly Operation[] = [
     },
   }),
   operation({
-    name: "table.dominant", version: 1, args: z.object({ name: z.string(), length: z.number().optional() }),
+    name: "table.dominant", version: 2, args: z.object({ name: z.string(), length: z.number().optional() }),
     run: (a, [i]) => quantityValue(s.dominantFrequency(tableOf(i), a.name, a)),
     infer: (a, [i]) => quantityValue({ value: Number.NaN, unit: t.numbers(s.spectrumShape(tableOf(i), a.name), "frequency").unit }),
   }),

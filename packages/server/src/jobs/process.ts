@@ -3,7 +3,10 @@ import { fileURLToPath } from "node:url";
 import { jobProcess, type JobEvent, type JobRequest } from "@oxtrum/engine";
 
 export interface RunningProcess {
+  /** Asks it to end, and ends it after a while if it does not. */
   stop(): void;
+  /** Ends it at once: for what leaves nothing behind. */
+  kill(): void;
   readonly ended: Promise<{ exit: number | null }>;
 }
 
@@ -55,6 +58,7 @@ export class JobProcesses {
     if (!this.#closed) setTimeout(() => (this.#spare ??= this.#closed ? undefined : this.#fork()), 300).unref();
     return {
       ended,
+      kill: () => void child.kill("SIGKILL"),
       stop: () => {
         if (child.connected) child.send({ type: "stop" });
         setTimeout(() => child.kill("SIGKILL"), 5000).unref();

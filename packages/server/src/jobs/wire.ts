@@ -17,6 +17,17 @@ const KEPT = 4;
 export function wireOf(v: Value, from: number | undefined, to: number | undefined): unknown {
   const left = v.left ?? [];
   if (v.kind === "table") return { kind: "table", left, ...tableSlice(v.table, from ?? 0, to ?? (from ?? 0) + 2000) };
-  if (v.kind === "chart") return plain({ kind: "chart", left, runs: v.runs ?? [], chart: thinned(v.chart, from, to, Math.max(20, Math.min(2000, Math.floor(CHART_POINTS / KEPT / v.chart.series.length)))) });
+  if (v.kind === "chart")
+    return plain({
+      kind: "chart",
+      left,
+      runs: v.runs ?? [],
+      chart: thinned(
+        v.chart,
+        from,
+        to,
+        Math.max(20, Math.min(2000, Math.floor(CHART_POINTS / KEPT / v.chart.series.length))),
+      ),
+    });
   return plain({ ...v, left });
 }

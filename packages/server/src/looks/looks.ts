@@ -49,7 +49,7 @@ export class Looks {
 
   async look(o: LookRequest): Promise<LookAnswer> {
     const mine = ++this.#count;
-    this.#lanes.get(o.lane)?.stop();
+    this.#lanes.get(o.lane)?.kill();
     const main = o.script ?? "look.ts";
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(main, o.text);

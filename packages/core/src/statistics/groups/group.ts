@@ -8,19 +8,39 @@ import { percentileOfSorted } from "../descriptive.js";
 export const groupStatistics = ["count", "mean", "std", "min", "max", "sum", "median"] as const;
 export type GroupStatistic = (typeof groupStatistics)[number];
 
-/** One statistic of a column's rows. */
-function statistic(c: NumberColumn, rows: readonly number[], what: GroupStatistic): number {
-  const v = Float64Array.from(rows, (i) => c.values[i]!).filter((x) => x === x);
-  const n = v.length;
-  if (what === "count") return n;
-  if (n === 0) return Number.NaN;
-  if (what === "median") return percentileOfSorted(v.sort(), 50);
-  if (what === "min" || what === "max") return v.reduce((a, b) => (what === "min" ? Math.min(a, b) : Math.max(a, b)));
-  const m = moments(v);
-  if (what === "mean") return m.mean;
-  if (what === "sum") return m.mean * n;
-  return n > 1 ? Math.sqrt((m.m2 * n) / (n - 1)) * factorOf(c.unit) : Number.NaN;
+/** The values present of a column in some rows. */
+function presentIn(c: NumberColumn, rows: readonly number[]): Float64Array {
+  const out = new Float64Array(rows.length);
+  let n = 0;
+  for (const i of rows) {
+    const v = c.values[i]!;
+    if (v === v) out[n++] = v;
+  }
+  return n === out.length ? out : out.slice(0, n);
 }
+
+/** Statistics of values present, in the order asked for. */
+function statisticsOf(v: Float64Array, what: readonly GroupStatistic[], unit: string | null): number[] {
+  const n = v.length;
+  const m = what.some((w) => w === "mean" || w === "std" || w === "sum") ? moments(v, 2) : undefined;
+  return what.map((w) => {
+    if (w === "count") return n;
+    if (n === 0) return Number.NaN;
+    if (w === "median") return percentileOfSorted(v.slice().sort(), 50);
+    if (w === "min" || w === "max") {
+      let best = v[0]!;
+      for (const x of v) if (w === "min" ? x < best : x > best) best = x;
+      return best;
+    }
+    if (w === "mean") return m!.mean;
+    if (w === "sum") return m!.mean * n;
+    return n > 1 ? Math.sqrt((m!.m2 * n) / (n - 1)) * factorOf(unit) : Number.NaN;
+  });
+}
+
+/** One statistic of a column's rows. */
+const statistic = (c: NumberColumn, rows: readonly number[], what: GroupStatistic): number =>
+  statisticsOf(presentIn(c, rows), [what], c.unit)[0]!;
 
 const factorOf = (unit: string | null): number => unit !== null && parseUnit(unit).offset !== 0 ? parseUnit(unit).factor : 1; // prettier-ignore
 
@@ -33,9 +53,13 @@ function statisticColumns(
   groups: readonly (readonly number[])[],
   show: readonly GroupStatistic[],
 ): NumberColumn[] {
-  return columns.flatMap((c) =>
-    show.map((what) => numberColumn(`${c.name}.${what}`, unitOf(c, what), groups.map((g) => statistic(c, g, what)), { label: c.label === undefined ? undefined : `${c.label}, ${what}` })),
-  ); // prettier-ignore
+  return columns.flatMap((c) => {
+    const found = groups.map((g) => statisticsOf(presentIn(c, g), show, c.unit));
+    return show.map((what, k) => {
+      const label = c.label === undefined ? undefined : `${c.label}, ${what}`;
+      return numberColumn(`${c.name}.${what}`, unitOf(c, what), found.map((f) => f[k]!), { label }); // prettier-ignore
+    });
+  });
 }
 
 /** The number columns meant: those named, or all but the ones given. */
@@ -52,14 +76,28 @@ export interface GroupOptions {
 
 /** Rows with the same values in the key columns, groups in order of the keys. */
 function grouped(keys: readonly Column[], rows: number): number[][] {
-  const groups = new Map<string, number[]>();
-  for (let i = 0; i < rows; i++) {
-    const key = keys.map((k) => String(k.values[i])).join("\u0000");
-    const g = groups.get(key);
-    if (g) g.push(i);
-    else groups.set(key, [i]);
+  // The values of each key are numbered, and the numbers joined key by key: no text is made of them.
+  let codes = new Uint32Array(rows);
+  let count = 1;
+  for (const key of keys) {
+    const seen = new Map<number, number>();
+    const numbered = new Map<number | string, number>();
+    const next = new Uint32Array(rows);
+    for (let i = 0; i < rows; i++) {
+      const v = key.values[i]!;
+      let k = numbered.get(v);
+      if (k === undefined) numbered.set(v, (k = numbered.size));
+      const pair = codes[i]! + count * k;
+      let code = seen.get(pair);
+      if (code === undefined) seen.set(pair, (code = seen.size));
+      next[i] = code;
+    }
+    codes = next;
+    count = Math.max(1, seen.size);
   }
-  return [...groups.values()].sort((a, b) => {
+  const groups = Array.from({ length: rows === 0 ? 0 : count }, (): number[] => []);
+  for (let i = 0; i < rows; i++) groups[codes[i]!]!.push(i);
+  return groups.sort((a, b) => {
     for (const k of keys) {
       const [x, y] = [k.values[a[0]!]!, k.values[b[0]!]!];
       if (x < y || (y !== y && x === x)) return -1;

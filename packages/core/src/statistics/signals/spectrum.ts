@@ -26,15 +26,24 @@ export function spectrum(table: Table, name: string, options: SpectrumOptions = 
   const half = length >> 1;
   const psd = new Float64Array(half + 1);
   let count = 0;
-  for (let start = 0; start + length <= values.length; start += half, count++) {
-    let mean = 0;
-    for (let i = 0; i < length; i++) mean += values[start + i]! / length;
-    for (let i = 0; i < length; i++) {
-      re[i] = (values[start + i]! - mean) * window[i]!;
-      im[i] = 0;
-    }
+  const put = (into: Float64Array, start: number): void => {
+    let sum = 0;
+    for (let i = 0; i < length; i++) sum += values[start + i]! - values[start]!;
+    const mean = values[start]! + sum / length;
+    for (let i = 0; i < length; i++) into[i] = (values[start + i]! - mean) * window[i]!;
+    count++;
+  };
+  // Two segments at a time, as the real and the imaginary part: their powers add up to half of those of k and −k together.
+  for (let start = 0; start + length <= values.length; start += length) {
+    put(re, start);
+    if (start + half + length <= values.length) put(im, start + half);
+    else im.fill(0);
     fourier(re, im);
-    for (let k = 0; k <= half; k++) psd[k]! += (k === 0 || k === half ? 1 : 2) * (re[k]! ** 2 + im[k]! ** 2) * (step / power); // prettier-ignore
+    for (let k = 0; k <= half; k++) {
+      const o = (length - k) & (length - 1);
+      const both = (re[k]! ** 2 + im[k]! ** 2 + re[o]! ** 2 + im[o]! ** 2) / 2;
+      psd[k]! += (k === 0 || k === half ? 1 : 2) * both * (step / power);
+    }
   }
   for (let k = 0; k <= half; k++) psd[k]! /= count;
   return {

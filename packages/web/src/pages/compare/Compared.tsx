@@ -1,4 +1,4 @@
-import { useDeferredValue, useEffect, useMemo, useState, type ReactElement, type ReactNode } from "react";
+import { useEffect, useMemo, useState, type ReactElement, type ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { darkTheme, lightTheme, shortNames } from "@oxtrum/core/charts";
 import { api, errorText, useLookQuery, useSaveScriptMutation, useScriptsQuery } from "../../api/api";
@@ -24,6 +24,16 @@ function freeName(wanted: string, taken: readonly string[]): string {
   return name;
 }
 
+/** A text once it has stayed the same for a moment: several quick choices ask one question. */
+function useQuiet(text: string): string {
+  const [late, setLate] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setLate(text), 250);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return late;
+}
+
 /** Marks with these runs marked too, or not any more when all of them are. */
 function toggled(marked: ReadonlySet<string>, runs: readonly string[]): ReadonlySet<string> {
   if (runs.length === 0) return new Set();
@@ -44,7 +54,7 @@ export function Compared({ c, ground, runs, onChange, choices, scriptName }: { c
   const text = lacks === undefined ? comparisonScript(asked, ground, runs.length) : "";
   // The lane is this page's own: a newer look ends one that is still under way.
   const [lane] = useState(() => `compare ${Math.random().toString(36).slice(2)}`);
-  const late = useDeferredValue(text);
+  const late = useQuiet(text);
   const look = useLookQuery({ text: late, lane, ...(scriptName !== undefined && { script: scriptName }) }, { skip: late === "" });
   // One that was overtaken and is wanted again was never finished.
   useEffect(() => { if (look.data?.overtaken && !look.isFetching) void look.refetch(); }, [look]);

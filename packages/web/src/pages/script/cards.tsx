@@ -1,4 +1,4 @@
-import { useLayoutEffect, useMemo, useRef, type ReactElement, type ReactNode } from "react";
+import { Fragment, useLayoutEffect, useMemo, useRef, type ReactElement, type ReactNode } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { useValueQuery } from "../../api/api";
@@ -95,6 +95,30 @@ function MiniTable({ value }: { value: TableValue }): ReactElement {
   ); // prettier-ignore
 }
 
+/** What a fit or a comparison with a reference says, number by number, with what was done. */
+function Block({ value }: { value: TableValue }): ReactElement {
+  const of = (name: string, i: number): number | string | null => value.columns.find((c) => c.name === name)?.values[i] ?? null; // prettier-ignore
+  const fit = value.columns[0]?.name === "term";
+  return (
+    <div className="px-2.5 pb-1.5 text-xs">
+      {fit && <p className="num pb-1 text-[12.5px]">{value.notes[0]}</p>}
+      <dl className="grid grid-cols-[max-content_1fr] gap-x-3">
+        {Array.from({ length: value.rows }, (_, i) => (
+          <Fragment key={i}>
+            <dt className="dim">{of(value.columns[0]!.name, i)}</dt>
+            <dd className="num">{cellText(of("value", i))}{fit && <span className="dim"> ± {cellText(of("error", i))}</span>} {displayUnit(String(of("unit", i) ?? ""))}</dd>
+          </Fragment>
+        ))}
+      </dl>
+      {value.notes.slice(fit ? 1 : 0).map((n, i) => <p key={i} className="dim">{n}</p>)}
+    </div>
+  ); // prettier-ignore
+}
+
+/** Whether a table is the numbers of a fit or of a comparison with a reference. */
+const isBlock = (v: TableValue): boolean =>
+  ["term", "measure"].includes(v.columns[0]?.name ?? "") && v.columns[1]?.name === "value" && v.rows <= 20;
+
 function Body({ output, job }: { output: Output; job: number }): ReactElement | null {
   const { data } = useValueQuery(
     { job, name: output.name, ...(output.kind === "table" && { to: 20 }) },
@@ -128,7 +152,13 @@ function Body({ output, job }: { output: Output; job: number }): ReactElement | 
   if (output.kind === "table")
     return (
       <>
-        {data?.kind === "table" ? <MiniTable value={data} /> : <div className="h-24" />}
+        {data?.kind !== "table" ? (
+          <div className="h-24" />
+        ) : isBlock(data) ? (
+          <Block value={data} />
+        ) : (
+          <MiniTable value={data} />
+        )}
         {out}
       </>
     );

@@ -191,15 +191,26 @@ function clamp(axis: ChartAxis): (v: number) => number {
   return (v) => (v < low ? low : v > high ? high : v);
 }
 
+/** Drawn first lies below: bands under pale lines, these under all others, however many there are. */
+const BELOW = 100_000;
+const BELOW_ALL = 200_000;
+
+/** Pale lines get paler the more there are, so that what is drawn over them is seen. */
+function paleness(chart: ChartDescription): string {
+  const many = chart.series.reduce((n, s) => n + (s.faint === true ? 1 : 0), 0);
+  const alpha = Math.round(0x55 * Math.min(1, 30 / Math.max(1, many)));
+  return Math.max(0x0a, alpha).toString(16).padStart(2, "0");
+}
+
 function datasetsOf(s: Series, index: number, chart: ChartDescription, theme: Theme, buckets: number): Dataset[] {
   const color = seriesColor(theme, s);
   const pale = s.faint === true;
   const base = {
     label: pale ? "" : (s.legend ?? s.name),
-    borderColor: pale ? color + "55" : color,
+    borderColor: pale ? color + paleness(chart) : color,
     backgroundColor: color,
     yAxisID: s.axis === "right" && chart.right ? "right" : "y",
-    order: s.kind === "band" ? 200 + index : pale ? 100 + index : index,
+    order: s.kind === "band" ? BELOW_ALL + index : pale ? BELOW + index : index,
   };
   const dash = dashes[(s.dash ?? 0) % dashes.length]!;
   if (s.kind === "bars")

@@ -172,6 +172,17 @@ emit.table("m", warm.rows((t) => ({ max: t.max("T"), n: t.values("T").length }))
     expect(r.summary.left).toEqual([]);
   });
 
+  it("makes what is asked for by the name of another run than the one that is tried", async () => {
+    const text = `
+const t = study("small").runs.map((run) => run.table("hall.csv")).map((x) => x.to("T", "degC"));
+const base = t.get("f050_d1");
+emit.table("off", t.map((x) => x.join(base.pick("T"), { suffix: ".base" })).rows((x) => ({ off: x.value("mean(T - T.base)") })));
+`;
+    const r = await runScript(s, text, { mode: "try", tryRuns: { small: "f100_d3" }, viewFolder: s.out("views") });
+    expect(r.errors).toEqual([]);
+    expect(r.output("off")).toMatchObject({ runs: 1, notTried: 5, rows: 1 });
+  });
+
   it("takes runs by selector and inputs from outside", async () => {
     const body = `const limit = input("limit", q("1 min"));\nemit.value("limit", limit.in("s"));\nemit.table("r", study("small").runs.rows((run) => ({ fan: run.params.fan })));`;
     const r = await runScript(s, body, { runs: "fan=50,f050_*", inputs: { limit: "2 min" }, outFolder: s.out("a") });

@@ -129,12 +129,15 @@ export class RunMap {
   constructor(
     readonly $items: readonly Item[],
     readonly $missing: readonly { run: Run; node: number; reason: string }[],
+    /** Makes the same for a run that was passed over because another one is tried. */
+    readonly $make: (run: Run) => unknown = (run) => run,
   ) {}
   get ids(): string[] {
     return this.$items.map((i) => i.run.$id);
   }
   map(make: (value: unknown, run: Run) => unknown): RunMap {
-    return each(this.$items, this.$missing, make);
+    const made = each(this.$items, this.$missing, make);
+    return new RunMap(made.$items, made.$missing, (run) => make(this.$make(run), run));
   }
   /** One row a run: words, numbers and quantities by name. */
   rows(make: (value: unknown, run: Run) => Record<string, unknown>): Table {
@@ -149,8 +152,11 @@ export class RunMap {
   }
   get(id: string): unknown {
     const found = this.$items.find((i) => i.run.$id === id);
-    if (!found) throw new ScriptError(`no run "${id}" in this set`);
-    return found.value;
+    if (found) return found.value;
+    // In a Try of another run: what is asked for by its name is made all the same.
+    const passed = this.$missing.find((m) => m.run.$id === id);
+    if (passed?.reason === "not tried") return this.$make(passed.run);
+    throw new ScriptError(passed ? `run "${id}" is left out here: ${passed.reason}` : `no run "${id}" in this set`);
   }
   $args(): Options & { missing: { run: string; reason: string }[] } {
     const heads = this.$items[0]?.run.$heads ?? [];
@@ -328,13 +334,15 @@ export class RunSet {
     // A Try of a run that this set does not hold tries the set's first one.
     if (tried.length === 0 && skipped.some((s) => s.reason === "not tried")) {
       const [first, ...rest] = skipped;
-      return each([new Item(first!.run, first!.run)], rest, (_, run) => make(run));
+      const made = each([new Item(first!.run, first!.run)], rest, (_, run) => make(run));
+      return new RunMap(made.$items, made.$missing, make);
     }
-    return each(
+    const made = each(
       tried.map((run) => new Item(run, run)),
       skipped,
       (_, run) => make(run),
     );
+    return new RunMap(made.$items, made.$missing, make);
   }
   rows(make: (run: Run) => Record<string, unknown>): Table {
     return this.map((run) => run).rows((_, run) => make(run));

@@ -77,7 +77,7 @@ export function Compared({ c, ground, runs, onChange, choices, scriptName }: { c
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(236px,260px)_minmax(0,1fr)]">
       <aside className="flex min-h-0 flex-col gap-1 overflow-auto border-r border-rule px-3.5 py-3" aria-label="What is compared">{choices}</aside>
       <section className="flex min-h-0 flex-col px-4 pt-3 pb-3" aria-label="Comparison">
-        <div className="flex items-center gap-1 border-b border-rule">
+        <div className="flex flex-wrap items-center gap-1 border-b border-rule">
           <div role="tablist" aria-label="Views" className="flex">
             {offered.map((v) => <button key={v} role="tab" aria-selected={v === view} className={`px-2.5 pb-1.5 whitespace-nowrap ${v === view ? "border-b-2 border-oxide font-semibold" : "dim hover:text-ink"}`} onClick={() => onChange({ ...c, view: v })}>{viewWords[v]}</button>)}
           </div>

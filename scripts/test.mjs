@@ -1,5 +1,5 @@
 // Everything that has to hold: types, lint, format, unit tests, end-to-end tests. Ends with a line of counts.
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
@@ -35,8 +35,22 @@ function ensureChromium() {
 
 step("types and build", () => (buildPackages(), true));
 count(true);
-count(step("lint", () => call(["node_modules/eslint/bin/eslint.js", ".", "--max-warnings", "0"])));
-count(step("format", () => call(["node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."])));
+// Both only read: they go side by side.
+const start = Date.now();
+process.stdout.write("\n== lint and format\n");
+const reading = await Promise.all(
+  [
+    ["node_modules/eslint/bin/eslint.js", ".", "--max-warnings", "0"],
+    ["node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."],
+  ].map(
+    (args) =>
+      new Promise((done) => spawn(node, args, { cwd: root, stdio: "inherit" }).on("close", (c) => done(c === 0))),
+  ),
+);
+for (const good of reading) count(good);
+process.stdout.write(
+  `== lint and format: ${reading.every(Boolean) ? "good" : "FAILED"} (${((Date.now() - start) / 1000).toFixed(1)} s)\n`,
+);
 
 const unit = path.join(scratch, "unit.json");
 step("unit tests", () =>

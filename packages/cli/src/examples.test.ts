@@ -44,7 +44,7 @@ async function run(script: string): Promise<Example> {
       studies: fs.readdirSync(data).map((name) => ({ name, folder: path.join(data, name) })),
       dataFolder: path.join(base, "oxtrum"),
       outFolder: out,
-      workers: 2,
+      workers: 1,
     }),
     (e) => {
       if (e.type === "diagnostics")

@@ -20,11 +20,7 @@ function useTrail(): { text: string; to?: string }[] {
   const head = useJobQuery(Number(job), { skip: job === undefined }).data;
   const part = pathname.endsWith("/survey") ? "Survey" : pathname.endsWith("/compare") ? "Compare" : undefined;
   if (study !== undefined && part !== undefined)
-    return [
-      { text: "Studies", to: "/" },
-      { text: study, to: `/studies/${encodeURIComponent(study)}` },
-      { text: part },
-    ];
+    return [{ text: "Studies", to: "/" }, { text: study, to: `/studies/${encodeURIComponent(study)}` }, { text: part }];
   if (study !== undefined) return [{ text: "Studies", to: "/" }, { text: study }];
   if (script !== undefined) return [{ text: "Scripts", to: "/scripts" }, { text: script }];
   if (job !== undefined)

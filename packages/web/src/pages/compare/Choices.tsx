@@ -74,15 +74,16 @@ export function Choices({ study, c, runs, onChange, head }: { study: StudySummar
       )}
       {!ofOutput && (
         <Part title="Laid upon each other">
-          <Choice label="by" value={c.align?.at ?? ""} none="their own axis" options={[["max", "the maximum"], ["min", "the minimum"], ["rising", "rising through"], ["falling", "falling through"]]} onChange={(v) => set({ align: v === "" ? undefined : { at: v as "max", level: c.align?.level ?? "" } })} />
+          <Choice label="by" value={c.align?.at ?? ""} none="their own axis" options={[["max", "the maximum"], ["min", "the minimum"], ["rising", "rising through"], ["falling", "falling through"], ["baseline", "best agreement with the baseline"]]} onChange={(v) => set({ align: v === "" ? undefined : { at: v as "max", level: c.align?.level ?? "" } })} />
           {(c.align?.at === "rising" || c.align?.at === "falling") && <Entry label="level" value={c.align.level} hint="2 degC" onChange={(level) => set({ align: { ...c.align!, level } })} />}
+          {c.align?.at === "baseline" && <Choice label="baseline" value={c.base} none="choose a run" options={runs} onChange={(base) => set({ base })} />}
         </Part>
       )}
       {c.view !== "band" && !(ofOutput && curves) && <Part title="Shown by">
         {!ofOutput && curves && <Choice label="colour" value={c.color} none="run" options={params} onChange={(color) => set({ color })} />}
         {c.view === "multiples" && <Choice label="one each" value={c.parameter} options={params} onChange={(parameter) => set({ parameter })} />}
         {c.view === "difference" && <>
-          <Choice label="baseline" value={c.base} none="choose a run" options={runs} onChange={(base) => set({ base })} />
+          {c.align?.at !== "baseline" && <Choice label="baseline" value={c.base} none="choose a run" options={runs} onChange={(base) => set({ base })} />}
           <label className="flex items-center gap-2 text-xs"><input type="checkbox" className="accent-oxide" checked={c.percent} onChange={(e) => set({ percent: e.target.checked })} />in percent of the baseline</label>
         </>}
         {!curves && !ofOutput && <Choice label="number" value={c.number} options={numbersOfCurve} onChange={(v) => set({ number: v as Comparison["number"] })} />}

@@ -50,7 +50,7 @@ export function Compared({ c, ground, runs, onChange, choices, scriptName }: { c
   const offered = viewsOf(ground);
   const view = offered.includes(c.view) ? c.view : offered[0]!;
   const asked = { ...c, view };
-  const lacks = view === "difference" && !runs.includes(c.base) ? "Choose a run among these as the baseline." : runs.length === 0 ? "No run fits what is chosen." : undefined;
+  const lacks = (view === "difference" || c.align?.at === "baseline") && !runs.includes(c.base) ? "Choose a run among these as the baseline." : runs.length === 0 ? "No run fits what is chosen." : undefined;
   const text = lacks === undefined ? comparisonScript(asked, ground, runs.length) : "";
   // The lane is this page's own: a newer look ends one that is still under way.
   const [lane] = useState(() => `compare ${Math.random().toString(36).slice(2)}`);

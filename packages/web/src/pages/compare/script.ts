@@ -66,7 +66,7 @@ function curveCode(c: Comparison): string {
 }
 
 function aligned(c: Comparison, axis: string | undefined): string {
-  if (!c.align) return "";
+  if (!c.align || c.align.at === "baseline") return "";
   const y = text(columnOf(c));
   const { at, level } = c.align;
   if (at === "max" || at === "min") return `\n  .map((t) => t.since(t.${at}(${y}).at))`;
@@ -100,12 +100,20 @@ interface Parts {
 /** Titles of outputs: what, and how it is shown. */
 const outputName = (c: Comparison, what: string): string => `${columnOf(c)} ${what}`;
 
+/** Each run moved to where it agrees best with the baseline. */
+const moved = (c: Comparison): string => `.map((t) => t.move(model.timeShift(${text(columnOf(c))}, t).times(-1)))`;
+
 function curves(c: Comparison, g: Ground): string[] {
   if (g.script && !g.script.rows) return [`const compared = ${g.script.expression}${aligned(c, undefined)};`];
-  return [
-    `const runs = ${runsCode(c, g.study)};`,
-    `const compared = runs.map((run) => ${curveCode(c)})${aligned(c, axisOf(c, g.study))};`,
-  ];
+  const runs = `const runs = ${runsCode(c, g.study)};`;
+  if (c.align?.at === "baseline")
+    return [
+      runs,
+      `const own = runs.map((run) => ${curveCode(c)});`,
+      `const model = own.get(${text(c.base)});`,
+      `const compared = own${moved(c)};`,
+    ];
+  return [runs, `const compared = runs.map((run) => ${curveCode(c)})${aligned(c, axisOf(c, g.study))};`];
 }
 
 function results(c: Comparison, g: Ground): string[] {
@@ -146,7 +154,8 @@ function multiples(c: Comparison, g: Ground): Parts {
   return {
     head: [
       `const runs = ${runsCode(c, g.study)};`,
-      `const compare = (some: typeof runs) => some.map((run) => ${curveCode(c)})${aligned(c, x)};`,
+      ...(c.align?.at === "baseline" ? [`const model = runs.map((run) => ${curveCode(c)}).get(${text(c.base)});`] : []),
+      `const compare = (some: typeof runs) => some.map((run) => ${curveCode(c)})${c.align?.at === "baseline" ? moved(c) : aligned(c, x)};`, // prettier-ignore
     ],
     lines: [
       `for (const ${level} of [${list}]) {`,

@@ -29,7 +29,8 @@ export type Source =
 
 /** Where on the axis the runs are laid upon each other. */
 export interface Alignment {
-  readonly at: "max" | "min" | "rising" | "falling";
+  /** An event of the run's own, or where it agrees best with the baseline. */
+  readonly at: "max" | "min" | "rising" | "falling" | "baseline";
   /** Of a crossing. */
   readonly level: string;
 }
@@ -87,7 +88,7 @@ export function fromAddress(a: URLSearchParams): Comparison {
     accepted: a.get("accepted") === "yes",
     unit: a.get("unit") ?? "",
     color: a.get("color") ?? "",
-    align: align === null ? undefined : { at: oneOf(["max", "min", "rising", "falling"], align, "max"), level: a.get("level") ?? "" }, // prettier-ignore
+    align: align === null ? undefined : { at: oneOf(["max", "min", "rising", "falling", "baseline"], align, "max"), level: a.get("level") ?? "" }, // prettier-ignore
     base: a.get("base") ?? "",
     percent: a.get("percent") === "yes",
     number: oneOf(numbersOfCurve, a.get("number"), "max"),

@@ -133,10 +133,17 @@ function verdictsOf(t: OutputValue | undefined): ReadonlyMap<string, RunVerdict>
   );
 }
 
+/** The value that decided first, out of the whole reason. */
+const decisive = (because: string): string =>
+  because
+    .split("; ")[0]!
+    .replace(/^[^:]*: /, "")
+    .replace(/, to be .*/, "");
+
 /** Whether a run counts, by the rules of the study; on hover the numbers that decided. */
 function Counts({ verdict, trouble }: { verdict: RunVerdict | undefined; trouble: string | undefined }): ReactElement {
   if (!verdict) return <td className="dim" title={trouble}>{trouble === undefined ? "" : "?"}</td>;
-  return <td title={[verdict.because, verdict.numbers].filter((t) => t !== "").join("\n")} className="max-w-34 truncate">{verdict.accepted ? <span className="dim">yes</span> : <span className="warn">no: {verdict.because}</span>}</td>;
+  return <td title={[verdict.because, verdict.numbers].filter((t) => t !== "").join("\n")} className="max-w-26 text-xs"><span className="line-clamp-2">{verdict.accepted ? <span className="dim">yes</span> : <span className="warn">no: {decisive(verdict.because)}</span>}</span></td>;
 } // prettier-ignore
 
 const ParameterHead = ({ children }: { children: ReactElement }): ReactElement => children;

@@ -31,7 +31,7 @@ export function StudyPage(): ReactElement {
   const troubled = data.runs.filter((r) => r.problems.length > 0).length;
   return (
     <Group orientation="horizontal" className="min-h-0 flex-1" id="study">
-      <Panel defaultSize="52%" minSize="30%" id="runs">
+      <Panel defaultSize="56%" minSize="30%" id="runs">
         <section className="flex h-full flex-col pt-4" aria-label="Runs">
           <div className="flex items-baseline gap-3 px-5 pb-3">
             <h1 className="text-lg font-semibold whitespace-nowrap">{count(data.runs.length, "run")}</h1>

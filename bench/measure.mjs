@@ -5,6 +5,7 @@ import path from "node:path";
 import { bufferSource, memoryGrid, openMesh, readLargeTextTable } from "@oxtrum/core/formats";
 import { boundaryFaces, cutByPlane, interpolate, loadMesh, locate } from "@oxtrum/core/mesh";
 import { Block, reduceSite } from "@oxtrum/core/sampling";
+import { toCsv, toParquet, toXlsx } from "@oxtrum/core/exports";
 import {
   across,
   crossCorrelation,
@@ -193,6 +194,23 @@ const measurements = {
       "s, shift between two histories of 2,000 rows": time(() => timeShift(a, "y", b)),
       "s, their correlation at 1,000 shifts": time(() => crossCorrelation(a, "y", b, { most: 5 })),
     }; // prettier-ignore
+  },
+  async exports() {
+    const n = 1e7;
+    const long = makeTable([numberColumn("time", "s", Float64Array.from({ length: n }, (_, i) => i / 100)), numberColumn("T", "K", Float64Array.from({ length: n }, (_, i) => 280 + Math.sin(i)))]); // prettier-ignore
+    const [parquet, packed] = await seconds(() => toParquet(long));
+    const [csv, plain] = seconds(() => toCsv(long));
+    const run = makeTable([numberColumn("time", "s", Float64Array.from({ length: 1000 }, (_, i) => i)), ...["T", "p", "q"].map((k) => numberColumn(k, "1", Float64Array.from({ length: 1000 }, (_, i) => Math.sin(i))))]); // prettier-ignore
+    const sheets = Array.from({ length: 100 }, (_, k) => ({ name: `run ${k}`, table: run }));
+    const [xlsx, book] = await seconds(() => toXlsx(sheets, { about: [], digits: 5 }));
+    return {
+      "s, Parquet of 10 M rows × 2": parquet,
+      "MB of it": packed.length / 1e6,
+      "s, the same as CSV": csv,
+      "MB of that": plain.length / 1e6,
+      "s, workbook of 100 runs, 1,000 rows × 4 each": xlsx,
+      "MB of the workbook": book.length / 1e6,
+    };
   },
   async scan() {
     const folder = study(2000, 20, 50);

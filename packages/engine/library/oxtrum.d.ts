@@ -992,21 +992,32 @@ declare module "oxtrum" {
     missing?: "allow";
   }
 
-  type TableFormat = "csv" | "json" | "vtp" | "vtu";
+  type TableFormat = "csv" | "tsv" | "semicolon" | "json" | "xlsx" | "parquet" | "md" | "tex" | "html" | "vtp" | "vtu";
+
+  interface TableFileOptions {
+    /** `semicolon` is CSV with a decimal comma; CSV alone unless said otherwise. */
+    formats?: TableFormat[];
+    /** Significant digits in files for reading (six in `md`, `tex`, `html`); whole numbers are kept in the others when not given. */
+    digits?: number;
+    /** `stacked`: one file with all runs below each other; `wide`: a column a run; `each`: a file a run, in workbooks a sheet a run. */
+    layout?: "stacked" | "wide" | "each";
+  }
 
   /** Names what is wanted. Nothing is worked out that no `emit` asks for. */
   export const emit: {
     /**
-     * A table, or the tables of runs stacked or wide. As `vtp` or `vtu` its rows are points with values at `x`, `y`, `z`, for
-     * another program to start from. @example emit.table("peaks", peaks, { formats: ["csv", "json"] }) @example emit.table("start", hall.sample(at.point([12, 4, 1]), ["T", "U"]), { formats: ["vtp"] })
+     * A table, or the tables of runs stacked, wide, or each by itself. As `xlsx` with units under the names, a sheet that says where it
+     * came from, and words that stay words. As `vtp` or `vtu` its rows are points with values at `x`, `y`, `z`, for another program to
+     * start from. A fit or an agreement is a block of numbers with what was done, as CSV and JSON unless said otherwise.
+     * @example emit.table("peaks", peaks, { formats: ["csv", "json"] })
+     * @example emit.table("start", hall.sample(at.point([12, 4, 1]), ["T", "U"]), { formats: ["vtp"] })
+     * @example emit.table("hall by run", air.map((t) => t.pick("T_mean").head(20)), { formats: ["xlsx"], layout: "each", digits: 5 })
+     * @example emit.table("law", fit.power(peaks, { y: "peak", x: "open" }))
      */
-    table<C>(name: string, table: Table<C>, options?: { formats?: TableFormat[] }): void;
-    /** A fit or an agreement, as a block of numbers with what was done; as CSV and JSON unless said otherwise. @example emit.table("law", fit.power(peaks, { y: "peak", x: "open" })) */
-    table(name: string, result: Fit | Agreement, options?: { formats?: TableFormat[] }): void;
-    table<T, S extends StudyShape>(
+    table(
       name: string,
-      tables: RunMap<T, S>,
-      options?: { formats?: TableFormat[]; layout?: "stacked" | "wide"; column?: string },
+      data: Table<any> | RunMap<any, any> | Fit | Agreement,
+      options?: TableFileOptions & { column?: string },
     ): void;
     /** A chart, as SVG and PNG unless said otherwise. @example emit.chart("hall air", chart.lines(t, { x: "time", y: "T_mean" }), { formats: ["svg"] }) */
     chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png")[] }): void;

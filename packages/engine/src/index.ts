@@ -4,7 +4,8 @@ export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./job/events.
 export { verifyManifest, readManifest, type Verification } from "./job/verify.js";
 export { manifestSchema, type Manifest } from "./job/manifest.js";
 export { engineVersion } from "./job/fingerprint.js";
-export { safeName, tableSlice, thinned, tidyBeside } from "./job/write-outputs.js";
+export { safeName } from "./job/safe-name.js";
+export { tableSlice, thinned, tidyBeside } from "./job/write-outputs.js";
 export type { ScriptDiagnostic } from "./check/messages.js";
 export {
   scanStudy,

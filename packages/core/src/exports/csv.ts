@@ -1,5 +1,5 @@
-import { exactNumber } from "../tables/number-format.js";
 import type { Table } from "../tables/table.js";
+import { roundedNumber, type TextOptions } from "./table-text.js";
 
 const PART = 1 << 20;
 
@@ -14,7 +14,8 @@ function field(text: string): string {
  * Numbers are the shortest texts that read back to the same bits. A dimensionless column has `[1]`, one of unknown
  * unit no brackets. As bytes (UTF-8), for a text may not be as long as a table.
  */
-export function toCsv(table: Table): Uint8Array {
+export function toCsv(table: Table, options: TextOptions = {}): Uint8Array {
+  const { digits } = options;
   const head = table.columns
     .map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name))
     .join(",");
@@ -24,7 +25,7 @@ export function toCsv(table: Table): Uint8Array {
     for (let k = 0; k < table.columns.length; k++) {
       const c = table.columns[k]!;
       if (k > 0) text += ",";
-      text += c.kind === "number" ? exactNumber(c.values[i]!) : field(c.values[i]!);
+      text += c.kind === "number" ? roundedNumber(c.values[i]!, digits) : field(c.values[i]!);
     }
     text += "\n";
     if (text.length > PART) {

@@ -2,3 +2,6 @@ export * from "./csv.js";
 export * from "./json.js";
 export * from "./draw.js";
 export { toPoints } from "./points.js";
+export { roundedNumber, toHtml, toLatex, toMarkdown, toSemicolon, toTsv, type TextOptions } from "./table-text.js";
+export { toParquet } from "./parquet.js";
+export { toXlsx, type WorkbookSheet } from "./xlsx.js";

@@ -212,6 +212,23 @@ emit.table("cmp", runs.rows((run) => ({ fan: run.params.fan, door: run.params.do
     expect(Number(cmp[2]!.split(",")[4])).toBe(25);
   });
 
+  it("writes tables in every format, one for all runs or one for each, the same bytes each time", async () => {
+    const text = `
+const t = study("small").runs.where({ fan: 50 }).map((run) => run.table("hall.csv").head(3));
+emit.table("all", t, { formats: ["csv", "tsv", "semicolon", "json", "xlsx", "parquet", "md", "tex", "html"] });
+emit.table("by run", t, { formats: ["csv", "xlsx"], layout: "each", digits: 4 });
+`;
+    const r = await runScript(s, text, { outFolder: s.out("a"), workers: 1 });
+    expect([r.errors, r.exit]).toEqual([[], 0]);
+    const ends = ["csv", "html", "json", "md", "parquet", "semicolon.csv", "tex", "tsv", "xlsx"];
+    expect(fs.readdirSync(s.out("a")).sort()).toEqual([...ends.map((e) => `all.${e}`), "by-run-f050_d1.csv", "by-run-f050_d2.csv", "by-run-f050_d3.csv", "by-run.xlsx", "manifest.json"].sort()); // prettier-ignore
+    expect(csv(s.out("a"), "by-run-f050_d2.csv").slice(0, 3)).toEqual(["fan [%],door [s],kind,time [s],T [K],p [Pa]", "50.00,2.000,narrow,0,2.000,2.000", "50.00,2.000,narrow,1.000,2.500,2.000"]); // prettier-ignore
+    await runScript(s, text, { outFolder: s.out("b"), workers: 2 });
+    expect(bytesOf(s.out("b"))).toEqual(bytesOf(s.out("a")));
+    const wrong = await runScript(s, text.replace('"tsv", ', '"tvs", ').replace(/^.*by run.*$/m, ""), { outFolder: s.out("c") }); // prettier-ignore
+    expect(wrong.errors.join()).toMatch(/"tvs"/);
+  });
+
   it("puts outputs in place whole, and keeps away from folders that hold other things", async () => {
     fs.mkdirSync(s.out("mine"));
     fs.writeFileSync(path.join(s.out("mine"), "thesis.txt"), "x");

@@ -23,7 +23,8 @@ import { makeManifest, manifestText, type Manifest } from "./manifest.js";
 import { neededColumns } from "./needed-columns.js";
 import type { JobRequest } from "./request.js";
 import { Session } from "./session.js";
-import { checkOutFolder, keepView, makeOutput, placeFolder, safeName } from "./write-outputs.js";
+import { safeName } from "./safe-name.js";
+import { checkOutFolder, keepView, makeOutput, placeFolder } from "./write-outputs.js";
 
 export interface JobResult {
   readonly exit: ExitCode;
@@ -372,13 +373,13 @@ class Job {
     tell({ type: "stage", stage: "working" });
     this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
     tell({ type: "grid", ...gridOf(this.#graph, wanted, this.#catalogues) });
-    const made: ReturnType<typeof makeOutput>[] = [];
+    const made: Awaited<ReturnType<typeof makeOutput>>[] = [];
     const withFiles = request.mode === "run" && request.outFolder !== undefined;
     const taken = new Map<string, string>();
     for (const e of this.#emissions) {
       const outcome: Outcome | undefined = e.node === null ? undefined : await this.#session.outcome(e.node);
       if (this.signal?.aborted) throw new Error("stopped");
-      const output = makeOutput(e, outcome, this.#moduleOf(e.line), withFiles);
+      const output = await makeOutput(e, outcome, this.#moduleOf(e.line), withFiles);
       const other = taken.get(safeName(e.name).toLowerCase());
       if (other !== undefined) {
         this.#scriptError(

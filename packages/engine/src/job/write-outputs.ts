@@ -1,16 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { decimate, type ChartDescription } from "@oxtrum/core/charts";
-import {
-  compactJson,
-  defaultSize,
-  drawPng,
-  drawSvg,
-  stableJson,
-  tableToJson,
-  toCsv,
-  toPoints,
-} from "@oxtrum/core/exports";
+import { compactJson, defaultSize, drawPng, drawSvg, stableJson } from "@oxtrum/core/exports";
 import { displayUnit, formatNumber, type Quantity, type Table } from "@oxtrum/core/tables";
 import { notTried as notTriedReason, type Outcome } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
@@ -18,57 +9,34 @@ import { packValue } from "../store/serialize.js";
 import { sha256 } from "../store/keys.js";
 import { writeWhole } from "../study/catalogue.js";
 import type { OutputRecord } from "./events.js";
-
-/** A file name made of an output's name: letters, digits, dots, dashes. */
-export function safeName(name: string): string {
-  const base = name
-    .normalize("NFC")
-    .replace(/[^\p{L}\p{N}._-]+/gu, "-")
-    .replace(/^[-.]+|[-.]+$/g, "");
-  const safe = base === "" ? "output" : base.slice(0, 120);
-  return /^(?:con|prn|aux|nul|com\d|lpt\d)$/i.test(safe) ||
-    safe.toLowerCase() === "manifest" ||
-    safe.toLowerCase() === "where"
-    ? `${safe}-output`
-    : safe;
-}
+import { safeName } from "./safe-name.js";
+import { tableFiles } from "./table-files.js";
 
 const say = (q: Quantity): string =>
   q.reason !== undefined
     ? `– (${q.reason})`
     : `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;
 
+interface Content {
+  readonly file: string;
+  readonly content: Uint8Array | string;
+}
+
 /** The files of one output: names and contents. @throws Error for a format that is not there */
-function filesOf(e: Emission, value: Outcome): { file: string; content: Uint8Array | string }[] {
+async function filesOf(e: Emission, value: Outcome): Promise<Content[]> {
   const base = safeName(e.name);
   const formats = e.options["formats"] as string[] | undefined;
-  const each = (
-    usual: string[],
-    make: (format: string) => Uint8Array | string,
-  ): { file: string; content: Uint8Array | string }[] =>
-    (formats ?? usual).map((f) => ({ file: `${base}.${f}`, content: make(f) }));
-  const unknown = (f: string, have: string): never => {
-    throw new Error(`format "${f}": use ${have}`);
-  };
   if (e.kind === "text") return [{ file: `${base}.txt`, content: `${String(e.options["text"])}\n` }];
-  if (value.kind === "table")
-    return each(["csv"], (f) =>
-      f === "csv"
-        ? toCsv(value.table)
-        : f === "json"
-          ? tableToJson(value.table)
-          : f === "vtp" || f === "vtu"
-            ? toPoints(value.table, f)
-            : unknown(f, "csv, json, vtp or vtu"),
-    );
+  if (value.kind === "table") return tableFiles(e, value.table, value);
   if (value.kind === "chart") {
     const size = e.options["size"] as [number, number] | undefined;
     const s = size ? { ...defaultSize, width: size[0], height: size[1] } : defaultSize;
     if (!(s.width >= 50 && s.width <= 8000 && s.height >= 50 && s.height <= 8000))
       throw new Error(`size ${s.width} × ${s.height}: each has to lie within 50 and 8000`);
-    return each(["svg", "png"], (f) =>
-      f === "svg" ? drawSvg(value.chart, s) : f === "png" ? drawPng(value.chart, s) : unknown(f, "svg or png"),
-    );
+    return (formats ?? ["svg", "png"]).map((f) => {
+      if (f !== "svg" && f !== "png") throw new Error(`format "${f}": use svg or png`);
+      return { file: `${base}.${f}`, content: f === "svg" ? drawSvg(value.chart, s) : drawPng(value.chart, s) };
+    });
   }
   if (value.kind === "quantity") return [{ file: `${base}.json`, content: stableJson(value.quantity) }];
   if (value.kind === "check")
@@ -89,15 +57,15 @@ export interface WrittenOutput {
 }
 
 /** Makes one output: its record and its files' contents. Nothing is written here. */
-export function makeOutput(
+export async function makeOutput(
   e: Emission,
   value: Outcome | undefined,
   moduleFile: string,
   withFiles: boolean,
-): WrittenOutput {
+): Promise<WrittenOutput> {
   const base = { name: e.name, kind: e.kind, line: e.line % 1_000_000, file: moduleFile };
   if (e.kind === "text") {
-    const contents = withFiles ? filesOf(e, { kind: "failure", reason: "" }) : [];
+    const contents = withFiles ? await filesOf(e, { kind: "failure", reason: "" }) : [];
     const text = String(e.options["text"]);
     return {
       record: {
@@ -122,7 +90,7 @@ export function makeOutput(
   let contents: WrittenOutput["contents"] = [];
   if (withFiles) {
     try {
-      contents = filesOf(e, value);
+      contents = await filesOf(e, value);
     } catch (error) {
       return {
         record: {

@@ -28,6 +28,12 @@ const kinds: Readonly<Record<string, string>> = {
   ".csv": "text/csv; charset=utf-8",
   ".json": "application/json",
   ".txt": "text/plain; charset=utf-8",
+  ".tsv": "text/tab-separated-values; charset=utf-8",
+  ".md": "text/markdown; charset=utf-8",
+  ".tex": "text/plain; charset=utf-8",
+  ".html": "text/html; charset=utf-8",
+  ".xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+  ".parquet": "application/vnd.apache.parquet",
 };
 
 export function jobRoutes(jobs: Jobs, studies: Studies): Hono {

@@ -88,9 +88,9 @@ export const emit = {
     else if (data instanceof Table) announce("table", name, data.$id, options);
     else if (data instanceof RunMap) {
       const layout = options["layout"] ?? "stacked";
-      if (layout === "stacked") announce("table", name, data.stack().$id, options);
+      if (layout === "stacked" || layout === "each") announce("table", name, data.stack().$id, options);
       else if (layout === "wide") announce("table", name, data.wide(String(options["column"])).$id, options);
-      else throw new ScriptError(`emit.table: layout "${String(layout)}": use "stacked" or "wide"`);
+      else throw new ScriptError(`emit.table: layout "${String(layout)}": use "stacked", "wide" or "each"`);
     } else throw new ScriptError("emit.table takes a table, or the tables of a set of runs");
   },
   chart(name: string, data: unknown, options: Options = {}): void {

@@ -12,10 +12,18 @@ import { coverage } from "../script/cards";
 
 const fileUrl = (job: number, file: string): string => `/api/jobs/${job}/files/${encodeURIComponent(file)}?download`;
 
+/** The ending by which a file of an output is known. */
+const ending = (file: string): string =>
+  file.endsWith(".semicolon.csv") ? "csv;" : (file.split(".").pop() ?? file); // prettier-ignore
+
+const MOST_LINKS = 8;
+
 function Files({ job, output }: { job: number; output: Output }): ReactElement {
+  const shown = output.files.slice(0, MOST_LINKS);
   return (
     <span className="ml-auto flex gap-2 [a+&]:ml-2">
-      {output.files.map((f) => <a key={f.file} className="link num text-xs" href={fileUrl(job, f.file)} download={f.file} title={`${f.file}, ${f.size} bytes, sha-256 ${f.sha256}`}>{f.file.split(".").pop()}</a>)}
+      {shown.map((f) => <a key={f.file} className="link num text-xs" href={fileUrl(job, f.file)} download={f.file} title={`${f.file}, ${f.size} bytes, sha-256 ${f.sha256}`}>{ending(f.file)}</a>)}
+      {output.files.length > shown.length && <span className="dim text-xs" title="All of them are in the archive of the whole job">and {output.files.length - shown.length} more</span>}
     </span>
   ); // prettier-ignore
 }

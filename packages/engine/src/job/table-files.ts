@@ -1,0 +1,104 @@
+import { tableToJson, toCsv, toHtml, toLatex, toMarkdown, toParquet, toPoints, toSemicolon, toTsv, toXlsx } from "@oxtrum/core/exports"; // prettier-ignore
+import { drop, takeRows, type Table } from "@oxtrum/core/tables";
+import type { Value } from "../operations/values.js";
+import type { Emission } from "../sandbox/protocol.js";
+import { safeName } from "./safe-name.js";
+
+/** Formats of tables, with the endings of their files. */
+const endings = { csv: "csv", tsv: "tsv", semicolon: "semicolon.csv", json: "json", xlsx: "xlsx", parquet: "parquet", md: "md", tex: "tex", html: "html", vtp: "vtp", vtu: "vtu" } as const; // prettier-ignore
+type TableFormat = keyof typeof endings;
+
+/** One output may have many files, but not without end. */
+const MOST_FILES = 5000;
+
+interface Part {
+  /** The run that it holds, where there is a file or a sheet for each. */
+  readonly run: string | undefined;
+  readonly table: Table;
+}
+
+/** The table, or with `layout: "each"` its runs one by one. */
+function partsOf(e: Emission, table: Table): Part[] {
+  if (e.options["layout"] !== "each") return [{ run: undefined, table }];
+  const run = table.columns.find((c) => c.name === "run" && c.kind === "text");
+  if (!run) throw new Error('layout "each": the table has no column "run" to tell its runs apart');
+  const rows = new Map<string, number[]>();
+  for (let i = 0; i < table.rows; i++) {
+    const id = String(run.values[i]);
+    const list = rows.get(id);
+    if (list) list.push(i);
+    else rows.set(id, [i]);
+  }
+  const rest = drop(table, ["run"]);
+  return [...rows].map(([id, list]) => ({ run: id, table: takeRows(rest, list) }));
+}
+
+/** What the last sheet of a workbook says: where all of it came from. */
+function aboutLines(e: Emission, table: Table, value: Value): [string, string][] {
+  const left = value.left ?? [];
+  return [
+    ["output", e.name],
+    ["script", `line ${e.line % 1_000_000}`],
+    ...(value.runs ? ([["runs", `${value.runs.length}: ${value.runs.join(", ")}`]] as [string, string][]) : []),
+    ...left.map((l): [string, string] => ["left out", `${l.run}: ${l.reason}`]),
+    ...table.notes.map((n): [string, string] => ["note", n]),
+  ];
+}
+
+/**
+ * The files of a table in the formats asked for: one for all, or one for each run (workbooks have a sheet for each instead).
+ *
+ * @throws Error for a format that is not there, too many files, or two runs whose files would have one name
+ */
+export async function tableFiles(e: Emission, table: Table, value: Value): Promise<{ file: string; content: Uint8Array | string }[]> {
+  const formats = (e.options["formats"] as string[] | undefined) ?? ["csv"];
+  const digits = e.options["digits"] as number | undefined;
+  if (digits !== undefined && !(Number.isInteger(digits) && digits >= 1 && digits <= 17)) throw new Error(`digits ${digits}: a whole number from 1 to 17`);
+  const parts = partsOf(e, table);
+  if (parts.length * formats.length > MOST_FILES) throw new Error(`${parts.length * formats.length} files for one output are more than ${MOST_FILES}; leave out layout "each"`);
+  const base = safeName(e.name);
+  const out: { file: string; content: Uint8Array | string }[] = [];
+  const taken = new Map<string, string>();
+  for (const f of formats) {
+    if (!Object.hasOwn(endings, f)) throw new Error(`format "${f}": use ${Object.keys(endings).slice(0, -1).join(", ")} or vtu`);
+    if (f === "xlsx") {
+      const sheets = parts.map((p) => ({ name: p.run ?? e.name, table: p.table }));
+      out.push({ file: `${base}.xlsx`, content: await toXlsx(sheets, { digits, about: aboutLines(e, table, value) }) });
+      continue;
+    }
+    for (const p of parts) {
+      const file = `${p.run === undefined ? base : `${base}-${safeName(p.run)}`}.${endings[f as TableFormat]}`;
+      const other = taken.get(file.toLowerCase());
+      if (other !== undefined) throw new Error(`the runs "${other}" and "${p.run ?? ""}" would have the same file name ${file}`);
+      taken.set(file.toLowerCase(), p.run ?? "");
+      out.push({ file, content: await written(f as TableFormat, p.table, p.run === undefined ? e.name : `${e.name}, ${p.run}`, digits) });
+    }
+  }
+  return out;
+} // prettier-ignore
+
+async function written(format: TableFormat, table: Table, title: string, digits: number | undefined): Promise<Uint8Array | string> {
+  switch (format) {
+    case "csv":
+      return toCsv(table, { digits });
+    case "tsv":
+      return toTsv(table, { digits });
+    case "semicolon":
+      return toSemicolon(table, { digits });
+    case "json":
+      return tableToJson(table);
+    case "parquet":
+      return toParquet(table);
+    case "md":
+      return toMarkdown(table, { digits });
+    case "tex":
+      return toLatex(table, { digits });
+    case "html":
+      return toHtml(table, title, { digits });
+    case "vtp":
+    case "vtu":
+      return toPoints(table, format);
+    case "xlsx":
+      throw new Error("workbooks hold several tables");
+  }
+} // prettier-ignore

@@ -208,6 +208,15 @@ describe("oxtrum run", () => {
     expect((await oxtrum("run", script, "--study", small(), "--out", s.out("undecided"))).code).toBe(3);
     fs.writeFileSync(file, before);
   });
+  it("compares two folders of outputs, with a code for unattended checks", async () => {
+    const same = await oxtrum("diff", s.out("two"), s.out("one"));
+    expect([same.code, same.out.trim().split("\n").pop()]).toEqual([0, "All outputs are the same."]);
+    const other = await oxtrum("diff", s.out("one"), s.out("broken"), "--json");
+    const { verdict, inputs } = other.json as { verdict: string; inputs: { change: string }[] };
+    expect([other.code, verdict]).toEqual([3, "changed"]);
+    expect(inputs.some((i) => i.change === "changed" || i.change === "gone")).toBe(true);
+    expect((await oxtrum("diff", s.out("one"), s.folder)).code).toBe(1);
+  });
   it("writes nothing where the script is wrong, and refuses a folder with other files in it", async () => {
     const wrong = path.join(s.folder, "..", "wrong.ts");
     const r = await oxtrum("run", wrong, "--study", small(), "--out", s.out("none"));

@@ -41,7 +41,10 @@ async function run(script: string): Promise<Example> {
     jobRequestSchema.parse({
       files,
       main,
-      studies: fs.readdirSync(data).map((name) => ({ name, folder: path.join(data, name) })),
+      studies: fs
+        .readdirSync(data)
+        .filter((name) => Object.values(files).some((t) => t.includes(`study("${name}")`)))
+        .map((name) => ({ name, folder: path.join(data, name) })),
       dataFolder: path.join(base, "oxtrum"),
       outFolder: out,
       workers: 1,

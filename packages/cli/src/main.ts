@@ -1,8 +1,9 @@
 import fs from "node:fs";
 import path from "node:path";
-import { Command, CommanderError, Option } from "commander";
+import { Command, CommanderError, InvalidArgumentError, Option } from "commander";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import {
+  diffJobs,
   engineVersion,
   jobRequestSchema,
   readManifest,
@@ -12,6 +13,7 @@ import {
   type JobEvent,
   type JobRequestInput,
 } from "@oxtrum/engine";
+import { printDiff } from "./print-diff.js";
 import { Progress } from "./progress.js";
 import { show } from "./show.js";
 import { dataFolder, parseSettings, parseStudy, readScript } from "./studies.js";
@@ -208,6 +210,12 @@ function printAsked(
     print("The script reads values before it ends; what it asks for after that is not known before the run.");
 }
 
+const toNumber = (text: string): number => {
+  const x = Number(text);
+  if (!(x >= 0)) throw new InvalidArgumentError("It has to be a number, zero or more.");
+  return x;
+};
+
 const runLike = (c: Command): Command =>
   c
     .addOption(studyOption)
@@ -281,6 +289,24 @@ program
       print(v.same ? "All outputs are the same." : "Outputs differ.");
     }
     process.exitCode = v.same ? 0 : 1;
+  });
+
+program
+  .command("diff <then> <now>")
+  .description("What differs between two folders of outputs: script, inputs, runs, and what moved in every output.")
+  .option("--absolute <x>", "numbers that moved by no more than this count as the same", toNumber, 0)
+  .option("--relative <x>", "the same as a share of the larger number", toNumber, 0)
+  .option("--json", "as JSON")
+  .addHelpText(
+    "after",
+    example("oxtrum diff out/monday out/friday --relative 1e-6") +
+      "\nExit codes: 0 the same or within the tolerance, 3 something changed, 1 the folders cannot be compared.\n",
+  )
+  .action((then: string, now: string, o: { absolute: number; relative: number; json?: boolean }) => {
+    const d = diffJobs(then, now, { absolute: o.absolute, relative: o.relative });
+    if (o.json) print(JSON.stringify(d));
+    else printDiff(d).forEach(print);
+    process.exitCode = d.verdict === "changed" ? 3 : 0;
   });
 
 program.parseAsync().catch((e: unknown) => {

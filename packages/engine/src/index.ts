@@ -55,3 +55,4 @@ export type { CellState } from "./workers/protocol.js";
 /** The module that a job's child process runs. */
 export const jobProcess = new URL("./job/main.js", import.meta.url);
 export { ruleRequests } from "./study/rules.js";
+export { diffJobs, type JobDiff, type OutputDiff } from "./job/then-and-now.js";

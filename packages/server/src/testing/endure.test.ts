@@ -17,7 +17,7 @@ it("stops and kills at random moments leave every state true and every output wh
       dataFolder: s.data,
       study: { name: "small", folder: s.folder },
       script,
-      rounds: 9,
+      rounds: 6,
       seed: 11,
       longest: 700,
     });
@@ -26,7 +26,7 @@ it("stops and kills at random moments leave every state true and every output wh
       Object.values(r.ended)
         .flatMap((e) => Object.values(e))
         .reduce((a, b) => a + b, 0),
-    ).toBe(9);
+    ).toBe(6);
   } finally {
     s.remove();
   }

@@ -1,9 +1,10 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type NumberColumn, type Table } from "../tables/table.js"; // prettier-ignore
 import { risingAlong } from "../tables/order.js";
 import { interpolate } from "../tables/resample.js";
-import { applyConversion, conversion, differenceUnit, displayUnit, parseUnit } from "../tables/units.js";
+import { applyConversion, conversion, displayUnit, parseUnit, stepOf } from "../tables/units.js";
 import { formatNumber } from "../tables/number-format.js";
 import { pairwiseSum } from "../tables/sums.js";
+import { pearson } from "./groups/correlation.js";
 import { timeShift } from "./signals/shift.js";
 
 export interface AgainstOptions {
@@ -66,8 +67,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const rx = axisOf(ref, options.on ?? (ref.columns.some((c) => c.name === x.name) ? x.name : undefined));
   const ry = inUnits(numbers(ref, name), y, "column");
   const places = inUnits(rx, x, "axis");
-  const u = y.unit === null ? undefined : parseUnit(y.unit);
-  const offset = u !== undefined && u.offset !== 0;
+  const { unit: dUnit, factor, ownZero: offset } = stepOf(y.unit);
   const notes: string[] = [];
   let shift = 0;
   if (options.shift === "estimate") {
@@ -91,7 +91,6 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
         : `against: no place has both values: "${options.y}" runs from ${formatNumber(moved[0]!)} to ${formatNumber(moved[moved.length - 1]!)}, the reference from ${formatNumber(places[0]!)} to ${formatNumber(places[places.length - 1]!)}`,
     );
   const n = kept.length;
-  const factor = offset ? u.factor : 1;
   const raw = kept.map((i) => mine[i]! - ry[i]!);
   const difference = raw.map((d) => d * factor);
   const bias = pairwiseSum((k) => difference[k]!, n) / n;
@@ -108,7 +107,6 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const outside = places.length - n;
   notes.push(`"${options.y}" against "${name}" at ${n} places of the reference, straight lines between rows, each place alike`); // prettier-ignore
   if (outside > 0) notes.push(`${outside} places of the reference have no partner`);
-  const dUnit = y.unit === null ? null : differenceUnit(u!).symbol;
   const pickOf = (v: Float64Array): Float64Array => Float64Array.from(kept, (i) => v[i]!);
   const [a, b] = [pickOf(mine), pickOf(ry)];
   const side = makeTable(
@@ -123,16 +121,8 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   ); // prettier-ignore
   return {
     side, bias, rms, largest: difference[best]!, where: places[kept[best]!]!, within, count: n, outside, shift,
-    correlation: correlationOf(a, b), unit: y.unit, differenceUnit: dUnit, axis: { name: x.name, unit: x.unit }, notes,
+    correlation: pearson(a, b), unit: y.unit, differenceUnit: dUnit, axis: { name: x.name, unit: x.unit }, notes,
   }; // prettier-ignore
-}
-
-function correlationOf(a: Float64Array, b: Float64Array): number {
-  const n = a.length;
-  const [ma, mb] = [pairwiseSum((i) => a[i]!, n) / n, pairwiseSum((i) => b[i]!, n) / n];
-  const s = (f: (i: number) => number): number => pairwiseSum(f, n);
-  const [aa, bb] = [s((i) => (a[i]! - ma) ** 2), s((i) => (b[i]! - mb) ** 2)];
-  return aa > 0 && bb > 0 ? s((i) => (a[i]! - ma) * (b[i]! - mb)) / Math.sqrt(aa * bb) : Number.NaN;
 }
 
 /** The agreement as a table: a row a number, with its unit; what was done is in the notes. */

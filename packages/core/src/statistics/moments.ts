@@ -1,6 +1,6 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type Table } from "../tables/table.js";
 import { missing, type Quantity } from "../tables/quantity.js";
-import { differenceUnit, parseUnit, powerUnit } from "../tables/units.js";
+import { differenceUnit, parseUnit, powerUnit, stepOf } from "../tables/units.js";
 import { risingAlong } from "../tables/order.js";
 import { pairwiseSum } from "../tables/sums.js";
 import { percentileOfSorted } from "./descriptive.js";
@@ -67,8 +67,7 @@ export function describeColumns(table: Table, names: readonly string[]): Table {
     const m = moments(c.values);
     const sorted = c.values.filter((v) => v === v).sort();
     const one = { columns: [c], rows: c.values.length, notes: [] };
-    const u = c.unit === null ? undefined : parseUnit(c.unit);
-    const std = m.count > 1 ? Math.sqrt((m.m2 * m.count) / (m.count - 1)) * (u !== undefined && u.offset !== 0 ? u.factor : 1) : Number.NaN; // prettier-ignore
+    const std = m.count > 1 ? Math.sqrt((m.m2 * m.count) / (m.count - 1)) * stepOf(c.unit).factor : Number.NaN; // prettier-ignore
     return [m.count, m.mean, std, sorted[0] ?? Number.NaN, percentileOfSorted(sorted, 25), percentileOfSorted(sorted, 50), percentileOfSorted(sorted, 75), sorted[sorted.length - 1] ?? Number.NaN, skewness(one, c.name).value, kurtosis(one, c.name).value]; // prettier-ignore
   });
   const heads = ["count", "mean", "std", "min", "p25", "p50", "p75", "max", "skewness", "kurtosis"];

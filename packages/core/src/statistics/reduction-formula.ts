@@ -3,7 +3,7 @@ import { FormulaError, formulaNames, reductions, type FormulaTree } from "../tab
 import { integral } from "../tables/calculus.js";
 import { missing, type Quantity } from "../tables/quantity.js";
 import { numberColumn, type Table, type UnitSymbol } from "../tables/table.js";
-import { differenceUnit, parseUnit } from "../tables/units.js";
+import { stepOf } from "../tables/units.js";
 import { count, max, mean, min, rms, std } from "./descriptive.js";
 
 type Constants = Readonly<Record<string, { readonly value: number; readonly unit: UnitSymbol }>>;
@@ -32,9 +32,8 @@ function reduced(fn: string, table: Table): Quantity {
   if (fn === "integral") return integral(table, COLUMN);
   const [low, high] = [min(table, COLUMN), max(table, COLUMN)];
   if (high.reason !== undefined) return high;
-  const u = high.unit === null ? undefined : parseUnit(high.unit);
-  const factor = u !== undefined && u.offset !== 0 ? u.factor : 1;
-  return { value: (high.value - low.value) * factor, unit: u === undefined ? null : differenceUnit(u).symbol };
+  const step = stepOf(high.unit);
+  return { value: (high.value - low.value) * step.factor, unit: step.unit };
 }
 
 /**

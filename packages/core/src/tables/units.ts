@@ -231,6 +231,17 @@ export function differenceUnit(unit: Unit): Unit {
 }
 
 /** How to convert: `to = from * scale + shift`. */
+/**
+ * The unit of a difference of two values, and how much of it one step of their scale is: K and 5/9 for °F, the unit itself and 1 for
+ * units without a zero of their own; `ownZero` says which it is. Unknown stays unknown.
+ */
+export function stepOf(symbol: string | null): { unit: string | null; factor: number; ownZero: boolean } {
+  if (symbol === null) return { unit: null, factor: 1, ownZero: false };
+  const unit = parseUnit(symbol);
+  const ownZero = unit.offset !== 0;
+  return { unit: differenceUnit(unit).symbol, factor: ownZero ? unit.factor : 1, ownZero };
+}
+
 export interface Conversion {
   readonly scale: number;
   readonly shift: number;

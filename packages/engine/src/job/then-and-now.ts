@@ -4,7 +4,7 @@ import { FormatError, openFile, readTextTable } from "@oxtrum/core/formats";
 import type { Table } from "@oxtrum/core/tables";
 import { inside } from "../study/folders.js";
 import type { Manifest } from "./manifest.js";
-import { readManifest } from "./verify.js";
+import { inputChanges, readManifest, type InputChange } from "./verify.js";
 
 /** What counts as the same number: an amount, or a share of the larger one. */
 export interface Tolerance {
@@ -43,7 +43,7 @@ export interface JobDiff {
   readonly verdict: "same bytes" | "within tolerance" | "changed";
   readonly script: readonly { readonly file: string; readonly line: number; readonly then?: string; readonly now?: string }[];
   readonly settings: readonly string[];
-  readonly inputs: readonly { readonly study: string; readonly path: string; readonly change: "changed" | "gone" | "new" }[];
+  readonly inputs: readonly InputChange[];
   readonly runs: readonly { readonly study: string; readonly run: string; readonly change: "gone" | "new" | "parameters" }[];
   readonly outputs: readonly OutputDiff[];
 } // prettier-ignore
@@ -66,7 +66,7 @@ export function diffJobs(then: string, now: string, tolerance: Tolerance): JobDi
     verdict: worst ? "changed" : outputs.every((o) => o.verdict === "same bytes") ? "same bytes" : "within tolerance",
     script: diffScripts(a, b),
     settings: diffSettings(a, b),
-    inputs: diffInputs(a, b),
+    inputs: inputChanges(a, b),
     runs: diffRuns(a, b),
     outputs,
   };
@@ -125,21 +125,6 @@ function diffSettings(a: Manifest, b: Manifest): string[] {
     ...operations.map((o) => `operation ${o}: version ${a.operations[o]!} then, ${b.operations[o]!} now`),
     ...(a.platform.mathematics === b.platform.mathematics ? [] : ["the machines' mathematics or drawing differ"]),
   ];
-}
-
-function diffInputs(a: Manifest, b: Manifest): JobDiff["inputs"] {
-  const key = (f: { study: string; path: string }): string => `${f.study}\0${f.path}`;
-  const before = new Map(a.files.map((f) => [key(f), f]));
-  const after = new Map(b.files.map((f) => [key(f), f]));
-  const out: { study: string; path: string; change: "changed" | "gone" | "new" }[] = [];
-  for (const [k, f] of before) {
-    const other = after.get(k);
-    if (!other) out.push({ study: f.study, path: f.path, change: "gone" });
-    // Files known by other blocks cannot be held against each other.
-    else if (other.size !== f.size || (other.sha256 !== f.sha256 && other.blocks === f.blocks)) out.push({ study: f.study, path: f.path, change: "changed" }); // prettier-ignore
-  }
-  for (const [k, f] of after) if (!before.has(k)) out.push({ study: f.study, path: f.path, change: "new" });
-  return out;
 }
 
 function diffRuns(a: Manifest, b: Manifest): JobDiff["runs"] {

@@ -8,6 +8,13 @@ import { mathFingerprint } from "./fingerprint.js";
 import { jobRequestSchema } from "./request.js";
 import { runJob } from "./run-job.js";
 
+/** An input file that is not what it was. */
+export interface InputChange {
+  readonly study: string;
+  readonly path: string;
+  readonly change: "changed" | "gone" | "new";
+}
+
 /** How a job that was run again compares with its manifest. */
 export interface Verification {
   readonly same: boolean;
@@ -16,11 +23,7 @@ export interface Verification {
     readonly verdict: "same bytes" | "same values" | "differs" | "gone" | "new";
     readonly detail?: string;
   }[];
-  readonly inputs: readonly {
-    readonly study: string;
-    readonly path: string;
-    readonly change: "changed" | "gone" | "new";
-  }[];
+  readonly inputs: readonly InputChange[];
   readonly notes: readonly string[];
 }
 
@@ -129,22 +132,29 @@ function compare(then: Manifest, now: Manifest, folder: string, sameMath: boolea
   }
   for (const o of now.outputs)
     if (!then.outputs.some((x) => x.name === o.name)) outputs.push({ name: o.name, verdict: "new" });
-  const key = (f: { study: string; path: string }): string => `${f.study}\0${f.path}`;
-  const before = new Map(then.files.map((f) => [key(f), f]));
-  const after = new Map(now.files.map((f) => [key(f), f]));
-  const inputs: { study: string; path: string; change: "changed" | "gone" | "new" }[] = [];
-  for (const [k, f] of before) {
-    const other = after.get(k);
-    if (!other) inputs.push({ study: f.study, path: f.path, change: "gone" });
-    else if (other.sha256 !== f.sha256) inputs.push({ study: f.study, path: f.path, change: "changed" });
-  }
-  for (const [k, f] of after) if (!before.has(k)) inputs.push({ study: f.study, path: f.path, change: "new" });
+  const inputs = inputChanges(then, now);
   return {
     same: outputs.every((o) => o.verdict === "same bytes" || o.verdict === "same values"),
     outputs,
     inputs,
     notes,
   };
+}
+
+/** Input files that came, went or changed between two jobs. Files known by other blocks cannot be held against each other. */
+export function inputChanges(then: Manifest, now: Manifest): InputChange[] {
+  const key = (f: { study: string; path: string }): string => `${f.study}\0${f.path}`;
+  const before = new Map(then.files.map((f) => [key(f), f]));
+  const after = new Map(now.files.map((f) => [key(f), f]));
+  const out: InputChange[] = [];
+  for (const [k, f] of before) {
+    const other = after.get(k);
+    if (!other) out.push({ study: f.study, path: f.path, change: "gone" });
+    else if (other.size !== f.size || (other.sha256 !== f.sha256 && other.blocks === f.blocks))
+      out.push({ study: f.study, path: f.path, change: "changed" });
+  }
+  for (const [k, f] of after) if (!before.has(k)) out.push({ study: f.study, path: f.path, change: "new" });
+  return out;
 }
 
 function digestOfFile(file: string): string | undefined {

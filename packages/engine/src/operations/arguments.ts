@@ -1,6 +1,7 @@
 import { z } from "zod";
 import {
   applyConversion,
+  column,
   conversion,
   displayUnit,
   FormulaError,
@@ -33,6 +34,16 @@ export function boundIn(b: Bound, unit: UnitSymbol, what: string, difference = f
   if (b.unit === null) return b.value;
   const c = conversion(parseUnit(b.unit), parseUnit(unit));
   return difference ? b.value * c.scale : applyConversion(b.value, c);
+}
+
+/** A baseline's values as they stand in the table's columns. */
+export function baselineKey(table: Table, baseline: Record<string, Bound | string>): Record<string, string | number> {
+  return Object.fromEntries(
+    Object.entries(baseline).map(([k, v]) => {
+      const c = column(table, k);
+      return [k, typeof v === "string" || c.kind === "text" ? String(v) : boundIn(v, c.unit, `baseline ${k}`)];
+    }),
+  );
 }
 
 export function tableOf(input: Outcome | undefined): Table {

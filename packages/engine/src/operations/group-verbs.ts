@@ -1,7 +1,7 @@
 import { z } from "zod";
 import * as s from "@oxtrum/core/statistics";
 import * as t from "@oxtrum/core/tables";
-import { boundArg, boundIn, tableOf, tableValue } from "./arguments.js";
+import { baselineKey, boundArg, tableOf, tableValue } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
 import { binOptions } from "./signal-verbs.js";
 
@@ -12,16 +12,6 @@ const study = z.object({ output: z.string(), parameters: z.array(z.string()) });
 const groupArgs = z.object({ by: z.array(z.string()), columns, show });
 const binArgs = z.object({ name: z.string(), count: z.number().optional(), width: boundArg.optional(), edges: z.array(boundArg).optional(), columns, show }); // prettier-ignore
 const pivotArgs = z.object({ rows: z.array(z.string()), columns: z.string(), values: z.string(), show: z.enum(s.groupStatistics).optional() }); // prettier-ignore
-
-/** A baseline's values as they stand in the table's columns. */
-function keyOf(table: t.Table, baseline: Record<string, z.infer<typeof boundArg> | string>): Record<string, number | string> {
-  return Object.fromEntries(
-    Object.entries(baseline).map(([k, v]) => {
-      const c = t.column(table, k);
-      return [k, typeof v === "string" || c.kind === "text" ? String(v) : boundIn(v, c.unit, `baseline ${k}`)];
-    }),
-  );
-} // prettier-ignore
 
 /** Verbs that sort rows into groups, set them side by side, or judge one against the others. */
 export const groupVerbs: readonly Operation[] = [
@@ -55,6 +45,6 @@ export const groupVerbs: readonly Operation[] = [
   operation({ name: "table.sensitivities", version: 1, args: study, run: (a, [i]) => tableValue(s.sensitivities(tableOf(i), a.output, a.parameters)) }),
   operation({
     name: "table.pairs", version: 1, args: z.object({ baseline: z.record(z.string(), z.union([boundArg, z.string()])), columns }),
-    run: (a, [i]) => tableValue(s.pairs(tableOf(i), keyOf(tableOf(i), a.baseline), a.columns)),
+    run: (a, [i]) => tableValue(s.pairs(tableOf(i), baselineKey(tableOf(i), a.baseline), a.columns)),
   }),
 ]; // prettier-ignore

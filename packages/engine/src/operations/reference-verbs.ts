@@ -37,7 +37,7 @@ function checked(a: Against, inputs: readonly Outcome[]): { table: t.Table; unit
   return { table, unit: t.numbers(table, a.y).unit, axis: t.axisOf(table, a.on) };
 }
 
-const difference = (unit: t.UnitSymbol): t.UnitSymbol => (unit === null ? null : t.differenceUnit(t.parseUnit(unit)).symbol); // prettier-ignore
+const difference = (unit: t.UnitSymbol): t.UnitSymbol => t.stepOf(unit).unit;
 
 const agreement = (a: Against, inputs: readonly Outcome[]): s.Agreement => s.against(tableOf(inputs[0]), tableOf(inputs[1]), options(tableOf(inputs[0]), a)); // prettier-ignore
 
@@ -65,7 +65,7 @@ export const againstVerbs: readonly Operation[] = [
     run: (a, inputs) => tableValue(agreement(a, inputs).side),
     infer: (a, inputs) => {
       const { table, unit, axis } = checked(a, inputs);
-      const offset = unit !== null && t.parseUnit(unit).offset !== 0;
+      const offset = t.stepOf(unit).ownZero;
       const none: number[] = [];
       return tableValue(t.makeTable([t.numberColumn(axis.name, axis.unit, none), { ...t.numbers(table, a.y), values: new Float64Array(0) }, t.numberColumn("reference", unit, none), t.numberColumn("difference", difference(unit), none), ...(offset ? [] : [t.numberColumn("percent", "%", none)])], { axis: axis.name }));
     },

@@ -2,6 +2,7 @@ import { z } from "zod";
 import * as t from "@oxtrum/core/tables";
 import * as s from "@oxtrum/core/statistics";
 import {
+  baselineKey,
   boundArg,
   boundIn,
   constantsArg,
@@ -159,18 +160,6 @@ export const tableVerbs: readonly Operation[] = [
     infer: (a, [i]) => tableValue(s.spectrumShape(tableOf(i), a.name)),
   }),
 ]; // prettier-ignore
-
-function baselineKey(
-  table: t.Table,
-  baseline: Record<string, z.infer<typeof boundArg> | string>,
-): Record<string, string | number> {
-  return Object.fromEntries(
-    Object.entries(baseline).map(([k, v]) => {
-      const c = t.column(table, k);
-      return [k, typeof v === "string" || c.kind === "text" ? String(v) : boundIn(v, c.unit, `baseline ${k}`)];
-    }),
-  );
-}
 
 /** Verbs that give a quantity. */
 export const tableReductions: readonly Operation[] = [

@@ -1,5 +1,5 @@
 import { numbers, TableError, textColumn, withColumns, type Column, type Table } from "../../tables/table.js";
-import { applyConversion, conversion, differenceUnit, parseUnit } from "../../tables/units.js";
+import { applyConversion, conversion, parseUnit, stepOf } from "../../tables/units.js";
 import { pairwiseSum } from "../../tables/sums.js";
 
 /**
@@ -25,8 +25,7 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
   const [mean, least, most, spread, imbalance] = [make(), make(), make(), make(), make()];
   const governs = Array<string>(n).fill("");
   const lags = Array<string>(n).fill("");
-  const scaled = first.unit !== null && parseUnit(first.unit).offset !== 0;
-  const factor = scaled ? parseUnit(first.unit!).factor : 1;
+  const { unit: difference, factor, ownZero: scaled } = stepOf(first.unit);
   for (let i = 0; i < n; i++) {
     let count = 0;
     for (let k = 0; k < values.length; k++) {
@@ -42,7 +41,6 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
     spread[i] = (most[i]! - least[i]!) * factor;
     if (!scaled && mean[i] !== 0) imbalance[i] = most[i]! / mean[i]! - 1;
   }
-  const difference = first.unit === null ? null : differenceUnit(parseUnit(first.unit)).symbol;
   const number = (name: string, unit: string | null, v: Float64Array): Column => ({ kind: "number", name: as + name, unit, values: v }); // prettier-ignore
   const added = [
     number("mean", first.unit, mean),

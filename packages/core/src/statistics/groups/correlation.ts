@@ -30,12 +30,22 @@ export function pearson(a: Float64Array, b: Float64Array): number {
   return aa > 0 && bb > 0 ? Math.max(-1, Math.min(1, ab / Math.sqrt(aa * bb))) : Number.NaN;
 }
 
+/** The places of two columns where both have a value. */
+export function presentPairs(first: Float64Array, second: Float64Array): [Float64Array, Float64Array] {
+  const [a, b] = [new Float64Array(first.length), new Float64Array(first.length)];
+  let n = 0;
+  for (let i = 0; i < first.length; i++)
+    if (first[i]! === first[i]! && second[i]! === second[i]!) {
+      a[n] = first[i]!;
+      b[n++] = second[i]!;
+    }
+  return [a.subarray(0, n), b.subarray(0, n)];
+}
+
 /** @example correlate(fan, peak).pearson */
 export function correlate(first: Float64Array, second: Float64Array): Correlation {
-  const both = Array.from(first.keys()).filter((i) => first[i]! === first[i]! && second[i]! === second[i]!);
-  const a = Float64Array.from(both, (i) => first[i]!);
-  const b = Float64Array.from(both, (i) => second[i]!);
-  const n = both.length;
+  const [a, b] = presentPairs(first, second);
+  const n = a.length;
   if (n < 3) return { n, pearson: Number.NaN, spearman: Number.NaN, chance: Number.NaN };
   const r = pearson(a, b);
   const t2 = (r * r * (n - 2)) / (1 - r * r);

@@ -1,5 +1,5 @@
 import { column, makeTable, numberColumn, numbers, TableError, textColumn, type Column, type Table } from "../../tables/table.js"; // prettier-ignore
-import { differenceUnit, parseUnit } from "../../tables/units.js";
+import { stepOf } from "../../tables/units.js";
 import { exactNumber } from "../../tables/number-format.js";
 import { leastSquares } from "../fits/least-squares.js";
 import { studentQuantile } from "../fits/student.js";
@@ -54,8 +54,7 @@ export function effects(table: Table, output: string, parameters: readonly strin
     const between = groups.reduce((s, g) => s + g.length * (mean(g) - all) ** 2, 0);
     groups.forEach((g, k) => out.push({ parameter: c.name, level: levelText(levels[k]!), n: g.length, mean: mean(g), effect: mean(g) - all, share: total > 0 ? between / total : Number.NaN })); // prettier-ignore
   }
-  const u = y.unit === null ? undefined : parseUnit(y.unit);
-  const factor = u !== undefined && u.offset !== 0 ? u.factor : 1;
+  const step = stepOf(y.unit);
   const notes = [
     `main effects on "${output}" over ${rows.length} rows${balanced(rows, inputs) ? ", all combinations equally often" : "; combinations do not occur equally often, so an effect may hold something of another parameter"}`,
     ...(rows.length < table.rows ? [`${table.rows - rows.length} rows without a value left out`] : []),
@@ -67,7 +66,7 @@ export function effects(table: Table, output: string, parameters: readonly strin
       textColumn("level", out.map((r) => r.level)),
       numberColumn("n", "1", out.map((r) => r.n)),
       numberColumn("mean", y.unit, out.map((r) => r.mean), { label: y.label ?? y.name }),
-      numberColumn("effect", u === undefined ? null : differenceUnit(u).symbol, out.map((r) => r.effect * factor)),
+      numberColumn("effect", step.unit, out.map((r) => r.effect * step.factor)),
       numberColumn("share", "1", out.map((r) => r.share)),
     ],
     { notes: table.rows > 0 ? notes : [] },

@@ -1,5 +1,5 @@
 import { column, makeTable, numberColumn, numbers, TableError, textColumn, type Column, type NumberColumn, type Table } from "../../tables/table.js"; // prettier-ignore
-import { differenceUnit, parseUnit } from "../../tables/units.js";
+import { stepOf } from "../../tables/units.js";
 import { exactNumber } from "../../tables/number-format.js";
 import { binOf, edgesOf, moments, type HistogramOptions } from "../moments.js";
 import { percentileOfSorted } from "../descriptive.js";
@@ -34,7 +34,7 @@ function statisticsOf(v: Float64Array, what: readonly GroupStatistic[], unit: st
     }
     if (w === "mean") return m!.mean;
     if (w === "sum") return m!.mean * n;
-    return n > 1 ? Math.sqrt((m!.m2 * n) / (n - 1)) * factorOf(unit) : Number.NaN;
+    return n > 1 ? Math.sqrt((m!.m2 * n) / (n - 1)) * stepOf(unit).factor : Number.NaN;
   });
 }
 
@@ -42,10 +42,8 @@ function statisticsOf(v: Float64Array, what: readonly GroupStatistic[], unit: st
 const statistic = (c: NumberColumn, rows: readonly number[], what: GroupStatistic): number =>
   statisticsOf(presentIn(c, rows), [what], c.unit)[0]!;
 
-const factorOf = (unit: string | null): number => unit !== null && parseUnit(unit).offset !== 0 ? parseUnit(unit).factor : 1; // prettier-ignore
-
 const unitOf = (c: NumberColumn, what: GroupStatistic): string | null =>
-  what === "count" ? "1" : what === "std" && c.unit !== null ? differenceUnit(parseUnit(c.unit)).symbol : c.unit;
+  what === "count" ? "1" : what === "std" ? stepOf(c.unit).unit : c.unit;
 
 /** Columns of statistics of groups of rows. */
 function statisticColumns(

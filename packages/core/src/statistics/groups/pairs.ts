@@ -1,6 +1,6 @@
 import { column, makeTable, numberColumn, numbers, TableError, textColumn, type Column, type Table } from "../../tables/table.js"; // prettier-ignore
 import { exactNumber } from "../../tables/number-format.js";
-import { parseUnit } from "../../tables/units.js";
+import { stepOf } from "../../tables/units.js";
 import type { Key } from "../baseline.js";
 
 /**
@@ -46,12 +46,11 @@ export function pairs(table: Table, baseline: Key, names: readonly string[] = []
     ...keys.map((k): Column => (k.kind === "text" ? textColumn(k.name, found.map((f) => k.values[f.i]!)) : { ...k, values: Float64Array.from(found, (f) => k.values[f.i]!) })),
   ]; // prettier-ignore
   for (const c of values) {
-    const u = c.unit === null ? undefined : parseUnit(c.unit);
-    const offset = u !== undefined && u.offset !== 0;
+    const step = stepOf(c.unit);
     const change = found.map((f) => c.values[f.i]! - c.values[f.base]!);
     columns.push({ ...c, values: Float64Array.from(found, (f) => c.values[f.i]!) });
-    columns.push(numberColumn(`${c.name}.diff`, offset ? "K" : c.unit, change.map((d) => d * (offset ? u.factor : 1)), { label: `Δ ${c.label ?? c.name}` })); // prettier-ignore
-    if (!offset) columns.push(numberColumn(`${c.name}.percent`, "%", found.map((f, k) => (c.values[f.base] === 0 ? Number.NaN : (100 * change[k]!) / Math.abs(c.values[f.base]!))), { label: `Δ ${c.label ?? c.name}` })); // prettier-ignore
+    columns.push(numberColumn(`${c.name}.diff`, step.unit, change.map((d) => d * step.factor), { label: `Δ ${c.label ?? c.name}` })); // prettier-ignore
+    if (!step.ownZero) columns.push(numberColumn(`${c.name}.percent`, "%", found.map((f, k) => (c.values[f.base] === 0 ? Number.NaN : (100 * change[k]!) / Math.abs(c.values[f.base]!))), { label: `Δ ${c.label ?? c.name}` })); // prettier-ignore
   }
   const base = Object.entries(baseline).map(([k, v]) => `${k} = ${v}`).join(", "); // prettier-ignore
   return makeTable(columns, { notes: [...table.notes, `each row with the one that differs from it in one parameter alone; baseline ${base}${alone > 0 ? `; ${alone} changes without a partner` : ""}`] }); // prettier-ignore

@@ -1,5 +1,5 @@
 import { makeTable, numberColumn, TableError, type Table } from "../../tables/table.js";
-import { differenceUnit, parseUnit } from "../../tables/units.js";
+import { stepOf } from "../../tables/units.js";
 import { interpolate } from "../../tables/resample.js";
 import { pairwiseSum } from "../../tables/sums.js";
 import { gapNote, presentRows, type Present } from "./rows.js";
@@ -50,7 +50,7 @@ export function cycles(table: Table, name: string, options: CycleOptions): Table
     }
     return { mean: base + area / (at[at.length - 1]! - b), low, high };
   });
-  const { unit, scale } = differences(p);
+  const { unit, factor } = stepOf(p.column.unit);
   return makeTable(
     [
       numberColumn("cycle", "1", begin.map((_, k) => k + 1)),
@@ -58,7 +58,7 @@ export function cycles(table: Table, name: string, options: CycleOptions): Table
       numberColumn(`${name}.mean`, p.column.unit, rows.map((r) => r.mean)),
       numberColumn(`${name}.min`, p.column.unit, rows.map((r) => r.low)),
       numberColumn(`${name}.max`, p.column.unit, rows.map((r) => r.high)),
-      numberColumn(`${name}.amplitude`, unit, rows.map((r) => ((r.high - r.low) / 2) * scale)),
+      numberColumn(`${name}.amplitude`, unit, rows.map((r) => ((r.high - r.low) / 2) * factor)),
     ],
     { axis: p.axis.name, notes: [...table.notes, `${begin.length} whole periods of ${options.period} along "${p.axis.name}"`, ...gapNote(p, name)] },
   ); // prettier-ignore
@@ -75,7 +75,7 @@ export function cycleMean(table: Table, name: string, options: CycleOptions & { 
   if (!(Number.isInteger(points) && points >= 2 && points <= 100_000)) throw new TableError(`cycleMean: points has to be a whole number from 2 to 100 000, not ${points}`); // prettier-ignore
   const p = presentRows(table, name);
   const begin = starts(p, name, options);
-  const { unit, scale } = differences(p);
+  const { unit, factor } = stepOf(p.column.unit);
   const phase: number[] = [];
   const mean: number[] = [];
   const std: number[] = [];
@@ -86,7 +86,7 @@ export function cycleMean(table: Table, name: string, options: CycleOptions & { 
     const m = v[0]! + pairwiseSum((i) => v[i]! - v[0]!, n) / n;
     phase.push((360 * k) / points);
     mean.push(m);
-    std.push(n > 1 ? scale * Math.sqrt(pairwiseSum((i) => (v[i]! - m) ** 2, n) / (n - 1)) : Number.NaN);
+    std.push(n > 1 ? factor * Math.sqrt(pairwiseSum((i) => (v[i]! - m) ** 2, n) / (n - 1)) : Number.NaN);
   }
   return makeTable(
     [
@@ -99,12 +99,6 @@ export function cycleMean(table: Table, name: string, options: CycleOptions & { 
       notes: [...table.notes, `mean of ${begin.length} whole periods of ${options.period}`, ...gapNote(p, name)],
     },
   );
-}
-
-function differences(p: Present): { unit: string | null; scale: number } {
-  if (p.column.unit === null) return { unit: null, scale: 1 };
-  const u = parseUnit(p.column.unit);
-  return { unit: differenceUnit(u).symbol, scale: u.offset !== 0 ? u.factor : 1 };
 }
 
 function lowerBound(x: Float64Array, v: number): number {

@@ -1,5 +1,5 @@
 import { TableError, type Table } from "../../tables/table.js";
-import { differenceUnit, parseUnit } from "../../tables/units.js";
+import { stepOf } from "../../tables/units.js";
 import { pairwiseSum } from "../../tables/sums.js";
 import { gapNote, presentRows, withPresent } from "./rows.js";
 
@@ -14,9 +14,7 @@ export function detrend(table: Table, name: string, degree = 1): Table {
   const p = presentRows(table, name);
   if (!(Number.isInteger(degree) && degree >= 0 && degree <= 8)) throw new TableError(`detrend: degree ${degree} has to be a whole number from 0 to 8`); // prettier-ignore
   const n = p.x.length;
-  const unit = p.column.unit === null ? null : differenceUnit(parseUnit(p.column.unit)).symbol;
-  const scale =
-    p.column.unit === null ? 1 : parseUnit(p.column.unit).offset !== 0 ? parseUnit(p.column.unit).factor : 1;
+  const { unit, factor: scale } = stepOf(p.column.unit);
   if (p.table.rows > 0 && n <= degree) throw new TableError(`detrend: a trend of degree ${degree} needs more than ${degree + 1} values of "${name}"; there ${n === 1 ? "is" : "are"} ${n}`); // prettier-ignore
   const rest = n === 0 ? new Float64Array(0) : withoutTrend(p.x, p.y, degree);
   if (scale !== 1) for (let i = 0; i < n; i++) rest[i]! *= scale;

@@ -1,5 +1,5 @@
 import { makeTable, numberColumn, type Table } from "../../tables/table.js";
-import { differenceUnit, parseUnit } from "../../tables/units.js";
+import { stepOf } from "../../tables/units.js";
 import { gapNote, presentRows } from "./rows.js";
 
 export interface PeakOptions {
@@ -31,14 +31,13 @@ export function peaks(table: Table, name: string, options: PeakOptions = {}): Ta
   if (options.prominence !== undefined) found = found.filter((k) => k.prominence >= options.prominence!);
   if (options.apart !== undefined) found = spaced(found, x, y, options.apart);
   const { unit } = p.column;
-  const rise = unit === null ? null : differenceUnit(parseUnit(unit)).symbol;
-  const scale = unit !== null && parseUnit(unit).offset !== 0 ? parseUnit(unit).factor : 1;
+  const rise = stepOf(unit);
   const rules = Object.entries(options).filter(([, v]) => v !== undefined).map(([k, v]) => `${k} ${String(v)}`); // prettier-ignore
   return makeTable(
     [
       numberColumn(p.axis.name, p.axis.unit, found.map((k) => x[k.i]!)),
       numberColumn(name, unit, found.map((k) => y[k.i]!), { label: p.column.label }),
-      numberColumn(`${name}.prominence`, rise, found.map((k) => k.prominence * scale)),
+      numberColumn(`${name}.prominence`, rise.unit, found.map((k) => k.prominence * rise.factor)),
       numberColumn(`${name}.width`, p.axis.unit, found.map((k) => k.width)),
     ],
     { axis: p.axis.name, notes: [...table.notes, `${found.length} peaks of "${name}"${rules.length ? `: ${rules.join(", ")}` : ""}`, ...gapNote(p, name)] },

@@ -3,6 +3,7 @@ import { risingAlong } from "../../tables/order.js";
 import { interpolate } from "../../tables/resample.js";
 import { missing, type Quantity } from "../../tables/quantity.js";
 import { applyConversion, conversion, parseUnit } from "../../tables/units.js";
+import { pearson, presentPairs } from "../groups/correlation.js";
 import { presentRows } from "./rows.js";
 
 export interface ShiftOptions {
@@ -50,31 +51,13 @@ function trials(table: Table, name: string, other: Table, o: ShiftOptions): Tria
   const at = Float64Array.from({ length: n }, (_, i) => a.x[0]! + i * step);
   const first = interpolate(a.x, a.y, at);
   const shifts = Float64Array.from({ length: 2 * count + 1 }, (_, k) => (k - count) * step);
+  const least = Math.max(8, 0.5 * Math.min(n, span / step));
   const correlation = shifts.map((s) => {
     const second = interpolate(b.x, b.y, at.map((v) => v + s)); // prettier-ignore
-    return pearson(first, second, Math.max(8, 0.5 * Math.min(n, span / step)));
+    const [p, q] = presentPairs(first, second);
+    return p.length < least ? Number.NaN : pearson(p, q);
   });
   return { shifts, correlation, unit: a.axis.unit, axis: a.axis.name, step };
-}
-
-/** Pearson's correlation of the places where both have a value; NaN for fewer than `least`. */
-function pearson(a: Float64Array, b: Float64Array, least: number): number {
-  let [n, ma, mb] = [0, 0, 0];
-  for (let i = 0; i < a.length; i++)
-    if (a[i]! + b[i]! === a[i]! + b[i]!) {
-      n++;
-      ma += (a[i]! - ma) / n;
-      mb += (b[i]! - mb) / n;
-    }
-  if (n < least) return Number.NaN;
-  let [ab, aa, bb] = [0, 0, 0];
-  for (let i = 0; i < a.length; i++)
-    if (a[i]! + b[i]! === a[i]! + b[i]!) {
-      ab += (a[i]! - ma) * (b[i]! - mb);
-      aa += (a[i]! - ma) ** 2;
-      bb += (b[i]! - mb) ** 2;
-    }
-  return aa > 0 && bb > 0 ? ab / Math.sqrt(aa * bb) : Number.NaN;
 }
 
 /**

@@ -1,6 +1,6 @@
 import { axisOf, numbers, type Table } from "../../tables/table.js";
 import { missing, type Quantity } from "../../tables/quantity.js";
-import { differenceUnit, parseUnit } from "../../tables/units.js";
+import { stepOf } from "../../tables/units.js";
 import { fourier } from "./fourier.js";
 import { evenRows, presentRows } from "./rows.js";
 
@@ -86,16 +86,15 @@ export function correlatedMean(values: Float64Array): CorrelatedMean {
  */
 export function meanError(table: Table, name: string): Quantity {
   const c = numbers(table, name);
-  const unit = c.unit === null ? null : differenceUnit(parseUnit(c.unit)).symbol;
+  const { unit, factor } = stepOf(c.unit);
   if (table.rows < 16)
     return missing(`"${name}" has ${table.rows} values; the error of a correlated mean needs 16`, unit);
   const { values, axis } = evenRows(table, name, "the error of a correlated mean", 16);
   const m = correlatedMean(values);
   if (m.independent < 10)
     return missing(`"${name}" is worth ${m.independent.toPrecision(2)} independent values over "${axis.name}": too few to say how well its mean is known`, unit); // prettier-ignore
-  const scale = c.unit !== null && parseUnit(c.unit).offset !== 0 ? parseUnit(c.unit).factor : 1;
   return {
-    value: m.error * scale,
+    value: m.error * factor,
     unit,
     method: `worth ${m.independent.toPrecision(4)} independent values of ${table.rows} (correlated over ${m.steps.toPrecision(4)} steps)`,
   };

@@ -1,3 +1,4 @@
+import { withImports } from "../script/imports";
 import { isLine, siteCode, type SurveySite } from "./sites";
 
 /** What a survey shows: the site, the field, the time and the quantity. */
@@ -63,11 +64,5 @@ export const newScript = (o: Shown): string =>
 /** A script with these lines added at its end, and the names that they need imported. */
 export function addedTo(text: string, o: Shown): string {
   const needed = ["study", "at", "emit", ...(isLine(o.site) ? ["chart"] : [])];
-  const found = /import\s*\{([^}]*)\}\s*from\s*["']oxtrum["']/.exec(text);
-  const body = `${text.replace(/\s*$/, "")}\n\n${lines(o, text)}`;
-  if (!found) return `import { ${needed.join(", ")} } from "oxtrum";\n${body}`;
-  const have = found[1]!.split(",").map((n) => n.trim()).filter((n) => n !== ""); // prettier-ignore
-  const missing = needed.filter((n) => !have.includes(n));
-  if (missing.length === 0) return body;
-  return body.replace(found[0], `import { ${[...have, ...missing].join(", ")} } from "oxtrum"`);
+  return withImports(`${text.replace(/\s*$/, "")}\n\n${lines(o, text)}`, needed);
 }

@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
+import { diffArrays } from "diff";
 import { FormatError, openFile, readTextTable } from "@oxtrum/core/formats";
 import type { Table } from "@oxtrum/core/tables";
 import { inside } from "../study/folders.js";
@@ -74,40 +75,17 @@ export function diffJobs(then: string, now: string, tolerance: Tolerance): JobDi
 
 const manifestOf = (at: string): string => (at.endsWith(".json") ? at : path.join(at, "manifest.json"));
 
-/** Lines that are not in the other text, by the longest common run of lines (E. Myers, Algorithmica 1, 1986, in its plain form). */
-function diffLines(then: readonly string[], now: readonly string[]): { then?: number; now?: number }[] {
-  let start = 0;
-  while (start < then.length && start < now.length && then[start] === now[start]) start++;
-  let end = 0;
-  while (end < then.length - start && end < now.length - start && then[then.length - 1 - end] === now[now.length - 1 - end]) end++; // prettier-ignore
-  const [a, b] = [then.slice(start, then.length - end), now.slice(start, now.length - end)];
-  const out: { then?: number; now?: number }[] = [];
-  if (a.length * b.length > 4_000_000) {
-    a.forEach((_, i) => out.push({ then: start + i }));
-    b.forEach((_, j) => out.push({ now: start + j }));
-    return out;
-  }
-  const best = Array.from({ length: a.length + 1 }, () => new Uint32Array(b.length + 1));
-  for (let i = a.length - 1; i >= 0; i--)
-    for (let j = b.length - 1; j >= 0; j--)
-      best[i]![j] = a[i] === b[j] ? best[i + 1]![j + 1]! + 1 : Math.max(best[i + 1]![j]!, best[i]![j + 1]!);
-  for (let i = 0, j = 0; i < a.length || j < b.length;) {
-    if (i < a.length && j < b.length && a[i] === b[j]) [i, j] = [i + 1, j + 1];
-    else if (j >= b.length || (i < a.length && best[i + 1]![j]! >= best[i]![j + 1]!)) out.push({ then: start + i++ });
-    else out.push({ now: start + j++ });
-  }
-  return out;
-}
-
 function diffScripts(a: Manifest, b: Manifest): JobDiff["script"] {
   const files = [...new Set([...Object.keys(a.script.files), ...Object.keys(b.script.files)])].sort();
   return files.flatMap((file) => {
     const [then, now] = [a, b].map((m) => m.script.files[file]?.text.split("\n") ?? []) as [string[], string[]];
-    return diffLines(then, now).map((d) =>
-      d.then === undefined
-        ? { file, line: d.now! + 1, now: now[d.now!]! }
-        : { file, line: d.then + 1, then: then[d.then]! },
-    );
+    let [i, j] = [0, 0];
+    return diffArrays(then, now).flatMap((part) => {
+      const lines = part.value.map((text, k) => part.removed ? { file, line: i + k + 1, then: text } : { file, line: j + k + 1, now: text }); // prettier-ignore
+      if (!part.added) i += part.value.length;
+      if (!part.removed) j += part.value.length;
+      return part.added || part.removed ? lines : [];
+    });
   });
 }
 

@@ -82,6 +82,7 @@ export const fitVerbs: readonly Operation[] = [
     request.extend({ what: z.enum(["rSquared", "adjusted", "residual", "points"]) }),
     (f, table, r, a) => quantityValue({ value: f[a.what], unit: a.what === "residual" && r.kind !== "power" && r.kind !== "exponential" ? numbers(table, r.y).unit : "1" }),
     () => quantityValue({ value: Number.NaN, unit: null }),
+    2,
   ),
   ofFit(
     "fit.at",

@@ -58,7 +58,7 @@ function since(table: t.Table, event: t.Quantity, length: z.infer<typeof boundAr
 /** Verbs along one axis: smoothing, filters, cycles, peaks, steadiness, distribution. */
 export const signalVerbs: readonly Operation[] = [
   operation({
-    name: "table.smooth", version: 1, args: z.object({ name: z.string(), over: boundArg, how: z.enum(["mean", "peaks"]).optional(), degree: z.number().optional() }),
+    name: "table.smooth", version: 2, args: z.object({ name: z.string(), over: boundArg, how: z.enum(["mean", "peaks"]).optional(), degree: z.number().optional() }),
     run: (a, [i]) => tableValue(s.smooth(tableOf(i), a.name, { ...a, over: lengthOf(tableOf(i), a.over, "smooth: over") })),
   }),
   operation({

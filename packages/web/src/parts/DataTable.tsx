@@ -40,43 +40,46 @@ export function DataTable({ job, name, first }: { job: number; name: string; fir
     .join(" ");
   return (
     <div ref={scroller} className="h-full overflow-auto bg-sheet" tabIndex={0} role="table" aria-rowcount={first.rows}>
-      <div
-        className="sticky top-0 z-10 grid w-max min-w-full border-b border-ink bg-sheet"
-        style={{ gridTemplateColumns: template }}
-        role="row"
-      >
-        {first.columns.map((c) => (
-          <div
-            key={c.name}
-            role="columnheader"
-            className={`px-2.5 py-1 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : ""}`}
-          >
-            <Name text={c.label ?? c.name} most={22} /> {displayUnit(c.unit)}
-          </div>
-        ))}
-      </div>
-      <div className="relative w-max min-w-full" style={{ height: rows.getTotalSize() }}>
-        {items.map((item) => {
-          const page = pages[Math.floor(item.index / PAGE)];
-          return (
+      {/* Head and rows share one width, so that their columns stand under each other. */}
+      <div className="w-max min-w-full">
+        <div
+          className="sticky top-0 z-10 grid border-b border-ink bg-sheet"
+          style={{ gridTemplateColumns: template }}
+          role="row"
+        >
+          {first.columns.map((c) => (
             <div
-              key={item.key}
-              role="row"
-              className="absolute right-0 left-0 grid border-b border-soft hover:bg-paper"
-              style={{ height: item.size, transform: `translateY(${item.start}px)`, gridTemplateColumns: template }}
+              key={c.name}
+              role="columnheader"
+              className={`px-2.5 py-1 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : ""}`}
             >
-              {first.columns.map((c, k) => (
-                <div
-                  key={c.name}
-                  role="cell"
-                  className={`truncate px-2.5 py-0.5 ${c.kind === "number" ? "num text-right" : ""}`}
-                >
-                  {page ? cellText(page.columns[k]?.values[item.index % PAGE] ?? null) : ""}
-                </div>
-              ))}
+              <Name text={c.label ?? c.name} most={22} /> {displayUnit(c.unit)}
             </div>
-          );
-        })}
+          ))}
+        </div>
+        <div className="relative" style={{ height: rows.getTotalSize() }}>
+          {items.map((item) => {
+            const page = pages[Math.floor(item.index / PAGE)];
+            return (
+              <div
+                key={item.key}
+                role="row"
+                className="absolute right-0 left-0 grid border-b border-soft hover:bg-paper"
+                style={{ height: item.size, transform: `translateY(${item.start}px)`, gridTemplateColumns: template }}
+              >
+                {first.columns.map((c, k) => (
+                  <div
+                    key={c.name}
+                    role="cell"
+                    className={`truncate px-2.5 py-0.5 ${c.kind === "number" ? "num text-right" : ""}`}
+                  >
+                    {page ? cellText(page.columns[k]?.values[item.index % PAGE] ?? null) : ""}
+                  </div>
+                ))}
+              </div>
+            );
+          })}
+        </div>
       </div>
     </div>
   );

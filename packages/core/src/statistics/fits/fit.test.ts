@@ -1,7 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
 import { parseFormula } from "../../tables/formula-tree.js";
 import { makeTable, numberColumn, type Table } from "../../tables/table.js";
-import { fit, type Fit, type FitRequest } from "./fit.js";
+import { fit, fitTable, type Fit, type FitRequest } from "./fit.js";
 import { studentQuantile } from "./student.js";
 
 const table = (columns: Record<string, readonly number[]>, units: Record<string, string> = {}): Table =>
@@ -108,4 +108,11 @@ describe("what cannot be fitted says why", () => {
     expect(f.notes.slice(0, 2)).toEqual(["1 of 5 rows with a missing value are left out", "1 of 5 rows are not above zero, have no logarithm, and are left out"]); // prettier-ignore
     expect(wrong(table({ x: [1, 2, 3], y: [1, 2, 3] }), { kind: "formula", formula: parseFormula("a * x + b"), start: { a: 1 } })).toThrow(/"b" in the formula/); // prettier-ignore
   });
+});
+
+it("of a y that does not change has no R², and says so", () => {
+  const t = makeTable([numberColumn("x", "s", [40, 80, 120, 160]), numberColumn("y", "K", [275.225, 275.225, 275.225, 275.225])]); // prettier-ignore
+  const f = fit(t, { kind: "linear", y: "y", x: ["x"] });
+  expect(f.rSquared).toBeNaN();
+  expect(fitTable(f, 0.95, { kind: "linear", y: "y", x: ["x"] }).notes.join()).toMatch(/no R², as y does not change/);
 });

@@ -119,7 +119,9 @@ export function fit(table: Table, request: FitRequest): Fit {
   const total = rows.reduce((s, _, i) => s + weightOf(i), 0);
   const mean = model.constant ? Y.reduce((s, v, i) => s + weightOf(i) * v, 0) / total : 0;
   const about = Y.reduce((s, v, i) => s + weightOf(i) * (v - mean) ** 2, 0);
-  const rSquared = about > 0 ? 1 - solution.squares / about : Number.NaN;
+  // Of a y that does not change but for rounding there is nothing to explain.
+  const size = Y.reduce((s, v, i) => s + weightOf(i) * v * v, 0);
+  const rSquared = about > 1e-26 * size ? 1 - solution.squares / about : Number.NaN;
   const adjusted = 1 - ((1 - rSquared) * (rows.length - (model.constant ? 1 : 0))) / freedom;
   if (kind === "formula") notes.push("nonlinear: errors and bands are those of the formula's slopes at the solution");
   return {
@@ -226,7 +228,7 @@ export function fitTable(f: Fit, confidence: number, request: FitRequest): Table
       numberColumn("high", null, f.terms.map((t) => t.high)),
       textColumn("unit", f.terms.map((t) => t.unit ?? "")),
     ],
-    { notes: [lawText(f, request), ...f.notes, `${f.points} points, ${f.freedom} degrees of freedom, R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}, residual deviation ${say(f.residual)}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
+    { notes: [lawText(f, request), ...f.notes, `${f.points} points, ${f.freedom} degrees of freedom, ${f.rSquared === f.rSquared ? `R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}` : "no R², as y does not change"}, residual deviation ${say(f.residual)}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
   );
 } // prettier-ignore
 

@@ -1,5 +1,5 @@
 import { TableError, type Table } from "../../tables/table.js";
-import { solveSymmetric } from "../fits/symmetric.js";
+import { solve } from "../../mesh/linear-system.js";
 import { gapNote, presentRows, withPresent } from "./rows.js";
 
 export interface SmoothOptions {
@@ -107,9 +107,10 @@ function centreWeights(x: Float64Array, at: number, degree: number): Float64Arra
     Array.from({ length: degree + 1 }, (__, c) => terms.reduce((sum, t) => sum + t[r]! * t[c]!, 0)),
   );
   // The value at the place is the first coefficient: e₀ᵀ (AᵀA)⁻¹ Aᵀ y.
-  const row = solveSymmetric(
+  const row = solve(
     matrix,
     Array.from({ length: degree + 1 }, (_, k) => (k === 0 ? 1 : 0)),
   );
+  if (!row) throw new TableError(`smooth: the rows about ${at} cannot carry a polynomial of degree ${degree}`);
   return Float64Array.from(terms, (t) => t.reduce((sum, v, k) => sum + v * row[k]!, 0));
 }

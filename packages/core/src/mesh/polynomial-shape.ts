@@ -1,4 +1,4 @@
-import { solve } from "./linear-system.js";
+import { solve } from "../tables/linear-system.js";
 
 /** A polynomial in three local coordinates: terms of a factor and three powers. */
 export type Polynomial = readonly (readonly [factor: number, a: number, b: number, c: number])[];

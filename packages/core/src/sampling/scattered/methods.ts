@@ -1,4 +1,4 @@
-import { solve } from "../../mesh/linear-system.js";
+import { solve } from "../../tables/linear-system.js";
 import { PointTree } from "./tree.js";
 import { estimateVariogram, variogramValue, type Variogram, type VariogramModel } from "./variogram.js";
 

@@ -1,5 +1,5 @@
 import { TableError, type Table } from "../../tables/table.js";
-import { solve } from "../../mesh/linear-system.js";
+import { solve } from "../../tables/linear-system.js";
 import { gapNote, presentRows, withPresent } from "./rows.js";
 
 export interface SmoothOptions {

@@ -903,6 +903,16 @@ declare module "oxtrum" {
     ): Fit<Extract<keyof S, string>>;
   };
 
+  type MarkAt = Amount | [Amount, Amount];
+  /** A limit or a region that is no data: at `x`, at `y`, or on the right axis; a pair is a region. */
+  interface Mark {
+    x?: MarkAt;
+    y?: MarkAt;
+    right?: MarkAt;
+    /** What is written beside it. */
+    text?: string;
+  }
+
   interface ChartOptions {
     /** `_{…}` lowers, `^{…}` raises. */
     title?: string;
@@ -918,36 +928,60 @@ declare module "oxtrum" {
     xScale?: "linear" | "log";
     /** Even or logarithmic steps at the left. */
     yScale?: "linear" | "log";
-    /** From where to where along the bottom, in the axis's unit. */
-    xRange?: [number, number];
-    /** From where to where at the left, in the axis's unit. */
-    yRange?: [number, number];
+    /** Even or logarithmic steps at the right. */
+    rightScale?: "linear" | "log";
+    /** From where to where along the bottom; bare numbers are in the axis's unit. */
+    xRange?: [Amount, Amount];
+    /** From where to where at the left. */
+    yRange?: [Amount, Amount];
+    /** From where to where at the right. */
+    rightRange?: [Amount, Amount];
     /** Larger values at the left. */
     xReversed?: boolean;
     /** Larger values at the bottom. */
     yReversed?: boolean;
-    /** Where the legend stands. */
-    legend?: "top" | "none";
-    /** Width and height of the files, in pixels at scale 1. */
-    size?: [number, number];
+    /** Significant digits of the numbers along the bottom. */
+    xDigits?: number;
+    /** Significant digits of the numbers at the left. */
+    yDigits?: number;
+    /** Significant digits of the numbers at the right. */
+    rightDigits?: number;
+    /** Limits and regions. */
+    marks?: Mark[];
+    /** Where the legend stands: over the axes, at their right, in their emptiest corner, or as names at the ends of the lines. */
+    legend?: "top" | "right" | "inside" | "ends" | "none";
+    /** `print` is black on white, for paper. */
+    theme?: "screen" | "print";
+    /** One small chart for each value of a parameter (or of a table's column), on the same axes; or one for each of the `"quantities"`. */
+    panels?: string;
+    /** How many of them stand side by side. */
+    columns?: number;
+    /** Width and height of the files, in pixels of 1/96 inch or as lengths: `["160 mm", "90 mm"]`. */
+    size?: [number | string | Quantity, number | string | Quantity];
+    /** Dots an inch of PNG files; 192 when not given. */
+    resolution?: number;
   }
   interface SeriesOptions<C, P> extends ChartOptions {
     /** The column along the bottom; the table's axis when not given. */
     x?: Name<C>;
-    /** The column or columns to draw. */
+    /** The column or columns to draw. Those of another kind of quantity take the right axis. */
     y?: NumberName<C> | NumberName<C>[];
     /** Columns on a second axis at the right. */
     right?: NumberName<C> | NumberName<C>[];
-    /** A parameter that sets the colour: a ramp for numbers, distinct colours for words. */
+    /** A parameter (of one table, a column) that sets the colour: a ramp for numbers, distinct colours for words. */
     color?: P;
-    /** A parameter that sets the dash. */
+    /** A parameter that sets the dash, and the marker with it. */
     dash?: P;
+    /** A parameter that sets the marker. */
+    marker?: P;
     /** The text in the legend. */
     name?: string;
     /** Thin and pale, behind the rest. */
     faint?: boolean;
     /** The axis upwards and the values along the bottom, as for profiles over height. */
     upright?: boolean;
+    /** Writes the lowest or highest values at their points; of twelve at most. */
+    extremes?: "min" | "max" | "both";
   }
 
   /** A chart, for `emit.chart` or `chart.layers`. */
@@ -956,14 +990,24 @@ declare module "oxtrum" {
   }
 
   export const chart: {
-    /** Lines of a table, or of each run's table. @example chart.lines(air, { x: "time", y: "T_mean", color: "fan" }) */
+    /**
+     * Lines of a table, or of each run's table.
+     * @example chart.lines(air, { x: "time", y: "T_mean", color: "fan", legend: "ends" })
+     * @example chart.lines(air, { y: ["T_mean", "T_max"], panels: "fan", columns: 2, marks: [{ y: "5 degC", text: "limit" }] })
+     */
     lines<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
-    lines<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
+    lines<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
     /** Points of a table, or of each run's table. @example chart.points(peaks, { x: "fan", y: "peak" }) */
     points<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
-    points<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
-    /** Bars over words or numbers. @example chart.bars(peaks, { x: "run", y: "peak" }) */
-    bars<C>(data: Table<C>, options?: SeriesOptions<C, never>): Chart;
+    points<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
+    /** Points that a line joins. @example chart.both(peaks.sortBy("open"), { x: "open", y: "peak", color: "fan" }) */
+    both<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
+    both<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
+    /** Values that hold until the next one. @example chart.steps(t.resample("time", { step: "300 s" }), { x: "time", y: "T_max" }) */
+    steps<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
+    steps<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
+    /** Bars over words or numbers, side by side or standing on each other. @example chart.bars(peaks, { x: "run", y: "peak" }) */
+    bars<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>> & { stacked?: boolean }): Chart;
     /** A band from `across`: edges and the line between. @example chart.band(across(air, { on: "time" }), { y: "T_mean", show: ["mean", "min", "max"] }) */
     band<C>(
       data: Table<C>,
@@ -975,6 +1019,55 @@ declare module "oxtrum" {
         name?: string;
       },
     ): Chart;
+    /**
+     * Points with error bars: `error` is a column with half their length, or `low` and `high` hold their ends.
+     * @example chart.errors(peaks.derive("e", "0.05 * (peak - t0)", { with: { t0: "270 K" } }), { x: "open", y: "peak", error: "e" })
+     */
+    errors<C>(
+      data: Table<C>,
+      options: SeriesOptions<C, Name<C>> & { error?: NumberName<C>; low?: NumberName<C>; high?: NumberName<C> },
+    ): Chart;
+    /**
+     * How values spread, for each x or each run: quartiles (definition 7), whiskers to the outermost values within 1.5 interquartile
+     * ranges (Tukey), the rest as rings.
+     * @example chart.box(peaks, { x: "fan", y: "peak" })
+     */
+    box<C, S extends StudyShape>(
+      data: RunMap<Table<C>, S>,
+      options: ChartOptions & { x?: Name<S["choices"]>; y: NumberName<C> | NumberName<C>[]; name?: string },
+    ): Chart;
+    box<C>(
+      data: Table<C>,
+      options: ChartOptions & { x?: Name<C>; y: NumberName<C> | NumberName<C>[]; name?: string },
+    ): Chart;
+    /**
+     * How often values lie where, in common bins; without a choice of the width by Freedman and Diaconis.
+     * @example chart.histogram(t, { x: "T_mean", count: 20 })
+     */
+    histogram<C, S extends StudyShape>(
+      data: RunMap<Table<C>, S>,
+      options: ChartOptions & { x: NumberName<C>; count?: number; width?: Amount; color?: Name<S["choices"]> },
+    ): Chart;
+    histogram<C>(
+      data: Table<C>,
+      options: ChartOptions & { x: NumberName<C>; count?: number; width?: Amount; color?: Name<C> },
+    ): Chart;
+    /** Cells coloured by `z`, a row of the table a cell. @example chart.heat(peaks.groupBy(["fan", "open"], { show: ["mean"] }), { x: "fan", y: "open", z: "peak.mean" }) */
+    heat<C>(data: Table<C>, options: ChartOptions & { x: Name<C>; y: Name<C>; z: NumberName<C> }): Chart;
+    /**
+     * One column over another of the same quantity, with the line on which both are alike and those of a tolerance.
+     * @example chart.parity(t, { x: "T_mean", y: "T_max", within: "1 K" })
+     */
+    parity<C>(
+      data: Table<C>,
+      options: SeriesOptions<C, Name<C>> & { x: NumberName<C>; y: NumberName<C>; within?: Amount },
+    ): Chart;
+    /** All columns without unit of a solver's history, over a logarithmic scale; those named in `y` when given. @example chart.residuals(t.derive("r", "exp(-time / tau)", { with: { tau: "60 s" } }), { y: "r" }) */
+    residuals<C, S extends StudyShape>(
+      data: RunMap<Table<C>, S>,
+      options?: SeriesOptions<C, Name<S["choices"]>>,
+    ): Chart;
+    residuals<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
     /** Charts on the same axes. @example chart.layers([chart.lines(t, { x: "time", y: "T_mean" }), chart.points(t.resample("time", { step: "300 s" }), { x: "time", y: "T_max" })], { title: "Mean and hottest" }) */
     layers(charts: Chart[], options?: ChartOptions): Chart;
   };
@@ -1019,8 +1112,12 @@ declare module "oxtrum" {
       data: Table<any> | RunMap<any, any> | Fit | Agreement,
       options?: TableFileOptions & { column?: string },
     ): void;
-    /** A chart, as SVG and PNG unless said otherwise. @example emit.chart("hall air", chart.lines(t, { x: "time", y: "T_mean" }), { formats: ["svg"] }) */
-    chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png")[] }): void;
+    /**
+     * A chart, as SVG and PNG unless said otherwise; SVG and PDF are vectors with their text in embedded fonts, CSV holds the numbers
+     * that are drawn.
+     * @example emit.chart("hall air", chart.lines(t, { x: "time", y: "T_mean", size: ["160 mm", "90 mm"] }), { formats: ["pdf", "csv"] })
+     */
+    chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png" | "pdf" | "csv")[] }): void;
     /** A number. @example emit.value("warmest", peaks.max("peak")) */
     value(name: string, quantity: Quantity): void;
     /** An assertion with its limit. It never passes on what is missing. @example emit.check("cold enough", peaks.max("peak"), { below: "8 degC" }) */

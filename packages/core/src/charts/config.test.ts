@@ -1,5 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
-import { chartConfig, evenTicks } from "./config.js";
+import { evenTicks } from "./axes.js";
+import { chartConfig } from "./config.js";
 
 describe("ticks", () => {
   it("are even values within the range, few enough, without rounding's tails", () => {

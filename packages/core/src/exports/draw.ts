@@ -1,13 +1,10 @@
-import { createRequire } from "node:module";
-import path from "node:path";
-import { createCanvas, GlobalFonts, SvgExportFlag } from "@napi-rs/canvas";
+import { createCanvas, PDFDocument, SvgExportFlag } from "@napi-rs/canvas";
 import {
   BarController,
   BarElement,
   CategoryScale,
   Chart,
   Filler,
-  Legend,
   LinearScale,
   LineController,
   LineElement,
@@ -15,14 +12,15 @@ import {
   PointElement,
   ScatterController,
 } from "chart.js";
-import { chartConfig, type ChartDescription } from "../charts/index.js";
+import { chartConfig, drawHeader, drawingOf, panelLayout, withAllSeries, type ChartDescription, type ChartLook, type TextContext } from "../charts/index.js"; // prettier-ignore
+import { shippedFonts } from "./fonts.js";
+import { TextKeeper } from "./svg-text.js";
 
 Chart.register(
   BarController,
   BarElement,
   CategoryScale,
   Filler,
-  Legend,
   LinearScale,
   LineController,
   LineElement,
@@ -31,90 +29,109 @@ Chart.register(
   ScatterController,
 );
 
-const subsets = ["latin", "latin-ext", "greek"] as const;
-let fonts: { sans: string; mono: string } | undefined;
-
-/** Registers the fonts that ship with the product, each subset under a name of its own; system fonts are not used. */
-function shippedFonts(): { sans: string; mono: string } {
-  if (fonts) return fonts;
-  const require = createRequire(import.meta.url);
-  const register = (family: "sans" | "mono"): string => {
-    const folder = path.dirname(require.resolve(`@fontsource/ibm-plex-${family}/package.json`));
-    const names: string[] = [];
-    for (const subset of subsets) {
-      if (subset === "greek" && family === "mono") continue;
-      const name = `Plex ${family} ${subset}`;
-      for (const weight of [400, 600])
-        GlobalFonts.registerFromPath(
-          path.join(folder, "files", `ibm-plex-${family}-${subset}-${weight}-normal.woff2`),
-          name,
-        );
-      names.push(`"${name}"`);
-    }
-    return names.join(", ");
-  };
-  GlobalFonts.registerFromPath(
-    path.join(path.dirname(require.resolve("dejavu-fonts-ttf/package.json")), "ttf", "DejaVuSans.ttf"),
-    "Ox fallback",
-  );
-  return (fonts = { sans: register("sans") + ', "Ox fallback"', mono: register("mono") + ', "Ox fallback"' });
-}
-
+/** Size in pixels of 1/96 inch; `scale` is how many dots of a PNG each has. */
 export interface DrawSize {
   readonly width: number;
   readonly height: number;
-  /** Pixels per unit, for PNG. */
   readonly scale?: number;
 }
 
 export const defaultSize: DrawSize = { width: 800, height: 450, scale: 2 };
 
-/** A chart as PNG. The same chart gives the same bytes. */
+/** Points of a printer per pixel. */
+export const POINTS = 72 / 96;
+
+/** A chart as PNG. The same chart gives the same bytes. @example drawPng(chart, { width: 600, height: 400, scale: 300 / 96 }) */
 export function drawPng(chart: ChartDescription, size: DrawSize = defaultSize): Buffer {
   const scale = size.scale ?? 2;
-  const canvas = createCanvas(size.width * scale, size.height * scale);
-  paint(chart, canvas as unknown as HTMLCanvasElement, size, scale);
+  const canvas = createCanvas(Math.round(size.width * scale), Math.round(size.height * scale));
+  paintChart(canvas.getContext("2d") as unknown as CanvasRenderingContext2D, chart, { ...size, x: 0, y: 0, scale });
   return canvas.toBuffer("image/png");
 }
 
-/** A chart as SVG, with its text as outlines so that it looks the same everywhere. */
-export function drawSvg(chart: ChartDescription, size: DrawSize = defaultSize): Buffer {
+/** A chart as SVG: vectors, with its text as text in embedded fonts. Inside a page that has the fonts, without them. */
+export function drawSvg(
+  chart: ChartDescription,
+  size: DrawSize = defaultSize,
+  options: { fonts?: boolean } = {},
+): Buffer {
   const canvas = createCanvas(size.width, size.height, SvgExportFlag.ConvertTextToPaths);
-  paint(chart, canvas as unknown as HTMLCanvasElement, size, 1);
-  return steadyIds(canvas.getContent());
+  const ctx = canvas.getContext("2d") as unknown as CanvasRenderingContext2D;
+  const keeper = new TextKeeper(ctx);
+  paintChart(ctx, chart, { ...size, x: 0, y: 0, scale: 1 });
+  const svg = withBox(steadyIds(canvas.getContent().toString("utf8")), size);
+  return Buffer.from(keeper.into(svg, options.fonts !== false));
 }
 
+/** A chart as a PDF of one page, vectors with its text in embedded fonts. */
+export function drawPdf(chart: ChartDescription, size: DrawSize = defaultSize): Buffer {
+  const doc = new PDFDocument({ title: chart.title ?? "", creator: "Oxtrum" });
+  const ctx = doc.beginPage(size.width * POINTS, size.height * POINTS) as unknown as CanvasRenderingContext2D;
+  paintChart(ctx, chart, { ...size, x: 0, y: 0, scale: POINTS });
+  doc.endPage();
+  return doc.close();
+}
+
+/** An SVG that can be scaled by what shows it. */
+const withBox = (svg: string, size: DrawSize): string => svg.replace(/<svg /, `<svg viewBox="0 0 ${size.width} ${size.height}" `); // prettier-ignore
+
 /** Ids in an SVG count on from drawing to drawing: they are numbered anew, so that the same chart gives the same bytes. */
-function steadyIds(svg: Buffer): Buffer {
-  const text = svg.toString("utf8");
+function steadyIds(text: string): string {
   const ids = new Map<string, string>();
   for (const m of text.matchAll(/\bid="([^"]+)"/g)) if (!ids.has(m[1]!)) ids.set(m[1]!, `e${ids.size}`);
-  return Buffer.from(
-    text.replace(/(\bid="|url\(#|href="#)([^")]+)/g, (whole, before: string, id: string) =>
-      ids.has(id) ? before + ids.get(id)! : whole,
-    ),
+  return text.replace(/(\bid="|url\(#|href="#)([^")]+)/g, (whole, before: string, id: string) =>
+    ids.has(id) ? before + ids.get(id)! : whole,
   );
 }
 
-function paint(chart: ChartDescription, canvas: HTMLCanvasElement, size: DrawSize, scale: number): void {
-  const look = { width: size.width, height: size.height, fonts: shippedFonts() };
-  const config = chartConfig(chart, look);
-  const ctx = canvas.getContext("2d")!;
-  ctx.fillStyle = "#FFFFFF";
-  ctx.fillRect(0, 0, canvas.width, canvas.height);
-  if (scale !== 1) {
-    // Chart.js sizes the canvas itself; the pixel ratio keeps its own units.
-    config.options!.devicePixelRatio = scale;
-    (canvas as unknown as { style: object }).style = {};
-  }
-  config.plugins = [...(config.plugins ?? []), { id: "sheet", beforeDraw: (c) => { c.ctx.save(); c.ctx.fillStyle = "#FFFFFF"; c.ctx.fillRect(0, 0, c.width, c.height); c.ctx.restore(); } }]; // prettier-ignore
-  new Chart(sized(canvas, size, scale), config);
+/** A part of a drawing: where it stands in device units, its size in pixels, and how many device units a pixel has. */
+export interface Place {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+  readonly scale: number;
 }
 
-/** Chart.js reads the size from the element; with a pixel ratio it has to be the unscaled one first. */
-function sized(canvas: HTMLCanvasElement, size: DrawSize, scale: number): HTMLCanvasElement {
-  if (scale === 1) return canvas;
-  canvas.width = size.width;
-  canvas.height = size.height;
-  return canvas;
+/** Draws a chart on a part of a context: of a picture, of a page. */
+export function paintChart(ctx: CanvasRenderingContext2D, chart: ChartDescription, place: Place): void {
+  const look: ChartLook = { width: place.width, height: place.height, fonts: shippedFonts() };
+  const { theme } = drawingOf(chart, look);
+  ctx.save();
+  ctx.setTransform(place.scale, 0, 0, place.scale, place.x, place.y);
+  ctx.fillStyle = theme.sheet;
+  ctx.fillRect(0, 0, place.width, place.height);
+  ctx.restore();
+  if (!chart.panels) return paintOne(ctx, chart, look, place);
+  const whole = drawingOf(withAllSeries(chart), look);
+  const { frame, panels } = panelLayout(chart, look, ctx as unknown as TextContext);
+  for (const p of panels)
+    paintOne(ctx, p.chart, p.look, { ...place, x: place.x + p.x * place.scale, y: place.y + p.y * place.scale });
+  ctx.save();
+  ctx.setTransform(place.scale, 0, 0, place.scale, place.x, place.y);
+  drawHeader(whole, ctx, frame);
+  ctx.restore();
+}
+
+/**
+ * Chart.js believes that it has a canvas of its own: what it does to the whole of it is kept to the place it was given.
+ */
+function paintOne(ctx: CanvasRenderingContext2D, chart: ChartDescription, look: ChartLook, place: Place): void {
+  const { scale: s, x, y } = place;
+  type Six = (a: number, b: number, c: number, d: number, e: number, f: number) => void;
+  const set = (Object.getPrototypeOf(ctx) as { setTransform: Six }).setTransform;
+  const element = { width: look.width, height: look.height, style: {}, getContext: () => ctx };
+  const own = (name: string, value: unknown): unknown => Object.defineProperty(ctx, name, { value, configurable: true, writable: true }); // prettier-ignore
+  own("canvas", element);
+  own("clearRect", () => undefined);
+  own("resetTransform", () => set.call(ctx, s, 0, 0, s, x, y));
+  own("setTransform", (a: number, b: number, c: number, d: number, e: number, f: number) => set.call(ctx, s * a, s * b, s * c, s * d, s * e + x, s * f + y)); // prettier-ignore
+  ctx.save();
+  set.call(ctx, s, 0, 0, s, x, y);
+  try {
+    new Chart(element as unknown as HTMLCanvasElement, chartConfig(chart, look)).stop();
+  } finally {
+    ctx.restore();
+    for (const name of ["canvas", "clearRect", "resetTransform", "setTransform"]) Reflect.deleteProperty(ctx, name);
+  }
 }

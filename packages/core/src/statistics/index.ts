@@ -15,6 +15,7 @@ export { correlatedMean, correlationLength, meanError, steadyFrom } from "./sign
 export { crossCorrelation, moveAxis, timeShift, type ShiftOptions } from "./signals/shift.js";
 export {
   describeColumns,
+  edgesOf,
   exceedance,
   histogram,
   kurtosis,

@@ -1,9 +1,15 @@
 import type { Graph } from "../graph/graph.js";
 
 interface Layer {
+  readonly kind: string;
   readonly count: number;
-  readonly options: { readonly x?: string; readonly y?: string | string[]; readonly right?: string | string[] };
+  readonly source: { readonly from: "runs" | "table" };
+  readonly options: { readonly [name: string]: string | string[] | undefined };
 }
+
+/** The options of a chart's layer that name columns; in a table of its own those that set colour and the like do so too. */
+const columnOptions = ["x", "y", "right", "z", "error", "low", "high"];
+const tellingOptions = ["color", "dash", "marker"];
 
 const list = (v: string | string[] | undefined): string[] => (v === undefined ? [] : Array.isArray(v) ? v : [v]);
 
@@ -34,10 +40,17 @@ export function neededColumns(graph: Graph, wanted: readonly number[]): Map<numb
     stack.push(...n.inputs);
     if (n.op === "chart") {
       let at = 0;
+      const { panels } = (n.args as { options: { panels?: string } }).options;
       for (const l of (n.args as { layers: Layer[] }).layers) {
         const names =
-          l.options.x !== undefined && l.options.y !== undefined
-            ? [l.options.x, ...list(l.options.y), ...list(l.options.right)]
+          panels === undefined &&
+          l.options["x"] !== undefined &&
+          l.options["y"] !== undefined &&
+          l.kind !== "band" &&
+          l.kind !== "box"
+            ? [...columnOptions, ...(l.source.from === "table" ? tellingOptions : [])].flatMap((o) =>
+                list(l.options[o]),
+              )
             : undefined;
         for (const i of n.inputs.slice(at, (at += l.count))) if (names) some(i, names); else whole(i); // prettier-ignore
       }

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { decimate, type ChartDescription } from "@oxtrum/core/charts";
-import { compactJson, defaultSize, drawPng, drawSvg, stableJson } from "@oxtrum/core/exports";
+import { compactJson, stableJson } from "@oxtrum/core/exports";
 import { displayUnit, formatNumber, type Quantity, type Table } from "@oxtrum/core/tables";
 import { notTried as notTriedReason, type Outcome } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
@@ -9,6 +9,7 @@ import { packValue } from "../store/serialize.js";
 import { sha256 } from "../store/keys.js";
 import { writeWhole } from "../study/catalogue.js";
 import type { OutputRecord } from "./events.js";
+import { chartFiles } from "./chart-files.js";
 import { safeName } from "./safe-name.js";
 import { tableFiles } from "./table-files.js";
 
@@ -25,18 +26,10 @@ interface Content {
 /** The files of one output: names and contents. @throws Error for a format that is not there */
 async function filesOf(e: Emission, value: Outcome): Promise<Content[]> {
   const base = safeName(e.name);
-  const formats = e.options["formats"] as string[] | undefined;
   if (e.kind === "text") return [{ file: `${base}.txt`, content: `${String(e.options["text"])}\n` }];
   if (value.kind === "table") return tableFiles(e, value.table, value);
   if (value.kind === "chart") {
-    const size = e.options["size"] as [number, number] | undefined;
-    const s = size ? { ...defaultSize, width: size[0], height: size[1] } : defaultSize;
-    if (!(s.width >= 50 && s.width <= 8000 && s.height >= 50 && s.height <= 8000))
-      throw new Error(`size ${s.width} × ${s.height}: each has to lie within 50 and 8000`);
-    return (formats ?? ["svg", "png"]).map((f) => {
-      if (f !== "svg" && f !== "png") throw new Error(`format "${f}": use svg or png`);
-      return { file: `${base}.${f}`, content: f === "svg" ? drawSvg(value.chart, s) : drawPng(value.chart, s) };
-    });
+    return chartFiles(base, value.chart, e.options);
   }
   if (value.kind === "quantity") return [{ file: `${base}.json`, content: stableJson(value.quantity) }];
   if (value.kind === "check")
@@ -148,9 +141,12 @@ export function keepView(folder: string, name: string, value: Outcome): void {
 export function thinned(chart: ChartDescription, from?: number, to?: number, most = MOST_POINTS): ChartDescription {
   return {
     ...chart,
+    ...(chart.panels && {
+      panels: chart.panels.map((p) => thinned(p, from, to, Math.ceil(most / chart.panels!.length))),
+    }),
     series: chart.series.map((s) => {
+      if (s.kind === "bars" || s.kind === "box" || s.kind === "errors" || s.kind === "steps") return s;
       const low = decimate(s.x, s.y, most, from, to);
-      if (s.kind === "bars") return s;
       const high = s.high === undefined ? undefined : decimate(s.x, s.high, most, from, to);
       if (high && high.x.length !== low.x.length) return s;
       return { ...s, x: low.x, y: low.y, ...(high && { high: high.y }) };

@@ -1,4 +1,4 @@
-import { chartOperation } from "./chart.js";
+import { chartOperation } from "./charts/chart.js";
 import { fitVerbs } from "./fit-verbs.js";
 import { fieldVersions } from "./field-verbs.js";
 import { groupVerbs } from "./group-verbs.js";

@@ -26,7 +26,7 @@ export function wireOf(v: Value, from: number | undefined, to: number | undefine
         v.chart,
         from,
         to,
-        Math.max(20, Math.min(2000, Math.floor(CHART_POINTS / KEPT / v.chart.series.length))),
+        Math.max(20, Math.min(2000, Math.floor(CHART_POINTS / KEPT / Math.max(1, v.chart.series.length)))),
       ),
     });
   return plain({ ...v, left });

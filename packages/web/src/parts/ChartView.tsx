@@ -4,7 +4,6 @@ import {
   CategoryScale,
   Chart,
   Filler,
-  Legend,
   LinearScale,
   LineController,
   LineElement,
@@ -14,14 +13,30 @@ import {
   type Plugin,
 } from "chart.js";
 import zoom from "chartjs-plugin-zoom";
-import { useEffect, useMemo, useRef, useState, type PointerEvent, type ReactElement } from "react";
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type MouseEvent,
+  type PointerEvent,
+  type ReactElement,
+} from "react";
 import {
   axisTitle,
   chartConfig,
   darkTheme,
+  drawHeader,
+  drawingOf,
+  legendAt,
   lightTheme,
+  panelLayout,
   seriesColor,
+  withAllSeries,
   type ChartDescription,
+  type ChartLook,
+  type PanelLayout,
   type Series,
 } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
@@ -34,7 +49,6 @@ Chart.register(
   BarElement,
   CategoryScale,
   Filler,
-  Legend,
   LinearScale,
   LineController,
   LineElement,
@@ -57,10 +71,12 @@ const filled = (values: readonly (number | null)[]): Float64Array => Float64Arra
 
 /** A chart as it came over the wire, with gaps as NaN again. */
 export function chartFromWire(raw: Raw): ChartDescription {
-  return {
-    ...raw,
-    series: raw.series.map((s) => ({ ...s, x: filled(s.x), y: filled(s.y), ...(s.high && { high: filled(s.high) }) })),
-  } as ChartDescription;
+  const one = (c: Omit<Raw, "panels">): object => ({
+    ...c,
+    series: c.series.map((s) => ({ ...s, x: filled(s.x), y: filled(s.y), ...(s.high && { high: filled(s.high) }), ...(s.low && { low: filled(s.low) }) })),
+    ...(c.heat && { heat: { ...c.heat, x: filled(c.heat.x), y: filled(c.heat.y), values: filled(c.heat.values) } }),
+  }); // prettier-ignore
+  return { ...one(raw), ...(raw.panels && { panels: raw.panels.map(one) }) } as ChartDescription;
 }
 
 interface Reading {
@@ -86,19 +102,7 @@ export interface Box {
   readonly y: readonly [number, number];
 }
 
-/**
- * A chart on the screen: the same drawing config as in files, with a crosshair that reads all series, wheel and drag
- * to zoom, double-click to fit.
- */
-export function ChartView({
-  chart,
-  small = false,
-  label,
-  range,
-  onRange,
-  onRead,
-  onBrush,
-}: {
+interface ChartViewProps {
   chart: ChartDescription;
   small?: boolean;
   label: string;
@@ -110,6 +114,96 @@ export function ChartView({
   onRead?: ((x: number | undefined) => void) | undefined;
   /** Dragging marks a part of the chart instead of zooming; a click marks what lies about it. */
   onBrush?: ((b: Box) => void) | undefined;
+}
+
+const NONE: ReadonlySet<string> = new Set();
+
+/** A chart on the screen: the same drawing config as in files, its series switched on and off in the legend. */
+export function ChartView(props: ChartViewProps): ReactElement {
+  const [hidden, setHidden] = useState(NONE);
+  const toggle = useCallback((key: string) => setHidden((have) => new Set(have.has(key) ? [...have].filter((k) => k !== key) : [...have, key])), []); // prettier-ignore
+  if (!props.chart.panels) return <OneChart {...props} hidden={hidden} onToggle={toggle} />;
+  return <PanelsView chart={props.chart} small={props.small ?? false} label={props.label} hidden={hidden} onToggle={toggle} />; // prettier-ignore
+}
+
+/** Several charts side by side under one title and one legend, placed as in files. */
+function PanelsView({
+  chart,
+  small,
+  label,
+  hidden,
+  onToggle,
+}: {
+  chart: ChartDescription;
+  small: boolean;
+  label: string;
+  hidden: ReadonlySet<string>;
+  onToggle: (key: string) => void;
+}): ReactElement {
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [size, setSize] = useState<{ width: number; height: number } | undefined>();
+  const [layout, setLayout] = useState<PanelLayout | undefined>();
+  const dark = useDark();
+  useEffect(() => {
+    const element = box.current!;
+    const watch = new ResizeObserver(() =>
+      setSize({ width: Math.floor(element.clientWidth), height: Math.floor(element.clientHeight) }),
+    );
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+  useEffect(() => {
+    let there = true;
+    void fontsReady.finally(() => {
+      const element = canvas.current;
+      if (!there || !element || !size || size.width < 40 || size.height < 40) return;
+      const ratio = window.devicePixelRatio;
+      element.width = size.width * ratio;
+      element.height = size.height * ratio;
+      const ctx = element.getContext("2d")!;
+      const look = { ...size, small, hidden, theme: dark ? darkTheme : lightTheme };
+      const made = panelLayout(chart, look, ctx as never);
+      ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+      if (!small) drawHeader(drawingOf(withAllSeries(chart), look), ctx, made.frame);
+      setLayout(made);
+    });
+    return () => void (there = false);
+  }, [chart, size, small, dark, hidden]);
+  const click = (e: MouseEvent<HTMLDivElement>): void => {
+    const frame = box.current!.getBoundingClientRect();
+    const [x, y] = [e.clientX - frame.left, e.clientY - frame.top];
+    const item = layout?.frame.items.find((i) => x >= i.x - 3 && x <= i.x + i.width + 3 && Math.abs(y - i.y) <= 10);
+    if (item) onToggle(item.key);
+  };
+  return (
+    <div ref={box} className="relative h-full w-full overflow-hidden" onClick={click}>
+      <canvas ref={canvas} role="img" aria-label={label} className="absolute" style={{ width: size?.width, height: size?.height }} />
+      {layout?.panels.map((p, k) => (
+        <div key={k} className="absolute" style={{ left: p.x, top: p.y, width: p.look.width, height: p.look.height }}>
+          <OneChart chart={p.chart} small={small} label={`${label}: ${p.chart.title ?? k + 1}`} hidden={hidden} onToggle={onToggle} panel={p.look.panel} />
+        </div>
+      ))}
+    </div>
+  ); // prettier-ignore
+}
+
+/** One chart with a crosshair that reads all series, wheel and drag to zoom, double-click to fit. */
+function OneChart({
+  chart,
+  small = false,
+  label,
+  range,
+  onRange,
+  onRead,
+  onBrush,
+  hidden,
+  onToggle,
+  panel,
+}: ChartViewProps & {
+  hidden: ReadonlySet<string>;
+  onToggle: (key: string) => void;
+  panel?: ChartLook["panel"];
 }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
@@ -136,10 +230,21 @@ export function ChartView({
 
   useEffect(() => {
     if (!fonts || !size || size.width < 20 || size.height < 20) return;
-    const config = chartConfig(chart, { theme, width: size.width, height: size.height, small });
+    const config = chartConfig(chart, {
+      theme,
+      width: size.width,
+      height: size.height,
+      small,
+      hidden,
+      ...(panel && { panel }),
+    });
     const crosshair: Plugin = {
       id: "crosshair",
       afterEvent(c, { event }) {
+        if (event.type === "click" && event.x !== null && event.y !== null) {
+          const key = legendAt(c, event.x, event.y);
+          if (key !== undefined) onToggle(key);
+        }
         if (
           event.type === "mouseout" ||
           event.x === null ||
@@ -153,7 +258,7 @@ export function ChartView({
         if (event.type !== "mousemove" || chart.x.categories) return;
         const x = c.scales["x"]!.getValueForPixel(event.x) ?? 0;
         const rows = chart.series.flatMap((s, i) => {
-          if (s.kind === "band" || s.faint) return [];
+          if (s.kind === "band" || s.faint || hidden.has(s.legend ?? s.name)) return [];
           const k = nearest(s, x);
           return k < 0 || Number.isNaN(s.y[k]) ? [] : [{ name: s.name, color: colors[i]!, value: s.y[k]! }];
         });
@@ -192,7 +297,7 @@ export function ChartView({
     } as never);
     drawn.current = c;
     return () => c.destroy();
-  }, [chart, size, theme, small, colors, fonts, range, onRange, onRead, brushes]);
+  }, [chart, size, theme, small, colors, fonts, range, onRange, onRead, brushes, hidden, onToggle, panel]);
 
   const unit = displayUnit(chart.y.unit);
   const placeOf = (e: PointerEvent<HTMLDivElement>): readonly [number, number] => {

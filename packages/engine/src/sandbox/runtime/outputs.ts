@@ -19,7 +19,7 @@ function layer(kind: string, data: unknown, options: Options): Chart {
   const { title, subtitle, x, y, ...rest } = options;
   const own: Options = {};
   const shared: Options = {};
-  for (const k of Object.keys(rest)) (chartWide.has(k) ? shared : own)[k] = bound3(rest[k]);
+  for (const k of Object.keys(rest)) (chartWide.has(k) ? shared : own)[k] = plainOption(k, rest[k]);
   const frame = { title, subtitle, ...shared };
   if (data instanceof RunMap)
     return new Chart(
@@ -31,35 +31,48 @@ function layer(kind: string, data: unknown, options: Options): Chart {
   throw new ScriptError(`chart.${kind} draws a table, or the tables of a set of runs`);
 }
 
-const chartWide = new Set([
-  "xTitle",
-  "yTitle",
-  "rightTitle",
-  "xScale",
-  "yScale",
-  "xRange",
-  "yRange",
-  "legend",
-  "xReversed",
-  "yReversed",
-  "size",
-]);
+const chartWide = new Set(["xTitle", "yTitle", "rightTitle", "xScale", "yScale", "rightScale", "xRange", "yRange", "rightRange", "xReversed", "yReversed", "xDigits", "yDigits", "rightDigits", "legend", "theme", "marks", "panels", "columns", "size", "resolution"]); // prettier-ignore
 
-const bound3 = (v: unknown): unknown => (v instanceof Quantity ? bound(v) : Array.isArray(v) ? v.map(bound3) : v);
+/** Quantities as plain data, wherever they stand; of amounts in words too where nothing else can be meant. */
+function plain(v: unknown, words: boolean): unknown {
+  if (v instanceof Quantity) return bound(v);
+  if (Array.isArray(v)) return v.map((x) => plain(x, words));
+  return words && typeof v === "string" ? bound(v) : v;
+}
+
+function plainOption(name: string, v: unknown): unknown {
+  if (name === "marks" && Array.isArray(v))
+    return v.map((m: Options) => Object.fromEntries(Object.keys(m).map((k) => [k, plain(m[k], k !== "text")])));
+  return plain(v, name.endsWith("Range") || name === "width");
+}
+
+const drawn =
+  (kind: string) =>
+  (data: unknown, options: Options = {}): Chart =>
+    layer(kind, data, options);
 
 export const chart = {
-  lines: (data: unknown, options: Options = {}): Chart => layer("lines", data, options),
-  points: (data: unknown, options: Options = {}): Chart => layer("points", data, options),
-  bars: (data: unknown, options: Options = {}): Chart => layer("bars", data, options),
-  band: (data: unknown, options: Options = {}): Chart => layer("band", data, options),
+  lines: drawn("lines"),
+  points: drawn("points"),
+  both: drawn("both"),
+  steps: drawn("steps"),
+  bars: drawn("bars"),
+  band: drawn("band"),
+  errors: drawn("errors"),
+  box: drawn("box"),
+  histogram: drawn("histogram"),
+  heat: drawn("heat"),
+  parity: drawn("parity"),
+  residuals: drawn("residuals"),
   layers: (charts: Chart[], options: Options = {}): Chart => {
     const merged: Options = {};
     for (const c of charts)
       for (const k of Object.keys(c.$options))
         if (c.$options[k] !== undefined && merged[k] === undefined) merged[k] = c.$options[k];
+    for (const k of Object.keys(options)) merged[k] = plainOption(k, options[k]);
     return new Chart(
       charts.flatMap((c) => c.$layers),
-      { ...merged, ...options },
+      merged,
     );
   },
 };
@@ -106,6 +119,7 @@ export const emit = {
     announce("chart", name, node("chart", { layers, options: data.$options }, inputs), {
       ...options,
       size: data.$options["size"],
+      resolution: data.$options["resolution"],
     });
   },
   value(name: string, data: unknown, options: Options = {}): void {

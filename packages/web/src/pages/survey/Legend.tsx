@@ -1,7 +1,7 @@
 import { useMemo, type ReactElement } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { fieldStops } from "./colors";
+import { fieldStops } from "@oxtrum/core/charts";
 
 const BARS = 46;
 

@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { Drawing, Outline, Picture } from "../../api/schemas";
-import { fieldColor } from "./colors";
+import { fieldColor } from "@oxtrum/core/charts";
 import type { Axis, SurveySite, Triple } from "./sites";
 
 /** What is drawn. */

@@ -3,10 +3,13 @@ export const fieldStops = ["#16354A", "#1F5A66", "#3B7A6B", "#71925F", "#B0A25A"
 
 const channel = (hex: string, k: number): number => parseInt(hex.slice(1 + 2 * k, 3 + 2 * k), 16) / 255;
 
-/** The colour at a share of the map, as three shares of red, green and blue. */
+/** The colour at a share of the map, as three shares of red, green and blue. @example fieldColor(0) // the darkest */
 export function fieldColor(share: number): [number, number, number] {
   const at = Math.min(1, Math.max(0, share)) * (fieldStops.length - 1);
   const k = Math.min(fieldStops.length - 2, Math.floor(at));
   const f = at - k;
   return [0, 1, 2].map((c) => (1 - f) * channel(fieldStops[k]!, c) + f * channel(fieldStops[k + 1]!, c)) as [number, number, number]; // prettier-ignore
 }
+
+/** The same as text: `#16354A`. */
+export const fieldHex = (share: number): string => "#" + fieldColor(share).map((c) => Math.round(c * 255).toString(16).padStart(2, "0")).join("").toUpperCase(); // prettier-ignore

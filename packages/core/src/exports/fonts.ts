@@ -1,0 +1,100 @@
+import fs from "node:fs";
+import { createRequire } from "node:module";
+import path from "node:path";
+import { GlobalFonts } from "@napi-rs/canvas";
+
+const require = createRequire(import.meta.url);
+const subsets = ["latin", "latin-ext", "greek"] as const;
+type Family = "sans" | "mono";
+const families: readonly Family[] = ["sans", "mono"];
+const weights = [400, 600] as const;
+
+const folderOf = (family: Family): string => path.dirname(require.resolve(`@fontsource/ibm-plex-${family}/package.json`)); // prettier-ignore
+const has = (family: Family, subset: string): boolean => !(family === "mono" && subset === "greek");
+const fileOf = (family: Family, subset: string, weight: number): string => path.join(folderOf(family), "files", `ibm-plex-${family}-${subset}-${weight}-normal.woff2`); // prettier-ignore
+
+let registered: { sans: string; mono: string } | undefined;
+
+/** Registers the fonts that ship with the product, each subset under a name of its own; system fonts are not used. */
+export function shippedFonts(): { sans: string; mono: string } {
+  if (registered) return registered;
+  const register = (family: Family): string => {
+    const names: string[] = [];
+    for (const subset of subsets) {
+      if (!has(family, subset)) continue;
+      const name = `Plex ${family} ${subset}`;
+      for (const weight of weights) GlobalFonts.registerFromPath(fileOf(family, subset, weight), name);
+      names.push(`"${name}"`);
+    }
+    return names.join(", ");
+  };
+  GlobalFonts.registerFromPath(
+    path.join(path.dirname(require.resolve("dejavu-fonts-ttf/package.json")), "ttf", "DejaVuSans.ttf"),
+    "Ox fallback",
+  );
+  return (registered = { sans: register("sans") + ', "Ox fallback"', mono: register("mono") + ', "Ox fallback"' });
+}
+
+/** What files and pages call them. */
+export const embeddedNames = { sans: "IBM Plex Sans", mono: "IBM Plex Mono" } as const;
+
+type Ranges = readonly (readonly [number, number])[];
+const ranges = new Map<string, Ranges>();
+
+function rangesOf(family: Family): readonly (readonly [string, string, Ranges])[] {
+  const said = JSON.parse(fs.readFileSync(path.join(folderOf(family), "unicode.json"), "utf8")) as Record<string, string>; // prettier-ignore
+  return subsets.filter((s) => has(family, s)).map((subset) => {
+    const text = said[subset] ?? "";
+    const key = `${family}/${subset}`;
+    if (!ranges.has(key))
+      ranges.set(key, text.split(",").map((r) => {
+        const [a, b] = r.trim().slice(2).split("-");
+        return [parseInt(a!, 16), parseInt(b ?? a!, 16)] as const;
+      })); // prettier-ignore
+    return [subset, text, ranges.get(key)!] as const;
+  }); // prettier-ignore
+}
+
+/** A font as a text is set in it. */
+export interface UsedFont {
+  readonly family: Family;
+  readonly weight: number;
+}
+
+let known: Record<Family, ReturnType<typeof rangesOf>> | undefined;
+const all = (): Record<Family, ReturnType<typeof rangesOf>> => (known ??= { sans: rangesOf("sans"), mono: rangesOf("mono") }); // prettier-ignore
+
+/** Whether the fonts that are embedded have every letter of a text. */
+export function isCovered(text: string, family: Family): boolean {
+  for (const c of text) {
+    const p = c.codePointAt(0)!;
+    if (!all()[family].some(([, , r]) => r.some(([a, b]) => p >= a && p <= b))) return false;
+  }
+  return true;
+}
+
+const sources = new Map<string, string>();
+
+/** Style rules that embed the fonts of these texts, no more of them than the texts need. */
+export function fontRules(texts: Iterable<UsedFont & { readonly text: string }>): string {
+  const wanted = new Map<string, { family: Family; weight: number; subset: string; range: string }>();
+  for (const t of texts) {
+    const weight = t.weight >= 600 ? 600 : 400;
+    for (const c of t.text) {
+      const p = c.codePointAt(0)!;
+      const found = all()[t.family].find(([, , r]) => r.some(([a, b]) => p >= a && p <= b));
+      if (found) wanted.set(`${t.family}/${weight}/${found[0]}`, { family: t.family, weight, subset: found[0], range: found[1] }); // prettier-ignore
+    }
+  }
+  return [...wanted.keys()].sort().map((key) => {
+    const w = wanted.get(key)!;
+    if (!sources.has(key)) sources.set(key, fs.readFileSync(fileOf(w.family, w.subset, w.weight)).toString("base64"));
+    return `@font-face{font-family:"${embeddedNames[w.family]}";font-weight:${w.weight};src:url(data:font/woff2;base64,${sources.get(key)!}) format("woff2");unicode-range:${w.range}}`;
+  }).join(""); // prettier-ignore
+}
+
+/** Rules for a page that uses all of them. */
+export function allFontRules(): string {
+  const sample = "Aāα";
+  return fontRules(families.flatMap((family) => weights.map((weight) => ({ family, weight, text: sample }))));
+}

@@ -1,0 +1,90 @@
+import { displayUnit, type Column, type NumberColumn, type UnitSymbol } from "@oxtrum/core/tables";
+import * as t from "@oxtrum/core/tables";
+import { Mistake } from "../values.js";
+
+export type AxisSide = "x" | "left" | "right";
+
+interface AxisHead {
+  readonly title: string;
+  readonly unit: UnitSymbol;
+}
+
+const said = (unit: UnitSymbol): string => displayUnit(unit) || "no known unit";
+
+/** Titles and units of the axes as the first series sets them; later ones are converted to them. */
+export class AxesFrame {
+  x: AxisHead | undefined;
+  left: AxisHead | undefined;
+  right: AxisHead | undefined;
+  categories: string[] | undefined;
+  yCategories: string[] | undefined;
+  /** Whether columns of another kind may go to a second axis of their own. */
+  #ownSides = new Map<string, "left" | "right">();
+
+  /** On which side a column goes: like quantities share an axis, the second kind takes the right one. */
+  sideOf(c: NumberColumn, asked: "left" | "right" | undefined): "left" | "right" {
+    if (asked) return asked;
+    const key = `${c.unit}`;
+    const known = this.#ownSides.get(key);
+    if (known) return known;
+    let side: "left" | "right" = "left";
+    if (this.left && !alike(this.left.unit, c.unit)) {
+      if (c.unit === null || this.left.unit === null) side = "left";
+      else if (!this.right || alike(this.right.unit, c.unit)) side = "right";
+      else
+        throw new Mistake(
+          `chart: "${c.name}" is in ${said(c.unit)}; the axes are in ${said(this.left.unit)} and ${said(this.right.unit)}; draw it in a chart of its own`,
+        );
+    }
+    this.#ownSides.set(key, side);
+    return side;
+  }
+
+  /** Values on an axis, in its unit; words are numbered on the x axis. */
+  values(side: AxisSide, c: Column): Float64Array {
+    if (c.kind === "text") {
+      if (side !== "x") throw new Mistake(`chart: "${c.name}" holds words; only the x axis takes them`);
+      this.x ??= { title: c.label ?? c.name, unit: null };
+      return numbered((this.categories ??= []), c.values);
+    }
+    if (side === "x" && this.categories) return numbered(this.categories, Array.from(c.values, (v) => t.formatNumber(v))); // prettier-ignore
+    const have = (this[side] ??= { title: c.label ?? c.name, unit: c.unit });
+    if (have.unit === c.unit) return c.values;
+    if (have.unit === null || c.unit === null)
+      throw new Mistake(
+        `chart: "${c.name}" is in ${said(c.unit)}, the axis in ${said(have.unit)}; say it with .unit(), or put it on the right axis`,
+      );
+    const change = t.conversion(t.parseUnit(c.unit), t.parseUnit(have.unit));
+    return c.values.map((v) => t.applyConversion(v, change));
+  }
+
+  /** Words along the left, for cells. */
+  words(c: Column): Float64Array {
+    this.left ??= { title: c.label ?? c.name, unit: null };
+    const list = (this.yCategories ??= []);
+    return numbered(list, c.kind === "text" ? c.values : Array.from(c.values, (v) => t.formatNumber(v)));
+  }
+}
+
+function numbered(list: string[], words: readonly string[]): Float64Array {
+  const at = new Map(list.map((w, i) => [w, i]));
+  return Float64Array.from(words, (w) => {
+    let k = at.get(w);
+    if (k === undefined) {
+      at.set(w, (k = list.length));
+      list.push(w);
+    }
+    return k;
+  });
+}
+
+function alike(a: UnitSymbol, b: UnitSymbol): boolean {
+  if (a === b) return true;
+  if (a === null || b === null) return false;
+  try {
+    t.conversion(t.parseUnit(a), t.parseUnit(b));
+    return true;
+  } catch {
+    return false;
+  }
+}

@@ -1,0 +1,207 @@
+import type { ChartAxis, ChartDescription, HeatCells, Mark, PointNote, Series } from "@oxtrum/core/charts";
+import { withCommonAxes } from "@oxtrum/core/charts";
+import type { UnitSymbol } from "@oxtrum/core/tables";
+import * as t from "@oxtrum/core/tables";
+import { boundIn, tableOf, type Bound } from "../arguments.js";
+import { operation, type Operation } from "../operation.js";
+import { present } from "../run-verbs.js";
+import { joinLeft, Mistake, type LeftOut, type Outcome } from "../values.js";
+import { AxesFrame } from "./axes-frame.js";
+import { chartArgs, type ChartLayer, type ChartOptions, type LayerOptions } from "./chart-arguments.js";
+import { boxSeries, heatCells, histogramSeries } from "./distributions.js";
+import { distinct, knownParameter, sayValue, splitTable, tellers, type Member } from "./members.js";
+import { bandSeries, drawnColumns, lineSeries, xOf } from "./series.js";
+import { extremeNotes, paritySeries, residualColumns } from "./special.js";
+
+interface FilledLayer {
+  readonly kind: ChartLayer["kind"];
+  readonly options: LayerOptions;
+  readonly members: readonly Member[];
+}
+
+/** Draws the layers of a chart on common axes; what comes out is plain data. */
+export const chartOperation: Operation = operation({
+  name: "chart", version: 2, args: chartArgs, takesFailures: true,
+  run: (a, inputs) => {
+    const left: LeftOut[] = [];
+    const runs = new Set<string>();
+    let at = 0;
+    const layers = a.layers.map((layer): FilledLayer => {
+      const own = inputs.slice(at, (at += layer.count));
+      return { kind: layer.kind, options: layer.options, members: membersOf(layer, own, a.options.panels, left, runs) };
+    });
+    const panels = a.options.panels;
+    const chart = panels === undefined ? assemble(a.options, layers) : inPanels(a.options, layers, panels);
+    return { kind: "chart", chart, left: joinLeft(left), runs: [...runs] };
+  },
+}); // prettier-ignore
+
+function membersOf(
+  layer: ChartLayer,
+  own: readonly Outcome[],
+  panels: string | undefined,
+  left: LeftOut[],
+  runs: Set<string>,
+): Member[] {
+  if (layer.source.from === "runs") {
+    const p = present(layer.source, own);
+    left.push(...p.left);
+    p.runs.forEach((r) => runs.add(r));
+    return p.tables.map((table, k) => ({ run: p.runs[k]!, table, params: p.params[k]! }));
+  }
+  const only = own[0]!;
+  if (only.kind === "failure") throw new Mistake(only.reason);
+  left.push(...(only.left ?? []));
+  only.runs?.forEach((r) => runs.add(r));
+  const table = tableOf(only);
+  const names = tellers(layer.options, panels);
+  // A layer that all panels share has no column of that name.
+  return splitTable(table, names.filter((n) => n !== panels || table.columns.some((c) => c.name === n))); // prettier-ignore
+}
+
+/** One panel for each value of a parameter, or for each quantity. */
+function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string): ChartDescription {
+  const { title, subtitle, legend, theme, columns, ...own } = o;
+  let charts: ChartDescription[];
+  if (by === "quantities") {
+    const names = [...new Set(layers.flatMap((l) => l.members.slice(0, 1).flatMap((m) => drawnColumns(m.table, l.options, xOf(m.table, l.options)).map((c) => c.name))))]; // prettier-ignore
+    charts = names.map((name) =>
+      assemble({ ...own, title: labelIn(layers, name) }, layers.map((l) => ({ ...l, options: { ...l.options, y: name, right: undefined } }))),
+    ); // prettier-ignore
+  } else {
+    const having = layers.flatMap((l) => l.members).filter((m) => Object.hasOwn(m.params, by));
+    if (having.length === 0) knownParameter(layers.flatMap((l) => l.members), by, "panels"); // prettier-ignore
+    const values = distinct(having, by);
+    if (values.length > 60) throw new Mistake(`chart: panels: "${by}" has ${values.length} values; 60 panels are the most`); // prettier-ignore
+    charts = values.map((v) =>
+      assemble(
+        { ...own, title: `${by} ${sayValue(v)}` },
+        layers.map((l) => ({ ...l, members: l.members.filter((m) => !Object.hasOwn(m.params, by) || (m.params[by] ?? null) === v) })),
+      ),
+    ); // prettier-ignore
+    charts = withCommonAxes(charts);
+  }
+  if (charts.length === 0) return assemble(o, layers);
+  return {
+    ...(title !== undefined && { title }),
+    ...(subtitle !== undefined && { subtitle }),
+    x: charts[0]!.x,
+    y: charts[0]!.y,
+    series: [],
+    panels: charts,
+    ...(columns !== undefined && { columns }),
+    ...(legend && { legend }),
+    ...(theme && { theme }),
+  };
+}
+
+function labelIn(layers: readonly FilledLayer[], name: string): string {
+  for (const l of layers)
+    for (const m of l.members) {
+      const c = m.table.columns.find((o) => o.name === name);
+      if (c) return c.label ?? c.name;
+    }
+  return name;
+}
+
+function assemble(o: ChartOptions, layers: readonly FilledLayer[]): ChartDescription {
+  const frame = new AxesFrame();
+  let series: Series[] = [];
+  let heat: HeatCells | undefined;
+  let square: readonly [number, number] | undefined;
+  const wants = new Map<Series, "min" | "max" | "both">();
+  for (const l of layers) {
+    const offset = series.length === 0 ? 0 : new Set(series.map((s) => s.legend)).size;
+    let made: Series[] = [];
+    if (l.kind === "band") made = l.members.flatMap((m) => bandSeries(m.table, l.options, frame, offset));
+    else if (l.kind === "box") made = boxSeries(l.members, l.options, frame, offset);
+    else if (l.kind === "histogram") made = histogramSeries(l.members, l.options, frame, offset);
+    else if (l.kind === "heat") heat = heatCells(l.members, l.options, frame);
+    else if (l.kind === "parity") ({ series: made, range: square } = paritySeries(l.members, l.options, frame, offset));
+    else if (l.kind === "residuals")
+      made = lineSeries("lines", l.members, residualColumns(l.members, l.options), frame, offset); // prettier-ignore
+    else made = lineSeries(l.kind, l.members, l.options, frame, offset);
+    if (l.options.extremes !== undefined) for (const s of made) wants.set(s, l.options.extremes);
+    series.push(...made);
+  }
+  const log = layers.some((l) => l.kind === "residuals");
+  let x = axisOf(frame.x, {
+    title: o.xTitle,
+    scale: o.xScale,
+    range: o.xRange,
+    reversed: o.xReversed,
+    digits: o.xDigits,
+  });
+  let y = axisOf(frame.left ?? frame.right, { title: o.yTitle ?? (log ? "residual" : undefined), scale: o.yScale ?? (log ? "log" : undefined), range: o.yRange, reversed: o.yReversed, digits: o.yDigits }); // prettier-ignore
+  const right = frame.right && axisOf(frame.right, { title: o.rightTitle, scale: o.rightScale, range: o.rightRange, reversed: undefined, digits: o.rightDigits }); // prettier-ignore
+  if (frame.categories) x = { ...x, categories: frame.categories };
+  if (frame.yCategories) y = { ...y, categories: frame.yCategories };
+  if (square) [x, y] = [{ ...x, min: x.min ?? square[0], max: x.max ?? square[1] }, { ...y, min: y.min ?? square[0], max: y.max ?? square[1] }]; // prettier-ignore
+  const notes = extremeNotes(series, wants, { x: x.unit, left: y.unit, right: right?.unit ?? null }, frame.categories !== undefined); // prettier-ignore
+  let marks = marksOf(o, x, y, right);
+  if (layers.some((l) => l.options.upright === true)) {
+    [x, y] = [y, x];
+    const before = series;
+    series = series.map(upright);
+    marks = marks.map(({ x: mx, y: my, ...m }) => ({ ...m, ...(my !== undefined && { x: my }), ...(mx !== undefined && { y: mx }) })); // prettier-ignore
+    notes.forEach((n, k) => (notes[k] = { ...n, x: n.y, y: n.x, series: before.indexOf(before[n.series]!) }));
+  }
+  return {
+    ...(o.title !== undefined && { title: o.title }),
+    ...(o.subtitle !== undefined && { subtitle: o.subtitle }),
+    x, y, series,
+    ...(right && { right }),
+    ...(heat && { heat }),
+    ...(marks.length > 0 && { marks }),
+    ...(notes.length > 0 && { notes: notes as readonly PointNote[] }),
+    ...(o.legend && { legend: o.legend }),
+    ...(o.theme && { theme: o.theme }),
+  }; // prettier-ignore
+}
+
+interface AxisWish {
+  readonly title: string | undefined;
+  readonly scale: "linear" | "log" | undefined;
+  readonly range: readonly [Bound, Bound] | undefined;
+  readonly reversed: boolean | undefined;
+  readonly digits: number | undefined;
+}
+
+function axisOf(have: { title: string; unit: UnitSymbol } | undefined, wish: AxisWish): ChartAxis {
+  const unit = have?.unit ?? null;
+  const ends = wish.range?.map((b) => boundIn(b, unit, "range")) as [number, number] | undefined;
+  if (ends && !(ends[0] < ends[1])) throw new Mistake(`chart: a range from ${ends[0]} to ${ends[1]}: the second has to be larger; use xReversed or yReversed to turn an axis`); // prettier-ignore
+  if (ends && wish.scale === "log" && !(ends[0] > 0)) throw new Mistake(`chart: a logarithmic axis cannot begin at ${ends[0]}`); // prettier-ignore
+  return {
+    title: wish.title ?? have?.title ?? "",
+    unit,
+    scale: wish.scale ?? "linear",
+    ...(ends && { min: ends[0], max: ends[1] }),
+    ...(wish.reversed === true && { reversed: true }),
+    ...(wish.digits !== undefined && { digits: wish.digits }),
+  };
+}
+
+/** Limits and regions in the units of the axes. */
+function marksOf(o: ChartOptions, x: ChartAxis, y: ChartAxis, right: ChartAxis | undefined): Mark[] {
+  return (o.marks ?? []).map((m): Mark => {
+    const given = (["x", "y", "right"] as const).filter((k) => m[k] !== undefined);
+    if (given.length !== 1) throw new Mistake("chart: a mark has one of x, y and right: a value, or two for a region");
+    const side = given[0]!;
+    const axis = side === "x" ? x : side === "y" ? y : right;
+    if (!axis) throw new Mistake("chart: a mark on the right axis, but nothing is drawn there");
+    const v = m[side]!;
+    const at = Array.isArray(v) ? ([boundIn(v[0], axis.unit, "marks"), boundIn(v[1], axis.unit, "marks")] as const) : boundIn(v as Bound, axis.unit, "marks"); // prettier-ignore
+    return { ...(side === "x" ? { x: at } : { y: at }), ...(side === "right" && { axis: "right" as const }), ...(m.text !== undefined && { text: m.text }) }; // prettier-ignore
+  });
+}
+
+/** A series with its axis upwards. */
+function upright(s: Series): Series {
+  if (s.kind === "bars" || s.kind === "box" || s.kind === "errors" || s.kind === "steps") throw new Mistake(`chart: ${s.kind} cannot be drawn upright; lines, points and bands can`); // prettier-ignore
+  if (s.kind !== "band" || !s.high) return { ...s, x: s.y, y: s.x };
+  // Up along one edge and down along the other: a closed shape.
+  const { high, ...rest } = s;
+  const turned = (a: ArrayLike<number>, b: ArrayLike<number>): Float64Array => Float64Array.from([...Array.from(a), ...Array.from(b).reverse()]); // prettier-ignore
+  return { ...rest, x: turned(s.y, high), y: turned(s.x, s.x), closed: true };
+}

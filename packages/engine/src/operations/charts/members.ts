@@ -1,0 +1,73 @@
+import type { Series } from "@oxtrum/core/charts";
+import { formatNumber, type Table } from "@oxtrum/core/tables";
+import * as t from "@oxtrum/core/tables";
+import { Mistake } from "../values.js";
+import type { LayerOptions } from "./chart-arguments.js";
+
+type Scalar = number | string | null;
+export type Params = Readonly<Record<string, Scalar>>;
+
+/** What is drawn as one: a run's table, or the rows of a table that are alike in what sets colour, dash or panel. */
+export interface Member {
+  readonly run: string | undefined;
+  readonly table: Table;
+  readonly params: Params;
+}
+
+export const sayValue = (v: Scalar | undefined): string => typeof v === "number" ? formatNumber(v) : (v ?? "–"); // prettier-ignore
+
+/** The names by which a layer tells its members apart. */
+export const tellers = (o: LayerOptions, panels: string | undefined): string[] => [...new Set([o.color, o.dash, o.marker, panels === "quantities" ? undefined : panels].filter((n) => n !== undefined))]; // prettier-ignore
+
+/** A table as members: one, or one for each combination of the columns that set colour, dash, marker or panel. */
+export function splitTable(table: Table, names: readonly string[]): Member[] {
+  if (names.length === 0) return [{ run: undefined, table, params: {} }];
+  const columns = names.map((n) => t.column(table, n));
+  const groups = new Map<string, { params: Record<string, Scalar>; rows: number[] }>();
+  for (let i = 0; i < table.rows; i++) {
+    const values = columns.map((c): Scalar => (c.kind === "text" ? c.values[i]! : Number.isNaN(c.values[i]!) ? null : c.values[i]!)); // prettier-ignore
+    const key = JSON.stringify(values);
+    let g = groups.get(key);
+    if (!g) groups.set(key, (g = { params: Object.fromEntries(names.map((n, k) => [n, values[k]!])), rows: [] }));
+    g.rows.push(i);
+  }
+  if (groups.size > 200) throw new Mistake(`chart: ${names.map((n) => `"${n}"`).join(" and ")} have ${groups.size} combinations; 200 are the most that a chart tells apart`); // prettier-ignore
+  return [...groups.values()].map((g) => ({ run: undefined, table: t.takeRows(table, g.rows), params: g.params }));
+}
+
+/** Refuses a name that no member has. */
+export function knownParameter(members: readonly Member[], parameter: string | undefined, use: string): void {
+  if (parameter === undefined || members.length === 0) return;
+  if (members.some((m) => Object.hasOwn(m.params, parameter))) return;
+  const names = Object.keys(members[0]!.params);
+  throw new Mistake(
+    `chart: ${use}: the runs have no parameter "${parameter}"; there ${names.length === 1 ? "is" : "are"} ${names.map((p) => `"${p}"`).join(", ") || "none"}`,
+  );
+}
+
+/** The distinct values of a parameter in order: numbers rising, then words. */
+export function distinct(members: readonly Member[], parameter: string): Scalar[] {
+  const all = [...new Set(members.map((m) => m.params[parameter] ?? null))];
+  const rank = (v: Scalar): number => (typeof v === "number" ? 0 : v === null ? 2 : 1);
+  return all.sort((a, b) => rank(a) - rank(b) || (typeof a === "number" && typeof b === "number" ? a - b : String(a) < String(b) ? -1 : 1)); // prettier-ignore
+}
+
+/** Colours by the distinct values of a parameter: a ramp for numbers, the palette for words. */
+export function colorsBy(
+  members: readonly Member[],
+  parameter: string | undefined,
+  offset: number,
+): (m: Member, k: number) => Series["color"] {
+  if (parameter === undefined)
+    return members.length > 8 ? (_, k) => ({ ramp: k / (members.length - 1) }) : (_, k) => ({ palette: offset + k });
+  knownParameter(members, parameter, "color");
+  const values = distinct(members, parameter);
+  if (values.every((v) => typeof v === "number"))
+    return (m) => ({
+      ramp:
+        values.length < 2
+          ? 0.5
+          : (values as (number | string | null)[]).indexOf(m.params[parameter] ?? null) / (values.length - 1),
+    });
+  return (m) => ({ palette: offset + values.indexOf(m.params[parameter] ?? null) });
+}

@@ -31,6 +31,15 @@ export function extent(chart: ChartDescription, side: "left" | "right"): readonl
   return [low, high];
 }
 
+/** The least value above zero on a side: where a logarithmic axis begins. */
+function leastAbove(chart: ChartDescription, side: "left" | "right"): number {
+  let least = Infinity;
+  for (const s of chart.series)
+    if ((s.axis ?? "left") === side || !chart.right)
+      for (const values of [s.y, s.low ?? []]) for (let i = 0; i < values.length; i++) if (values[i]! > 0 && values[i]! < least) least = values[i]!; // prettier-ignore
+  return least;
+}
+
 /** What the scale of a side is to show: room below values that are never below zero would say that they could be. */
 function ends(chart: ChartDescription, axis: ChartAxis, side: Side): object {
   if (side === "bottom" || axis.categories) return {};
@@ -40,7 +49,10 @@ function ends(chart: ChartDescription, axis: ChartAxis, side: Side): object {
   const toZero = bars && high <= 0 && low < 0;
   // One value, or several alike: the axis spans a part of it, not its last digits.
   const flat = low === high ? { suggestedMin: low - Math.max(Math.abs(low) * 0.05, 1e-300), suggestedMax: high + Math.max(Math.abs(high) * 0.05, 1e-300) } : {}; // prettier-ignore
-  if (axis.scale === "log") return {};
+  if (axis.scale === "log") {
+    const least = leastAbove(chart, side);
+    return { ...(axis.min === undefined && least < Infinity && { min: least / 1.2 }), ...(axis.max === undefined && high > 0 && { max: high * 1.2 }) }; // prettier-ignore
+  }
   return {
     ...flat,
     ...(axis.min === undefined && fromZero && { min: 0 }),
@@ -58,10 +70,26 @@ function roomForBars(chart: ChartDescription, axis: ChartAxis): object {
   return { ...(axis.min === undefined && { min: at[0]! - half }), ...(axis.max === undefined && { max: at[at.length - 1]! + half }) }; // prettier-ignore
 }
 
+/** A little room beside points, so that none stands on the edge. */
+function roomForPoints(chart: ChartDescription, axis: ChartAxis): object {
+  const marked = chart.series.filter((s) => s.kind === "points" || s.kind === "errors" || s.kind === "both");
+  if (marked.length === 0 || marked.length < chart.series.length || axis.categories || axis.scale === "log") return {};
+  let [low, high] = [Infinity, -Infinity];
+  for (const s of marked)
+    for (let i = 0; i < s.x.length; i++) {
+      if (s.x[i]! < low) low = s.x[i]!;
+      if (s.x[i]! > high) high = s.x[i]!;
+    }
+  if (!(low < high)) return {};
+  const room = 0.04 * (high - low);
+  return { ...(axis.min === undefined && { min: low >= 0 && low < room ? 0 : low - room }), ...(axis.max === undefined && { max: high + room }) }; // prettier-ignore
+}
+
 /** A scale of the drawing config. */
 export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
   const { chart, look, theme, fonts } = d;
   const heat = chart.heat !== undefined;
+  const centres = side === "bottom" ? chart.heat?.x : chart.heat?.y;
   const most = look.small ? 5 : Math.max(3, Math.min(9, Math.floor((side === "bottom" ? look.width / 85 : look.height / 34)))); // prettier-ignore
   return {
     type: axis.categories ? "category" : axis.scale === "log" ? "logarithmic" : "linear",
@@ -73,14 +101,15 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
     ...(axis.max !== undefined && { max: axis.max }),
     grace: side === "bottom" || axis.scale === "log" || heat ? 0 : "4%",
     ...ends(chart, axis, side),
-    ...(side === "bottom" && roomForBars(chart, axis)),
+    ...(side === "bottom" && { ...roomForPoints(chart, axis), ...roomForBars(chart, axis) }),
     ...(chart.series.some((s) => s.stack !== undefined) && { stacked: true }),
     bounds: side === "bottom" || heat || axis.scale === "log" ? "data" : "ticks",
     ...(!axis.categories && {
       afterBuildTicks: (drawn: { min: number; max: number; ticks: { value: number }[] }) => {
         // Even values within the data, whatever the data's own ends are.
         if (axis.scale === "log") drawn.ticks = logTicks(drawn.min, drawn.max, most).map((value) => ({ value }));
-        else if (side === "bottom" || heat) drawn.ticks = evenTicks(drawn.min, drawn.max, most).map((value) => ({ value })); // prettier-ignore
+        else if (centres && centres.length <= most) drawn.ticks = Array.from(centres, (value) => ({ value }));
+        else if (side === "bottom" || heat || (axis.min !== undefined && axis.max !== undefined)) drawn.ticks = evenTicks(drawn.min, drawn.max, most).map((value) => ({ value })); // prettier-ignore
       },
     }),
     border: { color: side === "bottom" ? theme.ink : "transparent" },
@@ -96,6 +125,7 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
       color: theme.pencil,
       font: { family: fonts.mono, size: look.small ? 10 : d.size - 1 },
       maxRotation: axis.categories ? 60 : 0,
+      ...(axis.categories && axis.categories.length <= 30 && { autoSkip: false }),
       autoSkipPadding: side === "bottom" ? 14 : 4,
       maxTicksLimit: most,
       ...(axis.categories
@@ -150,9 +180,10 @@ function tickText(fixed: number | undefined): (this: Scale, value: string | numb
 
 const raised = "⁰¹²³⁴⁵⁶⁷⁸⁹";
 
-/** Powers of ten too small or large to be read as they are: `10⁻⁵`. */
+/** Numbers too small or large to be read as they are, by their power of ten: `10⁻⁵`, `2·10⁻⁵`. */
 function powerText(x: number): string | undefined {
-  const p = Math.round(Math.log10(x));
-  if (Math.abs(p) < 4 || Math.abs(x / 10 ** p - 1) > 1e-9) return undefined;
-  return `10${p < 0 ? "⁻" : ""}${[...String(Math.abs(p))].map((c) => raised[Number(c)]).join("")}`;
+  const p = Math.floor(Math.log10(x) + 1e-9);
+  if (Math.abs(p) < 4) return undefined;
+  const m = formatNumber(x / 10 ** p, 3);
+  return `${m === "1" ? "" : `${m}·`}10${p < 0 ? "⁻" : ""}${[...String(Math.abs(p))].map((c) => raised[Number(c)]).join("")}`;
 }

@@ -105,11 +105,14 @@ function drawBoxes(d: Drawing, c: Chart, s: Series, scale: Scale): void {
     ctx.lineTo(x + half, y(b.median));
     ctx.stroke();
     ctx.lineWidth = 1.2;
+    // Very many of them would make a bar.
+    ctx.globalAlpha = b.beyond.length > 60 ? 0.2 : 1;
     for (const v of b.beyond) {
       ctx.beginPath();
       ctx.arc(x, y(v), 2.5, 0, 2 * Math.PI);
       ctx.stroke();
     }
+    ctx.globalAlpha = 1;
   });
 }
 

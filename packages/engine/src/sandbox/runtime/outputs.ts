@@ -43,7 +43,7 @@ function plain(v: unknown, words: boolean): unknown {
 function plainOption(name: string, v: unknown): unknown {
   if (name === "marks" && Array.isArray(v))
     return v.map((m: Options) => Object.fromEntries(Object.keys(m).map((k) => [k, plain(m[k], k !== "text")])));
-  return plain(v, name.endsWith("Range") || name === "width");
+  return plain(v, name.endsWith("Range") || name === "width" || name === "within");
 }
 
 const drawn =

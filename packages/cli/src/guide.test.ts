@@ -8,7 +8,7 @@ import { jobRequestSchema, runJob, scanStudy, studyTypes } from "@oxtrum/engine"
 import { libraryGuide, ScriptChecker } from "@oxtrum/engine/check";
 
 /** What the examples in the doc comments take for granted. */
-const given = `import { study, across, at, calc, chart, emit, fit, input, law, q, together } from "oxtrum";
+const given = `import { study, across, at, calc, chart, picture, emit, fit, input, law, q, together } from "oxtrum";
 const runs = study("coldstore-doors").runs;
 const air = runs.where({ curtain: "none", fan: [50, 75, 100] }).map((run) => run.table("monitors/hall.csv"));
 const run = air.map((_, run) => run).get("075_080_none");
@@ -27,6 +27,7 @@ const show = (name: string, value: unknown): void => {
   const v = value as { max?: unknown; plus?: unknown; get?: unknown; chart?: unknown } | undefined;
   if (typeof v?.max === "function") emit.table(name, value as Parameters<typeof emit.table>[1]);
   else if (typeof v?.plus === "function") emit.value(name, value as Parameters<typeof emit.value>[1]);
+  else if ((v as { picture?: boolean } | undefined)?.picture === true) emit.picture(name, value as Parameters<typeof emit.picture>[1]);
   else if (v?.chart === true) emit.chart(name, value as Parameters<typeof emit.chart>[1]);
 };
 `;

@@ -678,6 +678,15 @@ declare module "oxtrum" {
         [K in "x" | "y" | "z" | "distance"]: Numbers;
       } & Columns
     >;
+    /**
+     * What a picture shows of a plane, a patch, a surface of equal value or the whole mesh: a table of its triangles, with `value` in
+     * the field's unit; `vectors` names a field for arrows and streamlines in a plane.
+     * @example hall.view(at.plane({ y: 4 }), { color: "T", vectors: "U" }).to("value", "degC")
+     */
+    view(
+      site: Site<B | Computed>,
+      options?: { color?: FieldName<F>; vectors?: FieldName<F>; outline?: boolean },
+    ): Table<ViewColumns>;
     /** The field's times. @example run.field("fields/hall").times() */
     times(): Table<{ time: Numbers; step: Numbers }>;
     /** A row a block: its cells, points, and volume or area. @example run.field("fields/hall").blocks() */
@@ -1072,6 +1081,67 @@ declare module "oxtrum" {
     layers(charts: Chart[], options?: ChartOptions): Chart;
   };
 
+  type ViewColumns = { [K in "part" | "x" | "y" | "z" | "value"]: Numbers };
+  interface PictureOptions {
+    /** `_{…}` lowers, `^{…}` raises. */
+    title?: string;
+    /** A second, smaller line under the title. */
+    subtitle?: string;
+    /** What stands over each panel or frame; the runs' names when not given. */
+    titles?: string[];
+    /** How many panels stand side by side. */
+    columns?: number;
+    /** From which value to which the colours go, the same in all panels; `"own"` gives each panel its own. All values when not given. */
+    range?: [Amount, Amount] | "own";
+    /** So many even steps of colour instead of a smooth one. */
+    steps?: number;
+    /** Where the eye stands, by name or as a direction from the middle; square to a plane, else at a corner, when not given. */
+    camera?:
+      | "+x"
+      | "-x"
+      | "+y"
+      | "-y"
+      | "+z"
+      | "-z"
+      | "corner"
+      | { from: [number, number, number]; up?: [number, number, number] };
+    /** Lines of equal value with their labels: so many even levels, or these. */
+    contours?: number | Amount[];
+    /** Arrows of the view's vectors; drawn when there are vectors and no streamlines are asked for. */
+    arrows?: boolean;
+    /** Streamlines of the view's vectors within the plane. */
+    streamlines?: boolean;
+    /** The edges of what is cut, cell by cell. */
+    mesh?: boolean;
+    /** Sites to draw, by the names that stand beside them: points, lines, paths, grids. */
+    sites?: { [name: string]: Site };
+    /** Width and height of the files, in pixels of 1/96 inch or as lengths. */
+    size?: [number | string | Quantity, number | string | Quantity];
+    /** Dots an inch; 192 when not given. */
+    resolution?: number;
+  }
+
+  /** A picture of fields, for `emit.picture`. */
+  interface Picture {
+    readonly picture: true;
+  }
+
+  export const picture: {
+    /**
+     * What views show, side by side: one, several, or one of each run, on one scale of colour.
+     * @example picture.panels(hall.at("last").view(at.plane({ y: 4 }), { color: "T" }), { title: "Hall air", contours: 6 })
+     */
+    panels(
+      data: Table<ViewColumns> | Table<ViewColumns>[] | RunMap<Table<ViewColumns>, any>,
+      options?: PictureOptions,
+    ): Picture;
+    /**
+     * What views show, one after the other: as numbered PNG files, or as one that moves (APNG).
+     * @example picture.frames([hall.at("first"), hall.at("last")].map((f) => f.view(at.plane({ y: 4 }), { color: "T" })), { titles: ["first", "last"] })
+     */
+    frames(data: Table<ViewColumns>[] | RunMap<Table<ViewColumns>, any>, options?: PictureOptions): Picture;
+  };
+
   interface Limits {
     /** The value has to be less than this. */
     below?: Amount;
@@ -1118,6 +1188,11 @@ declare module "oxtrum" {
      * @example emit.chart("hall air", chart.lines(t, { x: "time", y: "T_mean", size: ["160 mm", "90 mm"] }), { formats: ["pdf", "csv"] })
      */
     chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png" | "pdf" | "csv")[] }): void;
+    /**
+     * A picture of fields, as PNG unless said otherwise; of frames `apng` is one file that moves, `seconds` how long each stays.
+     * @example emit.picture("hall", picture.panels(walls.view(at.patch("floor"), { color: "heat_flux" }), { camera: "corner" }))
+     */
+    picture(name: string, picture: Picture, options?: { formats?: ("png" | "apng" | "pdf")[]; seconds?: number }): void;
     /** A number. @example emit.value("warmest", peaks.max("peak")) */
     value(name: string, quantity: Quantity): void;
     /** An assertion with its limit. It never passes on what is missing. @example emit.check("cold enough", peaks.max("peak"), { below: "8 degC" }) */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "@jest/globals";
-import { chartConfig, decimate, richText, type ChartDescription } from "../charts/index.js";
+import { decimate, richText, type ChartDescription } from "../charts/index.js";
 import { bufferSource, readTextTable } from "../formats/index.js";
 import { makeTable, numberColumn, textColumn } from "../tables/index.js";
 import { drawPng, drawSvg, stableJson, toCsv } from "./index.js";

@@ -5,3 +5,4 @@ export { toPoints } from "./points.js";
 export { roundedNumber, toHtml, toLatex, toMarkdown, toSemicolon, toTsv, type TextOptions } from "./table-text.js";
 export { toParquet } from "./parquet.js";
 export { toXlsx, type WorkbookSheet } from "./xlsx.js";
+export { defaultPictureSize, pictureToAnimation, pictureToPdf, pictureToPng } from "./draw-picture.js";

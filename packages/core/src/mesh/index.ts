@@ -7,3 +7,4 @@ export { cellGradients, cellsOfPoints, type Gradient } from "./gradient.js";
 export { cellsToPoints, pointsToCells } from "./transfer.js";
 export { interpolate, locate, type Located } from "./locate.js";
 export { cutByPlane, isoSurface, type PlaneCut } from "./plane-cut.js";
+export { openEdges, Surface, surfaceOf } from "./outer-surface.js";

@@ -8,3 +8,4 @@ export { cornersOf, piecesOf, sampleSite, settled, stationColumn, type SampleOpt
 export type { Method } from "./scattered/methods.js";
 export { placesOf, stationLine, stationsOf, type Axis, type Place, type Site } from "./sites.js";
 export type { DistanceAxis } from "./order-along.js";
+export { directionsIn, viewOf, viewPart, type ViewOptions } from "./view.js";

@@ -33,6 +33,7 @@ const order: readonly [name: string, title: string][] = [
   ["Agreement", "Against a reference"],
   ["Law", "Published laws"],
   ["chart", "Charts"],
+  ["picture", "Pictures"],
   ["emit", "Outputs"],
   ["ReadOptions", "How a text table is read"],
   ["SeriesOptions", "Options of lines, points and bars"],

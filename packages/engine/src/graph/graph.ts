@@ -38,7 +38,7 @@ export class Graph {
     this.#forms.push({
       op,
       args,
-      across: op.startsWith("runs.") || op === "chart" || op === "check",
+      across: op.startsWith("runs.") || op === "chart" || op === "picture" || op === "check",
       reads: readsRun(op),
     });
   }

@@ -1,43 +1,15 @@
 import { chartNumbers, type ChartDescription } from "@oxtrum/core/charts";
-import { defaultSize, drawPdf, drawPng, drawSvg, toCsv, type DrawSize } from "@oxtrum/core/exports";
+import { defaultSize, drawPdf, drawPng, drawSvg, toCsv } from "@oxtrum/core/exports";
+import { drawnSize } from "./output-size.js";
 
 const formats = ["svg", "png", "pdf", "csv"];
-/** Pixels of 1/96 inch to a millimetre. */
-const PER_MM = 96 / 25.4;
-
-/** A side of a chart in pixels: a number as it is, a length in its own unit. */
-function pixels(side: unknown): number {
-  if (typeof side === "number") return side;
-  const { value, unit } =
-    typeof side === "string"
-      ? { value: Number.parseFloat(side), unit: side.replace(/^[\s\d.]+/, "").trim() }
-      : (side as { value: number; unit: string | null });
-  const scale = { px: 1, mm: PER_MM, cm: 10 * PER_MM, m: 1000 * PER_MM, in: 96 }[unit ?? "px"];
-  if (scale === undefined) throw new Error(`size in "${String(unit)}": use numbers for pixels, or mm, cm, in`);
-  return value * scale;
-}
-
-/** Size and dots of a chart's files. @throws Error where it is too small or too large to draw */
-export function chartSize(options: Readonly<Record<string, unknown>>): DrawSize {
-  const size = options["size"] as [unknown, unknown] | undefined;
-  if (size !== undefined && !(Array.isArray(size) && size.length === 2)) throw new Error("size: give width and height");
-  const [width, height] = size ? (size.map(pixels) as [number, number]) : [defaultSize.width, defaultSize.height];
-  const dots = options["resolution"] as number | undefined;
-  const scale = dots === undefined ? defaultSize.scale! : dots / 96;
-  if (!(width >= 50 && width <= 8000 && height >= 50 && height <= 8000))
-    throw new Error(`size ${Math.round(width)} × ${Math.round(height)} pixels: each has to lie within 50 and 8000`);
-  if (!(scale >= 0.25 && width * scale <= 16_000 && height * scale <= 16_000))
-    throw new Error(`resolution ${String(dots)} dots an inch: from 24 on, and no more than 16 000 dots a side`);
-  return { width, height, scale };
-}
-
 /** The files of a chart: drawn in each format, and its numbers. */
 export function chartFiles(
   base: string,
   chart: ChartDescription,
   options: Readonly<Record<string, unknown>>,
 ): { file: string; content: Uint8Array | string }[] {
-  const size = chartSize(options);
+  const size = drawnSize(options, defaultSize);
   return ((options["formats"] as string[] | undefined) ?? ["svg", "png"]).map((f) => {
     if (!formats.includes(f)) throw new Error(`format "${f}": use ${formats.join(", ")}`);
     const content =

@@ -30,7 +30,7 @@ export const manifestSchema = z.object({
   leftOut: z.array(leftOut.extend({ outputs: z.array(z.string()) })),
   outputs: z.array(
     z.object({
-      name: z.string(), kind: z.enum(["table", "chart", "value", "check", "text"]), script: z.string(), line: z.number(), runs: z.number(),
+      name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text"]), script: z.string(), line: z.number(), runs: z.number(),
       files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })),
       digest: z.string().optional(), verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), failed: z.string().optional(),
       notes: z.array(z.string()), leftOut: z.array(leftOut),

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { decimate, type ChartDescription } from "@oxtrum/core/charts";
-import { compactJson, stableJson } from "@oxtrum/core/exports";
+import { compactJson, pictureToPng, stableJson } from "@oxtrum/core/exports";
 import { displayUnit, formatNumber, type Quantity, type Table } from "@oxtrum/core/tables";
 import { notTried as notTriedReason, type Outcome } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
@@ -10,6 +10,7 @@ import { sha256 } from "../store/keys.js";
 import { writeWhole } from "../study/catalogue.js";
 import type { OutputRecord } from "./events.js";
 import { chartFiles } from "./chart-files.js";
+import { pictureFiles } from "./picture-files.js";
 import { safeName } from "./safe-name.js";
 import { tableFiles } from "./table-files.js";
 
@@ -28,9 +29,8 @@ async function filesOf(e: Emission, value: Outcome): Promise<Content[]> {
   const base = safeName(e.name);
   if (e.kind === "text") return [{ file: `${base}.txt`, content: `${String(e.options["text"])}\n` }];
   if (value.kind === "table") return tableFiles(e, value.table, value);
-  if (value.kind === "chart") {
-    return chartFiles(base, value.chart, e.options);
-  }
+  if (value.kind === "chart") return chartFiles(base, value.chart, e.options);
+  if (value.kind === "picture") return pictureFiles(base, value.picture, e.options);
   if (value.kind === "quantity") return [{ file: `${base}.json`, content: stableJson(value.quantity) }];
   if (value.kind === "check")
     return [{ file: `${base}.json`, content: stableJson({ ...value.check, leftOut: value.left ?? [] }) }];
@@ -41,6 +41,7 @@ async function filesOf(e: Emission, value: Outcome): Promise<Content[]> {
 function digestOf(value: Outcome): string {
   if (value.kind === "table") return sha256(packValue({ ...value.table, notes: [] }));
   if (value.kind === "chart") return sha256(packValue(value.chart));
+  if (value.kind === "picture") return sha256(packValue(value.picture));
   return sha256(compactJson(value));
 }
 
@@ -130,6 +131,7 @@ const MOST_POINTS = 2000;
 export function keepView(folder: string, name: string, value: Outcome): void {
   const base = path.join(folder, safeName(name));
   writeWhole(`${base}.value`, packValue(value));
+  if (value.kind === "picture") writeWhole(`${base}.png`, pictureToPng(value.picture));
   if (value.kind === "chart")
     writeWhole(
       `${base}.json`,

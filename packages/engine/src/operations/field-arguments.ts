@@ -88,6 +88,7 @@ export const fieldArgs = z.object({
   fields: z.array(z.string()).optional(),
   sampling: sampling.optional(),
   reductions: z.record(z.string(), reduction).optional(),
+  view: z.object({ color: z.string().optional(), vectors: z.string().optional(), outline: z.boolean().optional() }).strict().optional(),
   statistics: z.array(z.enum(["mean", "rms", "std", "min", "max", "timeOfMin", "timeOfMax"])).min(1).optional(),
 }); // prettier-ignore
 

@@ -1,4 +1,5 @@
 import { chartOperation } from "./charts/chart.js";
+import { pictureOperation } from "./picture.js";
 import { fitVerbs } from "./fit-verbs.js";
 import { fieldVersions } from "./field-verbs.js";
 import { groupVerbs } from "./group-verbs.js";
@@ -35,6 +36,7 @@ const all = [
   ...ruleVerbs,
   checkOperation,
   chartOperation,
+  pictureOperation,
 ];
 
 /** All operations by name. */

@@ -1,4 +1,5 @@
 import type { ChartDescription } from "@oxtrum/core/charts";
+import type { PictureDescription } from "@oxtrum/core/pictures";
 import type { Quantity, Table } from "@oxtrum/core/tables";
 
 /** A run that a result lacks, and why. */
@@ -24,6 +25,7 @@ export type Value = (
   | { readonly kind: "table"; readonly table: Table }
   | { readonly kind: "quantity"; readonly quantity: Quantity }
   | { readonly kind: "chart"; readonly chart: ChartDescription }
+  | { readonly kind: "picture"; readonly picture: PictureDescription }
   | { readonly kind: "check"; readonly check: CheckResult }
 ) & { readonly left?: readonly LeftOut[]; /** Runs in it. */ readonly runs?: readonly string[] };
 

@@ -38,7 +38,7 @@ export interface SandboxStudy {
 
 /** An `emit` in a script. */
 export interface Emission {
-  readonly kind: "table" | "chart" | "value" | "check" | "text";
+  readonly kind: "table" | "chart" | "picture" | "value" | "check" | "text";
   readonly name: string;
   readonly node: number | null;
   readonly options: Record<string, unknown>;

@@ -12,7 +12,7 @@ import { fieldLayout, fieldSource, type OpenStep } from "../workers/read-fields.
 import { fieldUnits } from "./catalogue.js";
 import type { StudyDefinition } from "./definition.js";
 import { inside } from "./folders.js";
-import { openEdges, Surface, surfaceOf } from "./survey-surface.js";
+import { openEdges, Surface, surfaceOf } from "@oxtrum/core/mesh";
 
 /** Which field of which run is looked at. */
 export interface Surveyed {

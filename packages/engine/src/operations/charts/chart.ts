@@ -1,7 +1,6 @@
 import type { ChartAxis, ChartDescription, HeatCells, Mark, PointNote, Series } from "@oxtrum/core/charts";
 import { withCommonAxes } from "@oxtrum/core/charts";
 import type { UnitSymbol } from "@oxtrum/core/tables";
-import * as t from "@oxtrum/core/tables";
 import { boundIn, tableOf, type Bound } from "../arguments.js";
 import { operation, type Operation } from "../operation.js";
 import { present } from "../run-verbs.js";

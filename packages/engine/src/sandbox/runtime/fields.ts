@@ -102,6 +102,9 @@ export class Field {
       ...sampling(rest),
     });
   }
+  view(site: Site, options: Options = {}): Table {
+    return this.#table("field.view", { site, view: options });
+  }
   times(): Table {
     return this.#table("field.times");
   }

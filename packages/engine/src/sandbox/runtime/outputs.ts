@@ -77,6 +77,39 @@ export const chart = {
   },
 };
 
+/** A picture, to be handed to `emit.picture`. */
+export class Picture {
+  constructor(
+    readonly $id: number,
+    readonly $options: Options,
+  ) {}
+}
+
+function pictured(data: unknown, options: Options, frames: boolean): Picture {
+  const { range, contours, ...rest } = options;
+  const plainOptions = {
+    ...rest,
+    ...(frames && { frames }),
+    ...(range !== undefined && { range: Array.isArray(range) ? plain(range, true) : range }),
+    ...(contours !== undefined && { contours: Array.isArray(contours) ? plain(contours, true) : contours }),
+  };
+  const made = (runs: (string | null)[], missing: unknown, inputs: number[]): Picture =>
+    new Picture(node("picture", { runs, missing, options: plainOptions }, inputs), options);
+  if (data instanceof RunMap) {
+    const { runs, missing } = data.$args() as unknown as { runs: string[]; missing: unknown };
+    return made(runs, missing, data.$inputs());
+  }
+  const list = Array.isArray(data) ? data : [data];
+  if (list.length === 0 || !list.every((v) => v instanceof Table))
+    throw new ScriptError("a picture draws what field.view(…) gives: one, a list of them, or one of each run");
+  return made(list.map(() => null), [], (list as Table[]).map((v) => v.$id)); // prettier-ignore
+}
+
+export const picture = {
+  panels: (data: unknown, options: Options = {}): Picture => pictured(data, options, false),
+  frames: (data: unknown, options: Options = {}): Picture => pictured(data, options, true),
+};
+
 const used = new Map<string, number>();
 
 function announce(kind: string, name: string, id: number | null, options: Options): void {
@@ -121,6 +154,12 @@ export const emit = {
       size: data.$options["size"],
       resolution: data.$options["resolution"],
     });
+  },
+  picture(name: string, data: unknown, options: Options = {}): void {
+    if (!(data instanceof Picture))
+      throw new ScriptError("emit.picture takes what picture.panels or picture.frames gives");
+    const { size, resolution } = data.$options;
+    announce("picture", name, data.$id, { ...options, size: plain(size, false), resolution });
   },
   value(name: string, data: unknown, options: Options = {}): void {
     if (!(data instanceof Quantity)) throw new ScriptError("emit.value takes a quantity");

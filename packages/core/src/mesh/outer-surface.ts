@@ -1,4 +1,6 @@
-import { boundaryFaces, ringOf, trianglesOf, type Mesh } from "@oxtrum/core/mesh";
+import { boundaryFaces } from "./boundary.js";
+import { ringOf, trianglesOf } from "./decompose.js";
+import type { Mesh } from "./mesh.js";
 
 /** Triangles of several meshes with the points that they use, for drawing. */
 export class Surface {

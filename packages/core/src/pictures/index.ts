@@ -1,0 +1,6 @@
+export * from "./description.js";
+export { basisOf, cameras } from "./project.js";
+export { sceneOf } from "./scene.js";
+export { contourPieces, joined } from "./contours.js";
+export { streamlines } from "./streamlines.js";
+export { paintPicture, type PictureSurface } from "./paint.js";

@@ -1,0 +1,82 @@
+import type { Camera, PictureDescription, Scene } from "./description.js";
+
+type Three = readonly [number, number, number];
+
+const unit = (v: Three): Three => {
+  const n = Math.hypot(v[0], v[1], v[2]) || 1;
+  return [v[0] / n, v[1] / n, v[2] / n];
+};
+const cross = (a: Three, b: Three): Three => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
+const dot = (a: Three, b: Three): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** To the right, upwards and towards the eye. */
+export interface Basis {
+  readonly right: Three;
+  readonly up: Three;
+  readonly eye: Three;
+}
+
+/** The directions of a camera. @throws Error where it looks along its own upward direction */
+export function basisOf(camera: Camera): Basis {
+  const eye = unit(camera.from);
+  const right = cross(camera.up, eye);
+  if (Math.hypot(...right) < 1e-9) throw new Error("camera: up may not point towards the eye");
+  const r = unit(right);
+  return { right: r, up: unit(cross(eye, r)), eye };
+}
+
+/** Cameras by name: where the eye stands. */
+export const cameras: Readonly<Record<string, Camera>> = {
+  "+x": { from: [1, 0, 0], up: [0, 0, 1] },
+  "-x": { from: [-1, 0, 0], up: [0, 0, 1] },
+  "+y": { from: [0, 1, 0], up: [0, 0, 1] },
+  "-y": { from: [0, -1, 0], up: [0, 0, 1] },
+  "+z": { from: [0, 0, 1], up: [0, 1, 0] },
+  "-z": { from: [0, 0, -1], up: [0, 1, 0] },
+  corner: { from: [1, -1.6, 1.1], up: [0, 0, 1] },
+};
+
+/** Places on a drawing: pixels to the right and down, and how near to the eye. */
+export interface Projection {
+  readonly basis: Basis;
+  /** Pixels per unit of length. */
+  readonly scale: number;
+  to(x: number, y: number, z: number): Three;
+}
+
+/** Least and largest places of scenes along the directions of a camera. */
+export function extentOf(scenes: readonly Scene[], basis: Basis): { right: [number, number]; up: [number, number] } {
+  const right: [number, number] = [Infinity, -Infinity];
+  const up: [number, number] = [Infinity, -Infinity];
+  for (const s of scenes)
+    for (const list of [s.triangles, s.edges, s.rim])
+      for (let k = 0; k < list.length; k += 3) {
+        const p: Three = [list[k]!, list[k + 1]!, list[k + 2]!];
+        const [a, b] = [dot(p, basis.right), dot(p, basis.up)];
+        if (a < right[0]) right[0] = a;
+        if (a > right[1]) right[1] = a;
+        if (b < up[0]) up[0] = b;
+        if (b > up[1]) up[1] = b;
+      }
+  return { right, up };
+}
+
+/** How scenes fit into a part of a drawing; the same for all panels, so that they can be compared. */
+export function projectionFor(
+  p: PictureDescription,
+  area: { x: number; y: number; width: number; height: number },
+): Projection {
+  const basis = basisOf(p.camera);
+  const { right, up } = extentOf(p.panels.map((o) => o.scene), basis); // prettier-ignore
+  const [wide, tall] = [right[1] - right[0], up[1] - up[0]];
+  const scale = Math.min(area.width / (wide || tall || 1), area.height / (tall || wide || 1)) || 1;
+  const [cx, cy] = [(right[0] + right[1]) / 2, (up[0] + up[1]) / 2];
+  return {
+    basis,
+    scale,
+    to: (x, y, z) => {
+      const q: Three = [x, y, z];
+      return [area.x + area.width / 2 + (dot(q, basis.right) - cx) * scale, area.y + area.height / 2 - (dot(q, basis.up) - cy) * scale, dot(q, basis.eye) * scale]; // prettier-ignore
+    },
+  };
+}

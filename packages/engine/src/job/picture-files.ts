@@ -1,0 +1,31 @@
+import { defaultPictureSize, pictureToAnimation, pictureToPdf, pictureToPng } from "@oxtrum/core/exports";
+import type { PictureDescription } from "@oxtrum/core/pictures";
+import { drawnSize } from "./output-size.js";
+
+const formats = ["png", "apng", "pdf"];
+
+/** The files of a picture: of a sequence one numbered PNG a frame, or all in one that moves. */
+export async function pictureFiles(
+  base: string,
+  picture: PictureDescription,
+  options: Readonly<Record<string, unknown>>,
+): Promise<{ file: string; content: Uint8Array }[]> {
+  const size = drawnSize(options, defaultPictureSize);
+  const seconds = (options["seconds"] as number | undefined) ?? 0.5;
+  if (!(seconds >= 0.02 && seconds <= 60))
+    throw new Error(`seconds ${String(seconds)}: a frame stays between 0.02 and 60 seconds`);
+  const out: { file: string; content: Uint8Array }[] = [];
+  for (const f of (options["formats"] as string[] | undefined) ?? ["png"]) {
+    if (!formats.includes(f)) throw new Error(`format "${f}": use ${formats.join(", ")}`);
+    if (f === "pdf") out.push({ file: `${base}.pdf`, content: pictureToPdf(picture, size) });
+    else if (f === "apng") {
+      if (!picture.frames) throw new Error('format "apng" is for picture.frames: a picture of panels does not move');
+      out.push({ file: `${base}.anim.png`, content: await pictureToAnimation(picture, size, seconds) });
+    } else if (picture.frames)
+      picture.panels.forEach((_, k) =>
+        out.push({ file: `${base}-${String(k + 1).padStart(4, "0")}.png`, content: pictureToPng(picture, size, k) }),
+      );
+    else out.push({ file: `${base}.png`, content: pictureToPng(picture, size) });
+  }
+  return out;
+}

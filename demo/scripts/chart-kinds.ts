@@ -50,3 +50,19 @@ emit.chart("measured", chart.layers([
   chart.points(hall.table("measured/loggers.csv").resample("time", { step: "60 s" }), { x: "time", y: "L4", name: "logger L4, every minute" }),
 ], { title: "Simulation and logger under the roof", legend: "inside", xTitle: "Time", yTitle: "Air" }), files);
 emit.chart("for print", chart.lines(one, { y: "T_mean", theme: "print", size: ["85 mm", "60 mm"], resolution: 300, title: "For a column of print", xTitle: "Time", yTitle: "Hall air" }), files);
+
+emit.value("warmest", peaks.max("peak"));
+emit.check("goods stay cold", peaks.max("peak"), { below: "8 degC" });
+emit.table("peaks", peaks, { formats: ["csv", "xlsx"], digits: 5 });
+
+emit.report("gallery", {
+  title: "Every kind of chart", subtitle: "drawn from the cold store's runs",
+  notes: `
+    ## What this shows
+    One chart of each kind, with its file and the line of the script that made it. The warmest hall air of all runs is
+    **{{warmest}}**; the goods are asked to stay below 8 °C: {{goods stay cold}}.
+
+    {{peaks}}
+
+  `,
+});

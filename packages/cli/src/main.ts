@@ -3,6 +3,7 @@ import path from "node:path";
 import { Command, CommanderError, InvalidArgumentError, Option } from "commander";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import {
+  archiveJob,
   diffJobs,
   engineVersion,
   jobRequestSchema,
@@ -10,13 +11,14 @@ import {
   runJob,
   scanStudy,
   verifyManifest,
+  writeWhole,
   type JobEvent,
   type JobRequestInput,
 } from "@oxtrum/engine";
 import { printDiff } from "./print-diff.js";
 import { Progress } from "./progress.js";
 import { show } from "./show.js";
-import { dataFolder, parseSettings, parseStudy, readScript } from "./studies.js";
+import { archived, dataFolder, parseSettings, parseStudy, readScript, styleFor } from "./studies.js";
 import { columnsOf } from "./text-table.js";
 
 const print = (s: string): void => void process.stdout.write(s + "\n");
@@ -65,6 +67,8 @@ interface RunOptions {
   dry?: boolean;
   json?: boolean;
   memory?: string;
+  style?: string;
+  archive?: string;
 }
 
 program
@@ -137,10 +141,11 @@ program
   });
 
 function request(script: string, o: RunOptions, mode: "run" | "dry"): ReturnType<typeof jobRequestSchema.parse> {
+  const job = script.endsWith(".zip") ? archived(script, o.study.map(parseStudy)) : { ...readScript(script), studies: o.study.map(parseStudy), inputs: {} }; // prettier-ignore
   const input: JobRequestInput = {
-    ...readScript(script),
-    studies: o.study.map(parseStudy),
-    inputs: parseSettings(o.set),
+    ...job,
+    style: styleFor(script, o.style),
+    inputs: { ...job.inputs, ...parseSettings(o.set) },
     mode,
     cache: o.cache,
     dataFolder: dataFolder(),
@@ -170,6 +175,7 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry"): P
   );
   progress.end();
   process.exitCode = result.exit;
+  if (o.archive !== undefined && result.manifest) writeWhole(path.resolve(o.archive), archiveJob(path.resolve(o.out!)));
   if (mode === "dry") printAsked(o.json === true, asked, diagnostics, result.exit);
   else if (o.json)
     print(
@@ -253,12 +259,16 @@ runLike(program.command("run <script>"))
   .option("--workers <n>", "threads that read and compute", toInteger)
   .option("--memory <mb>", "megabytes of large arrays at most (4000)")
   .option("--no-cache", "work everything out anew")
+  .option("--style <file>", "how charts look (oxtrum.style.json beside the script when there is one)")
+  .option("--archive <file>", "also the whole job as one archive, which can be run again")
   .option("--dry", "only say what the script asks of which run, and what is missing")
   .addHelpText(
     "after",
     example(`oxtrum run demo/scripts/hall-recovery.ts --study coldstore-doors=demo/data/coldstore-doors --out out
       oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --runs "fan=50,curtain=none" --set limit="15 min"
-      oxtrum run hall-recovery.ts --study coldstore-doors=data --dry`) +
+      oxtrum run hall-recovery.ts --study coldstore-doors=data --dry
+      oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --archive job.zip
+      oxtrum run job.zip --study coldstore-doors=data --out again`) +
       "\nExit codes: 0 all well, 1 an error in the script, 2 runs were left out, 3 a check failed or is undecided.\n",
   )
   .action(async (script: string, o: RunOptions) => runCommand(script, o, o.dry ? "dry" : "run"));

@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
+import { readArchive, readStyle, styleFile, type HouseStyle } from "@oxtrum/engine";
 
 /** Where the cache, catalogues and memories are kept: OXTRUM_DATA, or a folder in the home folder. */
 export const dataFolder = (): string => process.env["OXTRUM_DATA"] ?? path.join(os.homedir(), ".oxtrum");
@@ -51,4 +52,46 @@ export function readScript(file: string): { main: string; files: Record<string, 
   };
   add(path.basename(full));
   return { main: path.basename(full), files };
+}
+
+/** A script from a job's archive, with the definitions that its studies had. */
+export function archived(
+  file: string,
+  studies: readonly { name: string; folder: string }[],
+): {
+  main: string;
+  files: Record<string, string>;
+  inputs: Record<string, string>;
+  runs?: string;
+  studies: { name: string; folder: string; definitionFile: string }[];
+} {
+  const a = readArchive(file);
+  const keep = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-archive-"));
+  process.on("exit", () => fs.rmSync(keep, { recursive: true, force: true }));
+  const known = a.studies.map((s, k) => {
+    const given =
+      studies.find((x) => x.name === s.name) ??
+      (studies.length === 1 && a.studies.length === 1 ? { ...studies[0]!, name: s.name } : undefined);
+    if (!given)
+      throw new Error(
+        `${path.basename(file)} needs the study "${s.name}"; say where it is with --study ${s.name}=FOLDER`,
+      );
+    const definitionFile = path.join(keep, `${k}.json`);
+    fs.writeFileSync(definitionFile, JSON.stringify(s.definition));
+    return { ...given, definitionFile };
+  });
+  return {
+    main: a.main,
+    files: { ...a.files },
+    inputs: { ...a.inputs },
+    ...(a.runs !== undefined && { runs: a.runs }),
+    studies: known,
+  };
+}
+
+/** The house style: the file that is named, or the one beside the script. */
+export function styleFor(script: string, named: string | undefined): HouseStyle {
+  if (named !== undefined) return readStyle(named);
+  const beside = path.join(path.dirname(path.resolve(script)), styleFile);
+  return fs.existsSync(beside) ? readStyle(beside) : {};
 }

@@ -1197,6 +1197,36 @@ declare module "oxtrum" {
     value(name: string, quantity: Quantity): void;
     /** An assertion with its limit. It never passes on what is missing. @example emit.check("cold enough", peaks.max("peak"), { below: "8 degC" }) */
     check(name: string, quantity: Quantity, limits: Limits): void;
+    /**
+     * Gathers outputs, notes in Markdown, checks with their verdicts, the runs, what was left out and where all of it comes from, as
+     * one HTML file that opens with no network and as PDF with contents and page numbers. In the notes `{{name}}` fills in a value;
+     * on a line of its own it puts that output there.
+     * @example emit.report("hand over", { title: "Doors of the cold store", notes: "# Findings\n\nNothing stands out.", formats: ["html"] })
+     */
+    report(
+      name: string,
+      options?: {
+        title?: string;
+        subtitle?: string;
+        /** Markdown. */
+        notes?: string;
+        /** Markdown of the first page, with `{{title}}`, `{{subtitle}}`, `{{study}}`, `{{runs}}` and `{{script}}` filled in. */
+        cover?: string;
+        /** Which outputs follow the notes; all that the notes do not show when not given. */
+        outputs?: string[];
+        /** The table of runs. */
+        runs?: boolean;
+        /** The text of the script at the end. */
+        script?: boolean;
+        formats?: ("html" | "pdf")[];
+      },
+    ): void;
+    /**
+     * How files are called: `{study}`, `{output}` and in names of single runs `{run}` and each parameter, in sequences `{frame}` and
+     * `{time}`; and whether they lie flat, in a folder for each output, or in one for each run.
+     * @example emit.naming({ file: "{study}-{output}", each: "{output}-fan-{fan}", folders: "output" })
+     */
+    naming(rule: { file?: string; each?: string; folders?: "flat" | "output" | "run" }): void;
     /** A note. @example emit.text("note", "The loggers were calibrated in May.") */
     text(name: string, text: string): void;
   };

@@ -56,3 +56,5 @@ export type { CellState } from "./workers/protocol.js";
 export const jobProcess = new URL("./job/main.js", import.meta.url);
 export { ruleRequests } from "./study/rules.js";
 export { diffJobs, type JobDiff, type OutputDiff } from "./job/then-and-now.js";
+export { archiveJob, readArchive, type ArchivedJob } from "./job/archive.js";
+export { chartStyleSchema, readStyle, styleFile, type HouseStyle } from "./job/chart-style.js";

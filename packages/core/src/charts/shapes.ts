@@ -107,7 +107,11 @@ function drawBoxes(d: Drawing, c: Chart, s: Series, scale: Scale): void {
     ctx.lineWidth = 1.2;
     // Very many of them would make a bar.
     ctx.globalAlpha = b.beyond.length > 60 ? 0.2 : 1;
-    for (const v of b.beyond) {
+    let last = Number.NaN;
+    for (const v of [...b.beyond].sort((p, q) => p - q)) {
+      // Rings on rings say no more than one.
+      if (Math.abs(y(v) - last) < (b.beyond.length > 60 ? 2.5 : 0.8)) continue;
+      last = y(v);
       ctx.beginPath();
       ctx.arc(x, y(v), 2.5, 0, 2 * Math.PI);
       ctx.stroke();

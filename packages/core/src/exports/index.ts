@@ -6,3 +6,4 @@ export { roundedNumber, toHtml, toLatex, toMarkdown, toSemicolon, toTsv, type Te
 export { toParquet } from "./parquet.js";
 export { toXlsx, type WorkbookSheet } from "./xlsx.js";
 export { defaultPictureSize, pictureToAnimation, pictureToPdf, pictureToPng } from "./draw-picture.js";
+export * from "./report/index.js";

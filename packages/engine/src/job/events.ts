@@ -8,7 +8,7 @@ import type { Asked } from "../graph/infer.js";
 /** What an output is, for people and for the manifest. */
 export interface OutputRecord {
   readonly name: string;
-  readonly kind: "table" | "chart" | "picture" | "value" | "check" | "text";
+  readonly kind: "table" | "chart" | "picture" | "value" | "check" | "text" | "report";
   readonly line: number;
   readonly file: string;
   /** Why there is none. */

@@ -5,6 +5,8 @@ import { sha256 } from "../store/keys.js";
 import type { Catalogue } from "../study/catalogue.js";
 import type { InputFile } from "../workers/protocol.js";
 import type { OutputRecord } from "./events.js";
+import { chartStyleSchema } from "./chart-style.js";
+import { namingSchema, type Naming } from "./naming.js";
 import { engineVersion, mathFingerprint } from "./fingerprint.js";
 import type { JobRequest } from "./request.js";
 
@@ -23,6 +25,8 @@ export const manifestSchema = z.object({
   script: z.object({ main: z.string(), files: z.record(z.string(), z.object({ sha256: z.string(), text: z.string() })) }),
   inputs: z.record(z.string(), z.object({ value: z.unknown(), set: z.boolean() })),
   runsAsked: z.string().nullable(),
+  style: chartStyleSchema.optional(),
+  naming: namingSchema.optional(),
   studies: z.array(z.object({ name: z.string(), definition: z.unknown(), parameters: z.array(z.unknown()), runs: z.array(z.object({ id: z.string(), params: z.record(z.string(), z.union([z.number(), z.string()])) })) })),
   operations: z.record(z.string(), z.number()),
   /** `blocks`: of so many blocks of 16 KiB the digest was made; without it of the whole file. */
@@ -30,7 +34,7 @@ export const manifestSchema = z.object({
   leftOut: z.array(leftOut.extend({ outputs: z.array(z.string()) })),
   outputs: z.array(
     z.object({
-      name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text"]), script: z.string(), line: z.number(), runs: z.number(),
+      name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]), script: z.string(), line: z.number(), runs: z.number(),
       files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })),
       digest: z.string().optional(), verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), failed: z.string().optional(),
       notes: z.array(z.string()), leftOut: z.array(leftOut),
@@ -46,10 +50,11 @@ export interface ManifestParts {
   readonly catalogues: ReadonlyMap<string, Catalogue>;
   readonly files: readonly InputFile[];
   readonly outputs: readonly OutputRecord[];
+  readonly naming?: Naming | undefined;
 }
 
 /** Builds the manifest; every list is sorted or in the script's order. */
-export function makeManifest({ request, inputs, catalogues, files, outputs }: ManifestParts): Manifest {
+export function makeManifest({ request, inputs, catalogues, files, outputs, naming }: ManifestParts): Manifest {
   const left = new Map<string, { run: string; reason: string; file?: string; line?: number; outputs: string[] }>();
   for (const o of outputs)
     for (const l of o.left) {
@@ -65,6 +70,8 @@ export function makeManifest({ request, inputs, catalogues, files, outputs }: Ma
     script: { main: request.main, files: Object.fromEntries(Object.entries(request.files).sort(([a], [b]) => (a < b ? -1 : 1)).map(([f, text]) => [f, { sha256: sha256(text), text }])) },
     inputs: Object.fromEntries([...inputs].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, value]) => [name, { value, set: Object.hasOwn(request.inputs, name) }])),
     runsAsked: request.runs ?? null,
+    ...(Object.keys(request.style).length > 0 && { style: request.style }),
+    ...(naming && { naming }),
     studies: [...catalogues].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, c]) => ({ name, definition: c.definition, parameters: [...c.parameters], runs: c.runs.map((r) => ({ id: r.id, params: { ...r.params } })) })),
     operations: operationVersions(),
     files: [...files].map(({ study, path, size, sha256: digest, blocks }) => ({ study, path, size, sha256: digest, ...(blocks && { blocks: blocks.length }) })).sort((a, b) => (a.study + "\0" + a.path < b.study + "\0" + b.path ? -1 : 1)),

@@ -1,16 +1,19 @@
 import { defaultPictureSize, pictureToAnimation, pictureToPdf, pictureToPng } from "@oxtrum/core/exports";
 import type { PictureDescription } from "@oxtrum/core/pictures";
+import type { FileNames } from "./naming.js";
 import { drawnSize } from "./output-size.js";
 
 const formats = ["png", "apng", "pdf"];
 
 /** The files of a picture: of a sequence one numbered PNG a frame, or all in one that moves. */
 export async function pictureFiles(
-  base: string,
+  name: string,
   picture: PictureDescription,
   options: Readonly<Record<string, unknown>>,
+  names: FileNames,
 ): Promise<{ file: string; content: Uint8Array }[]> {
   const size = drawnSize(options, defaultPictureSize);
+  const base = names.path(name);
   const seconds = (options["seconds"] as number | undefined) ?? 0.5;
   if (!(seconds >= 0.02 && seconds <= 60))
     throw new Error(`seconds ${String(seconds)}: a frame stays between 0.02 and 60 seconds`);
@@ -23,7 +26,10 @@ export async function pictureFiles(
       out.push({ file: `${base}.anim.png`, content: await pictureToAnimation(picture, size, seconds) });
     } else if (picture.frames)
       picture.panels.forEach((_, k) =>
-        out.push({ file: `${base}-${String(k + 1).padStart(4, "0")}.png`, content: pictureToPng(picture, size, k) }),
+        out.push({
+          file: `${names.path(name, { frame: k + 1, title: picture.panels[k]!.title })}.png`,
+          content: pictureToPng(picture, size, k),
+        }),
       );
     else out.push({ file: `${base}.png`, content: pictureToPng(picture, size) });
   }

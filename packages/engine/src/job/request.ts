@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { chartStyleSchema } from "./chart-style.js";
 
 /** What a job is asked to do. */
 export const jobRequestSchema = z.object({
@@ -26,6 +27,8 @@ export const jobRequestSchema = z.object({
   viewFolder: z.string().optional(),
   /** Bytes of large arrays at most. */
   memory: z.number().positive().default(4e9),
+  /** How all charts look. */
+  style: chartStyleSchema.default({}),
   scriptSeconds: z.number().positive().default(60),
 });
 

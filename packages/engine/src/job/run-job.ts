@@ -24,7 +24,11 @@ import { neededColumns } from "./needed-columns.js";
 import type { JobRequest } from "./request.js";
 import { Session } from "./session.js";
 import { safeName } from "./safe-name.js";
-import { checkOutFolder, keepView, makeOutput, placeFolder } from "./write-outputs.js";
+import { inStyle } from "./chart-style.js";
+import { indexFiles } from "./index-files.js";
+import { FileNames, namingSchema, type Naming } from "./naming.js";
+import type { ReportedOutput } from "./report-files.js";
+import { checkOutFolder, keepView, makeOutput, makeReport, placeFolder, type WrittenOutput } from "./write-outputs.js";
 
 export interface JobResult {
   readonly exit: ExitCode;
@@ -84,6 +88,7 @@ class Job {
   readonly #left: LeftOut[] = [];
   /** Nodes that say which runs count. */
   readonly #judged: number[] = [];
+  #naming: Naming | undefined;
   #cells = { done: 0, cached: 0 };
   #foresight!: Foresight;
   #session!: Session;
@@ -228,7 +233,7 @@ class Job {
           // Judged as it comes, while the script goes on in its own thread.
           this.#foresight.of(this.#graph.nodes.length - 1);
         },
-        emit: (e) => void this.#emissions.push(e),
+        emit: (e) => this.#emitted(e),
         input: (name, value) => void this.#inputs.set(name, value),
         module: (number, file) => void (this.#modules[number] = file),
         mapping: (study, runs) => this.#session.mapping(study, runs),
@@ -373,42 +378,16 @@ class Job {
     tell({ type: "stage", stage: "working" });
     this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
     tell({ type: "grid", ...gridOf(this.#graph, wanted, this.#catalogues) });
-    const made: Awaited<ReturnType<typeof makeOutput>>[] = [];
-    const withFiles = request.mode === "run" && request.outFolder !== undefined;
-    const taken = new Map<string, string>();
-    for (const e of this.#emissions) {
-      const outcome: Outcome | undefined = e.node === null ? undefined : await this.#session.outcome(e.node);
-      if (this.signal?.aborted) throw new Error("stopped");
-      const output = await makeOutput(e, outcome, this.#moduleOf(e.line), withFiles);
-      const other = taken.get(safeName(e.name).toLowerCase());
-      if (other !== undefined) {
-        this.#scriptError(
-          `the outputs "${other}" and "${e.name}" would have the same file name; give one another name`,
-          this.#moduleOf(e.line),
-          e.line % 1_000_000,
-        );
-        throw new ScriptStopped();
-      }
-      taken.set(safeName(e.name).toLowerCase(), e.name);
-      made.push(output);
-      if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
-        keepView(request.viewFolder, e.name, outcome);
-      tell({ type: "output", output: output.record });
-    }
+    const made = await this.#outputs();
     const outputs = made.map((m) => m.record);
     let manifest: Manifest | undefined;
     if (request.mode === "run") {
       tell({ type: "stage", stage: "writing" });
-      manifest = makeManifest({
-        request,
-        inputs: this.#inputs,
-        catalogues: this.#chosenCatalogues(),
-        files: [...this.#session.files.values()],
-        outputs,
-      });
+      manifest = this.#manifest(outputs);
       if (request.outFolder !== undefined)
         placeFolder(request.outFolder, [
           ...made.flatMap((m) => m.contents),
+          ...indexFiles(outputs, manifest),
           { file: "manifest.json", content: manifestText(manifest) },
         ]);
     }
@@ -421,6 +400,77 @@ class Job {
         ? 2
         : 0;
     return this.#finish(outputs, manifest, exit, budget);
+  }
+
+  /** Makes all outputs in the script's order; reports, which hold the others, last. */
+  async #outputs(): Promise<WrittenOutput[]> {
+    const { request } = this;
+    const withFiles = request.mode === "run" && request.outFolder !== undefined;
+    const names = withFiles ? this.#names() : undefined;
+    const made = new Map<Emission, WrittenOutput>();
+    const reported: ReportedOutput[] = [];
+    const views = new Map<string, Emission>();
+    const files = new Map<string, Emission>();
+    const keep = (e: Emission, output: WrittenOutput): void => {
+      for (const c of output.contents) {
+        const other = files.get(c.file.toLowerCase());
+        if (other) this.#clash(e, other, c.file);
+        files.set(c.file.toLowerCase(), e);
+      }
+      made.set(e, output);
+      this.tell({ type: "output", output: output.record });
+    };
+    for (const e of this.#emissions) {
+      const other = views.get(safeName(e.name).toLowerCase());
+      if (other) this.#clash(e, other, safeName(e.name));
+      views.set(safeName(e.name).toLowerCase(), e);
+      if (e.kind === "report") continue;
+      let outcome: Outcome | undefined = e.node === null ? undefined : await this.#session.outcome(e.node);
+      if (this.signal?.aborted) throw new Error("stopped");
+      if (outcome?.kind === "chart") outcome = { ...outcome, chart: inStyle(outcome.chart, request.style) };
+      const output = await makeOutput(e, outcome, this.#moduleOf(e.line), names);
+      if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
+        keepView(request.viewFolder, e.name, outcome);
+      keep(e, output);
+      reported.push({ record: output.record, outcome, options: e.options });
+    }
+    for (const e of this.#emissions)
+      if (e.kind === "report") {
+        if (this.signal?.aborted) throw new Error("stopped");
+        keep(e, await makeReport(e, this.#moduleOf(e.line), names, reported, this.#manifest(reported.map((r) => r.record)), request.viewFolder)); // prettier-ignore
+      }
+    return this.#emissions.map((e) => made.get(e)!);
+  }
+
+  #clash(e: Emission, other: Emission, file: string): never {
+    this.#scriptError(
+      `the outputs "${other.name}" and "${e.name}" would have the same file name ${file}; give one another name`,
+      this.#moduleOf(e.line),
+      e.line % 1_000_000,
+    );
+    throw new ScriptStopped();
+  }
+
+  #names(): FileNames {
+    const params = new Map([...this.#catalogues.values()].flatMap((c) => c.runs.map((r) => [r.id, r.params] as const)));
+    const studies = [...this.#catalogues.keys()].sort();
+    return new FileNames(this.#naming ?? namingSchema.parse({}), studies, (run) => params.get(run));
+  }
+
+  #manifest(outputs: readonly OutputRecord[]): Manifest {
+    return makeManifest({
+      request: this.request,
+      inputs: this.#inputs,
+      catalogues: this.#chosenCatalogues(),
+      files: [...this.#session.files.values()],
+      outputs,
+      naming: this.#naming,
+    });
+  }
+
+  #emitted(e: Emission): void {
+    if (e.kind === "naming") this.#naming = namingSchema.parse(e.options);
+    else this.#emissions.push(e);
   }
 
   #chosenCatalogues(): Map<string, Catalogue> {

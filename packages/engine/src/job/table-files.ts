@@ -2,7 +2,7 @@ import { tableToJson, toCsv, toHtml, toLatex, toMarkdown, toParquet, toPoints, t
 import { drop, takeRows, type Table } from "@oxtrum/core/tables";
 import type { Value } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
-import { safeName } from "./safe-name.js";
+import type { FileNames } from "./naming.js";
 
 /** Formats of tables, with the endings of their files. */
 const endings = { csv: "csv", tsv: "tsv", semicolon: "semicolon.csv", json: "json", xlsx: "xlsx", parquet: "parquet", md: "md", tex: "tex", html: "html", vtp: "vtp", vtu: "vtu" } as const; // prettier-ignore
@@ -50,13 +50,13 @@ function aboutLines(e: Emission, table: Table, value: Value): [string, string][]
  *
  * @throws Error for a format that is not there, too many files, or two runs whose files would have one name
  */
-export async function tableFiles(e: Emission, table: Table, value: Value): Promise<{ file: string; content: Uint8Array | string }[]> {
+export async function tableFiles(e: Emission, table: Table, value: Value, names: FileNames): Promise<{ file: string; content: Uint8Array | string }[]> {
   const formats = (e.options["formats"] as string[] | undefined) ?? ["csv"];
   const digits = e.options["digits"] as number | undefined;
   if (digits !== undefined && !(Number.isInteger(digits) && digits >= 1 && digits <= 17)) throw new Error(`digits ${digits}: a whole number from 1 to 17`);
   const parts = partsOf(e, table);
   if (parts.length * formats.length > MOST_FILES) throw new Error(`${parts.length * formats.length} files for one output are more than ${MOST_FILES}; leave out layout "each"`);
-  const base = safeName(e.name);
+  const base = names.path(e.name);
   const out: { file: string; content: Uint8Array | string }[] = [];
   const taken = new Map<string, string>();
   for (const f of formats) {
@@ -67,7 +67,7 @@ export async function tableFiles(e: Emission, table: Table, value: Value): Promi
       continue;
     }
     for (const p of parts) {
-      const file = `${p.run === undefined ? base : `${base}-${safeName(p.run)}`}.${endings[f as TableFormat]}`;
+      const file = `${p.run === undefined ? base : names.path(e.name, { run: p.run })}.${endings[f as TableFormat]}`;
       const other = taken.get(file.toLowerCase());
       if (other !== undefined) throw new Error(`the runs "${other}" and "${p.run ?? ""}" would have the same file name ${file}`);
       taken.set(file.toLowerCase(), p.run ?? "");

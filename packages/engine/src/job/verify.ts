@@ -7,6 +7,7 @@ import { manifestSchema, type Manifest } from "./manifest.js";
 import { mathFingerprint } from "./fingerprint.js";
 import { jobRequestSchema } from "./request.js";
 import { runJob } from "./run-job.js";
+import { inputText } from "./input-text.js";
 
 /** An input file that is not what it was. */
 export interface InputChange {
@@ -76,6 +77,7 @@ export async function verifyManifest(
           .map(([n, i]) => [n, inputText(i.value)]),
       ),
       ...(manifest.runsAsked !== null && { runs: manifest.runsAsked }),
+      ...(manifest.style && { style: manifest.style }),
       cache: false,
       dataFolder: path.join(scratch, "data"),
       outFolder: path.join(scratch, "out"),
@@ -87,14 +89,6 @@ export async function verifyManifest(
   } finally {
     fs.rmSync(scratch, { recursive: true, force: true });
   }
-}
-
-function inputText(value: unknown): string {
-  if (value !== null && typeof value === "object" && "value" in value) {
-    const q = value as { value: number; unit: string | null };
-    return `${q.value} ${q.unit ?? ""}`.trim();
-  }
-  return String(value);
 }
 
 function compare(then: Manifest, now: Manifest, folder: string, sameMath: boolean, notes: string[]): Verification {

@@ -9,8 +9,11 @@ import { packValue } from "../store/serialize.js";
 import { sha256 } from "../store/keys.js";
 import { writeWhole } from "../study/catalogue.js";
 import type { OutputRecord } from "./events.js";
+import type { Manifest } from "./manifest.js";
+import type { ReportedOutput } from "./report-files.js";
 import { chartFiles } from "./chart-files.js";
 import { pictureFiles } from "./picture-files.js";
+import type { FileNames } from "./naming.js";
 import { safeName } from "./safe-name.js";
 import { tableFiles } from "./table-files.js";
 
@@ -25,12 +28,12 @@ interface Content {
 }
 
 /** The files of one output: names and contents. @throws Error for a format that is not there */
-async function filesOf(e: Emission, value: Outcome): Promise<Content[]> {
-  const base = safeName(e.name);
+async function filesOf(e: Emission, value: Outcome, names: FileNames): Promise<Content[]> {
+  const base = names.path(e.name);
   if (e.kind === "text") return [{ file: `${base}.txt`, content: `${String(e.options["text"])}\n` }];
-  if (value.kind === "table") return tableFiles(e, value.table, value);
+  if (value.kind === "table") return tableFiles(e, value.table, value, names);
   if (value.kind === "chart") return chartFiles(base, value.chart, e.options);
-  if (value.kind === "picture") return pictureFiles(base, value.picture, e.options);
+  if (value.kind === "picture") return pictureFiles(e.name, value.picture, e.options, names);
   if (value.kind === "quantity") return [{ file: `${base}.json`, content: stableJson(value.quantity) }];
   if (value.kind === "check")
     return [{ file: `${base}.json`, content: stableJson({ ...value.check, leftOut: value.left ?? [] }) }];
@@ -50,16 +53,16 @@ export interface WrittenOutput {
   readonly contents: readonly { readonly file: string; readonly content: Uint8Array | string }[];
 }
 
-/** Makes one output: its record and its files' contents. Nothing is written here. */
+/** Makes one output: its record and, where its files have names, their contents. Nothing is written here. */
 export async function makeOutput(
   e: Emission,
   value: Outcome | undefined,
   moduleFile: string,
-  withFiles: boolean,
+  names: FileNames | undefined,
 ): Promise<WrittenOutput> {
-  const base = { name: e.name, kind: e.kind, line: e.line % 1_000_000, file: moduleFile };
+  const base = { name: e.name, kind: e.kind as OutputRecord["kind"], line: e.line % 1_000_000, file: moduleFile };
   if (e.kind === "text") {
-    const contents = withFiles ? await filesOf(e, { kind: "failure", reason: "" }) : [];
+    const contents = names ? await filesOf(e, { kind: "failure", reason: "" }, names) : [];
     const text = String(e.options["text"]);
     return {
       record: {
@@ -82,9 +85,9 @@ export async function makeOutput(
   const left = (value.left ?? []).filter((l) => l.reason !== notTriedReason);
   const notTried = (value.left?.length ?? 0) - left.length;
   let contents: WrittenOutput["contents"] = [];
-  if (withFiles) {
+  if (names) {
     try {
-      contents = await filesOf(e, value);
+      contents = await filesOf(e, value, names);
     } catch (error) {
       return {
         record: {
@@ -118,7 +121,30 @@ export async function makeOutput(
   };
 }
 
-const listed = (contents: WrittenOutput["contents"]): OutputRecord["files"] =>
+/** Makes a report of the other outputs; its page is kept for the screen too. */
+export async function makeReport(
+  e: Emission,
+  moduleFile: string,
+  names: FileNames | undefined,
+  outputs: readonly ReportedOutput[],
+  manifest: Manifest,
+  viewFolder: string | undefined,
+): Promise<WrittenOutput> {
+  const base = { name: e.name, kind: "report" as const, line: e.line % 1_000_000, file: moduleFile, runs: 0, left: [], notes: [] }; // prettier-ignore
+  try {
+    // What it takes to write one is loaded only where one is written.
+    const { reportFiles } = await import("./report-files.js");
+    const contents = await reportFiles(names?.path(e.name) ?? safeName(e.name), e.name, names ? e.options : { ...e.options, formats: ["html"] }, outputs, manifest); // prettier-ignore
+    const page = contents.find((c) => c.file.endsWith(".html"));
+    if (viewFolder !== undefined && page) writeWhole(path.join(viewFolder, `${safeName(e.name)}.html`), page.content);
+    const summary = `${outputs.length} outputs`;
+    return { record: { ...base, files: names ? listed(contents) : [], summary, digest: sha256(compactJson(outputs.map((o) => o.record.digest ?? o.record.failed ?? null))) }, contents: names ? contents : [] }; // prettier-ignore
+  } catch (error) {
+    return { record: { ...base, files: [], failed: (error as Error).message }, contents: [] };
+  }
+}
+
+export const listed = (contents: WrittenOutput["contents"]): OutputRecord["files"] =>
   contents.map((c) => ({
     file: c.file,
     size: typeof c.content === "string" ? Buffer.byteLength(c.content) : c.content.length,
@@ -230,7 +256,10 @@ export function placeFolder(folder: string, contents: readonly { file: string; c
   fs.mkdirSync(aside);
   try {
     for (const c of contents) {
-      const fd = fs.openSync(path.join(aside, c.file), "w");
+      const full = path.join(aside, c.file);
+      if (!full.startsWith(aside + path.sep)) throw new Error(`${c.file} would lie outside of the outputs' folder`);
+      if (c.file.includes("/")) fs.mkdirSync(path.dirname(full), { recursive: true });
+      const fd = fs.openSync(full, "w");
       fs.writeFileSync(fd, c.content);
       fs.fsyncSync(fd);
       fs.closeSync(fd);

@@ -38,7 +38,7 @@ export interface SandboxStudy {
 
 /** An `emit` in a script. */
 export interface Emission {
-  readonly kind: "table" | "chart" | "picture" | "value" | "check" | "text";
+  readonly kind: "table" | "chart" | "picture" | "value" | "check" | "text" | "report" | "naming";
   readonly name: string;
   readonly node: number | null;
   readonly options: Record<string, unknown>;

@@ -72,7 +72,7 @@ export const revisionListSchema = z.array(z.object({ number: z.number(), created
 const place = { file: z.string().optional(), line: z.number().optional() };
 export const leftOutSchema = z.object({ run: z.string(), reason: z.string(), ...place });
 export const outputSchema = z.object({
-  name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text"]), line: z.number(), file: z.string(), failed: z.string().optional(),
+  name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]), line: z.number(), file: z.string(), failed: z.string().optional(),
   files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })), runs: z.number(), left: z.array(leftOutSchema), notTried: z.number().optional(), notes: z.array(z.string()),
   verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), rows: z.number().optional(), digest: z.string().optional(),
 }); // prettier-ignore

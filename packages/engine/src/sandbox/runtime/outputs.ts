@@ -111,6 +111,7 @@ export const picture = {
 };
 
 const used = new Map<string, number>();
+let named = false;
 
 function announce(kind: string, name: string, id: number | null, options: Options): void {
   if (typeof name !== "string" || name.trim() === "") throw new ScriptError(`emit.${kind}: the output needs a name`);
@@ -184,6 +185,20 @@ export const emit = {
     if (Object.keys(said).length === 0)
       throw new ScriptError("emit.check needs a limit: below, above, within or equal");
     announce("check", name, node("check", { ...said, missing: limits["missing"] ?? "undecided" }, inputs), {});
+  },
+  report(name: string, options: Options = {}): void {
+    announce("report", name, null, options);
+  },
+  naming(rule: Options): void {
+    spoil();
+    if (named) throw new ScriptError("emit.naming: the names have been ruled already");
+    named = true;
+    for (const key of ["file", "each"])
+      if (rule[key] !== undefined && typeof rule[key] !== "string") throw new ScriptError(`emit.naming: ${key} is a text, as in "{output}-{run}"`); // prettier-ignore
+    if (rule["folders"] !== undefined && !["flat", "output", "run"].includes(String(rule["folders"])))
+      throw new ScriptError('emit.naming: folders: use "flat", "output" or "run"');
+    flush();
+    host.emit(JSON.stringify({ kind: "naming", name: "", node: null, options: encode(rule), line: scriptLine() }));
   },
   text(name: string, text: unknown): void {
     if (text instanceof Recipe) throw new ScriptError("emit.text takes words; use .value for a number");

@@ -95,7 +95,7 @@ export function Outputs({
   const [large, setLarge] = useState<Output | undefined>();
   const { outputs } = job.live;
   const done = job.state === "done" && job.mode === "run";
-  const rank: Readonly<Record<Output["kind"], number>> = { check: 0, value: 0, chart: 1, picture: 1, table: 2, text: 3 };
+  const rank: Readonly<Record<Output["kind"], number>> = { check: 0, value: 0, chart: 1, picture: 1, table: 2, text: 3, report: 0 };
   const order = [...outputs].sort((a, b) => rank[a.kind] - rank[b.kind]);
   return (
     <section className="h-full overflow-auto px-5 pt-4 pb-6" aria-label="Outputs">

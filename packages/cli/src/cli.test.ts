@@ -166,7 +166,15 @@ describe("oxtrum run", () => {
     const first = await oxtrum("run", script, "--study", small(), "--out", out, "--json");
     expect(first.code).toBe(0);
     expect(first.json.outputs.map((o: { name: string }) => o.name)).toEqual(["peaks", "air", "cool"]);
-    expect(fs.readdirSync(out).sort()).toEqual(["air.png", "air.svg", "cool.json", "manifest.json", "peaks.csv"]);
+    expect(fs.readdirSync(out).sort()).toEqual([
+      "air.png",
+      "air.svg",
+      "cool.json",
+      "index.html",
+      "manifest.json",
+      "outputs.json",
+      "peaks.csv",
+    ]);
     const limited = await oxtrum("run", script, "--study", small(), "--out", s.out("limited"), "--set", "limit=100 K");
     expect(limited.code).toBe(3);
     const some = await oxtrum("run", script, "--study", small(), "--out", s.out("some"), "--runs", "fan=50,door=2");

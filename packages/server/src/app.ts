@@ -8,7 +8,9 @@ import { streamSSE } from "hono/streaming";
 import { engineVersion } from "@oxtrum/engine";
 import { libraryGuide } from "@oxtrum/engine/check";
 import { Checker } from "./checks/checker.js";
+import { Differ } from "./jobs/differ.js";
 import { Jobs } from "./jobs/jobs.js";
+import { References } from "./jobs/references.js";
 import { JobProcesses } from "./jobs/process.js";
 import { Looks } from "./looks/looks.js";
 import { jobRoutes } from "./routes/job-routes.js";
@@ -52,6 +54,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   const checker = new Checker();
   const settings = new Settings(store);
   const surveyor = new Surveyor();
+  const differ = new Differ();
   const processes = new JobProcesses();
   const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings, processes);
   const looks = new Looks(options.dataFolder, studies, scripts, settings, processes);
@@ -90,7 +93,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   app.route("/api/studies", studyRoutes(studies, looks));
   app.route("/api/studies", surveyRoutes(studies, surveyor));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
-  app.route("/api/jobs", jobRoutes(jobs, studies));
+  app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ));
   app.route("/api/looks", lookRoutes(looks));
   app.get("/api/events", (c) =>
     streamSSE(c, async (stream) => {
@@ -123,6 +126,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
       processes.close();
       checker.close();
       surveyor.close();
+      differ.close();
       store.close();
     },
   }; // prettier-ignore

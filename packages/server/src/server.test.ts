@@ -196,11 +196,11 @@ describe("jobs", () => {
     expect((await ask("GET", `/api/jobs/${id}/files/..%2f..%2foxtrum.db`)).status).toBeGreaterThanOrEqual(400);
     const zip = await server.app.request(`/api/jobs/${id}/zip`, { headers: host });
     expect(Object.keys(unzipSync(new Uint8Array(await zip.arrayBuffer()))).sort()).toEqual([
-      "air.png",
-      "air.svg",
+      "README.txt",
       "manifest.json",
-      "peaks.csv",
-      "warmest.json",
+      ...["air.png", "air.svg", "index.html", "outputs.json", "peaks.csv", "warmest.json"].map((f) => `outputs/${f}`),
+      "script/peaks.ts",
+      "studies/small/oxtrum.study.json",
     ]);
     expect((await ask("POST", `/api/jobs/${id}/verify`)).json.same).toBe(true);
     // The same script with no server: the same bytes, the manifest's included.

@@ -1,3 +1,4 @@
+import { chartStyleSchema } from "@oxtrum/engine";
 import { z } from "zod";
 import type { Store } from "./store/database.js";
 import { settings } from "./store/schema.js";
@@ -12,6 +13,8 @@ export const settingsSchema = z.object({
   scriptSeconds: z.number().int().min(1).max(3600).default(60),
   /** MB of results kept between jobs; the oldest go first, when no job runs. */
   cache: z.number().int().min(0).max(10_000_000).default(8000),
+  /** How all charts look. */
+  style: chartStyleSchema.default({}),
 });
 
 export type ServerSettings = z.infer<typeof settingsSchema>;

@@ -30,6 +30,10 @@ export const router = createBrowserRouter([
         path: "/scripts/:script",
         lazy: async () => ({ Component: (await import("./pages/script/ScriptPage")).ScriptPage }),
       },
+      {
+        path: "/jobs/:job/since/:then",
+        lazy: async () => ({ Component: (await import("./pages/since/SincePage")).SincePage }),
+      },
       { path: "/jobs/:job", lazy: async () => ({ Component: (await import("./pages/job/JobPage")).JobPage }) },
       { path: "/guide", lazy: async () => ({ Component: (await import("./pages/GuidePage")).GuidePage }) },
       { path: "/settings", lazy: async () => ({ Component: (await import("./pages/SettingsPage")).SettingsPage }) },

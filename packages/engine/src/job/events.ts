@@ -15,6 +15,8 @@ export interface OutputRecord {
   readonly failed?: string;
   readonly files: readonly { readonly file: string; readonly size: number; readonly sha256: string }[];
   readonly runs: number;
+  /** Their names, where they are not too many to be told. */
+  readonly of?: readonly string[];
   readonly left: readonly LeftOut[];
   /** Runs that a Try passed over. */
   readonly notTried?: number;

@@ -45,10 +45,12 @@ describe("a job", () => {
     expect(fs.readdirSync(s.out("a")).sort()).toEqual([
       "band.csv",
       "cool.json",
+      "index.html",
       "lines.png",
       "lines.svg",
       "manifest.json",
       "note.txt",
+      "outputs.json",
       "peaks.csv",
       "peaks.json",
       "warmest.json",
@@ -221,7 +223,7 @@ emit.table("by run", t, { formats: ["csv", "xlsx"], layout: "each", digits: 4 })
     const r = await runScript(s, text, { outFolder: s.out("a"), workers: 1 });
     expect([r.errors, r.exit]).toEqual([[], 0]);
     const ends = ["csv", "html", "json", "md", "parquet", "semicolon.csv", "tex", "tsv", "xlsx"];
-    expect(fs.readdirSync(s.out("a")).sort()).toEqual([...ends.map((e) => `all.${e}`), "by-run-f050_d1.csv", "by-run-f050_d2.csv", "by-run-f050_d3.csv", "by-run.xlsx", "manifest.json"].sort()); // prettier-ignore
+    expect(fs.readdirSync(s.out("a")).sort()).toEqual([...ends.map((e) => `all.${e}`), "by-run-f050_d1.csv", "by-run-f050_d2.csv", "by-run-f050_d3.csv", "by-run.xlsx", "index.html", "manifest.json", "outputs.json"].sort()); // prettier-ignore
     expect(csv(s.out("a"), "by-run-f050_d2.csv").slice(0, 3)).toEqual(["fan [%],door [s],kind,time [s],T [K],p [Pa]", "50.00,2.000,narrow,0,2.000,2.000", "50.00,2.000,narrow,1.000,2.500,2.000"]); // prettier-ignore
     await runScript(s, text, { outFolder: s.out("b"), workers: 2 });
     expect(bytesOf(s.out("b"))).toEqual(bytesOf(s.out("a")));
@@ -239,7 +241,7 @@ emit.table("by run", t, { formats: ["csv", "xlsx"], layout: "each", digits: 4 })
     expect(fs.existsSync(s.out("b"))).toBe(false);
     const away = await runScript(s, `emit.text("../../etc/x", "y");`, { outFolder: s.out("c") });
     expect(fs.readdirSync(s.out("c")).sort()).toEqual(
-      [away.output("../../etc/x").files[0]!.file, "manifest.json"].sort(),
+      [away.output("../../etc/x").files[0]!.file, "index.html", "manifest.json", "outputs.json"].sort(),
     );
   });
 

@@ -4,9 +4,10 @@ import path from "node:path";
 import type { Worker } from "node:worker_threads";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../graph/graph.js";
+import { fileSets, logicalThere } from "./file-sets.js";
 import { gridOf } from "../graph/grid.js";
 import { Foresight } from "../graph/infer.js";
-import { isRefused, joinLeft, type LeftOut, type Outcome } from "../operations/values.js";
+import { isRefused, joinLeft, type LeftOut } from "../operations/values.js";
 import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
@@ -23,12 +24,10 @@ import { makeManifest, manifestText, type Manifest } from "./manifest.js";
 import { neededColumns } from "./needed-columns.js";
 import type { JobRequest } from "./request.js";
 import { Session } from "./session.js";
-import { safeName } from "./safe-name.js";
-import { inStyle } from "./chart-style.js";
 import { indexFiles } from "./index-files.js";
-import { FileNames, namingSchema, type Naming } from "./naming.js";
-import type { ReportedOutput } from "./report-files.js";
-import { checkOutFolder, keepView, makeOutput, makeReport, placeFolder, type WrittenOutput } from "./write-outputs.js";
+import { makeOutputs } from "./make-outputs.js";
+import { namingSchema, type Naming } from "./naming.js";
+import { checkOutFolder, placeFolder, type WrittenOutput } from "./write-outputs.js";
 
 export interface JobResult {
   readonly exit: ExitCode;
@@ -64,17 +63,6 @@ export async function runJob(
 ): Promise<JobResult> {
   const job = new Job(request, tell, signal, warm ?? { sandbox: new Sandbox(), threads: [] });
   return job.run();
-}
-
-/** Most runs have the same files: each set of them is said once. */
-function fileSets(lists: readonly string[][]): Pick<SandboxStudy, "fileSets" | "filesOf"> {
-  const sets = new Map<string, number>();
-  const filesOf = lists.map((l) => {
-    const key = l.join("\0");
-    if (!sets.has(key)) sets.set(key, sets.size);
-    return sets.get(key)!;
-  });
-  return { fileSets: [...sets.keys()].map((k) => (k === "" ? [] : k.split("\0"))), filesOf };
 }
 
 class Job {
@@ -402,59 +390,22 @@ class Job {
     return this.#finish(outputs, manifest, exit, budget);
   }
 
-  /** Makes all outputs in the script's order; reports, which hold the others, last. */
-  async #outputs(): Promise<WrittenOutput[]> {
-    const { request } = this;
-    const withFiles = request.mode === "run" && request.outFolder !== undefined;
-    const names = withFiles ? this.#names() : undefined;
-    const made = new Map<Emission, WrittenOutput>();
-    const reported: ReportedOutput[] = [];
-    const views = new Map<string, Emission>();
-    const files = new Map<string, Emission>();
-    const keep = (e: Emission, output: WrittenOutput): void => {
-      for (const c of output.contents) {
-        const other = files.get(c.file.toLowerCase());
-        if (other) this.#clash(e, other, c.file);
-        files.set(c.file.toLowerCase(), e);
-      }
-      made.set(e, output);
-      this.tell({ type: "output", output: output.record });
-    };
-    for (const e of this.#emissions) {
-      const other = views.get(safeName(e.name).toLowerCase());
-      if (other) this.#clash(e, other, safeName(e.name));
-      views.set(safeName(e.name).toLowerCase(), e);
-      if (e.kind === "report") continue;
-      let outcome: Outcome | undefined = e.node === null ? undefined : await this.#session.outcome(e.node);
-      if (this.signal?.aborted) throw new Error("stopped");
-      if (outcome?.kind === "chart") outcome = { ...outcome, chart: inStyle(outcome.chart, request.style) };
-      const output = await makeOutput(e, outcome, this.#moduleOf(e.line), names);
-      if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
-        keepView(request.viewFolder, e.name, outcome);
-      keep(e, output);
-      reported.push({ record: output.record, outcome, options: e.options });
-    }
-    for (const e of this.#emissions)
-      if (e.kind === "report") {
-        if (this.signal?.aborted) throw new Error("stopped");
-        keep(e, await makeReport(e, this.#moduleOf(e.line), names, reported, this.#manifest(reported.map((r) => r.record)), request.viewFolder)); // prettier-ignore
-      }
-    return this.#emissions.map((e) => made.get(e)!);
-  }
-
-  #clash(e: Emission, other: Emission, file: string): never {
-    this.#scriptError(
-      `the outputs "${other.name}" and "${e.name}" would have the same file name ${file}; give one another name`,
-      this.#moduleOf(e.line),
-      e.line % 1_000_000,
-    );
-    throw new ScriptStopped();
-  }
-
-  #names(): FileNames {
-    const params = new Map([...this.#catalogues.values()].flatMap((c) => c.runs.map((r) => [r.id, r.params] as const)));
-    const studies = [...this.#catalogues.keys()].sort();
-    return new FileNames(this.#naming ?? namingSchema.parse({}), studies, (run) => params.get(run));
+  #outputs(): Promise<WrittenOutput[]> {
+    return makeOutputs({
+      request: this.request,
+      emissions: this.#emissions,
+      naming: this.#naming,
+      catalogues: this.#catalogues,
+      outcomeOf: (node) => this.#session.outcome(node),
+      moduleOf: (line) => this.#moduleOf(line),
+      manifestOf: (outputs) => this.#manifest(outputs),
+      tell: this.tell,
+      aborted: () => this.signal?.aborted === true,
+      mistake: (message, file, line) => {
+        this.#scriptError(message, file, line);
+        throw new ScriptStopped();
+      },
+    });
   }
 
   #manifest(outputs: readonly OutputRecord[]): Manifest {
@@ -498,11 +449,4 @@ class Job {
     this.tell({ type: "done", exit, ...(stopped && { stopped }), summary });
     return { exit, outputs, manifest, summary };
   }
-}
-
-function logicalThere(c: Catalogue, name: string, files: Readonly<Record<string, unknown>>): boolean {
-  const f = Object.hasOwn(c.definition.files, name) ? c.definition.files[name]! : undefined;
-  if (f === undefined) return false;
-  const paths = typeof f === "string" ? [f] : Array.isArray(f.path) ? f.path : [f.path];
-  return paths.some((p) => Object.hasOwn(files, p));
 }

@@ -144,7 +144,8 @@ function moved(a: ManifestOutput, b: ManifestOutput, then: string, now: string, 
   if (a.kind !== b.kind) return { verdict: "changed", detail: `a ${a.kind} then, a ${b.kind} now` };
   if (a.failed !== b.failed) return { verdict: "changed", detail: a.failed === undefined ? `not made now: ${b.failed!}` : `not made then: ${a.failed}` };
   if (a.kind === "text") return { verdict: "changed", detail: `${a.summary ?? ""} then, ${b.summary ?? ""} now` };
-  if (a.kind === "chart") return a.digest === b.digest ? { verdict: "within tolerance", detail: "drawn from the same numbers, other files" } : { verdict: "changed", detail: "drawn from other numbers" };
+  if (a.kind === "report") return a.digest === b.digest ? { verdict: "within tolerance", detail: "it holds the same outputs, other words" } : { verdict: "changed", detail: "it holds outputs that changed" }; // prettier-ignore
+  if (a.kind === "chart" || a.kind === "picture") return a.digest === b.digest ? { verdict: "within tolerance", detail: "drawn from the same numbers, other files" } : { verdict: "changed", detail: "drawn from other numbers" };
   try {
     const [x, y] = [tableOf(a, then), tableOf(b, now)];
     if (x && y) return diffTables(x, y, t);

@@ -113,6 +113,7 @@ export async function makeOutput(
       ...extra,
       files: listed(contents),
       runs: value.runs?.length ?? 0,
+      ...(value.runs && value.runs.length > 0 && value.runs.length <= MOST_TOLD && { of: value.runs }),
       left,
       ...(notTried > 0 && { notTried }),
       digest: digestOf(value),
@@ -152,6 +153,8 @@ export const listed = (contents: WrittenOutput["contents"]): OutputRecord["files
   }));
 
 const MOST_POINTS = 2000;
+/** Runs of an output that its record names. */
+const MOST_TOLD = 500;
 
 /** Keeps a value for the screen: the whole of it for paging and zooming, and charts thinned for a first look. */
 export function keepView(folder: string, name: string, value: Outcome): void {

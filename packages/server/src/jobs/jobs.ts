@@ -164,9 +164,9 @@ export class Jobs {
         (t) => t.includes(JSON.stringify(s.name)) || t.includes(`'${s.name}'`) || t.includes(`\`${s.name}\``),
       ),
     );
-    const { workers, memory, scriptSeconds } = await this.settings.get();
+    const { workers, memory, scriptSeconds, style } = await this.settings.get();
     const request = {
-      files, main: o.script, compiled, memory: memory * 1e6, scriptSeconds, ...(workers !== null && { workers }), mode: o.mode, inputs: o.inputs ?? {}, tryRuns: o.tryRuns ?? {}, dataFolder: this.dataFolder,
+      files, main: o.script, compiled, memory: memory * 1e6, scriptSeconds, style, ...(workers !== null && { workers }), mode: o.mode, inputs: o.inputs ?? {}, tryRuns: o.tryRuns ?? {}, dataFolder: this.dataFolder,
       studies: (used.length > 0 ? used : all).map(({ name, folder }) => ({ name, folder })),
       ...(o.runs !== undefined && o.runs !== "" && { runs: o.runs }),
     }; // prettier-ignore

@@ -1,12 +1,13 @@
 import fs from "node:fs";
 import path from "node:path";
 import { zValidator } from "@hono/zod-validator";
-import { zipSync } from "fflate";
 import { Hono } from "hono";
 import { streamSSE } from "hono/streaming";
 import { z } from "zod";
-import { inside, safeName, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
+import { archiveJob, inside, safeName, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
+import type { Differ } from "../jobs/differ.js";
 import type { Jobs } from "../jobs/jobs.js";
+import type { References } from "../jobs/references.js";
 import { wireOf } from "../jobs/wire.js";
 import { problem } from "../store/problem.js";
 import type { Studies } from "../studies.js";
@@ -34,9 +35,10 @@ const kinds: Readonly<Record<string, string>> = {
   ".html": "text/html; charset=utf-8",
   ".xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
   ".parquet": "application/vnd.apache.parquet",
+  ".pdf": "application/pdf",
 };
 
-export function jobRoutes(jobs: Jobs, studies: Studies): Hono {
+export function jobRoutes(jobs: Jobs, studies: Studies, references: References, differ: Differ): Hono {
   const outputs = (id: number): string => path.join(jobs.folder(id), "outputs");
   const fileOf = (id: number, name: string): string => {
     let full: string;
@@ -48,17 +50,38 @@ export function jobRoutes(jobs: Jobs, studies: Studies): Hono {
     if (!fs.existsSync(full) || !fs.statSync(full).isFile()) throw problem(404, `Job ${id} has no output ${name}.`);
     return full;
   };
+  const finished = (id: number): void => {
+    if (!fs.existsSync(path.join(outputs(id), "manifest.json")))
+      throw problem(404, `Job ${id} has no outputs: it has not run to its end.`);
+  };
+  const keptFile = (id: number, name: string, ending: string): string => {
+    const file = path.join(jobs.folder(id), "views", `${safeName(name)}${ending}`);
+    if (!fs.existsSync(file)) throw problem(404, `Job ${id} keeps nothing of "${name}".`);
+    return file;
+  };
   const viewOf = (id: number, name: string): Value => {
     const file = path.join(jobs.folder(id), "views", `${safeName(name)}.value`);
     if (!fs.existsSync(file)) throw problem(404, `Job ${id} keeps nothing of "${name}".`);
     return unpackValue(fs.readFileSync(file)) as Value;
   };
   return new Hono()
-    .get("/", async (c) => c.json(await jobs.list()))
+    .get("/", async (c) => {
+      const pinned = await references.all();
+      return c.json((await jobs.list()).map((j) => ({ ...j, ...(pinned[j.script] === j.id && { pinned: true }) })));
+    })
     .post("/", zValidator("json", startSchema), async (c) => c.json(await jobs.start(c.req.valid("json")), 201))
     .get("/:id", idParam, async (c) => {
       const id = idOf(c.req.param("id"));
-      return c.json({ ...(await jobs.get(id)), live: jobs.live(id), runsAsked: (await jobs.request(id)).runs ?? null });
+      const head = await jobs.get(id);
+      const reference = (await references.all())[head.script];
+      const { runs, files } = await jobs.request(id);
+      return c.json({
+        ...head,
+        live: jobs.live(id),
+        runsAsked: runs ?? null,
+        files,
+        ...(reference !== undefined && { reference }),
+      });
     })
     .post("/:id/stop", idParam, async (c) => {
       await jobs.stop(idOf(c.req.param("id")));
@@ -99,17 +122,49 @@ export function jobRoutes(jobs: Jobs, studies: Studies): Hono {
     .get("/:id/zip", idParam, async (c) => {
       const id = idOf(c.req.param("id"));
       const head = await jobs.get(id);
-      const folder = outputs(id);
-      if (!fs.existsSync(folder)) throw problem(404, "This job has no outputs yet.");
-      const files: Record<string, [Uint8Array, { mtime: string }]> = {};
-      for (const f of fs.readdirSync(folder).sort())
-        files[f] = [new Uint8Array(fs.readFileSync(path.join(folder, f))), { mtime: "1980-01-01T00:00:00" }];
+      finished(id);
       const name = `${head.script.replace(/\.ts$/, "")}-job-${id}.zip`;
-      return c.body(zipSync(files as never, { level: 6 }) as Uint8Array<ArrayBuffer>, 200, {
+      return c.body(archiveJob(outputs(id)) as Uint8Array<ArrayBuffer>, 200, {
         "content-type": "application/zip",
         "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
       });
     })
+    .get("/:id/pictures/:name", idParam, (c) =>
+      c.body(new Uint8Array(fs.readFileSync(keptFile(idOf(c.req.param("id")), c.req.param("name"), ".png"))), 200, {
+        "content-type": "image/png",
+      }),
+    )
+    .get("/:id/reports/:name", idParam, (c) =>
+      c.body(new Uint8Array(fs.readFileSync(keptFile(idOf(c.req.param("id")), c.req.param("name"), ".html"))), 200, {
+        "content-type": "text/html; charset=utf-8",
+        "content-security-policy":
+          "default-src 'none'; img-src data:; font-src data:; style-src 'unsafe-inline'; sandbox",
+      }),
+    )
+    .put("/:id/pin", idParam, async (c) => {
+      const id = idOf(c.req.param("id"));
+      finished(id);
+      await references.pin((await jobs.get(id)).script, id);
+      return c.body(null, 204);
+    })
+    .delete("/:id/pin", idParam, async (c) => {
+      await references.pin((await jobs.get(idOf(c.req.param("id")))).script, undefined);
+      return c.body(null, 204);
+    })
+    .get(
+      "/:id/diff/:then",
+      zValidator("param", z.object({ id: z.coerce.number().int(), then: z.coerce.number().int() })),
+      zValidator(
+        "query",
+        z.object({ absolute: z.coerce.number().min(0).default(0), relative: z.coerce.number().min(0).default(0) }),
+      ),
+      async (c) => {
+        const { id, then } = c.req.valid("param");
+        finished(id);
+        finished(then);
+        return c.json(await differ.diff({ then: outputs(then), now: outputs(id), tolerance: c.req.valid("query") }));
+      },
+    )
     .get(
       "/:id/values/:name",
       idParam,

@@ -169,6 +169,14 @@ export const api = createApi({
       query: (id) => ({ url: `jobs/${id}/verify`, method: "POST" }),
       transformResponse: checked(s.verificationSchema),
     }),
+    pinJob: b.mutation<unknown, { id: number; pinned: boolean }>({
+      query: ({ id, pinned }) => ({ url: `jobs/${id}/pin`, method: pinned ? "PUT" : "DELETE" }),
+      invalidatesTags: ["Jobs", "Job"],
+    }),
+    jobDiff: b.query<s.JobDiff, { id: number; then: number; absolute: number; relative: number }>({
+      query: ({ id, then, absolute, relative }) => ({ url: `jobs/${id}/diff/${then}`, params: { absolute, relative } }),
+      transformResponse: checked(s.jobDiffSchema),
+    }),
     value: b.query<
       s.OutputValue,
       { job: number; name: string; from?: number | undefined; to?: number | undefined; done?: boolean }
@@ -223,7 +231,7 @@ export const api = createApi({
 
 export const {
   useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
-  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useDrawingQuery, useGuideQuery, useVerdictsQuery, useLookQuery, useRevisionQuery, useSettingsQuery, useSaveSettingsMutation,
+  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, usePinJobMutation, useJobDiffQuery, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useDrawingQuery, useGuideQuery, useVerdictsQuery, useLookQuery, useRevisionQuery, useSettingsQuery, useSaveSettingsMutation,
 } = api; // prettier-ignore
 
 /** Words for what went wrong in a request. */

@@ -73,7 +73,7 @@ const place = { file: z.string().optional(), line: z.number().optional() };
 export const leftOutSchema = z.object({ run: z.string(), reason: z.string(), ...place });
 export const outputSchema = z.object({
   name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]), line: z.number(), file: z.string(), failed: z.string().optional(),
-  files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })), runs: z.number(), left: z.array(leftOutSchema), notTried: z.number().optional(), notes: z.array(z.string()),
+  files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })), runs: z.number(), of: z.array(z.string()).optional(), left: z.array(leftOutSchema), notTried: z.number().optional(), notes: z.array(z.string()),
   verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), rows: z.number().optional(), digest: z.string().optional(),
 }); // prettier-ignore
 export const diagnosticSchema = z.object({
@@ -118,9 +118,14 @@ export const liveSchema = z.object({
 
 export const jobHeadSchema = z.object({
   id: z.number(), script: z.string(), revision: z.number(), mode: z.enum(["run", "try"]),
-  state: z.enum(["waiting", "running", "done", "stopped", "interrupted", "failed"]), exit: number, createdAt: z.number(), startedAt: number, endedAt: number,
+  state: z.enum(["waiting", "running", "done", "stopped", "interrupted", "failed"]), exit: number, createdAt: z.number(), startedAt: number, endedAt: number, pinned: z.boolean().optional(),
 }); // prettier-ignore
-export const jobSchema = jobHeadSchema.extend({ live: liveSchema, runsAsked: z.string().nullable() });
+export const jobSchema = jobHeadSchema.extend({
+  live: liveSchema,
+  runsAsked: z.string().nullable(),
+  files: z.record(z.string(), z.string()),
+  reference: z.number().optional(),
+});
 
 export const checkSchema = z.object({ diagnostics: z.array(diagnosticSchema) });
 export const preflightSchema = z.object({
@@ -195,6 +200,14 @@ export const valueSchema = z.union([
     rows: z.number(),
     notes: z.array(z.string()),
     columns: z.array(tableColumn),
+  }),
+  z.object({
+    kind: z.literal("picture"),
+    left: z.array(leftOutSchema),
+    runs: z.array(z.string()),
+    panels: z.number(),
+    frames: z.boolean(),
+    titles: z.array(z.string()),
   }),
   z.object({ kind: z.literal("quantity"), quantity, left: z.array(leftOutSchema) }).loose(),
   z
@@ -286,5 +299,35 @@ export const settingsSchema = z.object({
   memory: z.number(),
   scriptSeconds: z.number(),
   cache: z.number(),
+  style: z
+    .object({
+      textSize: z.number().optional(),
+      lineWidth: z.number().optional(),
+      markerSize: z.number().optional(),
+      colors: z.array(z.string()).optional(),
+      grid: z.enum(["lines", "none"]).optional(),
+      theme: z.enum(["screen", "print"]).optional(),
+    })
+    .default({}),
 });
 export type ServerSettings = z.infer<typeof settingsSchema>;
+
+const cellChange = z.object({
+  row: z.number(), where: z.string(), column: z.string(), then: z.union([z.number(), z.string(), z.null()]), now: z.union([z.number(), z.string(), z.null()]),
+  change: z.number().optional(), share: z.number().optional(),
+}); // prettier-ignore
+export const jobDiffSchema = z.object({
+  verdict: z.enum(["same bytes", "within tolerance", "changed"]),
+  script: z.array(z.object({ file: z.string(), line: z.number(), then: z.string().optional(), now: z.string().optional() })),
+  settings: z.array(z.string()),
+  inputs: z.array(z.object({ study: z.string(), path: z.string(), change: z.enum(["changed", "gone", "new"]) })),
+  runs: z.array(z.object({ study: z.string(), run: z.string(), change: z.enum(["gone", "new", "parameters"]) })),
+  outputs: z.array(
+    z.object({
+      name: z.string(), kind: z.string(), verdict: z.enum(["same bytes", "within tolerance", "changed", "new", "gone"]),
+      detail: z.string().optional(), moved: z.number().optional(), cells: z.array(cellChange).optional(),
+    }),
+  ),
+}); // prettier-ignore
+export type JobDiff = z.infer<typeof jobDiffSchema>;
+export type OutputDiff = JobDiff["outputs"][number];

@@ -1,6 +1,7 @@
 import { useEffect, type ReactElement } from "react";
 import { useForm } from "react-hook-form";
 import { errorText, useSaveSettingsMutation, useSettingsQuery } from "../api/api";
+import type { ServerSettings } from "../api/schemas";
 import { Loading, Trouble } from "../frame/Empty";
 import { setTheme, useAppDispatch, useAppSelector } from "../store";
 
@@ -9,6 +10,12 @@ interface Form {
   readonly memory: string;
   readonly scriptSeconds: string;
   readonly cache: string;
+  readonly textSize: string;
+  readonly lineWidth: string;
+  readonly markerSize: string;
+  readonly colors: string;
+  readonly theme: string;
+  readonly grid: string;
 }
 
 const fields: readonly { name: keyof Form; label: string; unit: string; hint: string; rule: RegExp }[] = [
@@ -17,6 +24,27 @@ const fields: readonly { name: keyof Form; label: string; unit: string; hint: st
   { name: "scriptSeconds", label: "Time of a script itself", unit: "s", hint: "Without what it waits for. A loop that never ends is stopped then.", rule: /^\d+$/ },
   { name: "cache", label: "Results kept between jobs", unit: "MB", hint: "The oldest go first, when no job runs.", rule: /^\d+$/ },
 ]; // prettier-ignore
+
+const NUMBER = /^\d*(?:\.\d+)?$/;
+const charts: typeof fields = [
+  { name: "textSize", label: "Text", unit: "px", hint: "Of axis titles and legend; the rest follows. Empty is 12.", rule: NUMBER },
+  { name: "lineWidth", label: "Lines", unit: "px", hint: "Empty is 1.6.", rule: NUMBER },
+  { name: "markerSize", label: "Markers", unit: "px", hint: "Their radius. Empty is 3.5.", rule: NUMBER },
+  { name: "colors", label: "Series colours", unit: "", hint: "As #RRGGBB, in order, with commas between. Empty are those that keep apart for all eyes.", rule: /^(?:\s*#[0-9A-Fa-f]{6}\s*(?:,|$))*$/ },
+  { name: "theme", label: "Theme", unit: "", hint: "screen or print; empty is screen. A script can choose its own.", rule: /^(?:screen|print)?$/ },
+  { name: "grid", label: "Grid", unit: "", hint: "lines or none; empty is lines.", rule: /^(?:lines|none)?$/ },
+]; // prettier-ignore
+
+/** A style from the form's words: what is empty is left as it is. */
+function styleOf(f: Form): ServerSettings["style"] {
+  const size = (v: string): number | undefined => (v === "" ? undefined : Number(v));
+  const style = {
+    textSize: size(f.textSize), lineWidth: size(f.lineWidth), markerSize: size(f.markerSize),
+    colors: f.colors.trim() === "" ? undefined : f.colors.split(",").map((c) => c.trim()).filter((c) => c !== ""),
+    theme: f.theme === "" ? undefined : (f.theme as "screen" | "print"), grid: f.grid === "" ? undefined : (f.grid as "lines" | "none"),
+  }; // prettier-ignore
+  return Object.fromEntries(Object.entries(style).filter(([, v]) => v !== undefined));
+}
 
 /** What can be set for the server, and how the page looks. */
 export function SettingsPage(): ReactElement {
@@ -32,6 +60,12 @@ export function SettingsPage(): ReactElement {
         memory: String(data.memory),
         scriptSeconds: String(data.scriptSeconds),
         cache: String(data.cache),
+        textSize: String(data.style.textSize ?? ""),
+        lineWidth: String(data.style.lineWidth ?? ""),
+        markerSize: String(data.style.markerSize ?? ""),
+        colors: data.style.colors?.join(", ") ?? "",
+        theme: data.style.theme ?? "",
+        grid: data.style.grid ?? "",
       });
   }, [data, reset]);
   if (error) return <Trouble text={errorText(error)} />;
@@ -42,19 +76,24 @@ export function SettingsPage(): ReactElement {
       memory: Number(f.memory),
       scriptSeconds: Number(f.scriptSeconds),
       cache: Number(f.cache),
+      style: styleOf(f),
     }),
   );
+  const row = ({ name, label, unit, hint, rule }: (typeof fields)[number], width = "w-24 text-right"): ReactElement => (
+    <label key={name} className="grid grid-cols-[190px_150px_1fr] items-baseline gap-x-4 border-b border-soft py-2">
+      <span>{label}</span>
+      <span className="flex items-baseline gap-2"><input className={`field num ${width}`} {...register(name, { pattern: { value: rule, message: hint } })} aria-invalid={formState.errors[name] !== undefined} /><span className="dim text-xs">{unit}</span></span>
+      <span className={formState.errors[name] ? "text-oxide" : "dim"}>{formState.errors[name]?.message ?? hint}</span>
+    </label>
+  ); // prettier-ignore
   return (
     <div className="min-h-0 flex-1 overflow-auto px-5 py-5">
       <h1 className="mb-4 text-lg font-semibold">Settings</h1>
       <form className="max-w-170" onSubmit={(e) => void send(e)}>
-        {fields.map(({ name, label, unit, hint, rule }) => (
-          <label key={name} className="grid grid-cols-[190px_150px_1fr] items-baseline gap-x-4 border-b border-soft py-2">
-            <span>{label}</span>
-            <span className="flex items-baseline gap-2"><input className="field num w-24 text-right" {...register(name, { pattern: { value: rule, message: "a whole number" } })} aria-invalid={formState.errors[name] !== undefined} /><span className="dim text-xs">{unit}</span></span>
-            <span className={formState.errors[name] ? "text-oxide" : "dim"}>{formState.errors[name]?.message ?? hint}</span>
-          </label>
-        ))}
+        {fields.map((f) => row(f))}
+        <h2 className="mt-6 mb-1 border-b border-ink pb-1 text-md font-semibold">House style of charts</h2>
+        <p className="dim py-1">How all charts of new jobs look, on the screen and in files. A job's manifest says which style it had.</p>
+        {charts.map((f) => row(f, "w-full text-left"))}
         <div className="flex items-center gap-3 py-4">
           <button className="btn go" disabled={!formState.isDirty || saving.isLoading}>Save</button>
           {saving.error && <span role="alert" className="text-oxide">{errorText(saving.error)}</span>}

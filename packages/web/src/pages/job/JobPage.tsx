@@ -5,7 +5,9 @@ import { formatNumber } from "@oxtrum/core/tables/number-format";
 import {
   errorText,
   useJobQuery,
+  useJobsQuery,
   useLazyRevisionQuery,
+  usePinJobMutation,
   useStartJobMutation,
   useStopJobMutation,
   useVerifyJobMutation,
@@ -30,6 +32,21 @@ function Figure({ value, of, what }: { value: string; of?: string; what: string 
       <div className="num text-lg font-medium">{value} {of !== undefined && <span className="dim text-sm">/ {of}</span>}</div>
       <div className="dim text-xs">{what}</div>
     </div>
+  ); // prettier-ignore
+}
+
+/** The way to another job of the same script, and the pin that makes this one the reference. */
+function Since({ job }: { job: Job }): ReactElement {
+  const { data: jobs } = useJobsQuery(undefined);
+  const [pin] = usePinJobMutation();
+  const others = (jobs ?? []).filter((j) => j.script === job.script && j.id !== job.id && j.mode === "run" && j.state === "done"); // prettier-ignore
+  const before = others.find((j) => j.id === job.reference) ?? others.find((j) => j.id < job.id) ?? others[0];
+  const pinned = job.reference === job.id;
+  return (
+    <>
+      <button className="btn quiet" aria-pressed={pinned} title="The approved job of this script, against which later ones are held" onClick={() => void pin({ id: job.id, pinned: !pinned })}>{pinned ? "Reference" : "Make reference"}</button>
+      {before && <Link className="btn" to={`/jobs/${job.id}/since/${before.id}`}>Then and now</Link>}
+    </>
   ); // prettier-ignore
 }
 
@@ -75,6 +92,7 @@ function Opened({ job }: { job: Job }): ReactElement {
             <h1 className="text-lg font-semibold">{titles[job.state]}</h1>
             <span className="dim truncate">revision {job.revision}{live.summary ? ` · ${formatNumber(live.summary.seconds, 3)} s` : active ? ` · ${live.stage}` : ""}{job.runsAsked ? ` · only ${job.runsAsked}` : ""}</span>
             <div className="ml-auto flex gap-2">
+              {job.state === "done" && job.mode === "run" && <Since job={job} />}
               {active ? <button className="btn" disabled={stopping.isLoading} onClick={() => void stop(job.id)}>Stop</button> : <button className="btn" onClick={() => void again()}>Run again</button>}
             </div>
           </div>

@@ -1,56 +1,30 @@
-import { Download, Maximize2, X } from "lucide-react";
-import { Dialog } from "radix-ui";
-import { useMemo, useState, type ReactElement } from "react";
+import { Download, Maximize2 } from "lucide-react";
+import { useCallback, useState, type ReactElement } from "react";
 import { Link } from "react-router";
-import { useValueQuery } from "../../api/api";
 import type { Job, Output, Verification } from "../../api/schemas";
-import { chartFromWire, ChartView, type XRange } from "../../parts/ChartView";
-import { DataTable } from "../../parts/DataTable";
 import { VerdictMark } from "../../parts/marks";
 import { Name } from "../../parts/Name";
 import { coverage } from "../script/cards";
-
-const fileUrl = (job: number, file: string): string => `/api/jobs/${job}/files/${encodeURIComponent(file)}?download`;
-
-/** The ending by which a file of an output is known. */
-const ending = (file: string): string =>
-  file.endsWith(".semicolon.csv") ? "csv;" : (file.split(".").pop() ?? file); // prettier-ignore
-
-const MOST_LINKS = 8;
-
-function Files({ job, output }: { job: number; output: Output }): ReactElement {
-  const shown = output.files.slice(0, MOST_LINKS);
-  return (
-    <span className="ml-auto flex gap-2 [a+&]:ml-2">
-      {shown.map((f) => <a key={f.file} className="link num text-xs" href={fileUrl(job, f.file)} download={f.file} title={`${f.file}, ${f.size} bytes, sha-256 ${f.sha256}`}>{ending(f.file)}</a>)}
-      {output.files.length > shown.length && <span className="dim text-xs" title="All of them are in the archive of the whole job">and {output.files.length - shown.length} more</span>}
-    </span>
-  ); // prettier-ignore
-}
-
-/** What a chart or a table shows, filling its place. */
-function Shown({ job, output }: { job: number; output: Output }): ReactElement {
-  const [range, setRange] = useState<XRange | undefined>();
-  const wanted = output.kind === "table" ? { to: 100 } : range ? { from: range[0], to: range[1] } : {};
-  const { data } = useValueQuery({ job, name: output.name, ...wanted });
-  const chart = useMemo(() => (data?.kind === "chart" ? chartFromWire(data.chart) : undefined), [data]);
-  if (chart) return <ChartView chart={chart} label={output.name} range={range} onRange={setRange} />;
-  if (data?.kind === "table") return <DataTable job={job} name={output.name} first={data} />;
-  return <div className="dim p-3">{data ? "" : "Reading"}</div>;
-}
+import { Files } from "./Files";
+import { LargeOutput } from "./LargeOutput";
+import { isBig, Shown } from "./Shown";
 
 function Piece({ job, output, onOpen }: { job: number; output: Output; onOpen: () => void }): ReactElement {
   const wide = output.kind === "table";
-  const big = output.failed === undefined && (output.kind === "chart" || output.kind === "table");
+  const big = isBig(output) && output.kind !== "report";
   return (
     <article className={`flex flex-col border bg-sheet ${output.failed !== undefined || output.verdict === "failed" ? "border-oxide" : "border-rule"} ${wide ? "col-span-full" : ""}`} aria-label={output.name}>
-      <header className="flex items-center gap-2 px-3 py-1.5">
-        {output.kind === "check" && <VerdictMark verdict={output.verdict} />}
-        <b className="num truncate"><Name text={output.name} most={30} /></b>
-        <span className="dim truncate text-xs">{output.kind}{coverage(output) ? ` · ${coverage(output)}` : ""}</span>
-        {output.kind === "table" && output.runs > 1 && output.failed === undefined && <Link className="link ml-auto text-xs" to={`/jobs/${job}/compare?${new URLSearchParams({ output: output.name, column: "" }).toString()}`}>Compare</Link>}
-        <Files job={job} output={output} />
-        {big && <button className="dim hover:text-ink" aria-label={`Open ${output.name} large`} onClick={onOpen}><Maximize2 size={13} /></button>}
+      <header className="px-3 py-1.5">
+        <div className="flex items-center gap-2">
+          {output.kind === "check" && <VerdictMark verdict={output.verdict} />}
+          <b className="num truncate"><Name text={output.name} most={wide ? 60 : 34} /></b>
+          {output.kind === "table" && output.runs > 1 && output.failed === undefined && <Link className="link ml-auto text-xs" to={`/jobs/${job}/compare?${new URLSearchParams({ output: output.name, column: "" }).toString()}`}>Compare</Link>}
+          <button className="dim ml-auto hover:text-ink [a+&]:ml-0" aria-label={`Open ${output.name} large`} onClick={onOpen}><Maximize2 size={13} /></button>
+        </div>
+        <div className="flex items-baseline gap-2">
+          <span className="dim truncate text-xs">{output.kind}{coverage(output) ? ` · ${coverage(output)}` : ""}</span>
+          <Files job={job} output={output} />
+        </div>
       </header>
       {output.failed !== undefined && <p className="px-3 pb-2">not made: {output.failed}</p>}
       {big && <div className={wide ? "h-56" : "h-56 px-1 pb-1"}><Shown job={job} output={output} /></div>}
@@ -92,43 +66,110 @@ export function Outputs({
   trouble: string | undefined;
   onVerify: () => void;
 }): ReactElement {
-  const [large, setLarge] = useState<Output | undefined>();
+  const [large, setLarge] = useState<string | undefined>();
+  const [view, setView] = useState<"gallery" | "list">("gallery");
+  const [filter, setFilter] = useState<Filter>({ kinds: [], words: "", run: "" });
   const { outputs } = job.live;
   const done = job.state === "done" && job.mode === "run";
-  const rank: Readonly<Record<Output["kind"], number>> = { check: 0, value: 0, chart: 1, picture: 1, table: 2, text: 3, report: 0 };
-  const order = [...outputs].sort((a, b) => rank[a.kind] - rank[b.kind]);
+  const shown = [...outputs].filter((o) => passes(o, filter)).sort((a, b) => rank[a.kind] - rank[b.kind]);
+  const open = large === undefined ? undefined : shown.find((o) => o.name === large);
+  const step = useCallback((by: number) => {
+    const at = shown.findIndex((o) => o.name === large);
+    if (at >= 0) setLarge(shown[(at + by + shown.length) % shown.length]!.name);
+  }, [large, shown]); // prettier-ignore
   return (
     <section className="h-full overflow-auto px-5 pt-4 pb-6" aria-label="Outputs">
-      <div className="mb-3 flex items-baseline gap-3">
+      <div className="mb-2 flex items-baseline gap-3">
         <h2 className="text-md font-semibold">Outputs</h2>
-        <span className="dim">{outputs.length}{job.state === "running" ? " so far" : ""}</span>
+        <span className="dim">{shown.length < outputs.length ? `${shown.length} of ${outputs.length}` : outputs.length}{job.state === "running" ? " so far" : ""}</span>
         <div className="ml-auto flex items-center gap-4">
           {done && <button className="link" disabled={verifying} onClick={onVerify}>{verifying ? "Verifying" : "Verify"}</button>}
-          {done && <a className="link flex items-center gap-1" href={`/api/jobs/${job.id}/zip`}><Download size={13} /> Download all</a>}
+          {done && <a className="link flex items-center gap-1" href={`/api/jobs/${job.id}/zip`} title="Script, study definitions, manifest and outputs; oxtrum run takes it as it is"><Download size={13} /> Archive</a>}
         </div>
       </div>
+      {outputs.length > 4 && <Filters outputs={outputs} runs={job.live.runs.map((r) => r.id)} filter={filter} onFilter={setFilter} view={view} onView={setView} />}
       {verification && <Verified result={verification} />}
       {trouble !== undefined && <p role="alert" className="mb-3 text-oxide">{trouble}</p>}
       {outputs.length === 0 && <p className="dim">{job.state === "running" || job.state === "waiting" ? "Outputs appear here as soon as their runs are in." : "This job made no outputs."}</p>}
-      <div className="grid grid-cols-2 items-start gap-3">{order.map((o) => <Piece key={o.name} job={job.id} output={o} onOpen={() => setLarge(o)} />)}</div>
-      <Dialog.Root open={large !== undefined} onOpenChange={(o) => !o && setLarge(undefined)}>
-        <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-          <Dialog.Content className="fixed inset-6 z-50 flex flex-col border border-rule bg-sheet shadow-lg" aria-describedby={undefined}>
-            {large && (
-              <>
-                <header className="flex items-center gap-3 border-b border-rule px-4 py-2">
-                  <Dialog.Title className="num font-semibold">{large.name}</Dialog.Title>
-                  <span className="dim">{coverage(large)} · line {large.line}</span>
-                  <Files job={job.id} output={large} />
-                  <Dialog.Close aria-label="Close"><X size={15} /></Dialog.Close>
-                </header>
-                <div className="min-h-0 flex-1 p-2"><Shown job={job.id} output={large} /></div>
-              </>
-            )}
-          </Dialog.Content>
-        </Dialog.Portal>
-      </Dialog.Root>
+      {outputs.length > 0 && shown.length === 0 && <p className="dim">No output is like this. <button className="link" onClick={() => setFilter({ kinds: [], words: "", run: "" })}>Show all</button></p>}
+      {view === "gallery" ? (
+        <div className="grid grid-cols-[repeat(auto-fill,minmax(min(100%,330px),1fr))] items-start gap-3">{shown.map((o) => <Piece key={o.name} job={job.id} output={o} onOpen={() => setLarge(o.name)} />)}</div>
+      ) : (
+        <OutputList job={job.id} outputs={shown} onOpen={setLarge} />
+      )}
+      {open && <LargeOutput job={job} output={open} onClose={() => setLarge(undefined)} onStep={step} />}
     </section>
+  ); // prettier-ignore
+}
+
+const rank: Readonly<Record<Output["kind"], number>> = { check: 0, value: 0, report: 0, chart: 1, picture: 1, table: 2, text: 3 }; // prettier-ignore
+
+interface Filter {
+  readonly kinds: readonly Output["kind"][];
+  readonly words: string;
+  /** Only outputs that hold this run. */
+  readonly run: string;
+}
+
+const passes = (o: Output, f: Filter): boolean =>
+  (f.kinds.length === 0 || f.kinds.includes(o.kind)) &&
+  (f.words === "" || o.name.toLowerCase().includes(f.words.toLowerCase())) &&
+  (f.run === "" || (o.of ? o.of.includes(f.run) : o.runs > 0 && !o.left.some((l) => l.run === f.run)));
+
+function Filters({
+  outputs,
+  runs,
+  filter,
+  onFilter,
+  view,
+  onView,
+}: {
+  outputs: readonly Output[];
+  runs: readonly string[];
+  filter: Filter;
+  onFilter: (f: Filter) => void;
+  view: "gallery" | "list";
+  onView: (v: "gallery" | "list") => void;
+}): ReactElement {
+  const kinds = (Object.keys(rank) as Output["kind"][]).filter((k) => outputs.some((o) => o.kind === k));
+  const chip = (on: boolean): string =>
+    `border px-2 py-0.5 text-xs ${on ? "border-oxide text-oxide" : "border-rule text-pencil hover:text-ink"}`;
+  return (
+    <div className="mb-3 flex flex-wrap items-center gap-x-2 gap-y-1.5" role="group" aria-label="Which outputs">
+      {kinds.map((k) => <button key={k} className={chip(filter.kinds.includes(k))} aria-pressed={filter.kinds.includes(k)} onClick={() => onFilter({ ...filter, kinds: filter.kinds.includes(k) ? filter.kinds.filter((x) => x !== k) : [...filter.kinds, k] })}>{k} {outputs.filter((o) => o.kind === k).length}</button>)}
+      <input className="field w-32" type="search" placeholder="Name" aria-label="Part of the name" value={filter.words} onChange={(e) => onFilter({ ...filter, words: e.target.value })} />
+      <input className="field num w-36" list="runs-of-job" placeholder="Run" aria-label="Outputs that hold a run" value={filter.run} onChange={(e) => onFilter({ ...filter, run: e.target.value })} />
+      <datalist id="runs-of-job">{[...new Set(runs)].slice(0, 500).map((r) => <option key={r} value={r} />)}</datalist>
+      <span className="ml-auto flex" role="radiogroup" aria-label="How outputs are shown">
+        {(["gallery", "list"] as const).map((v) => <button key={v} role="radio" aria-checked={view === v} className={`${chip(view === v)} -ml-px`} onClick={() => onView(v)}>{v === "gallery" ? "Gallery" : "List"}</button>)}
+      </span>
+    </div>
+  ); // prettier-ignore
+}
+
+function OutputList({
+  job,
+  outputs,
+  onOpen,
+}: {
+  job: number;
+  outputs: readonly Output[];
+  onOpen: (name: string) => void;
+}): ReactElement {
+  return (
+    <table className="ruled w-full">
+      <thead><tr><th className="text-left">output</th><th className="text-left">kind</th><th className="text-left">holds</th><th className="text-right">line</th><th className="text-left">files</th></tr></thead>
+      <tbody>
+        {outputs.map((o) => (
+          <tr key={o.name}>
+            <td><button className="link num text-left" onClick={() => onOpen(o.name)}><Name text={o.name} most={34} /></button></td>
+            <td className="dim">{o.kind === "check" ? <span className="inline-flex items-center gap-1.5"><VerdictMark verdict={o.verdict} /> check</span> : o.kind}</td>
+            <td className={o.failed === undefined ? "max-w-80 truncate" : "text-oxide"}>{o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? coverage(o))}</td>
+            <td className="num text-right">{o.line}</td>
+            <td><Files job={job} output={o} /></td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   ); // prettier-ignore
 }

@@ -1,0 +1,78 @@
+import type { Outcome } from "../operations/values.js";
+import type { Emission } from "../sandbox/protocol.js";
+import type { Catalogue } from "../study/catalogue.js";
+import { inStyle } from "./chart-style.js";
+import type { JobEvent, OutputRecord } from "./events.js";
+import type { Manifest } from "./manifest.js";
+import { FileNames, namingSchema, type Naming } from "./naming.js";
+import type { ReportedOutput } from "./report-files.js";
+import type { JobRequest } from "./request.js";
+import { safeName } from "./safe-name.js";
+import { keepView, makeOutput, makeReport, type WrittenOutput } from "./write-outputs.js";
+
+/** What the outputs of a job are made from. */
+export interface OutputsAsked {
+  readonly request: JobRequest;
+  readonly emissions: readonly Emission[];
+  readonly naming: Naming | undefined;
+  readonly catalogues: ReadonlyMap<string, Catalogue>;
+  outcomeOf(node: number): Promise<Outcome>;
+  moduleOf(line: number): string;
+  manifestOf(outputs: readonly OutputRecord[]): Manifest;
+  tell(e: JobEvent): void;
+  aborted(): boolean;
+  /** Ends the job: the script asks for what cannot be. */
+  mistake(message: string, file: string, line: number): never;
+}
+
+function fileNames({ request, naming, catalogues }: OutputsAsked): FileNames | undefined {
+  if (request.mode !== "run" || request.outFolder === undefined) return undefined;
+  const params = new Map([...catalogues.values()].flatMap((c) => c.runs.map((r) => [r.id, r.params] as const)));
+  return new FileNames(naming ?? namingSchema.parse({}), [...catalogues.keys()].sort(), (run) => params.get(run));
+}
+
+/** Makes all outputs, each told as soon as it is there; reports, which hold the others, last. In the script's order. */
+export async function makeOutputs(o: OutputsAsked): Promise<WrittenOutput[]> {
+  const { request, emissions } = o;
+  const names = fileNames(o);
+  const made = new Map<Emission, WrittenOutput>();
+  const reported: ReportedOutput[] = [];
+  const views = new Map<string, Emission>();
+  const files = new Map<string, Emission>();
+  const clash = (e: Emission, other: Emission, file: string): never =>
+    o.mistake(
+      `the outputs "${other.name}" and "${e.name}" would have the same file name ${file}; give one another name`,
+      o.moduleOf(e.line),
+      e.line % 1_000_000,
+    );
+  const keep = (e: Emission, output: WrittenOutput): void => {
+    for (const c of output.contents) {
+      const other = files.get(c.file.toLowerCase());
+      if (other) clash(e, other, c.file);
+      files.set(c.file.toLowerCase(), e);
+    }
+    made.set(e, output);
+    o.tell({ type: "output", output: output.record });
+  };
+  for (const e of emissions) {
+    const other = views.get(safeName(e.name).toLowerCase());
+    if (other) clash(e, other, safeName(e.name));
+    views.set(safeName(e.name).toLowerCase(), e);
+    if (e.kind === "report") continue;
+    let outcome: Outcome | undefined = e.node === null ? undefined : await o.outcomeOf(e.node);
+    if (o.aborted()) throw new Error("stopped");
+    if (outcome?.kind === "chart") outcome = { ...outcome, chart: inStyle(outcome.chart, request.style) };
+    const output = await makeOutput(e, outcome, o.moduleOf(e.line), names);
+    if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
+      keepView(request.viewFolder, e.name, outcome);
+    keep(e, output);
+    reported.push({ record: output.record, outcome, options: e.options });
+  }
+  for (const e of emissions)
+    if (e.kind === "report") {
+      if (o.aborted()) throw new Error("stopped");
+      const manifest = o.manifestOf(reported.map((r) => r.record));
+      keep(e, await makeReport(e, o.moduleOf(e.line), names, reported, manifest, request.viewFolder));
+    }
+  return emissions.map((e) => made.get(e)!);
+}

@@ -1,0 +1,22 @@
+import type { JobDiff } from "@oxtrum/engine";
+import { AnsweringThread } from "../answering-thread.js";
+
+export interface DiffQuestion {
+  /** Folders of outputs. */
+  readonly then: string;
+  readonly now: string;
+  readonly tolerance: { readonly absolute: number; readonly relative: number };
+}
+
+const LONGEST = 120_000;
+
+/** Says what differs between two jobs, in a thread of its own: large tables take their time. */
+export class Differ extends AnsweringThread<DiffQuestion> {
+  constructor() {
+    super(new URL("./differ.worker.js", import.meta.url), LONGEST, "The two jobs take longer than two minutes to compare: use oxtrum diff."); // prettier-ignore
+  }
+
+  async diff(q: DiffQuestion): Promise<JobDiff> {
+    return (await this.ask(q)) as JobDiff;
+  }
+}

@@ -1,5 +1,7 @@
 import type { Scene } from "./description.js";
 
+const sizeOf = (t: Float64Array, o: number): number => Math.abs(t[o + 3]! - t[o]!) + Math.abs(t[o + 4]! - t[o + 1]!) + Math.abs(t[o + 5]! - t[o + 2]!) + Math.abs(t[o + 6]! - t[o]!) + Math.abs(t[o + 7]! - t[o + 1]!) + Math.abs(t[o + 8]! - t[o + 2]!); // prettier-ignore
+
 /** Lines on which a scene's values are equal: six coordinates a piece, cut from its triangles. */
 export function contourPieces(scene: Scene, level: number): Float64Array {
   const { triangles: t, values: v } = scene;
@@ -18,7 +20,8 @@ export function contourPieces(scene: Scene, level: number): Float64Array {
         ends.push(p + f * (q - p));
       }
     }
-    if (ends.length === 6) out.push(...ends);
+    // Where the level runs through a corner there are pieces without length.
+    if (ends.length === 6 && Math.hypot(ends[0]! - ends[3]!, ends[1]! - ends[4]!, ends[2]! - ends[5]!) > 1e-9 * sizeOf(t, 9 * k)) out.push(...ends); // prettier-ignore
   }
   return Float64Array.from(out);
 }

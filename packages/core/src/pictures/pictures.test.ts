@@ -1,0 +1,224 @@
+import { describe, expect, it } from "@jest/globals";
+import codec from "upng-js";
+import { fieldColor } from "../charts/colormap.js";
+import { pictureToAnimation, pictureToPdf, pictureToPng } from "../exports/index.js";
+import { readPdf } from "../exports/testing/read-pdf.js";
+import { contourPieces, joined } from "./contours.js";
+import type { PictureDescription, Scene } from "./description.js";
+import { basisOf, cameras, extentOf, projectionFor } from "./project.js";
+import { colorTable, Raster } from "./raster.js";
+import { streamlines } from "./streamlines.js";
+
+const none = new Float64Array(0);
+/** A square from 0 to 1 in x and z at y = 0, of n × n squares of two triangles each, with values f(x, z). */
+function square(
+  f: (x: number, z: number) => number,
+  n = 20,
+  vectors?: (x: number, z: number) => readonly [number, number, number],
+): Scene {
+  const t: number[] = [];
+  const v: number[] = [];
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < n; j++) {
+      const c = [[i, j], [i + 1, j], [i + 1, j + 1], [i, j], [i + 1, j + 1], [i, j + 1]].map(([a, b]) => [a! / n, b! / n] as const); // prettier-ignore
+      for (const [a, b] of c) {
+        t.push(a, 0, b);
+        v.push(f(a, b));
+      }
+    }
+  const m = 40;
+  const places = new Float64Array(3 * m * m);
+  const arrows = new Float64Array(3 * m * m);
+  for (let j = 0; j < m; j++)
+    for (let i = 0; i < m; i++) {
+      const [a, b] = [(i + 0.5) / m, (j + 0.5) / m];
+      places.set([a, 0, b], 3 * (j * m + i));
+      arrows.set(vectors?.(a, b) ?? [0, 0, 0], 3 * (j * m + i));
+    }
+  return { triangles: Float64Array.from(t), values: Float64Array.from(v), edges: none, rim: none, ...(vectors && { grid: { nx: m, ny: m, places, vectors: arrows } }) }; // prettier-ignore
+}
+const picture = (scenes: readonly Scene[], more: Partial<PictureDescription> = {}): PictureDescription => ({
+  title: "Hall", panels: scenes.map((scene, k) => ({ title: `${k} s`, scene })), color: { title: "T", unit: "degC", min: 0, max: 1 }, camera: cameras["-y"]!,
+  contours: [], arrows: false, streamlines: false, mesh: false, sites: [], lengthUnit: "m", ...more,
+}); // prettier-ignore
+
+describe("cameras", () => {
+  it("have right-handed, square directions", () => {
+    for (const c of Object.values(cameras)) {
+      const { right, up, eye } = basisOf(c);
+      const dot = (a: readonly number[], b: readonly number[]): number => a.reduce((s, v, k) => s + v * b[k]!, 0);
+      for (const [a, b] of [[right, up], [up, eye], [eye, right]] as const) expect(dot(a, b)).toBeCloseTo(0, 12); // prettier-ignore
+      const cross = [0, 1, 2].map(
+        (k) => right[(k + 1) % 3]! * up[(k + 2) % 3]! - right[(k + 2) % 3]! * up[(k + 1) % 3]!,
+      );
+      cross.forEach((v, k) => expect(v).toBeCloseTo(eye[k]!, 12));
+    }
+    expect(() => basisOf({ from: [0, 0, 1], up: [0, 0, 2] })).toThrow("up may not point");
+  });
+  it("fit a scene into its area without bending it", () => {
+    const s = square(() => 0);
+    const p = projectionFor(picture([s]), { x: 10, y: 20, width: 300, height: 100 });
+    expect(p.to(0, 0, 0).slice(0, 2)).toEqual([110, 120]);
+    expect(p.to(1, 0, 1).slice(0, 2)).toEqual([210, 20]);
+    expect(extentOf([s], p.basis)).toEqual({ right: [0, 1], up: [0, 1] });
+  });
+});
+
+describe("the raster", () => {
+  it("gives each pixel the colour of the linear value there", () => {
+    const scene = square((x) => x);
+    const r = new Raster(100, 100);
+    const to = projectionFor(picture([scene]), { x: 0, y: 0, width: 100, height: 100 });
+    r.fill(scene, to, colorTable(0, 1, undefined), false);
+    for (const x of [5, 33, 50, 94]) {
+      const wanted = fieldColor((x + 0.5) / 100);
+      for (let c = 0; c < 3; c++)
+        expect(Math.abs(r.pixels[4 * (50 * 100 + x) + c]! - wanted[c]! * 255)).toBeLessThan(2.5);
+    }
+    expect(Array.from(r.pixels).filter((_, k) => k % 4 === 3 && r.pixels[k] !== 255)).toEqual([]);
+  });
+  it("covers what is farther by what is nearer, in whatever order", () => {
+    const shifted = (s: Scene, y: number): Scene => ({
+      ...s,
+      triangles: s.triangles.map((v, k) => (k % 3 === 1 ? y : v)),
+    });
+    const [near, far] = [
+      shifted(
+        square(() => 1),
+        -1,
+      ),
+      shifted(
+        square(() => 0),
+        1,
+      ),
+    ];
+    const to = projectionFor(picture([near, far]), { x: 0, y: 0, width: 20, height: 20 });
+    for (const order of [
+      [near, far],
+      [far, near],
+    ]) {
+      const r = new Raster(20, 20);
+      for (const s of order) r.fill(s, to, colorTable(0, 1, undefined), false);
+      expect(Math.abs(r.pixels[4 * (10 * 20 + 10)]! - fieldColor(1)[0] * 255)).toBeLessThan(2);
+    }
+  });
+  it("leaves missing values grey, and steps even", () => {
+    const table = colorTable(0, 1, 4);
+    expect(table.entry(Number.NaN)).toBe(1024);
+    const color = (v: number): string => String(table.table.slice(3 * table.entry(v), 3 * table.entry(v) + 3));
+    expect(new Set([0, 0.1, 0.24].map(color)).size).toBe(1);
+    expect(new Set([0.1, 0.3, 0.6, 0.9].map(color)).size).toBe(4);
+    expect(color(-5)).toBe(color(0));
+  });
+});
+
+describe("contours", () => {
+  const length = (l: Float64Array): number => Array.from({ length: l.length / 3 - 1 }, (_, k) => Math.hypot(...[0, 1, 2].map((d) => l[3 * k + 3 + d]! - l[3 * k + d]!))).reduce((s, v) => s + v, 0); // prettier-ignore
+  it("of a linear field are straight lines at the right place", () => {
+    const lines = joined(
+      contourPieces(
+        square((x, z) => x + 2 * z),
+        1.3,
+      ),
+      1e-9,
+    );
+    expect(lines).toHaveLength(1);
+    for (let k = 0; k < lines[0]!.length; k += 3) expect(lines[0]![k]! + 2 * lines[0]![k + 2]!).toBeCloseTo(1.3, 10);
+    expect(length(lines[0]!)).toBeCloseTo(Math.hypot(1, 0.5), 6);
+  });
+  it("of a cone are closed circles, to the mesh's order", () => {
+    const lines = joined(
+      contourPieces(
+        square((x, z) => Math.hypot(x - 0.5, z - 0.5), 80),
+        0.3,
+      ),
+      1e-9,
+    );
+    expect(lines).toHaveLength(1);
+    expect(Array.from(lines[0]!.slice(0, 3))).toEqual(Array.from(lines[0]!.slice(-3)));
+    expect(Math.abs(length(lines[0]!) / (2 * Math.PI * 0.3) - 1)).toBeLessThan(2e-3);
+  });
+  it("leave out triangles with missing corners, and levels that are not there", () => {
+    expect(
+      contourPieces(
+        square(() => Number.NaN),
+        0,
+      ),
+    ).toHaveLength(0);
+    expect(
+      contourPieces(
+        square((x) => x),
+        7,
+      ),
+    ).toHaveLength(0);
+  });
+});
+
+describe("streamlines", () => {
+  it("of a turning field are circles", () => {
+    const { grid } = square(
+      () => 0,
+      2,
+      (x, z) => [-(z - 0.5), 0, x - 0.5],
+    );
+    const lines = streamlines(grid!, 4);
+    expect(lines.length).toBeGreaterThan(3);
+    for (const l of lines) {
+      const radii = Array.from({ length: l.length / 2 }, (_, k) => Math.hypot(l[2 * k]! - 19.5, l[2 * k + 1]! - 19.5));
+      expect(Math.max(...radii) - Math.min(...radii)).toBeLessThan(0.05);
+    }
+  });
+  it("keep apart from each other", () => {
+    const lines = streamlines(
+      square(
+        () => 0,
+        2,
+        () => [1, 0, 0.3],
+      ).grid!,
+      5,
+    );
+    lines.forEach((a, i) => lines.slice(i + 1).forEach((b) => {
+      let least = Infinity;
+      for (let k = 0; k < a.length; k += 2) for (let m = 0; m < b.length; m += 2) least = Math.min(least, Math.hypot(a[k]! - b[m]!, a[k + 1]! - b[m + 1]!)); // prettier-ignore
+      expect(least).toBeGreaterThan(2.5);
+    })); // prettier-ignore
+  });
+  it("are none where nothing moves", () =>
+    expect(
+      streamlines(
+        square(
+          () => 0,
+          2,
+          () => [0, 0, 0],
+        ).grid!,
+        5,
+      ),
+    ).toEqual([]));
+});
+
+describe("files of pictures", () => {
+  const p = picture([square((x) => x), square((_, z) => z)], { contours: [0.5], sites: [{ name: "rake", places: Float64Array.of(0.5, 0, 0, 0.5, 0, 1), joined: true }] }); // prettier-ignore
+  const size = { width: 400, height: 300, scale: 1 };
+  it("are PNG of the size asked for, the same each time", () => {
+    const png = pictureToPng(p, { ...size, scale: 2 });
+    expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([800, 600]);
+    expect(png.equals(pictureToPng(p, { ...size, scale: 2 }))).toBe(true);
+  });
+  it("are PDF with words as words", async () => {
+    const { pages } = await readPdf(pictureToPdf(p, size));
+    for (const word of ["Hall", "0 s", "1 s", "T (°C)", "rake", "0.5"]) expect(pages[0]!.text).toContain(word);
+  });
+  it("move, frame by frame and lossless, where they are a sequence", async () => {
+    const frames = { ...p, frames: true };
+    const file = await pictureToAnimation(frames, size, 0.25);
+    const read = codec.decode(file.buffer.slice(file.byteOffset, file.byteOffset + file.byteLength) as ArrayBuffer);
+    expect([read.width, read.height, read.frames.map((f) => f.delay)]).toEqual([400, 300, [250, 250]]);
+    const single = codec.decode((({ buffer, byteOffset, byteLength }) => buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer)(pictureToPng(frames, size, 1))); // prettier-ignore
+    expect(Buffer.from(codec.toRGBA8(read)[1]!).equals(Buffer.from(codec.toRGBA8(single)[0]!))).toBe(true);
+    expect((await pictureToAnimation(frames, size, 0.25)).equals(file)).toBe(true);
+  });
+  it("are drawn of nothing, too", () => {
+    const empty: Scene = { triangles: none, values: none, edges: none, rim: none };
+    expect(pictureToPng(picture([empty]), size).length).toBeGreaterThan(500);
+  });
+});

@@ -4,6 +4,8 @@ import os from "node:os";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
+import { unzipSync } from "fflate";
+import { formatNumber } from "@oxtrum/core/tables";
 import { jobRequestSchema, runJob, showMesh } from "@oxtrum/engine";
 import { readScript } from "./studies.js";
 
@@ -376,6 +378,37 @@ describe("example scripts", () => {
       verdict: string;
     };
     expect(check.verdict).toBe("failed");
+  });
+
+  it("every kind of chart, in every format, and a report of all", async () => {
+    const r = await run("chart-kinds.ts");
+    expect([r.errors, r.failed, r.exit]).toEqual([[], [], 0]);
+    const charts = r.files.filter((f) => f.endsWith(".svg")).map((f) => f.slice(0, -4));
+    expect(charts).toHaveLength(21);
+    for (const c of charts) expect(r.files).toEqual(expect.arrayContaining([`${c}.png`, `${c}.pdf`, `${c}.csv`]));
+    // What a chart draws is what the files say: the peaks of the bars are those of the runs' own histories.
+    const bars = r.table("bars-grouped").filter((x) => x["series"] === "peak");
+    expect(bars).toHaveLength(9);
+    for (const b of bars) expect(Number(b["peak"])).toBeCloseTo(most(hall(b["run"]!).map((x) => Number(x["T_mean"]) - 273.15)), 9); // prettier-ignore
+    const counted = r.table("histogram").reduce((n, x) => n + Number(x["Values"]), 0);
+    expect(counted).toBe(bars.reduce((n, b) => n + hall(b["run"]!).filter((x) => Number(x["time"]) <= 1800).length, 0));
+    const html = fs.readFileSync(path.join(base, "out/chart-kinds.ts/gallery.html"), "utf8");
+    expect(html.match(/<svg/g)).toHaveLength(21);
+    expect(html).toContain(`<strong>${formatNumber(r.value("warmest"))} °C</strong>`);
+    // The workbook holds the table and two charts as pictures.
+    const book = unzipSync(new Uint8Array(fs.readFileSync(path.join(base, "out/chart-kinds.ts/peaks.xlsx"))));
+    expect(Object.keys(book).filter((f) => f.endsWith(".png"))).toHaveLength(2);
+  });
+
+  it("pictures of fields: panels, arrows, streamlines, patches, a sequence", async () => {
+    const r = await run("hall-pictures.ts");
+    expect([r.errors, r.failed, r.exit]).toEqual([[], [], 0]);
+    const folder = path.join(base, "out/hall-pictures.ts");
+    const size = (f: string): number[] => { const b = fs.readFileSync(path.join(folder, f)); return [b.readUInt32BE(16), b.readUInt32BE(20)]; }; // prettier-ignore
+    for (const n of ["aisle-by-fan", "arrows", "streamlines", "steps", "floor", "whole-hall"]) expect(size(`${n}/${n}.png`)).toEqual([1600, 1040]); // prettier-ignore
+    expect(fs.readdirSync(path.join(folder, "through-time")).sort()).toEqual(["through-time-0001.png", "through-time-0002.png", "through-time-0003.png", "through-time-0004.png", "through-time-0005.png", "through-time.anim.png"]); // prettier-ignore
+    const moving = fs.readFileSync(path.join(folder, "through-time/through-time.anim.png"));
+    expect(moving.readUInt32BE(moving.indexOf("acTL") + 4)).toBe(5);
   });
 
   it("are all run here", () => {

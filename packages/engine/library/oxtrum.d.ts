@@ -1164,6 +1164,10 @@ declare module "oxtrum" {
     digits?: number;
     /** `stacked`: one file with all runs below each other; `wide`: a column a run; `each`: a file a run, in workbooks a sheet a run. */
     layout?: "stacked" | "wide" | "each";
+    /** Only these columns, in this order. */
+    columns?: string[];
+    /** Charts of this job, by the names under which they are emitted, as pictures on a sheet of the workbook. */
+    charts?: string[];
   }
 
   /** Names what is wanted. Nothing is worked out that no `emit` asks for. */
@@ -1176,6 +1180,7 @@ declare module "oxtrum" {
      * @example emit.table("start", hall.sample(at.point([12, 4, 1]), ["T", "U"]), { formats: ["vtp"] })
      * @example emit.table("hall by run", air.map((t) => t.pick("T_mean").head(20)), { formats: ["xlsx"], layout: "each", digits: 5 })
      * @example emit.table("law", fit.power(peaks, { y: "peak", x: "open" }))
+     * @example emit.table("short", peaks, { formats: ["md"], columns: ["run", "peak"] })
      */
     table(
       name: string,

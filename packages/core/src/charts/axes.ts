@@ -130,7 +130,7 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
       maxTicksLimit: most,
       ...(axis.categories
         ? { callback(this: Scale, _: unknown, i: number) { return short(axis.categories![i] ?? ""); } }
-        : { callback: tickText(axis.digits) }),
+        : { callback: tickText(axis.digits ?? chart.style?.digits?.[axis.unit ?? ""]) }),
     },
   }; // prettier-ignore
 }

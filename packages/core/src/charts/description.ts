@@ -114,4 +114,6 @@ export interface ChartStyle {
   readonly markerSize?: number;
   readonly colors?: readonly string[];
   readonly grid?: "lines" | "none";
+  /** Significant digits of the numbers at axes, by unit. */
+  readonly digits?: Readonly<Record<string, number>>;
 }

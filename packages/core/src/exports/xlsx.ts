@@ -20,6 +20,13 @@ export interface WorkbookOptions {
   readonly digits?: number | undefined;
   /** Lines of the sheet that says where all of it came from. */
   readonly about: readonly (readonly [what: string, text: string])[];
+  /** Pictures on a sheet of their own, below each other; sizes in pixels of 1/96 inch. */
+  readonly pictures?: readonly {
+    readonly png: Buffer;
+    readonly width: number;
+    readonly height: number;
+    readonly title: string;
+  }[];
 }
 
 /** A format that shows so many digits of the largest number of a column. */
@@ -86,6 +93,24 @@ const widths = (table: Table): { width: number }[] =>
     return { width: Math.min(48, most + 2) };
   });
 
+/** Pixels of a row of a sheet. */
+const ROW = 20;
+
+function picturesSheet(
+  pictures: NonNullable<WorkbookOptions["pictures"]>,
+  sheet: string,
+): { data: SheetData; sheet: string; images: { content: Buffer; contentType: string; width: number; height: number; dpi: number; anchor: { row: number; column: number }; title: string }[] } {
+  let row = 1;
+  const data: SheetData = [];
+  const images = pictures.map((p) => {
+    data[row - 1] = [{ value: cellText(p.title), type: String, fontWeight: "bold" as const }];
+    const image = { content: p.png, contentType: "image/png", width: Math.round(p.width), height: Math.round(p.height), dpi: 96, anchor: { row: row + 1, column: 1 }, title: p.title }; // prettier-ignore
+    row += Math.ceil(p.height / ROW) + 3;
+    return image;
+  });
+  return { data: Array.from(data, (r) => r ?? []), sheet, images };
+}
+
 /**
  * A workbook (ISO/IEC 29500): a sheet a table, names and units in the first two rows, which stay in sight, numbers as numbers and
  * words as words (never formulas), missing values empty; and a last sheet that says where it came from. The same bytes each time.
@@ -100,7 +125,8 @@ export async function toXlsx(sheets: readonly WorkbookSheet[], o: WorkbookOption
     cells += table.rows * table.columns.length;
   }
   if (cells > MOST_CELLS) throw new TableError(`xlsx: ${cells} cells are more than ${MOST_CELLS}: use csv or parquet`);
-  const names = sheetNames([...sheets.map((s) => s.name), "where from"]);
+  const pictures = o.pictures ?? [];
+  const names = sheetNames([...sheets.map((s) => s.name), ...(pictures.length > 0 ? ["charts"] : []), "where from"]);
   const about: SheetData = o.about.map(([what, text]) => [
     { value: cellText(what), type: String, fontWeight: "bold" as const, alignVertical: "top" as const },
     { value: cellText(text), type: String, wrap: true },
@@ -109,7 +135,8 @@ export async function toXlsx(sheets: readonly WorkbookSheet[], o: WorkbookOption
   const { default: writeWorkbook } = await import("write-excel-file/node");
   const written = await writeWorkbook([
     ...sheets.map((s, k) => ({ data: dataOf(s.table, o.digits), sheet: names[k]!, stickyRowsCount: 2, columns: widths(s.table) })),
-    { data: about, sheet: names[sheets.length]!, columns: [{ width: 18 }, { width: 90 }] },
+    ...(pictures.length > 0 ? [picturesSheet(pictures, names[sheets.length]!)] : []),
+    { data: about, sheet: names[names.length - 1]!, columns: [{ width: 18 }, { width: 90 }] },
   ]).toBuffer(); // prettier-ignore
   // The archive is packed anew with a fixed time, in order of the names.
   const files: Zippable = {};

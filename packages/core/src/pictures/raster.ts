@@ -34,24 +34,31 @@ export class Raster {
       const y0 = Math.max(0, Math.floor(Math.min(a[1], b[1], c[1])));
       const y1 = Math.min(height - 1, Math.ceil(Math.max(a[1], b[1], c[1])));
       const [va, vb, vc] = [values[3 * k]!, values[3 * k + 1]!, values[3 * k + 2]!];
-      for (let y = y0; y <= y1; y++)
-        for (let x = x0; x <= x1; x++) {
-          const [px, py] = [x + 0.5, y + 0.5];
-          const wb = ((px - a[0]) * (c[1] - a[1]) - (c[0] - a[0]) * (py - a[1])) / area;
-          const wc = ((b[0] - a[0]) * (py - a[1]) - (px - a[0]) * (b[1] - a[1])) / area;
+      // Weights of the corners are linear in x and y: along a row they only grow or fall.
+      const [bx, by] = [(c[1] - a[1]) / area, -(c[0] - a[0]) / area];
+      const [cx, cy] = [-(b[1] - a[1]) / area, (b[0] - a[0]) / area];
+      const table = color.table;
+      for (let y = y0; y <= y1; y++) {
+        const py = y + 0.5 - a[1];
+        const px = x0 + 0.5 - a[0];
+        let wb = px * bx + py * by;
+        let wc = px * cx + py * cy;
+        let at = y * width + x0;
+        for (let x = x0; x <= x1; x++, at++, wb += bx, wc += cx) {
           const wa = 1 - wb - wc;
           // A hair outside still counts: no gaps between neighbours.
           if (wa < -1e-6 || wb < -1e-6 || wc < -1e-6) continue;
           const z = wa * a[2] + wb * b[2] + wc * c[2];
-          const at = y * width + x;
           if (z <= depth[at]!) continue;
           depth[at] = z;
           const entry = 3 * color.entry(wa * va + wb * vb + wc * vc);
-          pixels[4 * at] = color.table[entry]! * light;
-          pixels[4 * at + 1] = color.table[entry + 1]! * light;
-          pixels[4 * at + 2] = color.table[entry + 2]! * light;
-          pixels[4 * at + 3] = 255;
+          const pixel = 4 * at;
+          pixels[pixel] = table[entry]! * light;
+          pixels[pixel + 1] = table[entry + 1]! * light;
+          pixels[pixel + 2] = table[entry + 2]! * light;
+          pixels[pixel + 3] = 255;
         }
+      }
     }
   }
 

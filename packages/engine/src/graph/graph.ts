@@ -26,6 +26,22 @@ export class Graph {
   #seen = new Uint32Array(0);
   #visit = 0;
 
+  /** The files that a node needs, by the names that the script gives them: `study: file`. What runs have in common is walked once. */
+  filesOf(id: number): string[] {
+    const found = new Set<string>();
+    const seen = new Set<number>();
+    const stack = [id];
+    while (stack.length > 0) {
+      const n = this.nodes[stack.pop()!]!;
+      if (seen.has(n.shape)) continue;
+      seen.add(n.shape);
+      const { study, file } = n.args as { study?: unknown; file?: unknown };
+      if (typeof file === "string" && typeof study === "string") found.add(`${study}: ${file}`);
+      stack.push(...n.inputs);
+    }
+    return [...found].sort().slice(0, 100);
+  }
+
   /** An operation with its arguments; formulas are parsed here, once. */
   addForm(op: string, given: unknown): void {
     const { formula, derived } = (given ?? {}) as { formula?: unknown; derived?: readonly { formula: string }[] };

@@ -11,6 +11,7 @@ export const chartStyleSchema = z
     markerSize: z.number().min(0.5).max(20).optional(),
     colors: z.array(z.string().regex(/^#[0-9A-Fa-f]{6}$/, "a colour is written #RRGGBB")).min(1).max(40).optional(),
     grid: z.enum(["lines", "none"]).optional(),
+    digits: z.record(z.string().max(40), z.number().int().min(1).max(15)).optional(),
     theme: z.enum(["screen", "print"]).optional(),
   })
   .strict(); // prettier-ignore

@@ -17,6 +17,8 @@ export interface OutputRecord {
   readonly runs: number;
   /** Their names, where they are not too many to be told. */
   readonly of?: readonly string[];
+  /** The files of results that it was made from, by the names that the script gives them. */
+  readonly inputs?: readonly string[];
   readonly left: readonly LeftOut[];
   /** Runs that a Try passed over. */
   readonly notTried?: number;

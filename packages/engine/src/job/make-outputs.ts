@@ -1,3 +1,4 @@
+import type { ChartDescription } from "@oxtrum/core/charts";
 import type { Outcome } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
 import type { Catalogue } from "../study/catalogue.js";
@@ -17,6 +18,8 @@ export interface OutputsAsked {
   readonly naming: Naming | undefined;
   readonly catalogues: ReadonlyMap<string, Catalogue>;
   outcomeOf(node: number): Promise<Outcome>;
+  /** The files of results that a node needs, by the names that the script gives them. */
+  inputsOf(node: number): string[];
   moduleOf(line: number): string;
   manifestOf(outputs: readonly OutputRecord[]): Manifest;
   tell(e: JobEvent): void;
@@ -37,6 +40,7 @@ export async function makeOutputs(o: OutputsAsked): Promise<WrittenOutput[]> {
   const names = fileNames(o);
   const made = new Map<Emission, WrittenOutput>();
   const reported: ReportedOutput[] = [];
+  const outcomes = new Map<Emission, Outcome | undefined>();
   const views = new Map<string, Emission>();
   const files = new Map<string, Emission>();
   const clash = (e: Emission, other: Emission, file: string): never =>
@@ -54,20 +58,32 @@ export async function makeOutputs(o: OutputsAsked): Promise<WrittenOutput[]> {
     made.set(e, output);
     o.tell({ type: "output", output: output.record });
   };
+  const drawn = new Map<string, { chart: ChartDescription; options: Readonly<Record<string, unknown>> }>();
+  const make = async (e: Emission): Promise<void> => {
+    let outcome: Outcome | undefined = e.node === null ? undefined : await o.outcomeOf(e.node);
+    if (o.aborted()) throw new Error("stopped");
+    if (outcome?.kind === "chart") {
+      outcome = { ...outcome, chart: inStyle(outcome.chart, request.style) };
+      drawn.set(e.name, { chart: outcome.chart, options: e.options });
+    }
+    const inputs = e.node === null ? [] : o.inputsOf(e.node);
+    const output = await makeOutput(e, outcome, o.moduleOf(e.line), names, { drawn, inputs });
+    if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
+      keepView(request.viewFolder, e.name, outcome);
+    keep(e, output);
+    outcomes.set(e, outcome);
+  };
   for (const e of emissions) {
     const other = views.get(safeName(e.name).toLowerCase());
     if (other) clash(e, other, safeName(e.name));
     views.set(safeName(e.name).toLowerCase(), e);
     if (e.kind === "report") continue;
-    let outcome: Outcome | undefined = e.node === null ? undefined : await o.outcomeOf(e.node);
-    if (o.aborted()) throw new Error("stopped");
-    if (outcome?.kind === "chart") outcome = { ...outcome, chart: inStyle(outcome.chart, request.style) };
-    const output = await makeOutput(e, outcome, o.moduleOf(e.line), names);
-    if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
-      keepView(request.viewFolder, e.name, outcome);
-    keep(e, output);
-    reported.push({ record: output.record, outcome, options: e.options });
+    if (e.options["charts"] === undefined) await make(e);
   }
+  // Workbooks that show charts need these first.
+  for (const e of emissions) if (e.kind !== "report" && e.options["charts"] !== undefined) await make(e);
+  for (const e of emissions)
+    if (made.has(e)) reported.push({ record: made.get(e)!.record, outcome: outcomes.get(e), options: e.options });
   for (const e of emissions)
     if (e.kind === "report") {
       if (o.aborted()) throw new Error("stopped");

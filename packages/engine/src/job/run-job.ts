@@ -397,6 +397,7 @@ class Job {
       naming: this.#naming,
       catalogues: this.#catalogues,
       outcomeOf: (node) => this.#session.outcome(node),
+      inputsOf: (node) => this.#graph.filesOf(node),
       moduleOf: (line) => this.#moduleOf(line),
       manifestOf: (outputs) => this.#manifest(outputs),
       tell: this.tell,

@@ -1,7 +1,9 @@
-import { tableToJson, toCsv, toHtml, toLatex, toMarkdown, toParquet, toPoints, toSemicolon, toTsv, toXlsx } from "@oxtrum/core/exports"; // prettier-ignore
-import { drop, takeRows, type Table } from "@oxtrum/core/tables";
+import { defaultSize, drawPng, tableToJson, toCsv, toHtml, toLatex, toMarkdown, toParquet, toPoints, toSemicolon, toTsv, toXlsx } from "@oxtrum/core/exports"; // prettier-ignore
+import type { ChartDescription } from "@oxtrum/core/charts";
+import { drop, pick, takeRows, type Table } from "@oxtrum/core/tables";
 import type { Value } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
+import { drawnSize } from "./output-size.js";
 import type { FileNames } from "./naming.js";
 
 /** Formats of tables, with the endings of their files. */
@@ -33,6 +35,24 @@ function partsOf(e: Emission, table: Table): Part[] {
   return [...rows].map(([id, list]) => ({ run: id, table: takeRows(rest, list) }));
 }
 
+/** Charts of the job by name, for workbooks that show them. */
+export type DrawnCharts = ReadonlyMap<
+  string,
+  { readonly chart: ChartDescription; readonly options: Readonly<Record<string, unknown>> }
+>;
+
+function picturesFor(e: Emission, drawn: DrawnCharts): { png: Buffer; width: number; height: number; title: string }[] {
+  return ((e.options["charts"] as string[] | undefined) ?? []).map((name) => {
+    const found = drawn.get(name);
+    if (!found)
+      throw new Error(
+        `charts: there is no chart "${name}"${drawn.size > 0 ? `; there is ${[...drawn.keys()].map((n) => `"${n}"`).join(", ")}` : ""}`,
+      );
+    const size = drawnSize(found.options, defaultSize);
+    return { png: drawPng(found.chart, size), width: size.width, height: size.height, title: name };
+  });
+}
+
 /** What the last sheet of a workbook says: where all of it came from. */
 function aboutLines(e: Emission, table: Table, value: Value): [string, string][] {
   const left = value.left ?? [];
@@ -50,11 +70,12 @@ function aboutLines(e: Emission, table: Table, value: Value): [string, string][]
  *
  * @throws Error for a format that is not there, too many files, or two runs whose files would have one name
  */
-export async function tableFiles(e: Emission, table: Table, value: Value, names: FileNames): Promise<{ file: string; content: Uint8Array | string }[]> {
+export async function tableFiles(e: Emission, table: Table, value: Value, names: FileNames, drawn: DrawnCharts = new Map()): Promise<{ file: string; content: Uint8Array | string }[]> {
   const formats = (e.options["formats"] as string[] | undefined) ?? ["csv"];
   const digits = e.options["digits"] as number | undefined;
   if (digits !== undefined && !(Number.isInteger(digits) && digits >= 1 && digits <= 17)) throw new Error(`digits ${digits}: a whole number from 1 to 17`);
-  const parts = partsOf(e, table);
+  const columns = e.options["columns"] as string[] | undefined;
+  const parts = partsOf(e, columns ? pick(table, e.options["layout"] === "each" ? [...new Set(["run", ...columns])] : columns) : table);
   if (parts.length * formats.length > MOST_FILES) throw new Error(`${parts.length * formats.length} files for one output are more than ${MOST_FILES}; leave out layout "each"`);
   const base = names.path(e.name);
   const out: { file: string; content: Uint8Array | string }[] = [];
@@ -63,7 +84,7 @@ export async function tableFiles(e: Emission, table: Table, value: Value, names:
     if (!Object.hasOwn(endings, f)) throw new Error(`format "${f}": use ${Object.keys(endings).slice(0, -1).join(", ")} or vtu`);
     if (f === "xlsx") {
       const sheets = parts.map((p) => ({ name: p.run ?? e.name, table: p.table }));
-      out.push({ file: `${base}.xlsx`, content: await toXlsx(sheets, { digits, about: aboutLines(e, table, value) }) });
+      out.push({ file: `${base}.xlsx`, content: await toXlsx(sheets, { digits, about: aboutLines(e, table, value), pictures: picturesFor(e, drawn) }) });
       continue;
     }
     for (const p of parts) {

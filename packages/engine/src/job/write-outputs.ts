@@ -15,7 +15,7 @@ import { chartFiles } from "./chart-files.js";
 import { pictureFiles } from "./picture-files.js";
 import type { FileNames } from "./naming.js";
 import { safeName } from "./safe-name.js";
-import { tableFiles } from "./table-files.js";
+import { tableFiles, type DrawnCharts } from "./table-files.js";
 
 const say = (q: Quantity): string =>
   q.reason !== undefined
@@ -28,10 +28,10 @@ interface Content {
 }
 
 /** The files of one output: names and contents. @throws Error for a format that is not there */
-async function filesOf(e: Emission, value: Outcome, names: FileNames): Promise<Content[]> {
+async function filesOf(e: Emission, value: Outcome, names: FileNames, drawn: DrawnCharts): Promise<Content[]> {
   const base = names.path(e.name);
   if (e.kind === "text") return [{ file: `${base}.txt`, content: `${String(e.options["text"])}\n` }];
-  if (value.kind === "table") return tableFiles(e, value.table, value, names);
+  if (value.kind === "table") return tableFiles(e, value.table, value, names, drawn);
   if (value.kind === "chart") return chartFiles(base, value.chart, e.options);
   if (value.kind === "picture") return pictureFiles(e.name, value.picture, e.options, names);
   if (value.kind === "quantity") return [{ file: `${base}.json`, content: stableJson(value.quantity) }];
@@ -59,10 +59,11 @@ export async function makeOutput(
   value: Outcome | undefined,
   moduleFile: string,
   names: FileNames | undefined,
+  more: { readonly drawn?: DrawnCharts; readonly inputs?: readonly string[] } = {},
 ): Promise<WrittenOutput> {
-  const base = { name: e.name, kind: e.kind as OutputRecord["kind"], line: e.line % 1_000_000, file: moduleFile };
+  const base = { name: e.name, kind: e.kind as OutputRecord["kind"], line: e.line % 1_000_000, file: moduleFile, ...(more.inputs && more.inputs.length > 0 && { inputs: more.inputs }) }; // prettier-ignore
   if (e.kind === "text") {
-    const contents = names ? await filesOf(e, { kind: "failure", reason: "" }, names) : [];
+    const contents = names ? await filesOf(e, { kind: "failure", reason: "" }, names, new Map()) : [];
     const text = String(e.options["text"]);
     return {
       record: {
@@ -87,7 +88,7 @@ export async function makeOutput(
   let contents: WrittenOutput["contents"] = [];
   if (names) {
     try {
-      contents = await filesOf(e, value, names);
+      contents = await filesOf(e, value, names, more.drawn ?? new Map());
     } catch (error) {
       return {
         record: {

@@ -73,7 +73,7 @@ const place = { file: z.string().optional(), line: z.number().optional() };
 export const leftOutSchema = z.object({ run: z.string(), reason: z.string(), ...place });
 export const outputSchema = z.object({
   name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]), line: z.number(), file: z.string(), failed: z.string().optional(),
-  files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })), runs: z.number(), of: z.array(z.string()).optional(), left: z.array(leftOutSchema), notTried: z.number().optional(), notes: z.array(z.string()),
+  files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })), runs: z.number(), of: z.array(z.string()).optional(), inputs: z.array(z.string()).optional(), left: z.array(leftOutSchema), notTried: z.number().optional(), notes: z.array(z.string()),
   verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), rows: z.number().optional(), digest: z.string().optional(),
 }); // prettier-ignore
 export const diagnosticSchema = z.object({
@@ -169,7 +169,7 @@ const axisPlace = z.union([z.number(), z.tuple([z.number(), z.number()])]);
 const oneChart = z.object({
   title: z.string().optional(), subtitle: z.string().optional(), x: axis, y: axis, right: axis.optional(), legend: z.enum(["top", "right", "inside", "ends", "none"]).optional(),
   theme: z.enum(["screen", "print"]).optional(), columns: z.number().optional(),
-  style: z.object({ textSize: z.number().optional(), lineWidth: z.number().optional(), markerSize: z.number().optional(), colors: z.array(z.string()).optional(), grid: z.enum(["lines", "none"]).optional() }).optional(),
+  style: z.object({ textSize: z.number().optional(), lineWidth: z.number().optional(), markerSize: z.number().optional(), colors: z.array(z.string()).optional(), grid: z.enum(["lines", "none"]).optional(), digits: z.record(z.string(), z.number()).optional() }).optional(),
   heat: z.object({ x: z.array(number), y: z.array(number), values: z.array(number), title: z.string(), unit: z.string().nullable(), min: z.number(), max: z.number() }).optional(),
   marks: z.array(z.object({ x: axisPlace.optional(), y: axisPlace.optional(), axis: z.enum(["left", "right"]).optional(), text: z.string().optional() })).optional(),
   notes: z.array(z.object({ series: z.number(), x: z.number(), y: z.number(), text: z.string() })).optional(),
@@ -307,6 +307,7 @@ export const settingsSchema = z.object({
       colors: z.array(z.string()).optional(),
       grid: z.enum(["lines", "none"]).optional(),
       theme: z.enum(["screen", "print"]).optional(),
+      digits: z.record(z.string(), z.number()).optional(),
     })
     .default({}),
 });

@@ -16,6 +16,7 @@ interface Form {
   readonly colors: string;
   readonly theme: string;
   readonly grid: string;
+  readonly digits: string;
 }
 
 const fields: readonly { name: keyof Form; label: string; unit: string; hint: string; rule: RegExp }[] = [
@@ -33,6 +34,7 @@ const charts: typeof fields = [
   { name: "colors", label: "Series colours", unit: "", hint: "As #RRGGBB, in order, with commas between. Empty are those that keep apart for all eyes.", rule: /^(?:\s*#[0-9A-Fa-f]{6}\s*(?:,|$))*$/ },
   { name: "theme", label: "Theme", unit: "", hint: "screen or print; empty is screen. A script can choose its own.", rule: /^(?:screen|print)?$/ },
   { name: "grid", label: "Grid", unit: "", hint: "lines or none; empty is lines.", rule: /^(?:lines|none)?$/ },
+  { name: "digits", label: "Digits by unit", unit: "", hint: "Significant digits of the numbers at axes, as degC 3, kW 4.", rule: /^(?:\s*\S+\s+\d{1,2}\s*(?:,|$))*$/ },
 ]; // prettier-ignore
 
 /** A style from the form's words: what is empty is left as it is. */
@@ -42,6 +44,7 @@ function styleOf(f: Form): ServerSettings["style"] {
     textSize: size(f.textSize), lineWidth: size(f.lineWidth), markerSize: size(f.markerSize),
     colors: f.colors.trim() === "" ? undefined : f.colors.split(",").map((c) => c.trim()).filter((c) => c !== ""),
     theme: f.theme === "" ? undefined : (f.theme as "screen" | "print"), grid: f.grid === "" ? undefined : (f.grid as "lines" | "none"),
+    digits: f.digits.trim() === "" ? undefined : Object.fromEntries(f.digits.split(",").map((t) => t.trim().split(/\s+/)).filter((t) => t.length === 2).map(([u, d]) => [u!, Number(d)])),
   }; // prettier-ignore
   return Object.fromEntries(Object.entries(style).filter(([, v]) => v !== undefined));
 }
@@ -66,6 +69,9 @@ export function SettingsPage(): ReactElement {
         colors: data.style.colors?.join(", ") ?? "",
         theme: data.style.theme ?? "",
         grid: data.style.grid ?? "",
+        digits: Object.entries(data.style.digits ?? {})
+          .map(([u, d]) => `${u} ${d}`)
+          .join(", "),
       });
   }, [data, reset]);
   if (error) return <Trouble text={errorText(error)} />;

@@ -124,6 +124,7 @@ export function LargeOutput({
               <Section title={`Runs: ${coverage(output) || "none of its own"}`}>
                 {output.of ? <p className="num leading-5">{output.of.join(", ")}</p> : <p className="dim">{output.runs > 0 ? "More than are listed here; the manifest names them." : "It holds no runs."}</p>}
               </Section>
+              {output.inputs && <Section title={`Made from: ${output.inputs.length}`} open>{output.inputs.map((i) => <p key={i} className="num break-all py-0.5">{i}</p>)}</Section>}
               {output.left.length > 0 && <Section title={`Left out: ${output.left.length}`} open>{output.left.map((l) => <p key={l.run}><span className="num">{l.run}</span> {l.reason}{l.file !== undefined && <span className="num dim"> {l.file}{l.line !== undefined ? `:${l.line}` : ""}</span>}</p>)}</Section>}
               {numbers && (
                 <Section title={`Numbers: ${numbers.rows}`}>

@@ -52,7 +52,7 @@ test("from the first start to downloaded tables and plots", async ({ page }) => 
   const png = await fetchFile("hall air", "png");
   expect([png.subarray(1, 4).toString(), png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual(["PNG", 1600, 900]);
   const zip = page.waitForEvent("download");
-  await page.getByRole("link", { name: "Download all" }).click();
+  await page.getByRole("link", { name: "Archive" }).click();
   expect((await zip).suggestedFilename()).toMatch(/^hall-recovery-job-\d+\.zip$/);
   await page.getByRole("button", { name: "Verify" }).click();
   await expect(page.getByText(/all 6 outputs have the same bytes/)).toBeVisible({ timeout: 40_000 });

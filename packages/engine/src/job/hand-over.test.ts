@@ -171,7 +171,8 @@ emit.picture("still", picture.panels(cut), { formats: ["apng"] });`, { outFolder
     for (let k = 0; k < corners.length; k += 3) area += Math.abs((corners[k + 1]![1]! - corners[k]![1]!) * (corners[k + 2]![3]! - corners[k]![3]!) - (corners[k + 2]![1]! - corners[k]![1]!) * (corners[k + 1]![3]! - corners[k]![3]!)) / 2; // prettier-ignore
     expect(area).toBeCloseTo(2, 10);
     const grid = rows.filter((x) => x[0] === 3);
-    for (const [, x, , , , ux, uy, uz] of grid) expect([ux, uy, uz]).toEqual([expect.closeTo(x!, 10), 1, 0]);
+    for (const [, x, , , , ux, uy, uz] of grid)
+      expect([ux, uy, uz]).toEqual([x!, 1, 0].map((v) => expect.closeTo(v, 10)));
     const wrong = await runScript(s, `import { at, picture } from "oxtrum";
 const cut = study("small").runs.map((run) => run.field("fields/f").at("last").view(at.plane({ y: 0.5 }), { color: "T" }));
 emit.picture("wrong", picture.panels(cut, { camera: "top" as never }));`); // prettier-ignore

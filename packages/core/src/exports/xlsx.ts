@@ -99,7 +99,19 @@ const ROW = 20;
 function picturesSheet(
   pictures: NonNullable<WorkbookOptions["pictures"]>,
   sheet: string,
-): { data: SheetData; sheet: string; images: { content: Buffer; contentType: string; width: number; height: number; dpi: number; anchor: { row: number; column: number }; title: string }[] } {
+): {
+  data: SheetData;
+  sheet: string;
+  images: {
+    content: Buffer;
+    contentType: string;
+    width: number;
+    height: number;
+    dpi: number;
+    anchor: { row: number; column: number };
+    title: string;
+  }[];
+} {
   let row = 1;
   const data: SheetData = [];
   const images = pictures.map((p) => {

@@ -124,3 +124,44 @@ test("the house style is kept and goes into new charts", async ({ page }) => {
   await page.getByRole("button", { name: "Save" }).click();
   await expect(page.getByText("Saved. Jobs take it from their start.")).toBeVisible();
 });
+
+test("the screen and the file show the same chart", async ({ page }) => {
+  await runJob(page, "same.ts", SCRIPT);
+  await piece(page, "air").getByRole("button", { name: "Open air large" }).click();
+  const canvas = page.getByRole("dialog", { name: "air" }).getByRole("img").first();
+  await expect.poll(() => canvas.evaluate((c) => (c as HTMLCanvasElement).width)).toBeGreaterThan(300);
+  const [width, height] = await canvas.evaluate((c) => [(c as HTMLCanvasElement).width, (c as HTMLCanvasElement).height]); // prettier-ignore
+  const screen = await canvas.evaluate((c) => (c as HTMLCanvasElement).toDataURL());
+  const sized = SCRIPT.split("\n").slice(0, 5).join("\n").replace("at, chart, emit, picture", "chart, emit").replace('title: "Hall air" })', `title: "Hall air", size: [${width}, ${height}], resolution: 96 })`).replace('"svg", "pdf", "csv"', '"png"'); // prettier-ignore
+  const id = await runJob(page, "same-size.ts", sized);
+  // Means over blocks of both pictures, on white: letters may be smoothed otherwise, nothing may stand elsewhere.
+  const apart = await page.evaluate(
+    async ([a, b]) => {
+      const read = async (src: string): Promise<Uint8ClampedArray> => {
+        const image = new Image();
+        image.src = src;
+        await image.decode();
+        const c = document.createElement("canvas");
+        [c.width, c.height] = [Math.round(image.width / 8), Math.round(image.height / 8)];
+        const ctx = c.getContext("2d")!;
+        ctx.fillStyle = "#fff";
+        ctx.fillRect(0, 0, c.width, c.height);
+        ctx.imageSmoothingQuality = "high";
+        ctx.drawImage(image, 0, 0, c.width, c.height);
+        return ctx.getImageData(0, 0, c.width, c.height).data;
+      };
+      const [x, y] = [await read(a!), await read(b!)];
+      let far = 0;
+      let ink = 0;
+      for (let k = 0; k < x.length; k++) {
+        if (Math.abs(x[k]! - y[k]!) > 24) far++;
+        if (x[k]! < 235) ink++;
+      }
+      return { same: x.length === y.length, far: far / x.length, ink: ink / x.length };
+    },
+    [screen, `/api/jobs/${id}/files/air.png`],
+  );
+  expect(apart.same).toBe(true);
+  expect(apart.ink).toBeGreaterThan(0.02);
+  expect(apart.far).toBeLessThan(0.002);
+});

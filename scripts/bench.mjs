@@ -8,7 +8,7 @@ buildPackages();
 const names =
   process.argv.slice(2).length > 0
     ? process.argv.slice(2)
-    : ["csv", "band", "statistics", "exports", "scan", "many", "again", "probe", "encodings", "series"];
+    : ["csv", "band", "statistics", "exports", "drawings", "scan", "many", "again", "probe", "encodings", "series"];
 process.stdout.write(
   `${os.cpus()[0]?.model ?? "?"}, ${os.availableParallelism()} cores, Node ${process.versions.node}\n`,
 );

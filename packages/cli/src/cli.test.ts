@@ -1,4 +1,4 @@
-import { spawn } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
@@ -185,6 +185,19 @@ describe("oxtrum run", () => {
         .trim()
         .split("\n"),
     ).toHaveLength(2);
+  });
+  it("says that there is no room where the disk is full, and leaves what was there before", async () => {
+    const out = s.out("full");
+    const run = `node ${JSON.stringify(command)} run ${JSON.stringify(script)} --study ${JSON.stringify(small())} --out ${JSON.stringify(out)}`; // prettier-ignore
+    const env = { ...process.env, OXTRUM_DATA: s.data };
+    expect(spawnSync("bash", ["-c", run], { env }).status).toBe(0);
+    const before = bytesOf(out);
+    // No file may grow beyond 16 kB: the pictures do not fit.
+    const full = spawnSync("bash", ["-c", `ulimit -f 16; ${run} --set limit="150 K"`], { env, encoding: "utf8" });
+    expect(full.status).toBe(1);
+    expect(full.stderr).toContain("there is no room for the outputs");
+    expect(bytesOf(out)).toEqual(before);
+    expect(fs.readdirSync(path.dirname(out)).filter((f) => f.startsWith("full"))).toEqual(["full"]);
   });
   it("gives the same bytes with one worker and no cache, and verify says so", async () => {
     await oxtrum("run", script, "--study", small(), "--out", s.out("two"), "--workers", "2");

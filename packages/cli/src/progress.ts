@@ -44,7 +44,7 @@ export class Progress {
         const files = o.files.map((f) => f.file).join(", ");
         const left = o.left.length > 0 ? `, ${o.left.length} left out` : "";
         this.#line(
-          `  ${o.kind} ${o.name}: ${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? `${o.runs > 0 ? `${o.runs} runs${left}` : `${o.rows ?? 0} rows`}`)}${files === "" ? "" : ` → ${files}`}`,
+          `  ${o.kind} ${o.name}: ${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? (o.runs > 0 ? `${o.runs} runs${left}` : o.rows === undefined ? "drawn" : `${o.rows} rows`))}${files === "" ? "" : ` → ${files}`}`,
         );
         break;
       }

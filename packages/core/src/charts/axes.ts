@@ -3,6 +3,7 @@ import { formatNumber } from "../tables/number-format.js";
 import { displayUnit } from "../tables/units.js";
 import type { ChartAxis, ChartDescription } from "./description.js";
 import type { Drawing } from "./drawing.js";
+import { shortNames } from "./short-names.js";
 
 /** An axis title with its unit: `Hall air (°C)`. */
 export function axisTitle(axis: ChartAxis): string {
@@ -89,6 +90,7 @@ function roomForPoints(chart: ChartDescription, axis: ChartAxis): object {
 export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
   const { chart, look, theme, fonts } = d;
   const heat = chart.heat !== undefined;
+  const words = axis.categories && shortened(axis.categories);
   const centres = side === "bottom" ? chart.heat?.x : chart.heat?.y;
   const most = look.small ? 5 : Math.max(3, Math.min(9, Math.floor((side === "bottom" ? look.width / 85 : look.height / 34)))); // prettier-ignore
   return {
@@ -129,12 +131,17 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
       autoSkipPadding: side === "bottom" ? 14 : 4,
       maxTicksLimit: most,
       ...(axis.categories
-        ? { callback(this: Scale, _: unknown, i: number) { return short(axis.categories![i] ?? ""); } }
+        ? { callback(this: Scale, _: unknown, i: number) { return words![i] ?? ""; } }
         : { callback: tickText(axis.digits ?? chart.style?.digits?.[axis.unit ?? ""]) }),
     },
   }; // prettier-ignore
 }
 
+/** Words of an axis: what all have in common left out where they are long. */
+const shortened = (words: readonly string[]): string[] => {
+  const names = words.some((w) => w.length > 24) ? shortNames([...new Set(words)]) : undefined;
+  return words.map((w) => short(names?.get(w) ?? w));
+};
 const short = (word: string): string => (word.length <= 28 ? word : `${word.slice(0, 14)}…${word.slice(-12)}`);
 
 /** Multiples of 1, 2 or 5 times a power of ten within a range, `most` at most. */

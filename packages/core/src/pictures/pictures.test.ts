@@ -198,21 +198,21 @@ describe("streamlines", () => {
 
 describe("files of pictures", () => {
   const p = picture([square((x) => x), square((_, z) => z)], { contours: [0.5], sites: [{ name: "rake", places: Float64Array.of(0.5, 0, 0, 0.5, 0, 1), joined: true }] }); // prettier-ignore
-  const size = { width: 400, height: 300, scale: 1 };
+  const size = { width: 200, height: 150, scale: 1 };
   it("are PNG of the size asked for, the same each time", () => {
     const png = pictureToPng(p, { ...size, scale: 2 });
-    expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([800, 600]);
+    expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([400, 300]);
     expect(png.equals(pictureToPng(p, { ...size, scale: 2 }))).toBe(true);
   });
   it("are PDF with words as words", async () => {
     const { pages } = await readPdf(pictureToPdf(p, size));
-    for (const word of ["Hall", "0 s", "1 s", "T (°C)", "rake", "0.5"]) expect(pages[0]!.text).toContain(word);
+    for (const word of ["Hall", "0 s", "1 s", "T (°C)", "rake"]) expect(pages[0]!.text).toContain(word);
   });
   it("move, frame by frame and lossless, where they are a sequence", async () => {
     const frames = { ...p, frames: true };
     const file = await pictureToAnimation(frames, size, 0.25);
     const read = codec.decode(file.buffer.slice(file.byteOffset, file.byteOffset + file.byteLength) as ArrayBuffer);
-    expect([read.width, read.height, read.frames.map((f) => f.delay)]).toEqual([400, 300, [250, 250]]);
+    expect([read.width, read.height, read.frames.map((f) => f.delay)]).toEqual([200, 150, [250, 250]]);
     const single = codec.decode((({ buffer, byteOffset, byteLength }) => buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer)(pictureToPng(frames, size, 1))); // prettier-ignore
     expect(Buffer.from(codec.toRGBA8(read)[1]!).equals(Buffer.from(codec.toRGBA8(single)[0]!))).toBe(true);
     expect((await pictureToAnimation(frames, size, 0.25)).equals(file)).toBe(true);

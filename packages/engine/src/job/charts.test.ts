@@ -1,41 +1,50 @@
 import fs from "node:fs";
 import path from "node:path";
-import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
 import type { ChartDescription } from "@oxtrum/core/charts";
 import { runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
 import { unpackValue } from "../store/serialize.js";
 
 let s: SmallStudy;
-beforeEach(() => void (s = smallStudy()));
-afterEach(() => s.remove());
 
 const HEAD = `const runs = study("small").runs;
 const t = runs.map((run) => run.table("hall.csv"));
 const rows = t.rows((x, run) => ({ fan: run.params.fan, door: run.params.door, kind: run.params.kind, peak: x.max("T"), least: x.min("T"), p: x.max("p") }));
 `;
-/** Draws charts of the small study and gives them as data. */
-async function drawn(charts: Record<string, string>): Promise<Record<string, ChartDescription>> {
+/** All charts of these tests, drawn by one job. */
+const CHARTS: Readonly<Record<string, string>> = {
+  two: `chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], marks: [{ y: "0 degC", text: "ice" }, { x: ["0.5 min", "1 min"] }, { right: "1 kPa" }] })`,
+  c: `chart.both(rows, { x: "door", y: "peak", color: "kind", dash: "fan" })`,
+  h: `chart.histogram(t, { x: "T", width: "10 K", color: "fan" })`,
+  b: `chart.box(t, { x: "door", y: "T" })`,
+  m: `chart.heat(rows, { x: "door", y: "fan", z: "peak" })`,
+  c2: `chart.parity(rows, { x: "least", y: "peak", within: "10 %" })`,
+  p: `chart.lines(t, { x: "time", y: "T", panels: "fan", color: "door", columns: 2 })`,
+  q: `chart.lines(t.get("f050_d1"), { y: ["T", "p"], panels: "quantities" })`,
+  w: `chart.lines(t.get("f050_d1"), { x: "time", y: "T", extremes: "both" })`,
+  e: `chart.errors(rows, { x: "door", y: "peak", low: "least", high: "peak" })`,
+  r: `chart.residuals(runs.map((run) => run.lines("solver.log").read("Time = {time:s} s", "residual {r}")).get("f050_d1"))`,
+};
+let drawn: Record<string, ChartDescription>;
+beforeAll(async () => {
+  s = smallStudy();
   const views = path.join(s.data, "views");
-  const body = Object.entries(charts).map(([n, c]) => `emit.chart(${JSON.stringify(n)}, ${c}, { formats: ["csv"] });`);
+  const body = Object.entries(CHARTS).map(([n, c]) => `emit.chart(${JSON.stringify(n)}, ${c}, { formats: ["csv"] });`);
   const r = await runScript(s, HEAD + body.join("\n"), { outFolder: s.out("a"), viewFolder: views });
   expect([r.errors, r.outputs.filter((o) => o.failed !== undefined).map((o) => `${o.name}: ${o.failed}`)]).toEqual([[], []]); // prettier-ignore
-  return Object.fromEntries(Object.keys(charts).map((n) => [n, (unpackValue(fs.readFileSync(path.join(views, `${n}.value`))) as { chart: ChartDescription }).chart])); // prettier-ignore
-}
-const csv = (name: string): string[] => fs.readFileSync(path.join(s.out("a"), `${name}.csv`), "utf8").trim().split("\n").filter((l) => !l.startsWith("#")); // prettier-ignore
-/** What is refused, and how. */
-async function refused(chart: string): Promise<string> {
-  const r = await runScript(s, `${HEAD}emit.chart("c", ${chart});`);
-  return [...r.errors, ...r.outputs.flatMap((o) => (o.failed === undefined ? [] : [o.failed]))].join("; ");
-}
+  drawn = Object.fromEntries(Object.keys(CHARTS).map((n) => [n, (unpackValue(fs.readFileSync(path.join(views, `${n}.value`))) as { chart: ChartDescription }).chart])); // prettier-ignore
+});
+afterAll(() => s.remove());
 
+const csv = (name: string): string[] => fs.readFileSync(path.join(s.out("a"), `${name}.csv`), "utf8").trim().split("\n").filter((l) => !l.startsWith("#")); // prettier-ignore
 describe("charts", () => {
   it("put like quantities on one axis and the other kind on the second", async () => {
-    const { two } = await drawn({ two: `chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], marks: [{ y: "0 degC", text: "ice" }, { x: ["0.5 min", "1 min"] }, { right: "1 kPa" }] })` }); // prettier-ignore
+    const { two } = drawn;
     expect([two!.y.unit, two!.right?.unit, two!.series.map((x) => x.axis)]).toEqual(["K", "Pa", ["left", "right"]]);
     expect(two!.marks).toEqual([{ y: 273.15, text: "ice" }, { x: [30, 60] }, { y: 1000, axis: "right" }]);
   });
   it("tell rows of one table apart by its columns", async () => {
-    const { c } = await drawn({ c: `chart.both(rows, { x: "door", y: "peak", color: "kind", dash: "fan" })` });
+    const { c } = drawn;
     expect(c!.series.map((x) => [x.legend, x.kind, Array.from(x.x), Array.from(x.y)])).toEqual([
       ["kind narrow, fan 50", "both", [1, 2], [51, 52]],
       ["kind wide, fan 50", "both", [3], [53]],
@@ -45,7 +54,7 @@ describe("charts", () => {
     expect(new Set(c!.series.map((x) => JSON.stringify(x.color))).size).toBe(2);
   });
   it("count values in common bins, stacked by group", async () => {
-    const { h } = await drawn({ h: `chart.histogram(t, { x: "T", width: "10 K", color: "fan" })` });
+    const { h } = drawn;
     const total = h!.series.map((x) => Array.from(x.y).reduce((a, b) => a + b, 0));
     expect([total, h!.series.map((x) => x.touching)]).toEqual([[303, 303], [true, true]]); // prettier-ignore
     expect(Array.from(h!.series[0]!.x)).toEqual([5, 15, 25, 35, 45, 55, 65, 75, 85, 95, 105]);
@@ -53,7 +62,7 @@ describe("charts", () => {
     expect(h!.series[0]!.y[0]).toBe(18 + 16 + 14);
   });
   it("spread values by quartiles, whiskers and what lies beyond", async () => {
-    const { b } = await drawn({ b: `chart.box(t, { x: "door", y: "T" })` });
+    const { b } = drawn;
     expect(b!.x.categories).toEqual(["1", "2", "3"]);
     const box = b!.series[0]!.boxes![0]!;
     // T of doors 1: 1 + time/2 and 1 + time, time 0 to 100 in whole seconds.
@@ -63,13 +72,12 @@ describe("charts", () => {
     expect(box.beyond).toEqual([]);
   });
   it("colour cells, one row each", async () => {
-    const { m } = await drawn({ m: `chart.heat(rows, { x: "door", y: "fan", z: "peak" })` });
+    const { m } = drawn;
     expect([Array.from(m!.heat!.x), Array.from(m!.heat!.y), Array.from(m!.heat!.values), m!.heat!.min, m!.heat!.max]).toEqual([[1, 2, 3], [50, 100], [51, 52, 53, 101, 102, 103], 51, 103]); // prettier-ignore
     expect(csv("m")[0]).toBe("series,door [s],fan [%],value [K]");
-    expect(await refused(`chart.heat(rows, { x: "kind", y: "fan", z: "peak" })`)).toContain("rows 1 and 2 are for the same cell"); // prettier-ignore
   });
   it("hold one column against another, on equal axes", async () => {
-    const { c } = await drawn({ c: `chart.parity(rows, { x: "least", y: "peak", within: "10 %" })` });
+    const { c2: c } = drawn;
     expect([c!.x.min, c!.x.max]).toEqual([c!.y.min, c!.y.max]);
     const [points, same, above, below] = c!.series;
     expect(Array.from(points!.y)).toEqual([51, 52, 53, 101, 102, 103]);
@@ -78,33 +86,36 @@ describe("charts", () => {
     expect([above!.legend, below!.legend]).toEqual(["± 10 %", "± 10 %"]);
   });
   it("make a panel a value, or a quantity, with common axes", async () => {
-    const { p, q } = await drawn({ p: `chart.lines(t, { x: "time", y: "T", panels: "fan", color: "door", columns: 2 })`, q: `chart.lines(t.get("f050_d1"), { y: ["T", "p"], panels: "quantities" })` }); // prettier-ignore
+    const { p, q } = drawn;
     expect(p!.panels!.map((c) => [c.title, c.series.map((x) => x.run)])).toEqual([["fan 50", ["f050_d1", "f050_d2", "f050_d3"]], ["fan 100", ["f100_d1", "f100_d2", "f100_d3"]]]); // prettier-ignore
     expect(p!.panels![0]!.y).toEqual(p!.panels![1]!.y);
     expect(q!.panels!.map((c) => [c.title, c.y.unit, c.series.length])).toEqual([["T", "K", 1], ["p", "Pa", 1]]); // prettier-ignore
     expect(csv("p")).toHaveLength(1 + 6 * 101);
   });
   it("write extremes at their points, and error bars with their ends", async () => {
-    const { e, w } = await drawn({ w: `chart.lines(t.get("f050_d1"), { x: "time", y: "T", extremes: "both" })`, e: `chart.errors(rows, { x: "door", y: "peak", low: "least", high: "peak" })` }); // prettier-ignore
+    const { w, e } = drawn;
     expect(w!.notes).toEqual([{ series: 0, x: 100, y: 51, text: "51 K at 100 s" }, { series: 0, x: 0, y: 1, text: "1 K at 0 s" }]); // prettier-ignore
     expect([Array.from(e!.series[0]!.low!), Array.from(e!.series[0]!.high!)]).toEqual([[1, 2, 3, 1, 2, 3], [51, 52, 53, 101, 102, 103]]); // prettier-ignore
   });
   it("draw residuals over a logarithmic axis", async () => {
-    const { r } = await drawn({ r: `chart.residuals(runs.map((run) => run.lines("solver.log").read("Time = {time:s} s", "residual {r}")).get("f050_d1"))` }); // prettier-ignore
+    const { r } = drawn;
     expect([r!.y.scale, r!.y.title, Array.from(r!.series[0]!.y)]).toEqual(["log", "residual", [1e-3, 1e-5]]);
   });
-  it.each([
-    [`chart.lines(t, { x: "time", y: "T", color: "wind" })`, "wind"],
-    [`chart.lines(t, { x: "time", y: "T", yRange: [5, 2] })`, "the second has to be larger"],
-    [`chart.lines(t, { x: "time", y: "T", yScale: "log", yRange: [0, 2] })`, "a logarithmic axis cannot begin at 0"],
-    [
-      `chart.lines(t.get("f050_d1"), { x: "time", y: "T", marks: [{ x: 1, y: 2 }] })`,
-      "a mark has one of x, y and right",
-    ],
-    [`chart.lines(t.get("f050_d1"), { x: "time", y: "T", marks: [{ right: 2 }] })`, "nothing is drawn there"],
-    [`chart.parity(rows, { x: "peak", y: "least", within: "much" })`, "much"],
-    [`chart.bars(rows, { x: "door", y: "peak", upright: true })`, "cannot be drawn upright"],
-  ])("refuse %s", async (chart, why) => {
-    expect(await refused(chart)).toContain(why);
+  it("are refused before anything is read where they cannot be, line by line", async () => {
+    const wrong: [string, string][] = [
+      [`chart.lines(t, { x: "time", y: "T", color: "wind" as never })`, "wind"],
+      [`chart.lines(t, { x: "time", y: "T", yRange: [5, 2] })`, "the second has to be larger"],
+      [`chart.lines(t, { x: "time", y: "T", yScale: "log", yRange: [0, 2] })`, "a logarithmic axis cannot begin at 0"],
+      [`chart.lines(t.get("f050_d1"), { x: "time", y: "T", marks: [{ x: 1, y: 2 }] })`, "a mark has one of x, y and right"],
+      [`chart.lines(t.get("f050_d1"), { x: "time", y: "T", marks: [{ right: 2 }] })`, "nothing is drawn there"],
+      [`chart.bars(rows, { x: "door", y: "peak", upright: true })`, "cannot be drawn upright"],
+    ]; // prettier-ignore
+    const first = HEAD.split("\n").length + 1;
+    const r = await runScript(s, HEAD + wrong.map(([c], k) => `emit.chart("c${k}", ${c});`).join("\n"));
+    wrong.forEach(([, why], k) => expect(r.errors.filter((e) => e.startsWith(`main.ts:${first + k} `)).join()).toContain(why)); // prettier-ignore
+  });
+  it("are not made where the data do not fit, and say why", async () => {
+    const r = await runScript(s, `${HEAD}emit.chart("c", chart.heat(rows, { x: "kind", y: "fan", z: "peak" }));`);
+    expect(r.output("c").failed).toContain("rows 1 and 2 are for the same cell");
   });
 });

@@ -2,6 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { archiveJob, readArchive } from "./archive.js";
+import { FileNames, namingSchema } from "./naming.js";
 import { diffJobs } from "./then-and-now.js";
 import { verifyManifest } from "./verify.js";
 import { writeFieldDefinition, writeSmallField } from "../testing/small-field.js";
@@ -31,16 +32,21 @@ emit.table("T", t, { layout: "each" }); emit.table("peaks", rows);`);
     await run(`emit.naming({ folders: "output" }); emit.table("the peaks", rows); emit.value("most", rows.max("peak"));`); // prettier-ignore
     expect(under(s.out("a"))).toEqual([...own, "most/most.json", "the-peaks/the-peaks.csv"].sort());
   });
-  it.each([
-    [`emit.naming({ file: "same" }); emit.table("a", rows); emit.table("b", rows);`, 'the outputs "a" and "b" would have the same file name same.csv'],
-    [`emit.naming({ file: "{fan}" }); emit.table("a", rows);`, "there is no {fan} of a file that holds all runs"],
-    [`emit.naming({ each: "{output}-{kind}" }); emit.table("a", t, { layout: "each" });`, "would have the same file name"],
-    [`emit.naming({}); emit.naming({});`, "the names have been ruled already"],
-    [`emit.naming({ folders: "deep" });`, "flat"],
-  ])("are refused where they cannot be: %s", async (body, why) => {
-    const r = await run(body);
-    expect([...r.errors, ...r.outputs.map((o) => o.failed ?? "")].join("; ")).toContain(why);
-  }); // prettier-ignore
+  it("are refused where two would be the same", async () => {
+    const r = await run(`emit.naming({ file: "same" }); emit.table("a", rows); emit.table("b", rows);`);
+    expect(r.errors.join()).toContain('the outputs "a" and "b" would have the same file name same.csv');
+    expect(fs.existsSync(s.out("a"))).toBe(false);
+  });
+  it("are refused where the rule asks for what a file does not have", () => {
+    const names = (rule: object): FileNames => new FileNames(namingSchema.parse(rule), ["small"], () => ({ fan: 50, kind: "wide" })); // prettier-ignore
+    expect(() => names({ file: "{fan}" }).path("a")).toThrow('there is no {fan} of a file that holds all runs; there is {study}, {output}'); // prettier-ignore
+    expect(() => names({ each: "{wind}" }).path("a", { run: "r" })).toThrow("there is no {wind} here");
+    expect(names({ each: "{output} {fan} {kind}" }).path("a", { run: "r" })).toBe("a-50-wide");
+    expect(names({}).path("a", { frame: 3, title: "2 s" })).toBe("a-0003");
+    expect(names({ each: "{output}-{time}" }).path("a", { frame: 3, title: "2 s" })).toBe("a-2-s");
+    expect(namingSchema.safeParse({ folders: "deep" }).success).toBe(false);
+    for (const name of ["../../x", "CON", "manifest", "index", "", "a/b\\c:d*e", "x".repeat(500)]) expect(names({}).path(name)).toMatch(/^[\p{L}\p{N}_-][\p{L}\p{N}._-]{0,130}$/u); // prettier-ignore
+  });
   it("stay within the folder, whatever the rule and the parameters are", async () => {
     fs.writeFileSync(path.join(s.folder, "runs/f050_d1/case.json"), JSON.stringify({ fan: 50, kind: "../../../x" }));
     await run(`emit.naming({ file: "../../{output}", each: "/etc/{kind}/{run}", folders: "run" }); emit.table("a", t, { layout: "each" }); emit.table("b", rows);`); // prettier-ignore
@@ -152,9 +158,9 @@ describe("pictures of fields", () => {
 const runs = study("small").runs;
 const cut = runs.map((run) => run.field("fields/f").at("last").view(at.plane({ y: 0.5 }), { color: "T", vectors: "U" }));
 emit.table("view", cut.get("f050_d1"));
-emit.picture("all", picture.panels(cut, { contours: 3, arrows: true }), { formats: ["png", "pdf"] });
-emit.picture("skin", picture.panels(runs.map((run) => run.field("fields/f").at("first").view(at.all(), { color: "T" })).get("f100_d1"), { camera: "corner" }));
-emit.picture("times", picture.frames(["0 s", "10 s"].map((time) => runs.map((run) => run.field("fields/f").at({ time }).view(at.plane({ x: 1 }), { color: "T" })).get("f100_d1")), { titles: ["0 s", "10 s"] }), { formats: ["png", "apng"] });
+emit.picture("all", picture.panels(cut, { contours: 3, arrows: true, size: [240, 160], resolution: 96 }), { formats: ["png", "pdf"] });
+emit.picture("skin", picture.panels(runs.map((run) => run.field("fields/f").at("first").view(at.all(), { color: "T" })).get("f100_d1"), { camera: "corner", size: [240, 160], resolution: 96 }));
+emit.picture("times", picture.frames(["0 s", "10 s"].map((time) => runs.map((run) => run.field("fields/f").at({ time }).view(at.plane({ x: 1 }), { color: "T" })).get("f100_d1")), { titles: ["0 s", "10 s"], size: [240, 160], resolution: 96 }), { formats: ["png", "apng"] });
 emit.picture("still", picture.panels(cut), { formats: ["apng"] });`, { outFolder: s.out("a") }); // prettier-ignore
     expect(r.errors).toEqual([]);
     const failed = Object.fromEntries(r.outputs.flatMap((o) => (o.failed === undefined ? [] : [[o.name, o.failed]])));

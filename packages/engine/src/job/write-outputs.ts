@@ -274,6 +274,10 @@ export function placeFolder(folder: string, contents: readonly { file: string; c
   } catch (e) {
     fs.rmSync(aside, { recursive: true, force: true });
     if (!fs.existsSync(target) && fs.existsSync(old)) fs.renameSync(old, target);
+    if (["ENOSPC", "EDQUOT", "EFBIG"].includes((e as NodeJS.ErrnoException).code ?? "")) {
+      const bytes = contents.reduce((n, c) => n + c.content.length, 0);
+      throw new Error(`there is no room for the outputs in ${folder}: ${Math.ceil(bytes / 1e6)} MB are needed; nothing was written, what was there before is still there`); // prettier-ignore
+    }
     throw e;
   }
 }

@@ -88,7 +88,7 @@ export function SettingsPage(): ReactElement {
   const row = ({ name, label, unit, hint, rule }: (typeof fields)[number], width = "w-24 text-right"): ReactElement => (
     <label key={name} className="grid grid-cols-[190px_150px_1fr] items-baseline gap-x-4 border-b border-soft py-2">
       <span>{label}</span>
-      <span className="flex items-baseline gap-2"><input className={`field num ${width}`} {...register(name, { pattern: { value: rule, message: hint } })} aria-invalid={formState.errors[name] !== undefined} /><span className="dim text-xs">{unit}</span></span>
+      <span className="flex items-baseline gap-2"><input className={`field num ${width}`} {...register(name, { pattern: { value: rule, message: rule.source.includes("\\d") && !width.includes("full") ? "a whole number" : hint } })} aria-invalid={formState.errors[name] !== undefined} /><span className="dim text-xs">{unit}</span></span>
       <span className={formState.errors[name] ? "text-oxide" : "dim"}>{formState.errors[name]?.message ?? hint}</span>
     </label>
   ); // prettier-ignore

@@ -121,7 +121,7 @@ export function LargeOutput({
                 <pre className="num mt-1 overflow-x-auto leading-5">{around.map((l, k) => <div key={k} className={Math.max(0, output.line - 3) + k + 1 === output.line ? "border-l-2 border-oxide pl-1.5" : "dim pl-2"}>{l || " "}</div>)}</pre>
               </Section>
               {output.notes.length > 0 && <Section title="What was done" open>{output.notes.map((n, i) => <p key={i} className="py-0.5">{n}</p>)}</Section>}
-              <Section title={`Runs: ${coverage(output) || "none of its own"}`}>
+              <Section title={`Runs: ${output.runs}`}>
                 {output.of ? <p className="num leading-5">{output.of.join(", ")}</p> : <p className="dim">{output.runs > 0 ? "More than are listed here; the manifest names them." : "It holds no runs."}</p>}
               </Section>
               {output.inputs && <Section title={`Made from: ${output.inputs.length}`} open>{output.inputs.map((i) => <p key={i} className="num break-all py-0.5">{i}</p>)}</Section>}

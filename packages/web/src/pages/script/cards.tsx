@@ -162,6 +162,19 @@ function Body({ output, job }: { output: Output; job: number }): ReactElement | 
         {out}
       </>
     );
+  if (output.kind === "picture")
+    return (
+      <>
+        <img
+          className="h-42 w-full bg-white object-contain"
+          alt={output.name}
+          src={`/api/jobs/${job}/pictures/${encodeURIComponent(output.name)}`}
+        />
+        {out}
+      </>
+    );
+  if (output.kind === "report")
+    return <p className="px-2.5 pb-2 text-xs">Holds {output.summary}. <a className="link" target="_blank" rel="noreferrer" href={`/api/jobs/${job}/reports/${encodeURIComponent(output.name)}`}>Read it</a></p>; // prettier-ignore
   if (output.kind === "check") return <p className="px-2.5 pb-2 text-xs">{output.summary}</p>;
   return (
     <p className={`px-2.5 pb-2 ${output.kind === "value" ? "num text-sm" : "text-xs whitespace-pre-wrap"}`}>

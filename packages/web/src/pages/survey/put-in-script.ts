@@ -22,7 +22,7 @@ export function variable(name: string, text = ""): string {
   for (let k = 2; taken(out); k++) out = `${base}${k}`;
   return out;
 }
-const reserved = new Set(["study", "at", "across", "chart", "emit", "fit", "input", "q", "runs", "values", "const", "let", "new", "in", "for", "if", "class", "default", "function", "return", "this", "import", "export", "delete", "switch", "case"]); // prettier-ignore
+const reserved = new Set(["study", "at", "across", "chart", "picture", "emit", "fit", "input", "q", "runs", "values", "const", "let", "new", "in", "for", "if", "class", "default", "function", "return", "this", "import", "export", "delete", "switch", "case"]); // prettier-ignore
 
 /** When a field is looked at, in a script's words. */
 export const timeCode = (step: number | null | undefined, axis: string): string =>

@@ -3,7 +3,7 @@ import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { buildPackages, buildWeb, ensureInstalled, root, run } from "./ensure.mjs";
+import { ensureInstalled, root, run } from "./ensure.mjs";
 
 ensureInstalled();
 const node = process.execPath;
@@ -33,25 +33,30 @@ function ensureChromium() {
   return "/usr/bin/chromium";
 }
 
-step("types and build", () => (buildPackages(), true));
-count(true);
-// They do not touch each other: they go side by side, with the making of the demo data.
-const start = Date.now();
-process.stdout.write("\n== lint and format\n");
-const reading = await Promise.all(
-  [
-    ["node_modules/eslint/bin/eslint.js", ".", "--max-warnings", "0"],
-    ["node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."],
-    ["demo/dist/make.js", path.join(root, "demo/data")],
-  ].map(
-    (args) =>
-      new Promise((done) => spawn(node, args, { cwd: root, stdio: "inherit" }).on("close", (c) => done(c === 0))),
-  ),
-);
-for (const good of reading.slice(0, 2)) count(good);
-process.stdout.write(
-  `== lint and format: ${reading.every(Boolean) ? "good" : "FAILED"} (${((Date.now() - start) / 1000).toFixed(1)} s)\n`,
-);
+const spawned = (args, cwd = root) =>
+  new Promise((done) => spawn(node, args, { cwd, stdio: "inherit" }).on("close", (c) => done(c === 0)));
+/** Steps that do not touch each other go side by side. */
+async function together(name, parts) {
+  const start = Date.now();
+  process.stdout.write(`\n== ${name}\n`);
+  const good = await Promise.all(parts);
+  process.stdout.write(
+    `== ${name}: ${good.every(Boolean) ? "good" : "FAILED"} (${((Date.now() - start) / 1000).toFixed(1)} s)\n`,
+  );
+  return good;
+}
+
+const reading = await together("types and build, lint, format", [
+  spawned(["node_modules/typescript/bin/tsc", "-b"]),
+  spawned(["node_modules/eslint/bin/eslint.js", ".", "--max-warnings", "0"]),
+  spawned(["node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."]),
+]);
+reading.forEach(count);
+if (!reading[0]) process.exit(1);
+await together("demo data and web application", [
+  spawned(["demo/dist/make.js", path.join(root, "demo/data")]),
+  spawned(["scripts/build-web.mjs"]),
+]);
 
 const unit = path.join(scratch, "unit.json");
 step("unit tests", () =>
@@ -71,7 +76,6 @@ if (existsSync(unit)) {
 } else failed++;
 
 if (!process.argv.includes("--no-e2e")) {
-  buildWeb();
   const report = path.join(scratch, "e2e.json");
   const env = { ...process.env, CHROMIUM_BIN: ensureChromium(), PLAYWRIGHT_JSON_OUTPUT_NAME: report };
   step("end-to-end tests", () =>

@@ -23,11 +23,20 @@ async function runJob(page: Page, name: string, text: string): Promise<number> {
   return id;
 }
 
+let made: number | undefined;
+/** The job that several of these tests look at; made once. */
+async function theJob(page: Page): Promise<number> {
+  if (made === undefined) return (made = await runJob(page, "outputs.ts", SCRIPT));
+  await page.goto(`/jobs/${made}`);
+  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible();
+  return made;
+}
+
 const outputs = (page: Page) => page.getByRole("region", { name: "Outputs" });
 const piece = (page: Page, name: string) => outputs(page).getByRole("article", { name, exact: true });
 
 test("outputs are filtered by kind, name and run, listed, and opened large", async ({ page }) => {
-  await runJob(page, "outputs.ts", SCRIPT);
+  await theJob(page);
   await expect(outputs(page).getByRole("article")).toHaveCount(7);
   await outputs(page).getByRole("button", { name: "chart 2" }).click();
   await expect(outputs(page).getByRole("article")).toHaveCount(2);
@@ -70,7 +79,7 @@ test("outputs are filtered by kind, name and run, listed, and opened large", asy
 
 test("numbers are copied, and the archive holds all that it takes to run again", async ({ page, context }) => {
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
-  const id = await runJob(page, "outputs.ts", SCRIPT);
+  const id = await theJob(page);
   await piece(page, "air").getByRole("button", { name: "Open air large" }).click();
   await page.getByRole("button", { name: "Copy the numbers" }).click();
   await expect(page.getByText("Numbers copied")).toBeVisible();
@@ -126,7 +135,7 @@ test("the house style is kept and goes into new charts", async ({ page }) => {
 });
 
 test("the screen and the file show the same chart", async ({ page }) => {
-  await runJob(page, "same.ts", SCRIPT);
+  await theJob(page);
   await piece(page, "air").getByRole("button", { name: "Open air large" }).click();
   const canvas = page.getByRole("dialog", { name: "air" }).getByRole("img").first();
   await expect.poll(() => canvas.evaluate((c) => (c as HTMLCanvasElement).width)).toBeGreaterThan(300);

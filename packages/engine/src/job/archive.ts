@@ -8,7 +8,7 @@ import { readManifest } from "./verify.js";
 
 /** The same for all: an archive says nothing of when it was made. */
 const MTIME = new Date(1980, 0, 1, 12);
-const MOST = 4e9;
+const MOST = 1e9;
 
 /** What a script needs to be run again: from an archive, or from anywhere else. */
 export interface ArchivedJob {
@@ -23,7 +23,7 @@ export interface ArchivedJob {
  * A whole job as one archive: its scripts, study definitions, manifest and outputs. The same job gives the same bytes.
  *
  * @param folder where the outputs are
- * @throws Error where a file is gone or the whole is larger than 4 GB
+ * @throws Error where a file is gone or the whole is larger than 1 GB
  */
 export function archiveJob(folder: string): Uint8Array {
   const m = readManifest(path.join(folder, "manifest.json"));
@@ -31,7 +31,7 @@ export function archiveJob(folder: string): Uint8Array {
   let size = 0;
   const add = (name: string, content: Uint8Array): void => {
     size += content.length;
-    if (size > MOST) throw new Error("the job's outputs are larger than 4 GB: archive the folder itself");
+    if (size > MOST) throw new Error("the job's outputs are larger than 1 GB: archive the folder itself");
     entries[name] = [content, { mtime: MTIME, level: /\.(?:png|xlsx|parquet|pdf)$/.test(name) ? 0 : 6 }];
   };
   const text = (name: string, content: string): void => add(name, Buffer.from(content, "utf8"));

@@ -117,5 +117,15 @@ describe("charts", () => {
   it("are not made where the data do not fit, and say why", async () => {
     const r = await runScript(s, `${HEAD}emit.chart("c", chart.heat(rows, { x: "kind", y: "fan", z: "peak" }));`);
     expect(r.output("c").failed).toContain("rows 1 and 2 are for the same cell");
+    const sizes = await runScript(s, `${HEAD}const c = { x: "time", y: "T" } as const;
+emit.chart("large", chart.lines(t, { ...c, size: [8000, 7000] }), { formats: ["png"] });
+emit.chart("vectors", chart.lines(t, { ...c, size: [8000, 7000] }), { formats: ["pdf"] });
+emit.chart("inches", chart.lines(t, { ...c, size: ["3 in", q("50 mm")], resolution: 300 }), { formats: ["png"] });
+emit.chart("furlongs", chart.lines(t, { ...c, size: ["3 furlong", 100] }), { formats: ["png"] });`, { outFolder: s.out("sizes") }); // prettier-ignore
+    expect(sizes.output("large").failed).toContain("16000 × 14000 dots are more than 64 million");
+    expect(sizes.output("vectors").failed).toBeUndefined();
+    expect(sizes.output("furlongs").failed).toContain('size in "furlong"');
+    const png = fs.readFileSync(path.join(s.out("sizes"), "inches.png"));
+    expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([900, 591]);
   });
 });

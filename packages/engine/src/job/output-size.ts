@@ -1,5 +1,7 @@
 import type { DrawSize } from "@oxtrum/core/exports";
 
+/** What a picture may take of memory: four bytes a dot, and as much again while it is packed. */
+const MOST_DOTS = 64e6;
 /** Pixels of 1/96 inch to a millimetre. */
 const PER_MM = 96 / 25.4;
 
@@ -24,7 +26,15 @@ export function drawnSize(options: Readonly<Record<string, unknown>>, fallback: 
   const scale = dots === undefined ? fallback.scale! : dots / 96;
   if (!(width >= 50 && width <= 8000 && height >= 50 && height <= 8000))
     throw new Error(`size ${Math.round(width)} × ${Math.round(height)} pixels: each has to lie within 50 and 8000`);
-  if (!(scale >= 0.25 && width * scale <= 16_000 && height * scale <= 16_000))
-    throw new Error(`resolution ${String(dots)} dots an inch: from 24 on, and no more than 16 000 dots a side`);
+  if (!(scale >= 0.25)) throw new Error(`resolution ${String(dots)} dots an inch: from 24 on`);
   return { width, height, scale };
+}
+
+/** The same size for pictures made of dots. @throws Error where there would be too many of them */
+export function dotted(size: DrawSize): DrawSize {
+  const [wide, tall] = [size.width, size.height].map((v) => Math.round(v * (size.scale ?? 1))) as [number, number];
+  if (wide * tall <= MOST_DOTS) return size;
+  throw new Error(
+    `${wide} × ${tall} dots are more than ${MOST_DOTS / 1e6} million: use a smaller size or resolution, or svg or pdf, which have none`,
+  );
 }

@@ -1,9 +1,11 @@
 import { defaultPictureSize, pictureToAnimation, pictureToPdf, pictureToPng } from "@oxtrum/core/exports";
 import type { PictureDescription } from "@oxtrum/core/pictures";
 import type { FileNames } from "./naming.js";
-import { drawnSize } from "./output-size.js";
+import { dotted, drawnSize } from "./output-size.js";
 
 const formats = ["png", "apng", "pdf"];
+/** Dots of all frames together that are held at once. */
+const MOST_MOVING = 200e6;
 
 /** The files of a picture: of a sequence one numbered PNG a frame, or all in one that moves. */
 export async function pictureFiles(
@@ -12,7 +14,7 @@ export async function pictureFiles(
   options: Readonly<Record<string, unknown>>,
   names: FileNames,
 ): Promise<{ file: string; content: Uint8Array }[]> {
-  const size = drawnSize(options, defaultPictureSize);
+  const size = dotted(drawnSize(options, defaultPictureSize));
   const base = names.path(name);
   const seconds = (options["seconds"] as number | undefined) ?? 0.5;
   if (!(seconds >= 0.02 && seconds <= 60))
@@ -22,6 +24,11 @@ export async function pictureFiles(
     if (!formats.includes(f)) throw new Error(`format "${f}": use ${formats.join(", ")}`);
     if (f === "pdf") out.push({ file: `${base}.pdf`, content: pictureToPdf(picture, size) });
     else if (f === "apng") {
+      const dots = picture.panels.length * size.width * size.height * (size.scale ?? 1) ** 2;
+      if (dots > MOST_MOVING)
+        throw new Error(
+          `apng: ${picture.panels.length} frames of this size have ${Math.round(dots / 1e6)} million dots; ${MOST_MOVING / 1e6} are the most: use fewer frames, a smaller size or resolution`,
+        );
       if (!picture.frames) throw new Error('format "apng" is for picture.frames: a picture of panels does not move');
       out.push({ file: `${base}.anim.png`, content: await pictureToAnimation(picture, size, seconds) });
     } else if (picture.frames)

@@ -306,6 +306,8 @@ function OneChart({
   };
   const begin = (e: PointerEvent<HTMLDivElement>): void => {
     if (!onBrush || e.button !== 0 || e.shiftKey) return;
+    // In the legend a click switches series; it marks nothing.
+    if (drawn.current && legendAt(drawn.current, ...placeOf(e)) !== undefined) return;
     e.currentTarget.setPointerCapture(e.pointerId);
     setDrag({ from: placeOf(e), to: placeOf(e) });
   };

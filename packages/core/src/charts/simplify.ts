@@ -1,11 +1,56 @@
 /**
- * Leaves out points that lie on the line between their neighbours, to within `tolerance` of a pixel (U. Ramer, 1972; D. Douglas,
- * T. Peucker, 1973). Gaps stay; the ends of each stretch stay.
+ * Leaves out points that lie on the line between their neighbours, to within `tolerance` of a pixel. Gaps stay; the ends of each
+ * stretch stay. Where x rises, once through: from each point that is kept the next one is the last to which a straight line
+ * passes all between them (E. Bristol, Swinging door trending, 1990); lines that turn back by U. Ramer (1972) and D. Douglas,
+ * T. Peucker (1973).
  *
  * @param xs places in pixels
  * @returns which points to keep, in order
  */
 export function simplified(xs: ArrayLike<number>, ys: ArrayLike<number>, tolerance = 0.06): number[] {
+  return onceThrough(xs, ys, tolerance) ?? byHalves(xs, ys, tolerance);
+}
+
+function onceThrough(xs: ArrayLike<number>, ys: ArrayLike<number>, tolerance: number): number[] | undefined {
+  const out: number[] = [];
+  let anchor = -1;
+  let [low, high] = [-Infinity, Infinity];
+  let last = -1;
+  for (let i = 0; i < xs.length; i++) {
+    const [x, y] = [xs[i]!, ys[i]!];
+    if (x - x !== 0 || y - y !== 0) {
+      if (last > anchor) out.push(last);
+      out.push(i);
+      anchor = last = -1;
+      continue;
+    }
+    if (anchor >= 0) {
+      if (x < xs[last]!) return undefined;
+      const dx = x - xs[anchor]!;
+      const slope = (y - ys[anchor]!) / dx;
+      if (last > anchor && !(dx > 0 && slope >= low && slope <= high)) {
+        out.push(last);
+        anchor = last;
+        [low, high] = [-Infinity, Infinity];
+      }
+    } else {
+      out.push(i);
+      anchor = i;
+      [low, high] = [-Infinity, Infinity];
+    }
+    last = i;
+    const dx = x - xs[anchor]!;
+    if (dx > 0) {
+      const [a, b] = [(y - tolerance - ys[anchor]!) / dx, (y + tolerance - ys[anchor]!) / dx];
+      if (a > low) low = a;
+      if (b < high) high = b;
+    }
+  }
+  if (last > anchor) out.push(last);
+  return out;
+}
+
+function byHalves(xs: ArrayLike<number>, ys: ArrayLike<number>, tolerance: number): number[] {
   const n = xs.length;
   const keep = new Uint8Array(n);
   const stack: [number, number][] = [];

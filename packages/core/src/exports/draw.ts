@@ -129,7 +129,8 @@ function paintOne(ctx: CanvasRenderingContext2D, chart: ChartDescription, look: 
   ctx.save();
   set.call(ctx, s, 0, 0, s, x, y);
   try {
-    new Chart(element as unknown as HTMLCanvasElement, chartConfig(chart, look)).stop();
+    // Drawn as it is made; what it holds is let go at once.
+    new Chart(element as unknown as HTMLCanvasElement, chartConfig(chart, look)).destroy();
   } finally {
     ctx.restore();
     for (const name of ["canvas", "clearRect", "resetTransform", "setTransform"]) Reflect.deleteProperty(ctx, name);

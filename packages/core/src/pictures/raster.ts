@@ -21,26 +21,34 @@ export class Raster {
     const { width, height, pixels } = this;
     const depth = this.#depth;
     const { eye } = to.basis;
+    const m = to.rows;
+    const [a, b, c] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
+    const place = (out: Float64Array, o: number): void => {
+      const [x, y, z] = [t[o]!, t[o + 1]!, t[o + 2]!];
+      out[0] = m[0]! * x + m[1]! * y + m[2]! * z + m[3]!;
+      out[1] = m[4]! * x + m[5]! * y + m[6]! * z + m[7]!;
+      out[2] = m[8]! * x + m[9]! * y + m[10]! * z + m[11]!;
+    };
     for (let k = 0; k < t.length / 9; k++) {
       const o = 9 * k;
-      const a = to.to(t[o]!, t[o + 1]!, t[o + 2]!);
-      const b = to.to(t[o + 3]!, t[o + 4]!, t[o + 5]!);
-      const c = to.to(t[o + 6]!, t[o + 7]!, t[o + 8]!);
-      const area = (b[0] - a[0]) * (c[1] - a[1]) - (c[0] - a[0]) * (b[1] - a[1]);
+      place(a, o);
+      place(b, o + 3);
+      place(c, o + 6);
+      const area = (b[0]! - a[0]!) * (c[1]! - a[1]!) - (c[0]! - a[0]!) * (b[1]! - a[1]!);
       if (!(Math.abs(area) > 1e-12)) continue;
       const light = shaded ? shade(t, o, eye) : 1;
-      const x0 = Math.max(0, Math.floor(Math.min(a[0], b[0], c[0])));
-      const x1 = Math.min(width - 1, Math.ceil(Math.max(a[0], b[0], c[0])));
-      const y0 = Math.max(0, Math.floor(Math.min(a[1], b[1], c[1])));
-      const y1 = Math.min(height - 1, Math.ceil(Math.max(a[1], b[1], c[1])));
+      const x0 = Math.max(0, Math.floor(Math.min(a[0]!, b[0]!, c[0]!)));
+      const x1 = Math.min(width - 1, Math.ceil(Math.max(a[0]!, b[0]!, c[0]!)));
+      const y0 = Math.max(0, Math.floor(Math.min(a[1]!, b[1]!, c[1]!)));
+      const y1 = Math.min(height - 1, Math.ceil(Math.max(a[1]!, b[1]!, c[1]!)));
       const [va, vb, vc] = [values[3 * k]!, values[3 * k + 1]!, values[3 * k + 2]!];
       // Weights of the corners are linear in x and y: along a row they only grow or fall.
-      const [bx, by] = [(c[1] - a[1]) / area, -(c[0] - a[0]) / area];
-      const [cx, cy] = [-(b[1] - a[1]) / area, (b[0] - a[0]) / area];
+      const [bx, by] = [(c[1]! - a[1]!) / area, -(c[0]! - a[0]!) / area];
+      const [cx, cy] = [-(b[1]! - a[1]!) / area, (b[0]! - a[0]!) / area];
       const table = color.table;
       for (let y = y0; y <= y1; y++) {
-        const py = y + 0.5 - a[1];
-        const px = x0 + 0.5 - a[0];
+        const py = y + 0.5 - a[1]!;
+        const px = x0 + 0.5 - a[0]!;
         let wb = px * bx + py * by;
         let wc = px * cx + py * cy;
         let at = y * width + x0;
@@ -48,7 +56,7 @@ export class Raster {
           const wa = 1 - wb - wc;
           // A hair outside still counts: no gaps between neighbours.
           if (wa < -1e-6 || wb < -1e-6 || wc < -1e-6) continue;
-          const z = wa * a[2] + wb * b[2] + wc * c[2];
+          const z = wa * a[2]! + wb * b[2]! + wc * c[2]!;
           if (z <= depth[at]!) continue;
           depth[at] = z;
           const entry = 3 * color.entry(wa * va + wb * vb + wc * vc);

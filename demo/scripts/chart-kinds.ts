@@ -51,7 +51,7 @@ emit.chart("for print", chart.lines(one, { y: "T_mean", theme: "print", size: ["
 
 emit.value("warmest", peaks.max("peak"));
 emit.check("goods stay cold", peaks.max("peak"), { below: "8 degC" });
-emit.table("peaks", peaks, { formats: ["csv", "xlsx"], digits: 5, charts: ["points and lines", "heat map"] });
+emit.table("peaks", peaks, { formats: ["csv", "tsv", "semicolon", "json", "xlsx", "parquet", "md", "tex", "html"], digits: 9, charts: ["points and lines", "heat map"] });
 
 emit.report("gallery", {
   title: "Every kind of chart", subtitle: "drawn from the cold store's runs",

@@ -5,6 +5,8 @@ import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
 import { unzipSync } from "fflate";
+import { parquetReadObjects } from "hyparquet";
+import readWorkbook from "read-excel-file/node";
 import { formatNumber } from "@oxtrum/core/tables";
 import { jobRequestSchema, runJob, showMesh } from "@oxtrum/engine";
 import { readScript } from "./studies.js";
@@ -395,6 +397,22 @@ describe("example scripts", () => {
     const html = fs.readFileSync(path.join(base, "out/chart-kinds.ts/gallery.html"), "utf8");
     expect(html.match(/<svg/g)).toHaveLength(21);
     expect(html).toContain(`<strong>${formatNumber(r.value("warmest"))} °C</strong>`);
+    // The same numbers in every format, as other programs read them.
+    const file = (end: string): Buffer => fs.readFileSync(path.join(base, "out/chart-kinds.ts", `peaks.${end}`));
+    const wanted = r.table("peaks").map((x) => Number(x["peak"]));
+    const lines = (end: string): string[] => file(end).toString("utf8").trim().split("\n").filter((l) => !l.startsWith("#")); // prettier-ignore
+    const near = (got: number[]): void => got.forEach((v, k) => expect(v / wanted[k]!).toBeCloseTo(1, 8));
+    near(lines("tsv").slice(1).map((l) => Number(l.split("\t")[3]))); // prettier-ignore
+    near(lines("semicolon.csv").slice(1).map((l) => Number(l.split(";")[3]!.replace(",", ".")))); // prettier-ignore
+    near((JSON.parse(file("json").toString()) as { columns: { name: string; values: number[] }[] }).columns.find((c) => c.name === "peak")!.values); // prettier-ignore
+    const packed = new Uint8Array(file("parquet"));
+    near((await parquetReadObjects({ file: packed.buffer.slice(packed.byteOffset, packed.byteOffset + packed.byteLength) as ArrayBuffer })).map((x) => Number(x["peak"]))); // prettier-ignore
+    const sheets = await readWorkbook(file("xlsx"));
+    expect(sheets.map((x) => x.sheet)).toEqual(["peaks", "charts", "where from"]);
+    near((sheets[0]!.data as unknown[][]).slice(2).map((x) => Number(x[3]))); // prettier-ignore
+    near(lines("md").slice(-9).map((l) => Number(l.split("|")[4]))); // prettier-ignore
+    near(lines("tex").filter((l) => l.includes("none")).map((l) => Number(l.split("&")[3]))); // prettier-ignore
+    expect(file("html").toString()).toContain("<table");
     // The workbook holds the table and two charts as pictures.
     const book = unzipSync(new Uint8Array(fs.readFileSync(path.join(base, "out/chart-kinds.ts/peaks.xlsx"))));
     expect(Object.keys(book).filter((f) => f.endsWith(".png"))).toHaveLength(2);

@@ -979,6 +979,8 @@ declare module "oxtrum" {
     right?: NumberName<C> | NumberName<C>[];
     /** A parameter (of one table, a column) that sets the colour: a ramp for numbers, distinct colours for words. */
     color?: P;
+    /** Colours along a ramp or apart from each other, whatever the parameter is. */
+    colors?: "ramp" | "distinct";
     /** A parameter that sets the dash, and the marker with it. */
     dash?: P;
     /** A parameter that sets the marker. */

@@ -29,7 +29,10 @@ function painted(p: PictureDescription, size: DrawSize, frame: number | undefine
 
 /** A picture, or one frame of a sequence, as PNG. The same picture gives the same bytes. */
 export function pictureToPng(p: PictureDescription, size: DrawSize = defaultPictureSize, frame?: number): Buffer {
-  return painted(p, size, p.frames && frame === undefined ? 0 : frame).toBuffer("image/png");
+  const canvas = painted(p, size, p.frames && frame === undefined ? 0 : frame);
+  const png = canvas.toBuffer("image/png");
+  canvas.width = canvas.height = 1;
+  return png;
 }
 
 /** A picture as PDF: a page, or one for each frame; the field as pixels, words and lines as vectors. */

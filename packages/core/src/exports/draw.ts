@@ -46,7 +46,10 @@ export function drawPng(chart: ChartDescription, size: DrawSize = defaultSize): 
   const scale = size.scale ?? 2;
   const canvas = createCanvas(Math.round(size.width * scale), Math.round(size.height * scale));
   paintChart(canvas.getContext("2d") as unknown as CanvasRenderingContext2D, chart, { ...size, x: 0, y: 0, scale });
-  return canvas.toBuffer("image/png");
+  const png = canvas.toBuffer("image/png");
+  // Its pixels are not of JavaScript's memory: they go now, not when somebody collects.
+  canvas.width = canvas.height = 1;
+  return png;
 }
 
 /** A chart as SVG: vectors, with its text as text in embedded fonts. Inside a page that has the fonts, without them. */

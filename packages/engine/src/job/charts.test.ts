@@ -13,6 +13,8 @@ const rows = t.rows((x, run) => ({ fan: run.params.fan, door: run.params.door, k
 `;
 /** All charts of these tests, drawn by one job. */
 const CHARTS: Readonly<Record<string, string>> = {
+  d: `chart.lines(t, { x: "time", y: "T", color: "door", colors: "distinct" })`,
+  ramp: `chart.lines(t, { x: "time", y: "T", color: "kind", colors: "ramp" })`,
   two: `chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], marks: [{ y: "0 degC", text: "ice" }, { x: ["0.5 min", "1 min"] }, { right: "1 kPa" }] })`,
   c: `chart.both(rows, { x: "door", y: "peak", color: "kind", dash: "fan" })`,
   h: `chart.histogram(t, { x: "T", width: "10 K", color: "fan" })`,
@@ -52,6 +54,8 @@ describe("charts", () => {
       ["kind wide, fan 100", "both", [3], [103]],
     ]);
     expect(new Set(c!.series.map((x) => JSON.stringify(x.color))).size).toBe(2);
+    expect(drawn["d"]!.series.map((x) => x.color)).toEqual([0, 1, 2, 0, 1, 2].map((palette) => ({ palette })));
+    expect(drawn["ramp"]!.series.map((x) => x.color)).toEqual([0, 0, 1, 0, 0, 1].map((ramp) => ({ ramp })));
   });
   it("count values in common bins, stacked by group", async () => {
     const { h } = drawn;

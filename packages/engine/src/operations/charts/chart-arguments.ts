@@ -11,6 +11,7 @@ const layerOptions = z.object({
   along: z.string().optional(),
   right: oneOrMore.optional(),
   color: z.string().optional(),
+  colors: z.enum(["ramp", "distinct"]).optional(),
   dash: z.string().optional(),
   marker: z.string().optional(),
   name: z.string().optional(),

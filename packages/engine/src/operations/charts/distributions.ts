@@ -68,7 +68,7 @@ export function histogramSeries(
   // All groups are counted in the same bins.
   const { edges } = edgesOf(all, { count: o.count, width });
   const groups = new Map<string, { legend: string; values: number[]; color: Series["color"] }>();
-  const colorOf = colorsBy(members, o.color, offset);
+  const colorOf = colorsBy(members, o.color, offset, o.colors);
   members.forEach((m, k) => {
     const legend = o.color === undefined ? (o.name ?? name) : `${o.color} ${sayValue(m.params[o.color])}`;
     let g = groups.get(legend);

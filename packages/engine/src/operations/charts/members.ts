@@ -52,22 +52,20 @@ export function distinct(members: readonly Member[], parameter: string): Scalar[
   return all.sort((a, b) => rank(a) - rank(b) || (typeof a === "number" && typeof b === "number" ? a - b : String(a) < String(b) ? -1 : 1)); // prettier-ignore
 }
 
-/** Colours by the distinct values of a parameter: a ramp for numbers, the palette for words. */
+/** Colours by the distinct values of a parameter: a ramp for numbers and distinct ones for words, unless asked otherwise. */
 export function colorsBy(
   members: readonly Member[],
   parameter: string | undefined,
   offset: number,
+  asked?: "ramp" | "distinct",
 ): (m: Member, k: number) => Series["color"] {
-  if (parameter === undefined)
-    return members.length > 8 ? (_, k) => ({ ramp: k / (members.length - 1) }) : (_, k) => ({ palette: offset + k });
+  if (parameter === undefined) {
+    const ramp = asked === "ramp" || (asked === undefined && members.length > 8);
+    return ramp ? (_, k) => ({ ramp: k / Math.max(1, members.length - 1) }) : (_, k) => ({ palette: offset + k });
+  }
   knownParameter(members, parameter, "color");
   const values = distinct(members, parameter);
-  if (values.every((v) => typeof v === "number"))
-    return (m) => ({
-      ramp:
-        values.length < 2
-          ? 0.5
-          : (values as (number | string | null)[]).indexOf(m.params[parameter] ?? null) / (values.length - 1),
-    });
-  return (m) => ({ palette: offset + values.indexOf(m.params[parameter] ?? null) });
+  const ramp = asked === "ramp" || (asked === undefined && values.every((v) => typeof v === "number"));
+  const place = (m: Member): number => values.indexOf(m.params[parameter] ?? null);
+  return ramp ? (m) => ({ ramp: values.length < 2 ? 0.5 : place(m) / (values.length - 1) }) : (m) => ({ palette: offset + place(m) }); // prettier-ignore
 }

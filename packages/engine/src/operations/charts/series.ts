@@ -34,7 +34,7 @@ export function lineSeries(
   if (!first) return [];
   const names = drawnColumns(first, o, xOf(first, o));
   const perMember = members.length > 1 || members[0]!.run !== undefined || Object.keys(members[0]!.params).length > 0;
-  const colorOf = colorsBy(members, perMember ? o.color : undefined, offset);
+  const colorOf = colorsBy(members, perMember ? o.color : undefined, offset, o.colors);
   for (const use of ["dash", "marker"] as const) knownParameter(members, o[use], use);
   const dashes = o.dash === undefined ? [] : distinct(members, o.dash);
   const marks = o.marker === undefined ? [] : distinct(members, o.marker);

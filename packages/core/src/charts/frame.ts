@@ -92,6 +92,7 @@ export function framePlugin(d: Drawing, frame: (c: Chart) => Frame): Plugin {
       (c.ctx as CanvasRenderingContext2D & { fontFeatureSettings?: string }).fontFeatureSettings = '"calt" 0, "liga" 0';
     },
     afterDraw(c) {
+      if (!d.titled) return;
       const f = frame(c);
       const ctx = c.ctx;
       const text = ctx as unknown as TextContext;

@@ -31,6 +31,9 @@ export function legendItems(d: Drawing): LegendItem[] {
     if (s.faint !== true && text !== "" && !first.has(text)) first.set(text, s);
   }
   const keys = [...first.keys()];
+  // Along a ramp in its order, whatever order the runs come in.
+  const ramp = (key: string): number | undefined => { const { color } = first.get(key)!; return "ramp" in color ? color.ramp : undefined; }; // prettier-ignore
+  if (keys.every((k) => ramp(k) !== undefined)) keys.sort((a, b) => ramp(a)! - ramp(b)! || (first.get(a)!.dash ?? 0) - (first.get(b)!.dash ?? 0)); // prettier-ignore
   const short = keys.some((k) => k.length > 24) ? shortNames(keys) : new Map<string, string>();
   return keys.map((key) => ({ key, text: short.get(key) ?? key, series: first.get(key)!, hidden: d.look.hidden?.has(key) === true, x: 0, y: 0, width: 0 })); // prettier-ignore
 }

@@ -96,6 +96,10 @@ describe("what stands in a file of a chart", () => {
     for (let k = 1; k < 8; k++) expect(ys[k]! - ys[k - 1]!).toBeGreaterThan(14);
     expect(ys[7]).toBeLessThan(300);
   });
+  it("lists a ramp in its order", () => {
+    const runs = chart({ series: [0.6, 1, 0, 0.3].map((ramp) => series(`open ${ramp}`, 0, { color: { ramp } })) });
+    expect(text(runs).filter((t) => t.startsWith("open"))).toEqual(["open 0", "open 0.3", "open 0.6", "open 1"]);
+  });
   it("is a tenth of the points where a curve is smooth", () => {
     const many = Float64Array.from({ length: 100_000 }, (_, i) => i / 100);
     const smooth = chart({ series: [{ ...series("s", 0), x: many, y: many.map((v) => Math.sin(v / 300)) }] });

@@ -5,7 +5,7 @@ import path from "node:path";
 import { bufferSource, memoryGrid, openMesh, readLargeTextTable } from "@oxtrum/core/formats";
 import { boundaryFaces, cutByPlane, interpolate, loadMesh, locate } from "@oxtrum/core/mesh";
 import { Block, reduceSite } from "@oxtrum/core/sampling";
-import { drawPdf, drawPng, drawSvg, markdownBlocks, pictureToPng, reportHtml, reportPdf, toCsv, toParquet, toXlsx } from "@oxtrum/core/exports"; // prettier-ignore
+import { drawPdf, drawPng, drawPngAside, drawSvg, markdownBlocks, pictureToPng, reportHtml, reportPdf, toCsv, toParquet, toXlsx } from "@oxtrum/core/exports"; // prettier-ignore
 import {
   across,
   crossCorrelation,
@@ -224,6 +224,7 @@ const measurements = {
     drawPng(charts[0], size);
     const all = (draw) => seconds(() => charts.reduce((n, c) => n + draw(c, size).length, 0));
     const [[png, pngBytes], [svg, svgBytes], [pdf, pdfBytes]] = [all(drawPng), all(drawSvg), all(drawPdf)];
+    const [both] = await seconds(async () => { for (const c of charts) { const aside = drawPngAside(c, size); drawSvg(c, size); await aside; } }); // prettier-ignore
     const body = charts.slice(0, 60).flatMap((c, k) => [
       { kind: "heading", level: 3, text: `output ${k}` },
       { kind: "chart", chart: c, width: 800, height: 450, caption: "four runs" },
@@ -253,6 +254,7 @@ const measurements = {
       "MB of these": svgBytes / 1e6,
       "s, as PDF": pdf,
       "MB of those": pdfBytes / 1e6,
+      "s, as PNG and SVG together, as a job does": both,
       "s, report of 60 charts and tables as HTML": html,
       "MB of it": page.length / 1e6,
       "s, as PDF with contents": book,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
 import { XMLParser, XMLValidator } from "fast-xml-parser";
 import type { ChartDescription, Series } from "../charts/index.js";
-import { drawPdf, drawPng, drawSvg } from "./index.js";
+import { drawPdf, drawPng, drawPngAside, drawSvg } from "./index.js";
 import { readPdf } from "./testing/read-pdf.js";
 
 const x = Float64Array.from({ length: 300 }, (_, i) => i);
@@ -67,8 +67,9 @@ describe.each(Object.keys(kinds))("a chart of %s", (name) => {
     const png = drawPng(c, { ...size, scale: 2.5 });
     expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([1200, 750]);
   });
-  it("has the same bytes each time", () => {
+  it("has the same bytes each time, packed here or in another thread", async () => {
     for (const draw of [drawSvg, drawPdf, drawPng]) expect(draw(c, size).equals(draw(c, size))).toBe(true);
+    expect((await drawPngAside(c, size)).equals(drawPng(c, size))).toBe(true);
   });
 });
 

@@ -1,4 +1,4 @@
-import { createCanvas, PDFDocument, SvgExportFlag } from "@napi-rs/canvas";
+import { createCanvas, PDFDocument, SvgExportFlag, type Canvas } from "@napi-rs/canvas";
 import {
   BarController,
   BarElement,
@@ -41,14 +41,29 @@ export const defaultSize: DrawSize = { width: 800, height: 450, scale: 2 };
 /** Points of a printer per pixel. */
 export const POINTS = 72 / 96;
 
-/** A chart as PNG. The same chart gives the same bytes. @example drawPng(chart, { width: 600, height: 400, scale: 300 / 96 }) */
-export function drawPng(chart: ChartDescription, size: DrawSize = defaultSize): Buffer {
+function drawnOn(chart: ChartDescription, size: DrawSize): Canvas {
   const scale = size.scale ?? 2;
   const canvas = createCanvas(Math.round(size.width * scale), Math.round(size.height * scale));
   paintChart(canvas.getContext("2d") as unknown as CanvasRenderingContext2D, chart, { ...size, x: 0, y: 0, scale });
+  return canvas;
+}
+
+/** Its pixels are not of JavaScript's memory: they go now, not when somebody collects. */
+const letGo = (canvas: Canvas): void => void (canvas.width = canvas.height = 1);
+
+/** A chart as PNG. The same chart gives the same bytes. @example drawPng(chart, { width: 600, height: 400, scale: 300 / 96 }) */
+export function drawPng(chart: ChartDescription, size: DrawSize = defaultSize): Buffer {
+  const canvas = drawnOn(chart, size);
   const png = canvas.toBuffer("image/png");
-  // Its pixels are not of JavaScript's memory: they go now, not when somebody collects.
-  canvas.width = canvas.height = 1;
+  letGo(canvas);
+  return png;
+}
+
+/** The same, packed in another thread while this one draws on: half of the time of a PNG is its packing. */
+export async function drawPngAside(chart: ChartDescription, size: DrawSize = defaultSize): Promise<Buffer> {
+  const canvas = drawnOn(chart, size);
+  const png = await canvas.encode("png");
+  letGo(canvas);
   return png;
 }
 

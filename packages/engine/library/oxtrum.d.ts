@@ -681,12 +681,12 @@ declare module "oxtrum" {
     /**
      * What a picture shows of a plane, a patch, a surface of equal value or the whole mesh: a table of its triangles, with `value` in
      * the field's unit; `vectors` names a field for arrows and streamlines in a plane.
-     * @example hall.view(at.plane({ y: 4 }), { color: "T", vectors: "U" }).to("value", "degC")
+     * @example hall.surface(at.plane({ y: 4 }), { color: "T", vectors: "U" }).to("value", "degC")
      */
-    view(
+    surface(
       site: Site<B | Computed>,
       options?: { color?: FieldName<F>; vectors?: FieldName<F>; outline?: boolean },
-    ): Table<ViewColumns>;
+    ): Table<SurfaceColumns>;
     /** The field's times. @example run.field("fields/hall").times() */
     times(): Table<{ time: Numbers; step: Numbers }>;
     /** A row a block: its cells, points, and volume or area. @example run.field("fields/hall").blocks() */
@@ -1083,7 +1083,7 @@ declare module "oxtrum" {
     layers(charts: Chart[], options?: ChartOptions): Chart;
   };
 
-  type ViewColumns = { [K in "part" | "x" | "y" | "z" | "value"]: Numbers };
+  type SurfaceColumns = { [K in "part" | "x" | "y" | "z" | "value"]: Numbers };
   interface PictureOptions {
     /** `_{…}` lowers, `^{…}` raises. */
     title?: string;
@@ -1131,17 +1131,17 @@ declare module "oxtrum" {
   export const picture: {
     /**
      * What views show, side by side: one, several, or one of each run, on one scale of colour.
-     * @example picture.panels(hall.at("last").view(at.plane({ y: 4 }), { color: "T" }), { title: "Hall air", contours: 6 })
+     * @example picture.panels(hall.at("last").surface(at.plane({ y: 4 }), { color: "T" }), { title: "Hall air", contours: 6 })
      */
     panels(
-      data: Table<ViewColumns> | Table<ViewColumns>[] | RunMap<Table<ViewColumns>, any>,
+      data: Table<SurfaceColumns> | Table<SurfaceColumns>[] | RunMap<Table<SurfaceColumns>, any>,
       options?: PictureOptions,
     ): Picture;
     /**
      * What views show, one after the other: as numbered PNG files, or as one that moves (APNG).
-     * @example picture.frames([hall.at("first"), hall.at("last")].map((f) => f.view(at.plane({ y: 4 }), { color: "T" })), { titles: ["first", "last"] })
+     * @example picture.frames([hall.at("first"), hall.at("last")].map((f) => f.surface(at.plane({ y: 4 }), { color: "T" })), { titles: ["first", "last"] })
      */
-    frames(data: Table<ViewColumns>[] | RunMap<Table<ViewColumns>, any>, options?: PictureOptions): Picture;
+    frames(data: Table<SurfaceColumns>[] | RunMap<Table<SurfaceColumns>, any>, options?: PictureOptions): Picture;
   };
 
   interface Limits {
@@ -1197,7 +1197,7 @@ declare module "oxtrum" {
     chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png" | "pdf" | "csv")[] }): void;
     /**
      * A picture of fields, as PNG unless said otherwise; of frames `apng` is one file that moves, `seconds` how long each stays.
-     * @example emit.picture("hall", picture.panels(walls.view(at.patch("floor"), { color: "heat_flux" }), { camera: "corner" }))
+     * @example emit.picture("hall", picture.panels(walls.surface(at.patch("floor"), { color: "heat_flux" }), { camera: "corner" }))
      */
     picture(name: string, picture: Picture, options?: { formats?: ("png" | "apng" | "pdf")[]; seconds?: number }): void;
     /** A number. @example emit.value("warmest", peaks.max("peak")) */

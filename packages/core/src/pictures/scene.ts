@@ -5,7 +5,7 @@ import type { Scene } from "./description.js";
 /** The scene of a view's table. @throws TableError for a table that is none */
 export function sceneOf(view: Table): Scene {
   if (!["part", "x", "y", "z", "value"].every((n) => view.columns.some((c) => c.name === n)))
-    throw new TableError("a picture draws what field.view(…) gives, not another table");
+    throw new TableError("a picture draws what field.surface(…) gives, not another table");
   const [part, x, y, z, value] = ["part", "x", "y", "z", "value"].map((n) => numbers(view, n).values) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
   const places = (want: number): Float64Array => {
     let n = 0;

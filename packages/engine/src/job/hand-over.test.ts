@@ -156,11 +156,11 @@ describe("pictures of fields", () => {
     writeFieldDefinition(s);
     const r = await runScript(s, `import { at, picture } from "oxtrum";
 const runs = study("small").runs;
-const cut = runs.map((run) => run.field("fields/f").at("last").view(at.plane({ y: 0.5 }), { color: "T", vectors: "U" }));
+const cut = runs.map((run) => run.field("fields/f").at("last").surface(at.plane({ y: 0.5 }), { color: "T", vectors: "U" }));
 emit.table("view", cut.get("f050_d1"));
 emit.picture("all", picture.panels(cut, { contours: 3, arrows: true, size: [240, 160], resolution: 96 }), { formats: ["png", "pdf"] });
-emit.picture("skin", picture.panels(runs.map((run) => run.field("fields/f").at("first").view(at.all(), { color: "T" })).get("f100_d1"), { camera: "corner", size: [240, 160], resolution: 96 }));
-emit.picture("times", picture.frames(["0 s", "10 s"].map((time) => runs.map((run) => run.field("fields/f").at({ time }).view(at.plane({ x: 1 }), { color: "T" })).get("f100_d1")), { titles: ["0 s", "10 s"], size: [240, 160], resolution: 96 }), { formats: ["png", "apng"] });
+emit.picture("skin", picture.panels(runs.map((run) => run.field("fields/f").at("first").surface(at.all(), { color: "T" })).get("f100_d1"), { camera: "corner", size: [240, 160], resolution: 96 }));
+emit.picture("times", picture.frames(["0 s", "10 s"].map((time) => runs.map((run) => run.field("fields/f").at({ time }).surface(at.plane({ x: 1 }), { color: "T" })).get("f100_d1")), { titles: ["0 s", "10 s"], size: [240, 160], resolution: 96 }), { formats: ["png", "apng"] });
 emit.picture("still", picture.panels(cut), { formats: ["apng"] });`, { outFolder: s.out("a") }); // prettier-ignore
     expect(r.errors).toEqual([]);
     const failed = Object.fromEntries(r.outputs.flatMap((o) => (o.failed === undefined ? [] : [[o.name, o.failed]])));
@@ -180,7 +180,7 @@ emit.picture("still", picture.panels(cut), { formats: ["apng"] });`, { outFolder
     for (const [, x, , , , ux, uy, uz] of grid)
       expect([ux, uy, uz]).toEqual([x!, 1, 0].map((v) => expect.closeTo(v, 10)));
     const wrong = await runScript(s, `import { at, picture } from "oxtrum";
-const cut = study("small").runs.map((run) => run.field("fields/f").at("last").view(at.plane({ y: 0.5 }), { color: "T" }));
+const cut = study("small").runs.map((run) => run.field("fields/f").at("last").surface(at.plane({ y: 0.5 }), { color: "T" }));
 emit.picture("wrong", picture.panels(cut, { camera: "top" as never }));`); // prettier-ignore
     expect(wrong.errors.join()).toContain('camera "top": there is "+x"');
     expect(r.output("all").inputs).toEqual(["small: fields/f"]);

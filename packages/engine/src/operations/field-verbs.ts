@@ -28,7 +28,7 @@ import type { FieldArgs } from "./field-arguments.js";
 import { Mistake } from "./values.js";
 
 /** Operations on fields, by name, with their versions: they read a run's files themselves. */
-export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 1, "field.reduce": 2, "field.history": 2, "field.times": 1, "field.overTime": 1, "field.view": 1, "field.blocks": 1 }; // prettier-ignore
+export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 1, "field.reduce": 2, "field.history": 2, "field.times": 1, "field.overTime": 1, "field.surface": 1, "field.blocks": 1 }; // prettier-ignore
 
 /** A field over its times. `steps` are undefined where files say no time. */
 export interface FieldSource {
@@ -151,7 +151,7 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
   const one = (given: FieldAtTime): Table => {
     const f = a.derivatives ? withDerivatives(given, a.derivatives) : given;
     const site = siteIn(f, a);
-    if (op === "field.view") return viewOf(f, site, a.view ?? {});
+    if (op === "field.surface") return viewOf(f, site, a.view ?? {});
     return a.reductions ? reduceSite(f, site, a.reductions as Reductions, options) : sampleSite(f, site, a.fields ?? [], options); // prettier-ignore
   };
   const site = a.site as Site;
@@ -165,7 +165,7 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
   }
   if (op !== "field.history") {
     const chosen = chosenSteps(source, a.when);
-    if (op === "field.view" && chosen.length > 1) throw new Mistake("a picture shows one time: one of the file's, or the nearest"); // prettier-ignore
+    if (op === "field.surface" && chosen.length > 1) throw new Mistake("a picture shows one time: one of the file's, or the nearest"); // prettier-ignore
     const table = between(chosen.map(({ step, weight }) => ({ weight, table: source.withStep(step, derived, one) })));
     const times = chosen.map((c) => source.steps[c.step]).filter((t) => t !== undefined);
     const note =

@@ -101,7 +101,7 @@ export const pictureOperation: Operation = operation({
     if (Array.isArray(o.range) && !(min < max)) throw new Mistake(`range from ${min} to ${max}: the second has to be larger`);
     const colored = units.label !== undefined && min <= max;
     const contours = o.contours === undefined ? [] : typeof o.contours === "number" ? levels(min, max, o.contours) : o.contours.map((b) => boundIn(b, units.value, "contours"));
-    if ((o.arrows === true || o.streamlines === true) && panels.some((p) => p.scene.triangles.length > 0) && panels.every((p) => !p.scene.grid)) throw new Mistake('arrows and streamlines need a vector: add vectors: "…" to .view');
+    if ((o.arrows === true || o.streamlines === true) && panels.some((p) => p.scene.triangles.length > 0) && panels.every((p) => !p.scene.grid)) throw new Mistake('arrows and streamlines need a vector: add vectors: "…" to .surface');
     const some = panels.some((p) => p.scene.grid);
     const picture: PictureDescription = {
       ...(o.title !== undefined && { title: o.title }), ...(o.subtitle !== undefined && { subtitle: o.subtitle }),

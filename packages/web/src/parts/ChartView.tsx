@@ -42,6 +42,7 @@ import {
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import type { OutputValue } from "../api/schemas";
+import { useSize } from "./size";
 import { useDark } from "./theme";
 
 Chart.register(
@@ -142,17 +143,9 @@ function PanelsView({
 }): ReactElement {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [size, setSize] = useState<{ width: number; height: number } | undefined>();
+  const size = useSize(box);
   const [layout, setLayout] = useState<PanelLayout | undefined>();
   const dark = useDark();
-  useEffect(() => {
-    const element = box.current!;
-    const watch = new ResizeObserver(() =>
-      setSize({ width: Math.floor(element.clientWidth), height: Math.floor(element.clientHeight) }),
-    );
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
   useEffect(() => {
     let there = true;
     void fontsReady.finally(() => {
@@ -208,7 +201,7 @@ function OneChart({
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const drawn = useRef<Chart | null>(null);
-  const [size, setSize] = useState<{ width: number; height: number } | undefined>();
+  const size = useSize(box);
   const [fonts, setFonts] = useState(false);
   useEffect(() => void fontsReady.finally(() => setFonts(true)), []);
   const [reading, setReading] = useState<Reading | undefined>();
@@ -216,15 +209,6 @@ function OneChart({
   const brushes = onBrush !== undefined;
   const dark = useDark();
   const theme = dark ? darkTheme : lightTheme;
-
-  useEffect(() => {
-    const element = box.current!;
-    const watch = new ResizeObserver(() =>
-      setSize({ width: Math.floor(element.clientWidth), height: Math.floor(element.clientHeight) }),
-    );
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
 
   const colors = useMemo(() => chart.series.map((s) => seriesColor(theme, s)), [chart, theme]);
 

@@ -102,8 +102,8 @@ export class Field {
       ...sampling(rest),
     });
   }
-  view(site: Site, options: Options = {}): Table {
-    return this.#table("field.view", { site, view: options });
+  surface(site: Site, options: Options = {}): Table {
+    return this.#table("field.surface", { site, view: options });
   }
   times(): Table {
     return this.#table("field.times");

@@ -101,7 +101,7 @@ function pictured(data: unknown, options: Options, frames: boolean): Picture {
   }
   const list = Array.isArray(data) ? data : [data];
   if (list.length === 0 || !list.every((v) => v instanceof Table))
-    throw new ScriptError("a picture draws what field.view(…) gives: one, a list of them, or one of each run");
+    throw new ScriptError("a picture draws what field.surface(…) gives: one, a list of them, or one of each run");
   return made(list.map(() => null), [], (list as Table[]).map((v) => v.$id)); // prettier-ignore
 }
 

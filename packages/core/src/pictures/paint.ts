@@ -300,7 +300,7 @@ function paintDirections(s: PictureSurface, to: Projection, area: Area, p: Pictu
   (["x", "y", "z"] as const).forEach((name, d) => {
     const [a, b] = [right[d]! * 20, -up[d]! * 20];
     if (Math.hypot(a, b) < 5) return;
-    const [x, y] = [x0 + Math.max(0, -a) * 0 + a, y0 + b];
+    const [x, y] = [x0 + a, y0 + b];
     ctx.beginPath();
     ctx.moveTo(x0, y0);
     ctx.lineTo(x, y);

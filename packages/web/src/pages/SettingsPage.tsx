@@ -85,10 +85,10 @@ export function SettingsPage(): ReactElement {
       style: styleOf(f),
     }),
   );
-  const row = ({ name, label, unit, hint, rule }: (typeof fields)[number], width = "w-24 text-right"): ReactElement => (
+  const row = ({ name, label, unit, hint, rule }: (typeof fields)[number], width = "w-24 text-right", wrong?: string): ReactElement => (
     <label key={name} className="grid grid-cols-[190px_150px_1fr] items-baseline gap-x-4 border-b border-soft py-2">
       <span>{label}</span>
-      <span className="flex items-baseline gap-2"><input className={`field num ${width}`} {...register(name, { pattern: { value: rule, message: rule.source.includes("\\d") && !width.includes("full") ? "a whole number" : hint } })} aria-invalid={formState.errors[name] !== undefined} /><span className="dim text-xs">{unit}</span></span>
+      <span className="flex items-baseline gap-2"><input className={`field num ${width}`} {...register(name, { pattern: { value: rule, message: wrong ?? hint } })} aria-invalid={formState.errors[name] !== undefined} /><span className="dim text-xs">{unit}</span></span>
       <span className={formState.errors[name] ? "text-oxide" : "dim"}>{formState.errors[name]?.message ?? hint}</span>
     </label>
   ); // prettier-ignore
@@ -96,7 +96,7 @@ export function SettingsPage(): ReactElement {
     <div className="min-h-0 flex-1 overflow-auto px-5 py-5">
       <h1 className="mb-4 text-lg font-semibold">Settings</h1>
       <form className="max-w-170" onSubmit={(e) => void send(e)}>
-        {fields.map((f) => row(f))}
+        {fields.map((f) => row(f, undefined, "a whole number"))}
         <h2 className="mt-6 mb-1 border-b border-ink pb-1 text-md font-semibold">House style of charts</h2>
         <p className="dim py-1">How all charts of new jobs look, on the screen and in files. A job's manifest says which style it had.</p>
         {charts.map((f) => row(f, "w-full text-left"))}

@@ -14,7 +14,7 @@ function label(file: string, all: readonly string[]): string {
   const base = (f: string): string => f.slice(0, f.length - ending(f).length - 1);
   let head = 0;
   while (same.every((f) => f[head] !== undefined && f[head] === file[head])) head++;
-  const cut = Math.max(0, file.lastIndexOf("/") + 1, head - (/[\p{L}\p{N}]/u.test(file[head - 1] ?? "") ? 0 : 0));
+  const cut = Math.max(0, file.lastIndexOf("/") + 1, head);
   return `${base(file).slice(cut).replace(/^[-_]/, "")}.${ending(file)}`;
 }
 

@@ -17,11 +17,15 @@ export function makeDemo(folder: string): string[] {
   return studies.flatMap(([name, write]) => {
     const target = path.join(folder, name);
     if (fs.existsSync(target)) return [];
-    const aside = `${target}.part`;
-    fs.rmSync(aside, { recursive: true, force: true });
-    fs.mkdirSync(aside);
-    write(aside);
-    fs.renameSync(aside, target);
+    const aside = fs.mkdtempSync(path.join(folder, `.making-${name}-`));
+    try {
+      write(aside);
+      fs.renameSync(aside, target);
+      fs.chmodSync(target, 0o755);
+    } finally {
+      // Only what was just made here; gone once it has been renamed.
+      fs.rmSync(aside, { recursive: true, force: true });
+    }
     return [name];
   });
 }

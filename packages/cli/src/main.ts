@@ -3,7 +3,7 @@ import path from "node:path";
 import { Command, CommanderError, InvalidArgumentError, Option } from "commander";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import {
-  archiveJob,
+  checkArchiveFile,
   diffJobs,
   engineVersion,
   jobRequestSchema,
@@ -11,7 +11,7 @@ import {
   runJob,
   scanStudy,
   verifyManifest,
-  writeWhole,
+  writeArchive,
   type JobEvent,
   type JobRequestInput,
 } from "@oxtrum/engine";
@@ -162,21 +162,23 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry"): P
   const progress = new Progress(process.stderr, o.json === true);
   const diagnostics: unknown[] = [];
   const messages: unknown[] = [];
-  let asked: Extract<JobEvent, { type: "asked" }> | undefined;
+  let seen: Extract<JobEvent, { type: "asked" }> | undefined;
+  const asked = request(script, o, mode);
+  if (o.archive !== undefined) checkArchiveFile(path.resolve(o.archive), asked.studies);
   const result = await runJob(
-    request(script, o, mode),
+    asked,
     (e) => {
       progress.tell(e);
       if (e.type === "diagnostics") diagnostics.push(...e.diagnostics);
       if (e.type === "message") messages.push({ level: e.level, text: e.text, file: e.file, line: e.line });
-      if (e.type === "asked") asked = e;
+      if (e.type === "asked") seen = e;
     },
     abort.signal,
   );
   progress.end();
   process.exitCode = result.exit;
-  if (o.archive !== undefined && result.manifest) writeWhole(path.resolve(o.archive), archiveJob(path.resolve(o.out!)));
-  if (mode === "dry") printAsked(o.json === true, asked, diagnostics, result.exit);
+  if (o.archive !== undefined && result.manifest) writeArchive(path.resolve(o.archive), path.resolve(o.out!), asked.studies);
+  if (mode === "dry") printAsked(o.json === true, seen, diagnostics, result.exit);
   else if (o.json)
     print(
       JSON.stringify({

@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
+import { readPlainFile } from "@oxtrum/core/formats";
 import { readArchive, readStyle, styleFile, type HouseStyle } from "@oxtrum/engine";
 
 /** Where the cache, catalogues and memories are kept: OXTRUM_DATA, or a folder in the home folder. */
@@ -40,8 +41,7 @@ export function readScript(file: string): { main: string; files: Record<string, 
   const add = (name: string): void => {
     if (Object.hasOwn(files, name)) return;
     const p = path.join(folder, name);
-    if (fs.statSync(p).size > MOST_MODULE) throw new Error(`${name} is larger than 1 MB`);
-    const text = fs.readFileSync(p, "utf8");
+    const text = readPlainFile(p, { most: MOST_MODULE, name }).toString("utf8");
     files[name] = text;
     for (const m of text.matchAll(/(?:import|export)[^"';]*?from\s*["']\.\/([\w.-]+)["']/g)) {
       const found = [m[1]!, `${m[1]!}.ts`, m[1]!.replace(/\.js$/, ".ts")].find((n) =>

@@ -5,7 +5,10 @@ export { verifyManifest, readManifest, type Verification } from "./job/verify.js
 export { manifestSchema, type Manifest } from "./job/manifest.js";
 export { engineVersion } from "./job/fingerprint.js";
 export { safeName } from "./job/safe-name.js";
-export { tableSlice, thinned, tidyBeside } from "./job/write-outputs.js";
+export { tableSlice, thinned } from "./job/write-outputs.js";
+export { OutputFolder, OutputFolderError, refuseStudies, removeOutputs } from "./outputs/output-folder.js";
+export { diskReason, isDiskError, isNoRoom } from "./outputs/disk-errors.js";
+export { isAlive, thisProcess, type ProcessIdentity } from "./store/process-identity.js";
 export type { ScriptDiagnostic } from "./check/messages.js";
 export {
   scanStudy,
@@ -35,6 +38,7 @@ export { unpackValue, packValue } from "./store/serialize.js";
 export { ResultCache, trimCache } from "./store/cache.js";
 export { FileReader } from "./workers/read-files.js";
 export { Budget } from "./workers/budget.js";
+export type { Remembered as IdentityRemembered } from "./store/identity.js";
 export { isMesh, showMesh, shownComponents, type ShownMesh } from "./study/show-mesh.js";
 export {
   surveyDrawing,
@@ -56,5 +60,5 @@ export type { CellState } from "./workers/protocol.js";
 export const jobProcess = new URL("./job/main.js", import.meta.url);
 export { ruleRequests } from "./study/rules.js";
 export { diffJobs, type JobDiff, type OutputDiff } from "./job/then-and-now.js";
-export { archiveJob, readArchive, type ArchivedJob } from "./job/archive.js";
+export { archiveJob, checkArchiveFile, readArchive, writeArchive, type ArchivedJob } from "./job/archive.js";
 export { chartStyleSchema, readStyle, styleFile, type HouseStyle } from "./job/chart-style.js";

@@ -1,17 +1,19 @@
 import fs from "node:fs";
 import path from "node:path";
 import { serveStatic } from "@hono/node-server/serve-static";
-import { zValidator } from "@hono/zod-validator";
 import { Hono } from "hono";
-import { HTTPException } from "hono/http-exception";
-import { streamSSE } from "hono/streaming";
+import { bodyLimit } from "hono/body-limit";
+import { z } from "zod";
 import { engineVersion } from "@oxtrum/engine";
 import { libraryGuide } from "@oxtrum/engine/check";
+import { Access, type AccessOptions } from "./access.js";
+import { MOST_BODY, onError, secureHeaders, valid } from "./answers.js";
 import { Checker } from "./checks/checker.js";
 import { Differ } from "./jobs/differ.js";
 import { Jobs } from "./jobs/jobs.js";
 import { References } from "./jobs/references.js";
 import { JobProcesses } from "./jobs/process.js";
+import { liveStream } from "./live-streams.js";
 import { Looks } from "./looks/looks.js";
 import { jobRoutes } from "./routes/job-routes.js";
 import { lookRoutes } from "./routes/look-routes.js";
@@ -19,19 +21,18 @@ import { scriptRoutes } from "./routes/script-routes.js";
 import { studyRoutes } from "./routes/study-routes.js";
 import { surveyRoutes } from "./routes/survey-routes.js";
 import { Scripts } from "./scripts.js";
+import { Reading } from "./reading/reading.js";
+import { takeDataFolder } from "./store/data-folder.js";
 import { Store } from "./store/database.js";
+import { problem } from "./store/problem.js";
 import { Settings, settingsSchema } from "./settings.js";
 import { Studies } from "./studies.js";
 import { Surveyor } from "./survey/surveyor.js";
 
-export interface ServerOptions {
+export interface ServerOptions extends AccessOptions {
   readonly dataFolder: string;
   /** The built web application, when it is to be served. */
   readonly webFolder?: string | undefined;
-  /** Names under which the server may be called; others are refused, so that no web page can reach it by another name. */
-  readonly hosts: readonly string[];
-  /** Asked of every request when the server can be reached from other machines. */
-  readonly token?: string | undefined;
 }
 
 export interface Server {
@@ -43,11 +44,23 @@ export interface Server {
   close(): void;
 }
 
-/** Puts the server together. Nothing listens yet: tests call `app.request`. */
+/**
+ * Puts the server together. Nothing listens yet: tests call `app.request`.
+ *
+ * @throws DataFolderError in one sentence when the data folder or its database cannot be used
+ */
 export async function makeServer(options: ServerOptions): Promise<Server> {
-  const store = await Store.open(options.dataFolder);
+  const data = takeDataFolder(options.dataFolder);
+  let store: Store;
+  try {
+    store = await Store.open(options.dataFolder);
+  } catch (e) {
+    data.release();
+    throw e;
+  }
   const watchers = new Set<(m: object) => void>();
-  const studies = new Studies(store, options.dataFolder, (study, done, total) =>
+  const reading = new Reading();
+  const studies = new Studies(store, options.dataFolder, reading, (study, done, total) =>
     watchers.forEach((w) => w({ study, done, total })),
   );
   const scripts = new Scripts(store);
@@ -57,57 +70,53 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   const differ = new Differ();
   const processes = new JobProcesses();
   const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings, processes);
-  const looks = new Looks(options.dataFolder, studies, scripts, settings, processes);
+  const looks = new Looks(options.dataFolder, studies, scripts, settings, processes, checker, reading);
   await jobs.recover();
   jobs.listen((m) => {
     if (m.state !== undefined) watchers.forEach((w) => w({ job: m.job, state: m.state }));
   });
 
   const app = new Hono();
-  app.use("/api/*", async (c, next) => {
-    const host = (c.req.header("host") ?? "").replace(/:\d+$/, "").replace(/^\[|\]$/g, "");
-    if (!options.hosts.includes("*") && !options.hosts.includes(host))
-      throw new HTTPException(403, { message: "This server is not to be called by that name." });
-    const origin = c.req.header("origin");
-    if (c.req.method !== "GET" && origin !== undefined && new URL(origin).host !== c.req.header("host"))
-      throw new HTTPException(403, { message: "Another page may not change anything here." });
-    if (
-      options.token !== undefined &&
-      c.req.header("authorization") !== `Bearer ${options.token}` &&
-      c.req.query("token") !== options.token
-    )
-      throw new HTTPException(403, { message: "This server asks for its token." });
-    await next();
-  });
-  app.onError((e, c) => {
-    if (e instanceof HTTPException) return c.json({ error: e.message }, e.status);
-    process.stderr.write(`${c.req.method} ${c.req.path}: ${e.stack ?? e.message}\n`);
-    return c.json({ error: e.message }, 500);
-  });
+  const access = new Access(options);
+  app.use("*", secureHeaders);
+  app.onError(onError);
+  app.use("/api/*", access.origin);
+  app.use("/api/*", bodyLimit({ maxSize: MOST_BODY, onError: () => { throw problem(413, "That is more than the server takes at once (4 MB)."); } })); // prettier-ignore
   app.get("/api/health", (c) => c.json({ ok: true, version: engineVersion() }));
+  app.get("/api/session", (c) => c.json({ signedIn: access.signedIn(c), asksForToken: access.asksForToken }));
+  app.post("/api/session", valid("json", z.object({ token: z.string().min(1).max(1000) })), (c) => {
+    access.signIn(c, c.req.valid("json").token);
+    return c.body(null, 204);
+  });
+  app.delete("/api/session", (c) => {
+    access.signOut(c);
+    return c.body(null, 204);
+  });
+  app.use("/api/*", access.token);
   app.get("/api/guide", (c) => c.json(libraryGuide()));
   app.get("/api/settings", async (c) => c.json(await settings.get()));
-  app.put("/api/settings", zValidator("json", settingsSchema), async (c) =>
+  app.put("/api/settings", valid("json", settingsSchema), async (c) =>
     c.json(await settings.set(c.req.valid("json"))),
   );
-  app.route("/api/studies", studyRoutes(studies, looks));
+  app.route("/api/studies", studyRoutes(studies, looks, reading));
   app.route("/api/studies", surveyRoutes(studies, surveyor));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
-  app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ));
+  app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ, reading));
   app.route("/api/looks", lookRoutes(looks));
-  app.get("/api/events", (c) =>
-    streamSSE(c, async (stream) => {
-      const tell = (m: object): void => void stream.writeSSE({ data: JSON.stringify(m) });
-      watchers.add(tell);
-      stream.onAbort(() => void watchers.delete(tell));
-      await stream.writeSSE({ data: JSON.stringify({ hello: true }) });
-      while (!stream.aborted) {
-        await stream.sleep(15_000);
-        await stream.writeSSE({ event: "beat", data: "" });
-      }
-      watchers.delete(tell);
-    }),
-  );
+  app.get("/api/events", (c) => {
+    // One stream for all that a browser shows: what happens anywhere, and what the jobs that it watches tell.
+    const jobsWatched = new Set((c.req.query("jobs") ?? "").split(",").filter((t) => t !== "").map(Number)); // prettier-ignore
+    return liveStream(c, { hello: true }, (give) => {
+      watchers.add(give);
+      const unlisten = jobs.listen((m) => {
+        if (m.events && jobsWatched.has(m.job)) give(m);
+      });
+      return () => {
+        watchers.delete(give);
+        unlisten();
+      };
+    });
+  });
   app.all("/api/*", (c) => c.json({ error: "There is nothing here." }, 404));
   if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) {
     const root = path.relative(process.cwd(), options.webFolder) || ".";
@@ -127,7 +136,9 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
       checker.close();
       surveyor.close();
       differ.close();
+      reading.close();
       store.close();
+      data.release();
     },
   }; // prettier-ignore
 }

@@ -3,7 +3,11 @@ import os from "node:os";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { serve } from "@hono/node-server";
+import { diskReason, isDiskError } from "@oxtrum/engine";
 import { makeServer, type Server } from "./app.js";
+import { inBackground, report } from "./background.js";
+import { DataFolderError } from "./store/data-folder.js";
+import { databaseReason, isDatabaseError } from "./store/database.js";
 
 const port = Number(process.env["PORT"] ?? 4477);
 const host = process.env["HOST"] ?? "127.0.0.1";
@@ -31,27 +35,40 @@ async function offerDemo(server: Server, demo: string): Promise<void> {
       await server.scripts.save(name, fs.readFileSync(path.join(folder, name), "utf8"));
 }
 
-const server = await makeServer({
-  dataFolder,
-  webFolder: fileURLToPath(new URL("../../web/dist", import.meta.url)),
-  hosts: local ? ["127.0.0.1", "localhost", "::1"] : ["*"],
-  ...(token !== undefined && { token }),
-});
-const demo = process.env["OXTRUM_DEMO"];
-if (demo !== undefined) await offerDemo(server, demo);
+let server: Server;
+try {
+  server = await makeServer({
+    dataFolder,
+    webFolder: fileURLToPath(new URL("../../web/dist", import.meta.url)),
+    hosts: local ? ["127.0.0.1", "localhost", "::1"] : ["*"],
+    ...(token !== undefined && { token }),
+  });
+  const demo = process.env["OXTRUM_DEMO"];
+  if (demo !== undefined) await offerDemo(server, demo);
+} catch (e) {
+  const known = e instanceof DataFolderError || isDatabaseError(e) || isDiskError(e);
+  const text = e instanceof DataFolderError ? e.message : isDatabaseError(e) ? `The database in ${dataFolder} cannot be used: ${databaseReason(e)}.` : `The server cannot start: ${diskReason(e)}.`; // prettier-ignore
+  process.stderr.write(`${known ? text : ((e as Error).stack ?? String(e))}\n`);
+  process.exit(1);
+}
+
+// Every promise has an owner; should one be forgotten, that ends nothing.
+process.on("unhandledRejection", (e) => report("in the background", e));
 
 const listener = serve({ fetch: server.app.fetch, port, hostname: host }, (info) => {
-  process.stdout.write(`Oxtrum is at http://${local ? "localhost" : host}:${info.port}\n`);
-  // Warm up: scan the studies and load the checker before anyone asks.
-  void server.studies
-    .all()
-    .then((all) =>
-      server.checker.check(
-        { "warm.ts": 'import { q } from "oxtrum";\nq("1 s");\n' },
-        Object.fromEntries(all.map((s) => [s.name, s.types])),
-      ),
-    );
+  const address = `http://${local ? "localhost" : host}:${info.port}`;
+  process.stdout.write(`Oxtrum is at ${address}\n`);
+  if (token !== undefined)
+    process.stdout.write(`Sign in once with the token, or by this link: ${address}/#token=${encodeURIComponent(token)}\n`);
+  inBackground("warming up", warmUp());
 });
+
+/** Scans the studies and loads the checker before anyone asks. */
+async function warmUp(): Promise<void> {
+  const all = await server.studies.all();
+  const types = Object.fromEntries(all.map((s) => [s.name, s.types]));
+  await server.checker.check({ "warm.ts": 'import { q } from "oxtrum";\nq("1 s");\n' }, types);
+}
 
 listener.on("error", (e: NodeJS.ErrnoException) => {
   process.stderr.write(

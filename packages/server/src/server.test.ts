@@ -124,7 +124,7 @@ describe("who may call", () => {
   });
   it("needs the token where there is one", async () => {
     const other = await makeServer({ dataFolder: path.join(s.data, "other"), hosts: ["*"], token: "0123456789abcdef" });
-    expect((await other.app.request("/api/studies", { headers: host })).status).toBe(403);
+    expect((await other.app.request("/api/studies", { headers: host })).status).toBe(401);
     const good = { headers: { ...host, authorization: "Bearer 0123456789abcdef" } };
     expect((await other.app.request("/api/studies", good)).status).toBe(200);
     other.close();
@@ -261,7 +261,7 @@ describe("looks", () => {
     expect(air.value.chart.series).toHaveLength(6);
     expect(warmest.value.quantity.value).toBe(103);
     expect((await ask("GET", "/api/jobs")).json).toHaveLength(before);
-    expect(fs.readdirSync(path.join(s.data, "looks"))).toEqual([]);
+    expect(fs.existsSync(path.join(s.data, "looks"))).toBe(false);
   });
   it("say what is wrong with a name, and with what cannot be worked out", async () => {
     const wrong = await look(script.replace('"T", color', '"TT", color'));

@@ -1,9 +1,10 @@
 import fs from "node:fs";
 import path from "node:path";
 import { eq } from "drizzle-orm";
-import { readTextTable, openFile } from "@oxtrum/core/formats";
-import type { Table } from "@oxtrum/core/tables";
-import { inside, resolveFile, scanStudy, studyTypes, type Catalogue } from "@oxtrum/engine";
+import { HTTPException } from "hono/http-exception";
+import type { Catalogue } from "@oxtrum/engine";
+import type { TablePlace } from "./reading/questions.js";
+import type { Reading } from "./reading/reading.js";
 import { problem } from "./store/problem.js";
 import type { Store } from "./store/database.js";
 import { studies } from "./store/schema.js";
@@ -14,15 +15,19 @@ interface Known {
   readonly scannedAt: number;
 }
 
+/** A study that could not be scanned is not tried again on every key typed in the editor. */
+const PATIENCE = 10_000;
+
 /** The registered studies and their catalogues. Nothing outside their folders is read. */
 export class Studies {
   readonly #known = new Map<string, Known>();
   readonly #scanning = new Map<string, Promise<Known>>();
-  readonly #tables = new Map<string, { stamp: string; table: Table }>();
+  readonly #failed = new Map<string, { readonly at: number; readonly error: Error }>();
 
   constructor(
     private readonly store: Store,
     private readonly dataFolder: string,
+    private readonly reading: Reading,
     private readonly onProgress: (name: string, done: number, total: number) => void,
   ) {}
 
@@ -48,6 +53,7 @@ export class Studies {
   async remove(name: string): Promise<void> {
     await this.store.write((db) => db.delete(studies).where(eq(studies.name, name)));
     this.#known.delete(name);
+    this.#failed.delete(name);
   }
 
   async folder(name: string): Promise<string> {
@@ -56,66 +62,58 @@ export class Studies {
     return found.folder;
   }
 
-  /** A study's catalogue; scanned when it is not known or `fresh` is asked for. */
+  /** A study's catalogue; scanned when it is not known or `fresh` is asked for. @throws HTTPException saying why it cannot be */
   async get(name: string, fresh = false): Promise<Known> {
     const known = this.#known.get(name);
     if (known && !fresh) return known;
     const under = this.#scanning.get(name);
     if (under) return under;
-    const folder = await this.folder(name);
-    const scan = scanStudy(folder, {
-      keepIn: path.join(this.dataFolder, "catalogues"),
-      onProgress: (done, total) => this.onProgress(name, done, total),
-    })
-      .then((catalogue) => {
-        const result = { catalogue, types: studyTypes(name, catalogue), scannedAt: Date.now() };
-        this.#known.set(name, result);
-        return result;
-      })
-      .finally(() => this.#scanning.delete(name));
+    const scan = this.#scan(name).finally(() => this.#scanning.delete(name));
     this.#scanning.set(name, scan);
     return scan;
   }
 
-  /** Types and folders of all studies, for checking scripts and starting jobs. A study that cannot be scanned is left out. */
+  async #scan(name: string): Promise<Known> {
+    const folder = await this.folder(name);
+    try {
+      const answer = await this.reading.scan(
+        { name, folder, keepIn: path.join(this.dataFolder, "catalogues") },
+        (p) => {
+          const { done, total } = p as { done: number; total: number };
+          this.onProgress(name, done, total);
+        },
+      );
+      const result = { ...answer, scannedAt: Date.now() };
+      this.#known.set(name, result);
+      this.#failed.delete(name);
+      return result;
+    } catch (e) {
+      this.#failed.set(name, { at: Date.now(), error: e as Error });
+      throw e;
+    }
+  }
+
+  /** Types and folders of all studies, for checking scripts and starting jobs. A study that cannot be scanned is not among them. */
   async all(): Promise<{ name: string; folder: string; types: string }[]> {
     const out: { name: string; folder: string; types: string }[] = [];
     for (const { name, folder } of await this.list()) {
+      const failed = this.#failed.get(name);
+      if (failed && !this.#known.has(name) && Date.now() - failed.at < PATIENCE) continue;
       try {
         out.push({ name, folder, types: (await this.get(name)).types });
-      } catch {
-        continue;
+      } catch (e) {
+        if (!(e instanceof HTTPException)) throw e;
       }
     }
     return out;
   }
 
-  /** A run's table (or one beside the runs, for run ""), read whole and kept for a while. */
-  async table(name: string, runId: string, file: string): Promise<Table> {
+  /** Where a table is: of a run, or beside the runs for run "". */
+  async place(name: string, runId: string, file: string): Promise<TablePlace> {
     const { catalogue } = await this.get(name);
     const run = runId === "" ? undefined : catalogue.runs.find((r) => r.id === runId);
     if (runId !== "" && !run) throw problem(404, `There is no run "${runId}".`);
-    const { paths, read } = resolveFile(catalogue.definition, file);
-    let full: string;
-    try {
-      full = inside(catalogue.folder, path.posix.join(run?.folder ?? "", paths[0]!));
-    } catch (e) {
-      throw problem(403, (e as Error).message);
-    }
-    if (!fs.existsSync(full)) throw problem(404, `Run "${runId}" has no ${file}.`);
-    const s = fs.statSync(full);
-    const stamp = `${s.size}/${s.mtimeMs}`;
-    const key = `${name}/${runId}/${file}`;
-    const kept = this.#tables.get(key);
-    if (kept?.stamp === stamp) return kept.table;
-    const source = openFile(full, file);
-    try {
-      const { table } = readTextTable(source, undefined, read);
-      this.#tables.set(key, { stamp, table });
-      if (this.#tables.size > 200) this.#tables.delete(this.#tables.keys().next().value!);
-      return table;
-    } finally {
-      source.close();
-    }
+    const { folder, definition } = catalogue;
+    return { study: name, folder, definition, run: run && { id: run.id, folder: run.folder }, file };
   }
 }

@@ -37,17 +37,56 @@ export function bufferSource(name: string, bytes: Uint8Array): ByteSource {
 
 /** A file opened for reading; close it when done. `size` is the length at opening: growth later is not seen. */
 export interface FileSource extends ByteSource {
+  readonly descriptor: number;
   close(): void;
+}
+
+/** Without waiting: opening a pipe that nobody writes to would never end. */
+const READ = fs.constants.O_RDONLY | (fs.constants.O_NONBLOCK ?? 0);
+
+/** Opens a plain file for reading: its number and its size. @throws the system's error; FormatError for pipes, devices, folders */
+function openPlain(path: string, name: string): { fd: number; stat: fs.Stats } {
+  const fd = fs.openSync(path, READ);
+  try {
+    const stat = fs.fstatSync(fd);
+    if (!stat.isFile()) throw new FormatError(name, "this is not a plain file");
+    return { fd, stat };
+  } catch (e) {
+    fs.closeSync(fd);
+    throw e;
+  }
+}
+
+/**
+ * All bytes of a plain file. The only way in which this product reads small files whole: what is a pipe or a device, or is
+ * larger than it may be, is refused before a byte is read.
+ *
+ * @param options.most bytes at most
+ * @param options.name the name to use in messages
+ * @throws the system's error when it cannot be opened; FormatError when it is not a plain file, or too large
+ */
+export function readPlainFile(path: string, options: { most: number; name?: string }): Buffer {
+  const name = options.name ?? path;
+  const { fd, stat } = openPlain(path, name);
+  try {
+    if (stat.size > options.most)
+      throw new FormatError(name, `the file is larger than ${options.most >= 1e6 ? `${options.most / 1e6} MB` : `${options.most} bytes`}`); // prettier-ignore
+    const buffer = Buffer.allocUnsafeSlow(stat.size);
+    let got = 0;
+    while (got < buffer.length) {
+      const n = fs.readSync(fd, buffer, got, buffer.length - got, got);
+      if (n === 0) break;
+      got += n;
+    }
+    return buffer.subarray(0, got);
+  } finally {
+    fs.closeSync(fd);
+  }
 }
 
 /** Opens a file. @throws the system's error when it cannot be opened; FormatError when it is not a plain file */
 export function openFile(path: string, name = path, size?: number): FileSource {
-  const fd = fs.openSync(path, "r");
-  const stat = fs.fstatSync(fd);
-  if (!stat.isFile()) {
-    fs.closeSync(fd);
-    throw new FormatError(name, "this is not a plain file");
-  }
+  const { fd, stat } = openPlain(path, name);
   const length = Math.min(size ?? stat.size, stat.size);
   return {
     name,
@@ -62,6 +101,7 @@ export function openFile(path: string, name = path, size?: number): FileSource {
       }
       return buffer.subarray(0, got);
     },
+    descriptor: fd,
     close: () => fs.closeSync(fd),
   };
 }

@@ -1,4 +1,4 @@
-import picomatch from "picomatch";
+import { glob } from "../tables/glob.js";
 import { splitUnit } from "../formats/text-table/header.js";
 import { FormatError } from "../formats/source.js";
 import type { FieldHead, Grid } from "../formats/mesh-data.js";
@@ -139,7 +139,7 @@ export class Block {
 
 /** Blocks whose name fits a pattern. @throws FormatError naming those that are there */
 export function blocksNamed(blocks: readonly Block[], match: string, file: string): Block[] {
-  const fits = picomatch(match);
+  const fits = glob(match);
   const found = blocks.filter((b) => b.name === match || fits(b.name) || fits(b.name.split("/").pop()!));
   if (found.length === 0)
     throw new FormatError(file, `there is no patch or block "${match}"; there is ${blocks.map((b) => `"${b.name}"`).join(", ") || "none"}`); // prettier-ignore

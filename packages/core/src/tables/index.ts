@@ -1,4 +1,6 @@
 export * from "./table.js";
+export { glob } from "./glob.js";
+export * as textPattern from "./text-pattern.js";
 export * from "./units.js";
 export * from "./quantity.js";
 export * from "./select.js";

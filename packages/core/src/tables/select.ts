@@ -1,4 +1,4 @@
-import picomatch from "picomatch";
+import { glob } from "./glob.js";
 import {
   column,
   makeTable,
@@ -57,7 +57,7 @@ export function findColumns(
   axis: string | undefined,
   query: ColumnQuery,
 ): string[] {
-  const fits = query.match === undefined ? () => true : picomatch(query.match);
+  const fits = query.match === undefined ? () => true : glob(query.match);
   const dims = query.unit === undefined ? undefined : parseUnit(query.unit).dims.join();
   return heads
     .filter((c) => c.kind === "number" && c.name !== axis && fits(c.name))

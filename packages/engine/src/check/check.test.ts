@@ -5,7 +5,7 @@ import { scanStudy } from "../study/catalogue.js";
 import { studyTypes } from "../study/types.js";
 import { smallStudy, writeFieldDefinition, writeSmallField, type SmallStudy } from "../testing/small-study.js";
 import { ScriptChecker } from "./service.js";
-import { stripTypes } from "./strip.js";
+import { compileScript } from "./strip.js";
 
 let s: SmallStudy;
 let types: Record<string, string>;
@@ -147,6 +147,6 @@ emit.chart("c", chart.lines(study("small").runs.map((run) => run.table("hall.csv
 });
 
 it("strips types in place: every line and column stays", () => {
-  const { "a.ts": out } = stripTypes({ "a.ts": "const a: number = 1;\nfunction f<T>(x: T): T { return x; }\n" });
+  const out = compileScript({ "a.ts": "const a: number = 1;\nfunction f<T>(x: T): T { return x; }\n" }).modules!["a.ts"];
   expect(out).toBe("const a         = 1;\nfunction f   (x   )    { return x; }\n");
 });

@@ -2,7 +2,7 @@ import { ScriptChecker } from "./service.js";
 
 export { ScriptChecker, libraryDeclarations, type Completion, type ScriptFiles } from "./service.js";
 export { libraryGuide, type GuideChapter, type GuideEntry } from "./guide.js";
-export { stripTypes } from "./strip.js";
+export { compileScript, type CompiledScript } from "./strip.js";
 export type { ScriptDiagnostic } from "./messages.js";
 
 let checker: ScriptChecker | undefined;

@@ -14,6 +14,30 @@ export interface ScriptDiagnostic {
   readonly fixes: readonly string[];
 }
 
+/** A diagnostic at a place of a file. */
+export function place(
+  source: ts.SourceFile,
+  file: string,
+  start: number,
+  length: number,
+  message: string,
+  fixes: readonly string[],
+  severity: "error" | "warning",
+): ScriptDiagnostic {
+  const a = source.getLineAndCharacterOfPosition(start);
+  const b = source.getLineAndCharacterOfPosition(start + length);
+  return {
+    file,
+    line: a.line + 1,
+    column: a.character + 1,
+    endLine: b.line + 1,
+    endColumn: b.character + 1,
+    severity,
+    message,
+    fixes,
+  };
+}
+
 /** Turns what the type checker found into a message that names what is there and what was meant. */
 export function explain(
   d: ts.Diagnostic,

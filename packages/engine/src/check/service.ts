@@ -4,7 +4,8 @@ import path from "node:path";
 import { fileURLToPath } from "node:url";
 import ts from "typescript";
 import { gapsIn, namedMember } from "./gaps.js";
-import { explain, wrongNames, type ScriptDiagnostic } from "./messages.js";
+import { explain, place, wrongNames, type ScriptDiagnostic } from "./messages.js";
+import { asynchronousCode } from "./synchronous.js";
 
 export type { ScriptDiagnostic } from "./messages.js";
 
@@ -142,7 +143,7 @@ export class ScriptChecker {
       const source = program.getSourceFile(name)!;
       for (const w of wrongNames(source, checker))
         out.push(place(source, file, w.literal.getStart(), w.literal.getWidth(), w.message, w.fixes, "error"));
-      out.push(...imports, ...outerChanges(source, file, checker));
+      out.push(...imports, ...asynchronousCode(source, file), ...outerChanges(source, file, checker));
       if (gaps)
         for (const g of gapsIn(source, checker))
           out.push(place(source, file, g.literal.getStart(), g.literal.getWidth(), g.message, [], "warning"));
@@ -208,29 +209,6 @@ export class ScriptChecker {
         .join("\n"),
     };
   }
-}
-
-function place(
-  source: ts.SourceFile,
-  file: string,
-  start: number,
-  length: number,
-  message: string,
-  fixes: readonly string[],
-  severity: "error" | "warning",
-): ScriptDiagnostic {
-  const a = source.getLineAndCharacterOfPosition(start);
-  const b = source.getLineAndCharacterOfPosition(start + length);
-  return {
-    file,
-    line: a.line + 1,
-    column: a.character + 1,
-    endLine: b.line + 1,
-    endColumn: b.character + 1,
-    severity,
-    message,
-    fixes,
-  };
 }
 
 function stringAround(source: ts.SourceFile, offset: number): ts.StringLiteralLike | undefined {

@@ -1,7 +1,27 @@
-import tsBlankSpace from "ts-blank-space";
+import { blankSourceFile } from "ts-blank-space";
+import ts from "typescript";
+import type { ScriptDiagnostic } from "./messages.js";
 import type { ScriptFiles } from "./service.js";
+import { asynchronousCode } from "./synchronous.js";
 
-/** TypeScript with its types blanked out: every line and column stays where it was. */
-export function stripTypes(files: ScriptFiles): Record<string, string> {
-  return Object.fromEntries(Object.entries(files).map(([name, text]) => [name, tsBlankSpace(text)]));
+/** A script ready to be run, or why it cannot be. */
+export interface CompiledScript {
+  readonly diagnostics: readonly ScriptDiagnostic[];
+  /** The modules as JavaScript; undefined when there are errors. */
+  readonly modules: Readonly<Record<string, string>> | undefined;
+}
+
+/**
+ * TypeScript with its types blanked out: every line and column stays where it was. The one way from a script's text to
+ * what the sandbox is given; code that would run later is refused here, whether or not types were checked.
+ */
+export function compileScript(files: ScriptFiles): CompiledScript {
+  const diagnostics: ScriptDiagnostic[] = [];
+  const modules: [string, string][] = [];
+  for (const [name, text] of Object.entries(files)) {
+    const source = ts.createSourceFile(name, text, ts.ScriptTarget.ES2022, false, ts.ScriptKind.TS);
+    diagnostics.push(...asynchronousCode(source, name));
+    modules.push([name, blankSourceFile(source)]);
+  }
+  return { diagnostics, modules: diagnostics.length > 0 ? undefined : Object.fromEntries(modules) };
 }

@@ -215,6 +215,8 @@ export class Foresight {
     const { paths } = resolveFile(c.definition, args.file);
     const files = run === undefined ? c.beside : c.runs[run]!.files;
     const there = paths.flatMap((p) => (Object.hasOwn(files, p) ? [files[p]!] : []));
+    // Of a run whose files could not all be listed, reading tells.
+    if (there.length === 0 && run !== undefined && c.runs[run]!.partial) return undefined;
     if (there.length === 0)
       return {
         kind: "failure",

@@ -1,6 +1,6 @@
-import fs from "node:fs";
 import path from "node:path";
 import type { ChartDescription } from "@oxtrum/core/charts";
+import { readPlainFile } from "@oxtrum/core/formats";
 import { z } from "zod";
 
 /** The house style: how all charts of a workspace look. Sizes in pixels of 1/96 inch. */
@@ -24,7 +24,7 @@ export const styleFile = "oxtrum.style.json";
 export function readStyle(file: string): HouseStyle {
   let json: unknown;
   try {
-    json = JSON.parse(fs.readFileSync(file, "utf8"));
+    json = JSON.parse(readPlainFile(file, { most: 1e6 }).toString("utf8"));
   } catch (e) {
     throw new Error(`${path.basename(file)}: cannot be read as a style: ${(e as Error).message}`);
   }

@@ -1,4 +1,4 @@
-import { jobRequestSchema } from "./request.js";
+import { jobRequestSchema, type JobRequest } from "./request.js";
 import type { JobEvent } from "./events.js";
 import { runJob, warmUp } from "./run-job.js";
 
@@ -16,7 +16,13 @@ process.on("message", (m: { type: "start"; request: unknown } | { type: "stop" }
   }
   if (begun) return;
   begun = true;
-  const request = jobRequestSchema.parse(m.request);
+  let request: JobRequest;
+  try {
+    request = jobRequestSchema.parse(m.request);
+  } catch (e) {
+    process.stderr.write(`Error: what the job was asked cannot be read: ${(e as Error).message.replace(/\s+/g, " ")}\n`);
+    process.exit(1);
+  }
   void runJob(request, (e: JobEvent) => process.send?.(e), abort.signal, warm).then(
     (r) => process.send?.({ type: "ended", exit: r.exit }, () => process.exit(r.exit)),
     (e: unknown) => {
@@ -25,4 +31,6 @@ process.on("message", (m: { type: "start"; request: unknown } | { type: "stop" }
     },
   );
 });
+/** A job does not outlive who asked for it. */
 process.on("disconnect", () => process.exit(1));
+if (!process.connected) process.exit(1);

@@ -1,7 +1,9 @@
 import type { ChartDescription } from "@oxtrum/core/charts";
-import type { Outcome } from "../operations/values.js";
+import type { Outcome, Value } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
 import type { Catalogue } from "../study/catalogue.js";
+import { diskReason, isDiskError } from "../outputs/disk-errors.js";
+import type { OutputFolder } from "../outputs/output-folder.js";
 import { inStyle } from "./chart-style.js";
 import type { JobEvent, OutputRecord } from "./events.js";
 import type { Manifest } from "./manifest.js";
@@ -24,6 +26,8 @@ export interface OutputsAsked {
   manifestOf(outputs: readonly OutputRecord[]): Manifest;
   tell(e: JobEvent): void;
   aborted(): boolean;
+  /** Where the files go; undefined where only values are kept. */
+  readonly folder: OutputFolder | undefined;
   /** Ends the job: the script asks for what cannot be. */
   mistake(message: string, file: string, line: number): never;
 }
@@ -34,11 +38,36 @@ function fileNames({ request, naming, catalogues }: OutputsAsked): FileNames | u
   return new FileNames(naming ?? namingSchema.parse({}), [...catalogues.keys()].sort(), (run) => params.get(run));
 }
 
+/** What the screen shows of an output is kept as far as there is room; the output itself does not hang on it. */
+function keepViewIfRoom(folder: string, name: string, outcome: Value, tell: (e: JobEvent) => void): void {
+  try {
+    keepView(folder, name, outcome);
+  } catch (e) {
+    if (!isDiskError(e)) throw e;
+    tell({ type: "message", level: "warning", text: `"${name}" is not kept for the screen: ${diskReason(e)}` });
+  }
+}
+
+/** Writes an output's files aside at once. One that cannot be written says why, and takes no other along. */
+function writeFiles({ folder, tell }: OutputsAsked, { record, contents }: WrittenOutput): OutputRecord {
+  if (!folder || contents.length === 0) return record;
+  try {
+    folder.write(contents);
+    return record;
+  } catch (e) {
+    if (!isDiskError(e)) throw e;
+    const failed = `cannot be written: ${diskReason(e)}`;
+    tell({ type: "message", level: "error", text: `output "${record.name}" ${failed}` });
+    const { verdict: _, ...rest } = record;
+    return { ...rest, files: [], failed };
+  }
+}
+
 /** Makes all outputs, each told as soon as it is there; reports, which hold the others, last. In the script's order. */
-export async function makeOutputs(o: OutputsAsked): Promise<WrittenOutput[]> {
+export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
   const { request, emissions } = o;
   const names = fileNames(o);
-  const made = new Map<Emission, WrittenOutput>();
+  const made = new Map<Emission, OutputRecord>();
   const reported: ReportedOutput[] = [];
   const outcomes = new Map<Emission, Outcome | undefined>();
   const views = new Map<string, Emission>();
@@ -55,8 +84,9 @@ export async function makeOutputs(o: OutputsAsked): Promise<WrittenOutput[]> {
       if (other) clash(e, other, c.file);
       files.set(c.file.toLowerCase(), e);
     }
-    made.set(e, output);
-    o.tell({ type: "output", output: output.record });
+    const written = writeFiles(o, output);
+    made.set(e, written);
+    o.tell({ type: "output", output: written });
   };
   const drawn = new Map<string, { chart: ChartDescription; options: Readonly<Record<string, unknown>> }>();
   const make = async (e: Emission): Promise<void> => {
@@ -69,7 +99,7 @@ export async function makeOutputs(o: OutputsAsked): Promise<WrittenOutput[]> {
     const inputs = e.node === null ? [] : o.inputsOf(e.node);
     const output = await makeOutput(e, outcome, o.moduleOf(e.line), names, { drawn, inputs });
     if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
-      keepView(request.viewFolder, e.name, outcome);
+      keepViewIfRoom(request.viewFolder, e.name, outcome, o.tell);
     keep(e, output);
     outcomes.set(e, outcome);
   };
@@ -83,7 +113,7 @@ export async function makeOutputs(o: OutputsAsked): Promise<WrittenOutput[]> {
   // Workbooks that show charts need these first.
   for (const e of emissions) if (e.kind !== "report" && e.options["charts"] !== undefined) await make(e);
   for (const e of emissions)
-    if (made.has(e)) reported.push({ record: made.get(e)!.record, outcome: outcomes.get(e), options: e.options });
+    if (made.has(e)) reported.push({ record: made.get(e)!, outcome: outcomes.get(e), options: e.options });
   for (const e of emissions)
     if (e.kind === "report") {
       if (o.aborted()) throw new Error("stopped");

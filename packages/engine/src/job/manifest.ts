@@ -40,9 +40,25 @@ export const manifestSchema = z.object({
       notes: z.array(z.string()), leftOut: z.array(leftOut),
     }),
   ),
+  /** The files beside the outputs that list them. */
+  indexes: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })),
+  /** SHA-256 of all the rest of this manifest: by it a job's own folder is known. */
+  digest: z.string(),
 }); // prettier-ignore
 
 export type Manifest = z.infer<typeof manifestSchema>;
+
+/** The digest that a manifest carries of itself. */
+export function manifestDigest(m: Omit<Manifest, "digest">): string {
+  const { digest: _, ...rest } = m as Manifest;
+  return sha256(stableJson(rest));
+}
+
+/** A manifest with the files that list its outputs, and its digest. */
+export function withIndexes(m: Manifest, indexes: OutputRecord["files"]): Manifest {
+  const whole = { ...m, indexes: [...indexes] };
+  return { ...whole, digest: manifestDigest(whole) };
+}
 
 export interface ManifestParts {
   readonly request: JobRequest;
@@ -63,7 +79,7 @@ export function makeManifest({ request, inputs, catalogues, files, outputs, nami
       left.set(key, have);
       have.outputs.push(o.name);
     }
-  return {
+  const manifest: Omit<Manifest, "digest"> = {
     oxtrum: 1,
     engine: engineVersion(),
     platform: { node: process.versions.node.split(".")[0]!, system: `${process.platform}-${process.arch}`, mathematics: mathFingerprint() },
@@ -80,7 +96,9 @@ export function makeManifest({ request, inputs, catalogues, files, outputs, nami
       name: o.name, kind: o.kind, script: o.file, line: o.line, runs: o.runs, files: [...o.files], notes: [...o.notes], leftOut: [...o.left],
       ...(o.digest !== undefined && { digest: o.digest }), ...(o.verdict && { verdict: o.verdict }), ...(o.summary !== undefined && { summary: o.summary }), ...(o.failed !== undefined && { failed: o.failed }),
     })),
+    indexes: [],
   }; // prettier-ignore
+  return { ...manifest, digest: manifestDigest(manifest) };
 }
 
 export const manifestText = (m: Manifest): string => stableJson(m);

@@ -4,7 +4,7 @@ import { chartStyleSchema } from "./chart-style.js";
 /** What a job is asked to do. */
 export const jobRequestSchema = z.object({
   /** The script's modules by file name, and which is the main one. */
-  files: z.record(z.string(), z.string()),
+  files: z.record(z.string().regex(/^[^/\\:\p{Cc}]+$/u, "is not a name for a module"), z.string()),
   main: z.string(),
   /** The modules as JavaScript, from one who has type-checked them: the job then need not. */
   compiled: z.record(z.string(), z.string()).optional(),

@@ -12,6 +12,7 @@ import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
+import { listNames, suggestion } from "@oxtrum/core/tables";
 import { scanStudy, type Catalogue } from "../study/catalogue.js";
 import { scriptFiles, studyTypes } from "../study/types.js";
 import { ruleRequests } from "../study/rules.js";
@@ -20,14 +21,17 @@ import { Budget } from "../workers/budget.js";
 import { Pool, startThread } from "../workers/pool.js";
 import type { CellState, WorkerSetup } from "../workers/protocol.js";
 import type { ExitCode, JobEvent, JobSummary, OutputRecord } from "./events.js";
-import { makeManifest, manifestText, type Manifest } from "./manifest.js";
+import { makeManifest, manifestText, withIndexes, type Manifest } from "./manifest.js";
 import { neededColumns } from "./needed-columns.js";
 import type { JobRequest } from "./request.js";
 import { Session } from "./session.js";
 import { indexFiles } from "./index-files.js";
 import { makeOutputs } from "./make-outputs.js";
 import { namingSchema, type Naming } from "./naming.js";
-import { checkOutFolder, placeFolder, type WrittenOutput } from "./write-outputs.js";
+import { listed } from "./write-outputs.js";
+import { diskReason, isDiskError, isNoRoom } from "../outputs/disk-errors.js";
+import { OutputFolder } from "../outputs/output-folder.js";
+import { manifestName } from "../outputs/own-outputs.js";
 
 export interface JobResult {
   readonly exit: ExitCode;
@@ -44,6 +48,8 @@ export interface Warm {
 
 /** Starts what a job will need, whatever it is. */
 export const warmUp = (): Warm => ({ sandbox: new Sandbox(), threads: [startThread()] });
+
+const sizeOf = (o: OutputRecord): number => o.files.reduce((n, f) => n + f.size, 0);
 
 /** The script cannot go on; the message has been told. */
 class ScriptStopped extends Error {}
@@ -77,6 +83,7 @@ class Job {
   /** Nodes that say which runs count. */
   readonly #judged: number[] = [];
   #naming: Naming | undefined;
+  #folder: OutputFolder | undefined;
   #cells = { done: 0, cached: 0 };
   #foresight!: Foresight;
   #session!: Session;
@@ -116,7 +123,8 @@ class Job {
     this.signal?.addEventListener("abort", onAbort);
     const flusher = setInterval(() => cache?.flush(), 1000);
     try {
-      if (request.mode === "run" && request.outFolder !== undefined) checkOutFolder(request.outFolder);
+      if (request.mode === "run" && request.outFolder !== undefined)
+        this.#folder = OutputFolder.open(request.outFolder, request.studies);
       await this.#scan();
       if (request.mode !== "dry") pool.warm();
       const modules = await this.#check();
@@ -132,18 +140,21 @@ class Job {
       });
       tell({ type: "stage", stage: "script" });
       const complete = await this.#script(modules);
+      if (complete) this.#checkInputs();
       this.#review(complete);
       if (request.mode === "dry") return this.#finish([], undefined, this.#left.length > 0 ? 2 : 0, budget);
       return await this.#work(budget);
     } catch (e) {
       if (e instanceof ScriptStopped) return this.#finish([], undefined, 1, budget);
       if (this.signal?.aborted) return this.#finish([], undefined, 1, budget, true);
-      tell({ type: "message", level: "error", text: (e as Error).message });
+      const text = isDiskError(e) ? `the outputs cannot be written: ${diskReason(e)}` : (e as Error).message;
+      tell({ type: "message", level: "error", text });
       return this.#finish([], undefined, 1, budget);
     } finally {
       clearInterval(flusher);
       cache?.flush();
       this.signal?.removeEventListener("abort", onAbort);
+      this.#folder?.discard();
       await this.warm.sandbox.close();
       await pool.close();
     }
@@ -171,13 +182,16 @@ class Job {
   async #check(): Promise<Readonly<Record<string, string>>> {
     if (this.request.compiled) return this.request.compiled;
     this.tell({ type: "stage", stage: "checking" });
-    const { sharedChecker, stripTypes } = await import("../check/index.js");
+    const { compileScript, sharedChecker } = await import("../check/index.js");
     const checker = sharedChecker();
     checker.load(this.request.files, Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, studyTypes(n, c)])));
     const diagnostics = checker.check();
     if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
     if (diagnostics.some((d) => d.severity === "error")) throw new ScriptStopped();
-    return stripTypes(this.request.files);
+    const compiled = compileScript(this.request.files);
+    if (compiled.modules) return compiled.modules;
+    this.tell({ type: "diagnostics", diagnostics: compiled.diagnostics });
+    throw new ScriptStopped();
   }
 
   #sandboxStudy(name: string, c: Catalogue): SandboxStudy {
@@ -233,6 +247,18 @@ class Job {
     if (end.kind !== "error") return end.kind === "complete";
     this.#scriptError(end.message, end.file, end.line);
     throw new ScriptStopped();
+  }
+
+  /** An input that the script does not have would be set for nothing: a limit misspelt is no limit. */
+  #checkInputs(): void {
+    const known = [...this.#inputs.keys()];
+    for (const name of Object.keys(this.request.inputs)) {
+      if (this.#inputs.has(name)) continue;
+      const there = known.length === 0 ? "it has no inputs" : `it has ${listNames(known)}`;
+      const text = `--set ${name}: the script has no input "${name}"; ${there}${suggestion(name, known)}`;
+      this.tell({ type: "message", level: "error", text });
+      throw new ScriptStopped();
+    }
   }
 
   #scriptError(message: string, file: string, line: number): void {
@@ -366,23 +392,18 @@ class Job {
     tell({ type: "stage", stage: "working" });
     this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
     tell({ type: "grid", ...gridOf(this.#graph, wanted, this.#catalogues) });
-    const made = await this.#outputs();
-    const outputs = made.map((m) => m.record);
+    let outputs = await this.#outputs();
     let manifest: Manifest | undefined;
     if (request.mode === "run") {
       tell({ type: "stage", stage: "writing" });
-      manifest = this.#manifest(outputs);
-      if (request.outFolder !== undefined)
-        placeFolder(request.outFolder, [
-          ...made.flatMap((m) => m.contents),
-          ...indexFiles(outputs, manifest),
-          { file: "manifest.json", content: manifestText(manifest) },
-        ]);
+      ({ outputs, manifest } = this.#place(outputs));
     }
     const left = joinLeft(this.#left, ...outputs.map((o) => o.left));
     this.#left.splice(0, this.#left.length, ...left);
     const failed = outputs.some((o) => o.failed !== undefined);
-    const exit: ExitCode = outputs.some((o) => o.verdict === "failed" || o.verdict === "undecided")
+    const exit: ExitCode = outputs.some((o) => o.failed?.startsWith("cannot be written"))
+      ? 1
+      : outputs.some((o) => o.verdict === "failed" || o.verdict === "undecided")
       ? 3
       : left.some((l) => !isRefused(l)) || failed
         ? 2
@@ -390,8 +411,36 @@ class Job {
     return this.#finish(outputs, manifest, exit, budget);
   }
 
-  #outputs(): Promise<WrittenOutput[]> {
+  /** Writes the manifest and the indexes, and puts all in place. Where there is no room for these, the largest outputs give way. */
+  #place(made: OutputRecord[]): { outputs: OutputRecord[]; manifest: Manifest } {
+    const folder = this.#folder;
+    let outputs = made;
+    for (;;) {
+      const plain = this.#manifest(outputs);
+      const indexes = indexFiles(outputs, plain);
+      const manifest = withIndexes(plain, listed(indexes));
+      if (!folder) return { outputs, manifest };
+      try {
+        folder.write([...indexes, { file: manifestName, content: manifestText(manifest) }]);
+        folder.place();
+        return { outputs, manifest };
+      } catch (e) {
+        folder.drop([...indexes.map((f) => f.file), manifestName]);
+        if (!isNoRoom(e)) throw e;
+        const largest = outputs.reduce((a, o) => (sizeOf(o) > sizeOf(a) ? o : a), outputs[0]!);
+        if (largest === undefined || sizeOf(largest) === 0) throw e;
+        folder.drop(largest.files.map((f) => f.file));
+        const failed = `cannot be written: ${diskReason(e)}`;
+        this.tell({ type: "message", level: "error", text: `output "${largest.name}" ${failed}` });
+        const { verdict: _, ...rest } = largest;
+        outputs = outputs.map((o) => (o === largest ? { ...rest, files: [], failed } : o));
+      }
+    }
+  }
+
+  #outputs(): Promise<OutputRecord[]> {
     return makeOutputs({
+      folder: this.#folder,
       request: this.request,
       emissions: this.#emissions,
       naming: this.#naming,

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { diffArrays } from "diff";
-import { FormatError, openFile, readTextTable } from "@oxtrum/core/formats";
+import { FormatError, openFile, readPlainFile, readTextTable } from "@oxtrum/core/formats";
 import type { Table } from "@oxtrum/core/tables";
 import { inside } from "../study/folders.js";
 import type { Manifest } from "./manifest.js";
@@ -176,7 +176,7 @@ interface Value {
 function valueOf(o: ManifestOutput, folder: string): Value {
   const file = o.files.find((f) => f.file.endsWith(".json"));
   if (!file) throw new FormatError(o.name, "it has no JSON file");
-  const json = JSON.parse(fs.readFileSync(inside(folder, file.file), "utf8")) as { value?: unknown; unit?: string | null };
+  const json = JSON.parse(readPlainFile(inside(folder, file.file), { most: 1e8, name: file.file }).toString("utf8")) as { value?: unknown; unit?: string | null };
   const inner = o.kind === "check" ? (json.value as Value) : (json as Value);
   return { value: typeof inner.value === "number" ? inner.value : null, unit: inner.unit };
 } // prettier-ignore

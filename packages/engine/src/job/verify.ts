@@ -1,9 +1,10 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { sha256 } from "../store/keys.js";
+import { readPlainFile } from "@oxtrum/core/formats";
+import { digestOfPlain } from "../outputs/own-outputs.js";
 import type { JobEvent } from "./events.js";
-import { manifestSchema, type Manifest } from "./manifest.js";
+import { manifestDigest, manifestSchema, type Manifest } from "./manifest.js";
 import { mathFingerprint } from "./fingerprint.js";
 import { jobRequestSchema } from "./request.js";
 import { runJob } from "./run-job.js";
@@ -28,11 +29,13 @@ export interface Verification {
   readonly notes: readonly string[];
 }
 
+const MOST_MANIFEST = 1e9;
+
 /** Reads a manifest. @throws Error saying what is wrong with it */
 export function readManifest(file: string): Manifest {
   let json: unknown;
   try {
-    json = JSON.parse(fs.readFileSync(file, "utf8"));
+    json = JSON.parse(readPlainFile(file, { most: MOST_MANIFEST, name: path.basename(file) }).toString("utf8"));
   } catch (e) {
     throw new Error(`${path.basename(file)}: cannot be read as a manifest: ${(e as Error).message}`);
   }
@@ -60,6 +63,8 @@ export async function verifyManifest(
   for (const s of manifest.studies)
     if (!Object.hasOwn(folders, s.name))
       throw new Error(`the manifest needs the study "${s.name}"; say where it is with --study ${s.name}=FOLDER`);
+  if (manifest.digest !== manifestDigest(manifest))
+    notes.push("the manifest is not as the job wrote it: something in it was changed since");
   const sameMath = manifest.platform.mathematics === mathFingerprint();
   if (!sameMath)
     notes.push(
@@ -99,7 +104,7 @@ function compare(then: Manifest, now: Manifest, folder: string, sameMath: boolea
       outputs.push({ name: o.name, verdict: "gone", detail: "the script does not make it any more" });
       continue;
     }
-    const damaged = o.files.find((f) => digestOfFile(path.join(folder, f.file)) !== f.sha256);
+    const damaged = o.files.find((f) => digestOfPlain(path.join(folder, f.file)) !== f.sha256);
     if (damaged) {
       outputs.push({ name: o.name, verdict: "differs", detail: `${damaged.file} is not the file that the job wrote` });
       continue;
@@ -151,10 +156,4 @@ export function inputChanges(then: Manifest, now: Manifest): InputChange[] {
   return out;
 }
 
-function digestOfFile(file: string): string | undefined {
-  try {
-    return sha256(fs.readFileSync(file));
-  } catch {
-    return undefined;
-  }
-}
+

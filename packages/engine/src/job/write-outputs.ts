@@ -1,4 +1,3 @@
-import fs from "node:fs";
 import path from "node:path";
 import { decimate, type ChartDescription } from "@oxtrum/core/charts";
 import { compactJson, pictureToPng, stableJson } from "@oxtrum/core/exports";
@@ -212,72 +211,4 @@ export function tableSlice(
           : c.values.slice(a, b),
     })),
   };
-}
-
-const alive = (pid: number): boolean => {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (e) {
-    return (e as NodeJS.ErrnoException).code === "EPERM";
-  }
-};
-
-/** Clears away what processes that were ended in the middle of {@link placeFolder} left beside a folder. */
-export function tidyBeside(folder: string): void {
-  const target = path.resolve(folder);
-  const [parent, base] = [path.dirname(target), path.basename(target)];
-  for (const name of fs.existsSync(parent) ? fs.readdirSync(parent).sort() : []) {
-    const m = name.startsWith(`${base}.`) ? /^\.(\d+)\.(part|old)$/.exec(name.slice(base.length)) : null;
-    if (!m || alive(Number(m[1]))) continue;
-    // Ended between the two renames: what was there before comes back.
-    if (m[2] === "old" && !fs.existsSync(target)) fs.renameSync(path.join(parent, name), target);
-    else fs.rmSync(path.join(parent, name), { recursive: true, force: true });
-  }
-}
-
-/** A folder that outputs may replace: one that is not there, is empty, or holds an earlier job's manifest. */
-export function checkOutFolder(folder: string): void {
-  tidyBeside(folder);
-  let entries: string[];
-  try {
-    entries = fs.readdirSync(folder);
-  } catch (e) {
-    if ((e as NodeJS.ErrnoException).code === "ENOENT") return;
-    throw e;
-  }
-  if (entries.length > 0 && !entries.includes("manifest.json"))
-    throw new Error(`${folder} holds other files and no manifest of an earlier job; name an empty or a new folder`);
-}
-
-/** Puts a whole folder of outputs in place at once: written aside, then renamed. */
-export function placeFolder(folder: string, contents: readonly { file: string; content: Uint8Array | string }[]): void {
-  const target = path.resolve(folder);
-  const aside = `${target}.${process.pid}.part`;
-  const old = `${target}.${process.pid}.old`;
-  fs.mkdirSync(path.dirname(target), { recursive: true });
-  fs.rmSync(aside, { recursive: true, force: true });
-  fs.mkdirSync(aside);
-  try {
-    for (const c of contents) {
-      const full = path.join(aside, c.file);
-      if (!full.startsWith(aside + path.sep)) throw new Error(`${c.file} would lie outside of the outputs' folder`);
-      if (c.file.includes("/")) fs.mkdirSync(path.dirname(full), { recursive: true });
-      const fd = fs.openSync(full, "w");
-      fs.writeFileSync(fd, c.content);
-      fs.fsyncSync(fd);
-      fs.closeSync(fd);
-    }
-    if (fs.existsSync(target)) fs.renameSync(target, old);
-    fs.renameSync(aside, target);
-    fs.rmSync(old, { recursive: true, force: true });
-  } catch (e) {
-    fs.rmSync(aside, { recursive: true, force: true });
-    if (!fs.existsSync(target) && fs.existsSync(old)) fs.renameSync(old, target);
-    if (["ENOSPC", "EDQUOT", "EFBIG"].includes((e as NodeJS.ErrnoException).code ?? "")) {
-      const bytes = contents.reduce((n, c) => n + c.content.length, 0);
-      throw new Error(`there is no room for the outputs in ${folder}: ${Math.ceil(bytes / 1e6)} MB are needed; nothing was written, what was there before is still there`); // prettier-ignore
-    }
-    throw e;
-  }
 }

@@ -1,5 +1,6 @@
 import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
-import type { Emission, FromSandbox, SandboxFrame, SandboxSetup } from "./protocol.js";
+import type { Emission, SandboxFrame, SandboxSetup } from "./protocol.js";
+import { checkEmission, MessageError, NodeReceiver, parseMessage } from "./receive.js";
 
 /** Who takes what a running script tells, and answers what it asks. */
 export interface ScriptListener {
@@ -20,8 +21,6 @@ export type ScriptEnd =
   /** A dry run came to a value that is not known before the run. */
   | { readonly kind: "unknown" }
   | { readonly kind: "error"; readonly message: string; readonly file: string; readonly line: number };
-
-const LONGEST = 3_600_000;
 
 const MEMORY_PAGES = 4096;
 
@@ -66,105 +65,68 @@ async function runIn(
   listener: ScriptListener,
   signal: AbortSignal | undefined,
 ): Promise<ScriptEnd> {
-  const unpacker = new Unpacker(listener);
+  const receiver = new NodeReceiver(listener, setup);
+  const modules = new Map<number, string>();
   const answer = (text: string): void => {
     port.postMessage(text);
     Atomics.store(flag, 0, 1);
     Atomics.notify(flag, 0);
   };
-  let timer: NodeJS.Timeout | undefined;
   let abort: (() => void) | undefined;
   try {
     return await new Promise<ScriptEnd>((done, failed) => {
       abort = () => failed(new Error("stopped"));
+      if (signal?.aborted) return abort();
       signal?.addEventListener("abort", abort);
-      timer = setTimeout(() => failed(new Error("the script took longer than an hour")), LONGEST);
       const broken = (why: string): void =>
         done({ kind: "error", message: `the script's sandbox stopped${why}`, file: setup.main, line: 0 });
       worker.on("error", (e) => broken(`: ${e.message}`));
       worker.on("exit", () => broken(""));
       if (worker.threadId < 0) return broken(" before the script began");
-      worker.on("message", (m: FromSandbox) => {
+      /** What is wrong with a message is the script's error; anything else thrown is ours and ends the job. */
+      const refused = (e: unknown): void => {
+        if (!(e instanceof MessageError)) return failed(e as Error);
+        const file = modules.get(Math.floor(e.line / 1_000_000)) ?? setup.main;
+        done({ kind: "error", message: e.message, file, line: e.line % 1_000_000 });
+      };
+      const take = (given: unknown): void => {
+        const m = parseMessage(given);
         switch (m.type) {
           case "nodes":
-            unpacker.take(m.json);
-            break;
+            return receiver.take(m.json);
           case "emit":
-            listener.emit(m.emission);
-            break;
+            return listener.emit(checkEmission(m.emission, receiver.count));
           case "input":
-            listener.input(m.name, m.value);
-            break;
+            return listener.input(m.name, m.value);
           case "module":
-            listener.module(m.number, m.file);
-            break;
+            modules.set(m.number, m.file);
+            return listener.module(m.number, m.file);
           case "mapping":
-            listener.mapping(m.study, m.runs);
-            break;
+            receiver.checkMapping(m.study, m.runs);
+            return listener.mapping(m.study, m.runs);
           case "read":
-            void listener.read(m.id, m.what).then(answer);
-            break;
+            receiver.checkNode(m.id);
+            listener.read(m.id, m.what).then(answer, refused);
+            return;
           case "columns":
-            answer(listener.columns(m.id));
-            break;
+            receiver.checkNode(m.id);
+            return answer(listener.columns(m.id));
           case "done":
-            done({ kind: "complete" });
-            break;
+            return done({ kind: "complete" });
           case "error":
-            done(m.dry ? { kind: "unknown" } : { kind: "error", message: m.message, file: m.file, line: m.line });
-            break;
+            return done(m.dry ? { kind: "unknown" } : { kind: "error", message: m.message, file: m.file, line: m.line });
+        }
+      };
+      worker.on("message", (given: unknown) => {
+        try {
+          take(given);
+        } catch (e) {
+          refused(e);
         }
       });
       worker.postMessage(setup);
     });
   } finally {
-    clearTimeout(timer);
     if (abort) signal?.removeEventListener("abort", abort);
   }
-}
-
-type Template = readonly [form: number, inputs: readonly number[], line: number, run: number, parameter: boolean][];
-
-/** Nodes as the script's recorder packs them; templates are spelt out. */
-class Unpacker {
-  readonly #templates: Template[] = [];
-  #next = 0;
-
-  constructor(private readonly listener: ScriptListener) {}
-
-  take(json: string): void {
-    const batch = JSON.parse(json) as {
-      forms: [string, unknown][];
-      templates: Template[];
-      nodes: [number, number[], number, number | number[]][];
-    };
-    for (const [op, args] of batch.forms) this.listener.form(op, revive(args));
-    this.#templates.push(...batch.templates);
-    for (const [form, inputs, line, run] of batch.nodes) {
-      if (form >= 0) {
-        this.listener.node(form, inputs, line, run as number);
-        this.#next++;
-      } else this.#repeat(this.#templates[-1 - form]!, inputs, line, run as number[]);
-    }
-  }
-
-  /** In a template, an input below zero is one of its own nodes (odd) or one of those given (even). */
-  #repeat(template: Template, given: readonly number[], ownRun: number, forms: readonly number[]): void {
-    const start = this.#next;
-    let parameters = 0;
-    for (const [form, places, line, run, parameter] of template) {
-      const inputs = places.map((p) => (p >= 0 ? p : p % 2 === 0 ? given[-p / 2 - 1]! : start + (-p - 1) / 2));
-      this.listener.node(parameter ? forms[parameters++]! : form, inputs, line, run === -2 ? ownRun : run);
-    }
-    this.#next += template.length;
-  }
-}
-
-/** Numbers that JSON does not know come under names. */
-function revive(v: unknown): unknown {
-  if (v === null || typeof v !== "object") return v;
-  if (Array.isArray(v)) return v.map(revive);
-  const tagged = v as { $n?: string };
-  if (typeof tagged.$n === "string") return Number(tagged.$n);
-  return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, revive(x)]));
 }

@@ -50,7 +50,7 @@ describe("a script can reach the library and nothing else", () => {
   it("promises have no place", async () => {
     expect(
       (await runScript(s, `${any}emit.table("a", study("small").runs.rows(async () => ({ a: 1 })));`)).errors[0],
-    ).toMatch(/no promises in a script/);
+    ).toMatch(/there is no "async" in a script/);
   });
 });
 

@@ -25,6 +25,14 @@ const signal = new Int32Array(frame.signal);
 const runtimeFolder = new URL("./runtime/", import.meta.url);
 let waited = 0;
 
+/** The library's modules by name, read once, before any script is known: nothing else resolves under their names. */
+const library: ReadonlyMap<string, string> = new Map(
+  fs
+    .readdirSync(fileURLToPath(runtimeFolder))
+    .filter((f) => /^[\w-]+\.js$/.test(f))
+    .map((f) => [`oxtrum:${f}`, fs.readFileSync(fileURLToPath(new URL(f, runtimeFolder)), "utf8")]),
+);
+
 const send = (m: FromSandbox): void => parentPort!.postMessage(m);
 
 /** Sends a question and sleeps until the answer is there. */
@@ -131,30 +139,47 @@ const PRELUDE = `
 (() => {
   const gone = (what, instead) => () => { throw new Error("there is no " + what + " in a script" + instead); };
   Math.random = gone("chance", "; a script gives the same result each time");
-  for (const name of ["Date", "WeakRef", "FinalizationRegistry", "performance", "eval", "Function"])
-    Object.defineProperty(globalThis, name, { get: gone(name, name === "Date" ? ": it has no clock" : ""), configurable: false });
+  const instead = { Date: ": it has no clock", Promise: ": values are there when they are asked for" };
+  for (const name of ["Date", "Promise", "WeakRef", "FinalizationRegistry", "performance", "eval", "Function"])
+    Object.defineProperty(globalThis, name, { get: gone(name, instead[name] ?? ""), configurable: false });
   const noCode = gone("code made from text", "");
   for (const f of [function () {}, function* () {}, async function () {}, async function* () {}])
     Object.defineProperty(Object.getPrototypeOf(f), "constructor", { value: noCode, writable: false, configurable: false });
+  // The names of properties are names like any other: this one too.
+  delete Object.prototype.__proto__;
+})();
+`;
+
+/** When the library has been loaded: what it is made of cannot be changed under it, and the host is out of reach. */
+const CLOSING = `
+(() => {
+  delete globalThis.__oxtrumHost;
+  const fixed = [JSON, Math, Reflect, Object, Array, String, Number, Boolean, Symbol, Map, Set, Error];
+  for (const f of fixed) Object.freeze(f);
+  for (const f of [Array, String, Number, Boolean, Symbol, Map, Set]) Object.freeze(f.prototype);
 })();
 `;
 
 function load(name: string): string {
-  if (name.startsWith("oxtrum:"))
-    return fs.readFileSync(fileURLToPath(new URL(name.slice("oxtrum:".length), runtimeFolder)), "utf8");
+  const own = library.get(name);
+  if (own !== undefined) return own;
   const found = Object.hasOwn(setup.modules, name) ? setup.modules[name] : undefined;
   if (found === undefined) throw new Error(`there is no module "${name}" beside the script`);
   return found;
 }
 
+/** A script's modules import the library by its one name, and each other; only the library imports its own parts. */
 function resolve(base: string, wanted: string): string {
-  if (wanted === "oxtrum") return "oxtrum:index.js";
-  if (wanted.startsWith("oxtrum:") && base.startsWith("oxtrum:")) return wanted;
-  if (base.startsWith("oxtrum:") && /^\.\/[\w-]+\.js$/.test(wanted)) return `oxtrum:${wanted.slice(2)}`;
-  const name = wanted.replace(/^\.\//, "");
-  for (const candidate of [name, `${name}.ts`, name.replace(/\.js$/, ".ts")])
-    if (Object.hasOwn(setup.modules, candidate)) return candidate;
-  return name;
+  if (base.startsWith("oxtrum:")) {
+    const name = wanted === "oxtrum" ? "oxtrum:index.js" : wanted.replace(/^\.\//, "oxtrum:");
+    if (library.has(name)) return name;
+  } else {
+    if (wanted === "oxtrum") return "oxtrum:index.js";
+    const name = wanted.replace(/^\.\//, "");
+    for (const candidate of [name, `${name}.ts`, name.replace(/\.js$/, ".ts")])
+      if (Object.hasOwn(setup.modules, candidate)) return candidate;
+  }
+  throw new Error(`there is no module "${wanted}" beside the script`);
 }
 
 function bind(vm: QuickJSContext): void {
@@ -168,7 +193,7 @@ function bind(vm: QuickJSContext): void {
     vm.setProp(host, name, fn);
     fn.dispose();
   }
-  vm.setProp(vm.global, "__host", host);
+  vm.setProp(vm.global, "__oxtrumHost", host);
   host.dispose();
 }
 
@@ -182,7 +207,7 @@ function report(thrown: Thrown | null): void {
   // Without room for an error there is none.
   const error = thrown ?? { message: "out of memory" };
   const frames = (error.stack ?? "").split("\n").flatMap((l) => {
-    const m = /\(?((?:oxtrum:)?[^():\s]+):(\d+)(?::\d+)?\)?\s*$/.exec(l);
+    const m = /(?:\(|at )((?:oxtrum:)?[^():]+):(\d+)(?::\d+)?\)?\s*$/.exec(l);
     return m && Object.hasOwn(setup.modules, m[1]!) ? [{ file: m[1]!, line: Number(m[2]) }] : [];
   });
   const at = frames[0] ?? { file: setup.main, line: 0 };
@@ -211,6 +236,56 @@ function report(thrown: Thrown | null): void {
 /** How a dry run answers a blocking read. */
 const DRY = "not known before the run";
 
+/** Runs code of our own. @throws Error when it fails, which is no script's fault */
+function run(vm: QuickJSContext, code: string, name: string, type: "module" | "global"): void {
+  const result = vm.evalCode(code, name, { type });
+  if (result.error) throw new Error(`${name}: ${JSON.stringify(vm.dump(result.error))}`);
+  result.value.dispose();
+}
+
+/** Clock ticks a second, in which Linux counts processor time. */
+const TICKS = 100;
+
+/** Seconds of processor time that this thread has used; undefined where the system does not tell. */
+function threadSeconds(): number | undefined {
+  try {
+    const stat = fs.readFileSync("/proc/thread-self/stat", "utf8");
+    const fields = stat.slice(stat.lastIndexOf(")") + 2).split(" ");
+    return (Number(fields[11]) + Number(fields[12])) / TICKS;
+  } catch {
+    return undefined;
+  }
+}
+
+/** How long a script has run: processor time, so that a busy machine does not stop it; without what it waits for. */
+class ScriptClock {
+  #limit = Infinity;
+  #start = 0;
+  #startWall = 0;
+  #next = Infinity;
+
+  begin(seconds: number): void {
+    this.#limit = seconds;
+    this.#start = threadSeconds() ?? 0;
+    this.#startWall = performance.now() - waited;
+    this.#next = this.#startWall + seconds * 1000;
+  }
+
+  end(): void {
+    this.#next = Infinity;
+  }
+
+  /** Asked thousands of times a second: the system is asked only once the time on the wall is over. */
+  isOver(): boolean {
+    const now = performance.now() - waited;
+    if (now < this.#next) return false;
+    const used = threadSeconds();
+    if ((used === undefined ? (now - this.#startWall) / 1000 : used - this.#start) >= this.#limit) return true;
+    this.#next = now + 50;
+    return false;
+  }
+}
+
 const given = new Promise<SandboxSetup>((known) => parentPort!.once("message", known));
 
 async function main(): Promise<void> {
@@ -218,32 +293,30 @@ async function main(): Promise<void> {
   const quick = await newQuickJSWASMModuleFromVariant(newVariant(variant, { wasmMemory: memory }));
   const runtime = quick.newRuntime();
   runtime.setMaxStackSize(256 * 1024);
-  // No limit while the library is loaded.
-  let latest = Infinity;
-  runtime.setInterruptHandler(() => performance.now() - waited > latest);
+  const clock = new ScriptClock();
+  runtime.setInterruptHandler(() => clock.isOver());
   runtime.setModuleLoader(load, resolve);
   const vm = runtime.newContext();
   bind(vm);
-  const prelude = vm.evalCode(PRELUDE, "oxtrum:prelude");
-  if (prelude.error) throw new Error("prelude: " + JSON.stringify(vm.dump(prelude.error)));
-  prelude.value.dispose();
+  run(vm, PRELUDE, "oxtrum:prelude", "global");
   // The library is loaded before the script is known: a thread can be made ready while studies are scanned.
-  const library = vm.evalCode('import "oxtrum";', "oxtrum:ready", { type: "module" });
-  if (library.error) throw new Error("library: " + JSON.stringify(vm.dump(library.error)));
-  library.value.dispose();
+  run(vm, 'import "oxtrum";', "oxtrum:ready", "module");
+  run(vm, CLOSING, "oxtrum:closing", "global");
   setup = await given;
-  latest = performance.now() + setup.seconds * 1000;
+  for (const name of Object.keys(setup.modules))
+    if (!/^[^/\\:\p{Cc}]+$/u.test(name)) throw new Error(`"${name}" is not a name for a module`);
+  clock.begin(setup.seconds);
   const result = vm.evalCode(load(setup.main), setup.main, { type: "module" });
-  if (result.error) {
-    report(vm.dump(result.error) as Thrown | null);
-    return;
-  }
-  runtime.executePendingJobs();
+  if (result.error) return report(vm.dump(result.error) as Thrown | null);
+  // Whatever a script has put off runs now, within the same limit; what goes wrong there is its error too.
+  const late = runtime.executePendingJobs();
+  if (late.error) return report(vm.dump(late.error) as Thrown | null);
   const state = vm.getPromiseState(result.value);
   if (state.type === "rejected") return report(vm.dump(state.error) as Thrown | null);
   if (state.type === "pending")
     return report({ message: "the script waits for a promise that nothing keeps; there are no promises in a script" });
   // Nodes still on the recorder's hands.
+  clock.end();
   const flushed = vm.evalCode('import { flush } from "oxtrum:record.js"; flush();', "oxtrum:end", { type: "module" });
   if (flushed.error) return report(vm.dump(flushed.error) as Thrown | null);
   runtime.executePendingJobs();

@@ -2,6 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { packValue, unpackValue } from "./serialize.js";
 import { sha256 } from "./keys.js";
+import { isAlive } from "./process-identity.js";
 
 interface Entry {
   readonly key: string;
@@ -11,6 +12,7 @@ interface Entry {
 }
 
 const LARGEST = 64 * 1024 * 1024;
+const MAGIC = "OXP1";
 const FLUSH = 8 * 1024 * 1024;
 
 /**
@@ -27,7 +29,7 @@ export class ResultCache {
   constructor(private readonly folder: string) {
     let packs: string[] = [];
     try {
-      packs = fs.readdirSync(folder).filter((f) => f.endsWith(".pack"));
+      packs = fs.readdirSync(folder).filter((f) => packName.test(f));
     } catch {
       return;
     }
@@ -41,7 +43,7 @@ export class ResultCache {
         const head = Buffer.alloc(8);
         fs.readSync(fd, head, 0, 8, 0);
         const length = head.readUInt32LE(4);
-        if (head.toString("latin1", 0, 4) !== "OXP1" || length > 256 * 1024 * 1024) return;
+        if (head.toString("latin1", 0, 4) !== MAGIC || length > 256 * 1024 * 1024) return;
         const index = Buffer.alloc(length);
         fs.readSync(fd, index, 0, length, 8);
         for (const e of JSON.parse(index.toString("utf8")) as Entry[])
@@ -99,7 +101,7 @@ export class ResultCache {
     }
     const index = Buffer.from(JSON.stringify(entries), "utf8");
     const head = Buffer.alloc(8);
-    head.write("OXP1", "latin1");
+    head.write(MAGIC, "latin1");
     head.writeUInt32LE(index.length, 4);
     const whole = Buffer.concat([head, index, ...this.#waiting.map((w) => w.bytes)]);
     this.#waiting = [];
@@ -117,14 +119,38 @@ export class ResultCache {
   }
 }
 
+const packName = /^[0-9a-f]{40}\.pack$/;
+/** What a process that was ended while it wrote a pack has left. */
+const partName = /^[0-9a-f]{40}\.pack\.(\d+)\.part$/;
+
+/** Whether a file is one of our packs, by its name and its first bytes, or what is left of writing one. */
+function isPack(folder: string, file: string): boolean {
+  const part = partName.exec(file);
+  if (part) return !isAlive({ pid: Number(part[1]), started: "" });
+  if (!packName.test(file)) return false;
+  let fd: number | undefined;
+  try {
+    fd = fs.openSync(path.join(folder, file), fs.constants.O_RDONLY | fs.constants.O_NONBLOCK);
+    const head = Buffer.alloc(4);
+    return fs.fstatSync(fd).isFile() && fs.readSync(fd, head, 0, 4, 0) === 4 && head.toString("latin1") === MAGIC;
+  } catch {
+    return false;
+  } finally {
+    if (fd !== undefined) fs.closeSync(fd);
+  }
+}
+
 /** Removes the oldest packs until the folder holds at most `bytes`. Not to be called while a job uses the folder. */
 export function trimCache(folder: string, bytes: number): void {
   let packs: { file: string; size: number; time: number }[];
   try {
-    packs = fs.readdirSync(folder).map((f) => {
-      const s = fs.statSync(path.join(folder, f));
-      return { file: f, size: s.size, time: s.mtimeMs };
-    });
+    packs = fs
+      .readdirSync(folder)
+      .filter((f) => isPack(folder, f))
+      .map((f) => {
+        const s = fs.statSync(path.join(folder, f));
+        return { file: f, size: s.size, time: s.mtimeMs };
+      });
   } catch {
     return;
   }

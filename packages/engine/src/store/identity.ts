@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
-import { FormatError } from "@oxtrum/core/formats";
+import { FormatError, openFile, readPlainFile } from "@oxtrum/core/formats";
 
 /** Which file this is: its size and the SHA-256 of all its bytes. */
 export interface Identity {
@@ -91,7 +91,8 @@ export function identify(
   const size = Number(before.size);
   const hash = createHash("sha256");
   let bytes: Uint8Array | undefined;
-  const fd = fs.openSync(file, "r");
+  const source = openFile(file, shown);
+  const fd = source.descriptor;
   try {
     const whole = size <= IN_MEMORY ? Buffer.allocUnsafeSlow(size) : undefined;
     const buffer = whole ?? Buffer.allocUnsafeSlow(CHUNK);
@@ -107,7 +108,7 @@ export function identify(
     if (whole) hash.update(whole);
     bytes = whole;
   } finally {
-    fs.closeSync(fd);
+    source.close();
   }
   verify();
   const sha256 = hash.digest("hex");
@@ -126,7 +127,7 @@ export class IdentityMemo {
     this.#file = path.join(folder, "identities.jsonl");
     let text = "";
     try {
-      text = fs.readFileSync(this.#file, "utf8");
+      text = readPlainFile(this.#file, { most: 1e9 }).toString("utf8");
     } catch {
       return;
     }
@@ -172,7 +173,11 @@ export class IdentityMemo {
 
   #rewrite(): void {
     const aside = `${this.#file}.${process.pid}.part`;
-    fs.writeFileSync(aside, [...this.entries.values()].map((r) => JSON.stringify(r)).join("\n") + "\n");
-    fs.renameSync(aside, this.#file);
+    try {
+      fs.writeFileSync(aside, [...this.entries.values()].map((r) => JSON.stringify(r)).join("\n") + "\n");
+      fs.renameSync(aside, this.#file);
+    } catch {
+      fs.rmSync(aside, { force: true });
+    }
   }
 }

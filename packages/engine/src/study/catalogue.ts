@@ -2,10 +2,11 @@ import fs from "node:fs";
 import { blockName } from "./block-name.js";
 import path from "node:path";
 import { createHash } from "node:crypto";
-import picomatch from "picomatch";
-import { describeTextTable, FormatError, openFile, type TextTableHead } from "@oxtrum/core/formats";
-import { tryParseUnit } from "@oxtrum/core/tables";
+import { describeTextTable, FormatError, openFile, readPlainFile, type TextTableHead } from "@oxtrum/core/formats";
+import { isDiskError } from "../outputs/disk-errors.js";
+import { glob, tryParseUnit } from "@oxtrum/core/tables";
 import {
+  definitionName,
   definitionSchema,
   readDefinition,
   resolveFile,
@@ -14,7 +15,7 @@ import {
 } from "./definition.js";
 import { discoverRuns, type Discovery, type Parameter } from "./discover.js";
 import { describeFields, type CatalogueField, type FieldShape } from "./field-catalogue.js";
-import { byCode, filesBelow, inside, type FoundFile } from "./folders.js";
+import { inside, StudyTree, type FoundFile } from "./folders.js";
 import { findProblems } from "./problems.js";
 
 export interface ColumnHead {
@@ -49,11 +50,14 @@ export interface CatalogueRun {
   /** Fields by the names under which scripts find them. */
   readonly fields: Readonly<Record<string, CatalogueField>>;
   readonly problems: readonly Problem[];
+  /** Not all of its files could be listed: one that is not in `files` may be there all the same. */
+  readonly partial?: true;
 }
 
 export interface Problem {
+  /** Empty for what belongs to no run. */
   readonly run: string;
-  readonly kind: "parameter" | "missing-file" | "missing-column" | "unit" | "short" | "cut" | "unreadable";
+  readonly kind: "parameter" | "missing-file" | "missing-column" | "unit" | "short" | "cut" | "unreadable" | "unlisted";
   readonly file?: string;
   readonly text: string;
 }
@@ -69,6 +73,8 @@ export interface Catalogue {
   /** Files beside the runs, by their path in the study's folder. */
   readonly beside: Readonly<Record<string, CatalogueFile>>;
   readonly how: string;
+  /** What of the study could not be listed, and belongs to no run. */
+  readonly problems: readonly Problem[];
 }
 
 export interface ScanOptions {
@@ -183,6 +189,18 @@ const renamed = (name: string, names: Readonly<Record<string, readonly string[]>
   name: Object.keys(names).find((k) => names[k]!.includes(name)) ?? name,
 });
 
+/** Patterns of definitions, made ready once: they are held against every file and column. */
+const patterns = new Map<string, (name: string) => boolean>();
+
+function fitsPattern(name: string, pattern: string): boolean {
+  let fits = patterns.get(pattern);
+  if (!fits) {
+    if (patterns.size > 1000) patterns.clear();
+    patterns.set(pattern, (fits = glob(pattern)));
+  }
+  return fits(name);
+}
+
 /** The unit the definition declares for a column, by name or pattern; the file's own otherwise. */
 export function declaredUnit(
   name: string,
@@ -190,7 +208,7 @@ export function declaredUnit(
   units: Readonly<Record<string, string>>,
 ): string | null {
   for (const [pattern, declared] of Object.entries(units))
-    if (pattern === name || picomatch.isMatch(name, pattern)) return tryParseUnit(declared)?.symbol ?? unit;
+    if (pattern === name || fitsPattern(name, pattern)) return tryParseUnit(declared)?.symbol ?? unit;
   return unit;
 }
 
@@ -198,9 +216,9 @@ export function declaredUnit(
 export function unitsFor(definition: StudyDefinition, run: string, file: string): Record<string, string> {
   const out: Record<string, string> = {};
   for (const [pattern, units] of Object.entries(definition.units))
-    if (pattern === file || picomatch.isMatch(file, pattern)) Object.assign(out, units);
+    if (pattern === file || fitsPattern(file, pattern)) Object.assign(out, units);
   for (const r of definition.runUnits)
-    if (picomatch.isMatch(run, r.run) && picomatch.isMatch(file, r.file)) Object.assign(out, r.units);
+    if (fitsPattern(run, r.run) && fitsPattern(file, r.file)) Object.assign(out, r.units);
   return out;
 }
 
@@ -211,8 +229,9 @@ export function unitsFor(definition: StudyDefinition, run: string, file: string)
 export async function scanStudy(folder: string, options: ScanOptions = {}): Promise<Catalogue> {
   const root = path.resolve(folder);
   if (!fs.existsSync(root) || !fs.statSync(root).isDirectory()) throw new Error(`there is no folder ${folder}`);
-  const { definition } = readDefinition(root, options.definitionFile);
-  const found = discoverRuns(root, definition);
+  const definition = definitionOf(root, options.definitionFile);
+  const tree = new StudyTree(root, definition.links);
+  const found = discoverRuns(tree, definition);
   options.onRuns?.(found);
   const keepFile =
     options.keepIn === undefined
@@ -255,16 +274,17 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
   let breathed = Date.now();
   for (const r of found.runs) {
     const base = path.join(root, r.folder);
-    const below = filesBelow(base);
+    const { files: below, whole } = tree.filesBelow(r.folder);
     const old = known.get(r.folder);
     runs.push({
       id: r.id,
       folder: r.folder,
       params: r.params,
+      ...(!whole && { partial: true as const }),
       files: describeAll(base, r.id, below, old?.files),
       fields: describeFields(
         below,
-        (relative) => inside(root, path.posix.join(r.folder, relative)),
+        (relative) => inside(root, path.posix.join(r.folder, relative), definition.links),
         old?.fields ?? {},
         (shape) => fieldShapes.number(declared(shape, definition, r.id)),
         (k) => fieldShapes.number(before!.fieldShapes[k]!),
@@ -281,7 +301,7 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
   const besideFiles = found.runs.some((r) => r.folder === "")
     ? []
     : filesBesides(
-        root,
+        tree,
         found.runs.map((r) => r.folder),
       );
   const beside = describeAll(root, "", besideFiles, before?.beside);
@@ -296,16 +316,37 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
     beside,
     how: found.how,
   };
-  const catalogue = { ...plain, runs: findProblems(plain) };
-  if (keepFile !== undefined) writeWhole(keepFile, JSON.stringify({ version: KEPT, definition, catalogue }));
+  const catalogue = { ...plain, ...withFolderProblems(findProblems(plain), tree.problems) };
+  if (keepFile !== undefined) writeIfRoom(keepFile, JSON.stringify({ version: KEPT, definition, catalogue }));
   return catalogue;
 }
 
-const KEPT = 4;
+/** Puts what could not be listed to the run in whose folder it is, and the rest to the study. */
+function withFolderProblems(
+  runs: readonly CatalogueRun[],
+  problems: readonly { readonly path: string; readonly text: string }[],
+): Pick<Catalogue, "runs" | "problems"> {
+  const rest: Problem[] = [];
+  const ofRun = new Map<string, Problem[]>();
+  const byFolder = new Map(runs.map((r) => [r.folder, r]));
+  for (const { path: p, text } of problems) {
+    let folder = p;
+    while (folder !== "" && !byFolder.has(folder)) folder = folder.includes("/") ? folder.slice(0, folder.lastIndexOf("/")) : ""; // prettier-ignore
+    const run = byFolder.get(folder);
+    const file = run && p !== run.folder ? p.slice(run.folder === "" ? 0 : run.folder.length + 1) : p;
+    const problem: Problem = { run: run?.id ?? "", kind: "unlisted", file, text: `${file === "" ? "the folder" : file} ${text}` }; // prettier-ignore
+    if (run) ofRun.set(run.id, [...(ofRun.get(run.id) ?? []), problem]);
+    else rest.push(problem);
+  }
+  const all = runs.map((r) => (ofRun.has(r.id) ? { ...r, problems: [...r.problems, ...ofRun.get(r.id)!] } : r));
+  return { runs: all, problems: rest };
+}
+
+const KEPT = 5;
 
 function readKept(file: string, definition: StudyDefinition): Catalogue | undefined {
   try {
-    const kept = JSON.parse(fs.readFileSync(file, "utf8")) as {
+    const kept = JSON.parse(readPlainFile(file, { most: 1e9 }).toString("utf8")) as {
       version: number;
       definition: unknown;
       catalogue: Catalogue;
@@ -322,28 +363,41 @@ function readKept(file: string, definition: StudyDefinition): Catalogue | undefi
 export function writeWhole(file: string, content: string | Uint8Array): void {
   fs.mkdirSync(path.dirname(file), { recursive: true });
   const aside = `${file}.${process.pid}.part`;
-  fs.writeFileSync(aside, content);
-  fs.renameSync(aside, file);
+  try {
+    fs.writeFileSync(aside, content);
+    fs.renameSync(aside, file);
+  } catch (e) {
+    fs.rmSync(aside, { force: true });
+    throw e;
+  }
+}
+
+/** The same for what can be made again: a full or read-only disk costs the memory, not the work. */
+export function writeIfRoom(file: string, content: string | Uint8Array): void {
+  try {
+    writeWhole(file, content);
+  } catch (e) {
+    if (!isDiskError(e)) throw e;
+  }
 }
 
 /** Files of the study that belong to no run. */
-function filesBesides(root: string, runFolders: readonly string[]): FoundFile[] {
+function filesBesides(tree: StudyTree, runFolders: readonly string[]): FoundFile[] {
   const inRun = new Set(runFolders);
   const parents = new Set(runFolders.map((f) => f.split("/").slice(0, -1).join("/")).filter((p) => p !== ""));
-  const out: FoundFile[] = [];
-  const walk = (relative: string, depth: number): void => {
-    for (const e of fs
-      .readdirSync(path.join(root, relative), { withFileTypes: true })
-      .sort((a, b) => byCode(a.name, b.name))) {
-      if (e.name.startsWith(".") || out.length > 2000) continue;
-      const p = relative === "" ? e.name : `${relative}/${e.name}`;
-      if (e.isDirectory() && !inRun.has(p) && depth < 3) walk(p, depth + 1);
-      else if (e.isFile() && e.name !== "oxtrum.study.json" && !parents.has(p)) {
-        const s = fs.statSync(path.join(root, p));
-        out.push({ path: p, size: s.size, mtime: s.mtimeMs });
-      }
-    }
-  };
-  walk("", 0);
-  return out;
+  return tree
+    .filesBelow("", (folder) => inRun.has(folder))
+    .files.filter((f) => f.path !== definitionName && !parents.has(path.posix.dirname(f.path)));
+}
+
+/** The definition that holds; one from elsewhere does not say which folders outside the study may be read. */
+function definitionOf(root: string, file: string | undefined): StudyDefinition {
+  if (file === undefined) return readDefinition(root).definition;
+  let links: readonly string[] = [];
+  try {
+    ({ links } = readDefinition(root).definition);
+  } catch {
+    // The study's own does not hold here, and allows nothing.
+  }
+  return { ...readDefinition(root, file).definition, links: [...links] };
 }

@@ -1,6 +1,6 @@
-import fs from "node:fs";
 import path from "node:path";
 import { z } from "zod";
+import { readPlainFile } from "@oxtrum/core/formats";
 import { parseQuantity } from "@oxtrum/core/tables";
 
 const readerChoices = z.object({
@@ -92,6 +92,8 @@ export const definitionSchema = z.object({
     .array(z.object({ run: z.string(), file: z.string(), units: z.record(z.string(), z.string()) }))
     .default([]),
   accept: z.record(z.string().min(1), rule).default({}),
+  /** Folders outside the study into which symbolic links may lead. */
+  links: z.array(z.string().min(1)).default([]),
 });
 
 export type StudyDefinition = z.infer<typeof definitionSchema>;
@@ -110,7 +112,7 @@ export function readDefinition(
 ): { definition: StudyDefinition; found: boolean } {
   let text: string;
   try {
-    text = fs.readFileSync(file, "utf8");
+    text = readPlainFile(file, { most: 10e6, name: definitionName }).toString("utf8");
   } catch (e) {
     if ((e as NodeJS.ErrnoException).code === "ENOENT") return { definition: definitionSchema.parse({}), found: false };
     throw e;

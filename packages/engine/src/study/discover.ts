@@ -1,10 +1,9 @@
 import fs from "node:fs";
 import path from "node:path";
-import { openFile, readTextTable } from "@oxtrum/core/formats";
-import { parseQuantity, tryParseUnit, type Table } from "@oxtrum/core/tables";
+import { openFile, readPlainFile, readTextTable } from "@oxtrum/core/formats";
+import { glob, parseQuantity, textPattern, tryParseUnit, type Table } from "@oxtrum/core/tables";
 import { DefinitionError, type StudyDefinition } from "./definition.js";
-import { byCode, entriesOf } from "./folders.js";
-import picomatch from "picomatch";
+import { byCode, inside, type StudyTree } from "./folders.js";
 
 export interface Parameter {
   readonly name: string;
@@ -42,30 +41,32 @@ const MOST_RUNS = 100_000;
  * Finds a study's runs and their parameters: by the definition's pattern, by a parameter table, by a case file in each
  * folder; with no definition, by whichever of them is there.
  */
-export function discoverRuns(folder: string, definition: StudyDefinition): Discovery {
+export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Discovery {
+  const folder = tree.root;
   const table = definition.runs.table ?? (fs.existsSync(path.join(folder, "runs.csv")) ? "runs.csv" : undefined);
-  const rows = table === undefined ? undefined : parameterTable(folder, table);
+  const rows = table === undefined ? undefined : rowsOf(tree, table, definition);
   let how: string;
   let found: { id: string; folder: string; parts: RawParams }[];
   const caseName = definition.runs.case;
   if (definition.runs.pattern !== undefined) {
-    found = byPattern(folder, definition.runs.pattern);
+    found = byPattern(tree, definition.runs.pattern);
     how = `folders that fit ${definition.runs.pattern}`;
   } else {
-    const guess = guessFolders(folder, rows, caseName);
+    const guess = guessFolders(tree, rows, caseName);
     found = guess.found;
     how = guess.how;
   }
-  const excluded = (definition.runs.exclude ?? []).map((p) => picomatch(p));
+  const excluded = (definition.runs.exclude ?? []).map((p) => glob(p));
+  found = onceEach(tree, found);
   found = found.filter((f) => !excluded.some((m) => m(f.id))).slice(0, MOST_RUNS);
   const raws = found.map((f) => {
     const problems: string[] = [];
     const params: RawParams = { ...f.parts };
     for (const name of caseName === undefined ? CASE_NAMES : [caseName]) {
-      const file = path.join(folder, f.folder, name);
-      if (!fs.existsSync(file)) continue;
+      if (!fs.existsSync(path.join(folder, f.folder, name))) continue;
       try {
-        Object.assign(params, caseFile(file));
+        const given = caseFile(inside(folder, path.posix.join(f.folder, name), definition.links));
+        for (const [k, v] of Object.entries(given)) params[k] = v;
       } catch (e) {
         problems.push(`${name}: ${(e as Error).message}`);
       }
@@ -94,27 +95,65 @@ export function discoverRuns(folder: string, definition: StudyDefinition): Disco
   return { runs: runs.sort((a, b) => byCode(a.id, b.id)), parameters, how };
 }
 
+/** The parameter table's rows; one that cannot be read is a problem of the study, and its runs are there all the same. */
+function rowsOf(tree: StudyTree, table: string, definition: StudyDefinition): Map<string, RawParams> | undefined {
+  let full: string;
+  try {
+    full = inside(tree.root, table, definition.links);
+  } catch (e) {
+    throw new DefinitionError(`runs.table: ${(e as Error).message}`);
+  }
+  try {
+    return parameterTable(full, table);
+  } catch (e) {
+    const text = (e as NodeJS.ErrnoException).code === "ENOENT" ? "is not there" : `cannot be read: ${(e as Error).message}`; // prettier-ignore
+    tree.note(table, `${text}; the parameters in it are missing`);
+    return undefined;
+  }
+}
+
+/** A link to a folder that is a run already is no further run: its numbers would count twice. */
+function onceEach<T extends { readonly id: string; readonly folder: string }>(tree: StudyTree, found: readonly T[]): T[] {
+  if (!tree.hasLinkedFolders) return [...found];
+  const own = new Map<string, T>();
+  const reals = found.map((f) => tree.realOf(f.folder));
+  // The folder itself comes before links to it.
+  found.forEach((f, k) => {
+    const real = reals[k]!;
+    if (!own.has(real) || path.join(tree.realOf(""), f.folder) === real) own.set(real, f);
+  });
+  return found.filter((f, k) => {
+    const first = own.get(reals[k]!)!;
+    if (first === f) return true;
+    tree.note(f.folder, `is a link to the run ${first.id}; it does not count a second time`);
+    return false;
+  });
+}
+
 /** `{fan:%}_{doorOpen:s}_{curtain}` below a folder: each part of the path is matched by name. */
-function byPattern(folder: string, pattern: string): { id: string; folder: string; parts: RawParams }[] {
+function byPattern(tree: StudyTree, wanted: string): { id: string; folder: string; parts: RawParams }[] {
   let level: { folder: string; parts: RawParams }[] = [{ folder: "", parts: {} }];
-  for (const part of pattern.split("/").filter((p) => p !== "")) {
+  for (const part of wanted.split("/").filter((p) => p !== "")) {
     const fields: { name: string; unit: string | undefined }[] = [];
-    const source = part.split(/(\{[^{}]*\}|\*)/).map((piece) => {
-      if (piece === "*") return "[^/]*";
+    const { any, capture, literal, sequence, set, some, TextPattern } = textPattern;
+    const inName = set((c) => c !== 47);
+    const pieces = part.split(/(\{[^{}]*\}|\*)/).map((piece) => {
+      if (piece === "*") return any(inName);
       const m = /^\{\s*([\w.-]+)\s*(?::\s*([^{}]+?)\s*)?\}$/.exec(piece);
-      if (!m) return piece.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
+      if (!m) return literal(piece);
       if (m[2] !== undefined && m[2] !== "text" && !tryParseUnit(m[2]))
         throw new DefinitionError(`runs.pattern: "${m[2]}" is not a unit`);
       fields.push({ name: m[1]!, unit: m[2] });
-      return "([^/]+?)";
+      return capture(some(inName, true));
     });
-    const regex = new RegExp(`^${source.join("")}$`);
+    if (fields.length > 50) throw new DefinitionError("runs.pattern: there are more than 50 parameters in it");
+    const pattern = new TextPattern(sequence(...pieces));
     level = level.flatMap((l) =>
-      entriesOf(path.join(folder, l.folder)).folders.flatMap((name) => {
-        const m = regex.exec(name);
+      tree.entries(l.folder).folders.flatMap((name) => {
+        const m = pattern.whole(name);
         if (!m) return [];
         const parts = { ...l.parts };
-        fields.forEach((f, i) => (parts[f.name] = fromText(m[i + 1]!, f.unit)));
+        fields.forEach((f, i) => (parts[f.name] = fromText(m[i]!, f.unit)));
         return [{ folder: l.folder === "" ? name : `${l.folder}/${name}`, parts }];
       }),
     );
@@ -133,15 +172,16 @@ function fromText(text: string, unit: string | undefined): Raw {
 
 /** Where the runs are, when nobody says: the folders with a case file, those a table names, or alike siblings. */
 function guessFolders(
-  folder: string,
+  tree: StudyTree,
   rows: Map<string, RawParams> | undefined,
   caseName: string | undefined,
 ): { found: { id: string; folder: string; parts: RawParams }[]; how: string } {
   const names = caseName === undefined ? CASE_NAMES : [caseName];
+  const folder = tree.root;
   const parents = [
     "",
-    ...entriesOf(folder).folders,
-    ...entriesOf(folder).folders.flatMap((f) => entriesOf(path.join(folder, f)).folders.map((g) => `${f}/${g}`)),
+    ...tree.entries("").folders,
+    ...tree.entries("").folders.flatMap((f) => tree.entries(f).folders.map((g) => `${f}/${g}`)),
   ].slice(0, 2000);
   const item = (parent: string, name: string): { id: string; folder: string; parts: RawParams } => ({
     id: name,
@@ -150,7 +190,7 @@ function guessFolders(
   });
   let best: { parent: string; names: string[]; weight: number; how: string } | undefined;
   for (const parent of parents) {
-    const children = entriesOf(path.join(folder, parent)).folders;
+    const children = tree.entries(parent).folders;
     if (children.length === 0) continue;
     const withCase = children.filter((c) => names.some((n) => fs.existsSync(path.join(folder, parent, c, n))));
     const inTable = rows ? children.filter((c) => rows.has(c)) : [];
@@ -159,18 +199,18 @@ function guessFolders(
     };
     if (withCase.length > 0)
       consider(
-        alike(folder, parent, children, withCase[0]!),
+        alike(tree, parent, children, withCase[0]!),
         3_000_000 + withCase.length,
         `folders with a ${names.find((n) => fs.existsSync(path.join(folder, parent, withCase[0]!, n)))}`,
       );
     if (inTable.length > 0) consider(inTable, 2_000_000 + inTable.length, "folders that the parameter table names");
     if (withCase.length === 0 && inTable.length === 0 && children.length > 1) {
-      const list = alike(folder, parent, children, children[0]!);
+      const list = alike(tree, parent, children, children[0]!);
       if (list.length > 1) consider(list, list.length, "folders that hold the same files");
     }
   }
   if (!best) {
-    const here = entriesOf(folder);
+    const here = tree.entries("");
     if (here.files.length > 0)
       return {
         found: [{ id: path.basename(folder), folder: "", parts: {} }],
@@ -183,9 +223,9 @@ function guessFolders(
 }
 
 /** The children that share at least one file (or folder) name with the model. */
-function alike(folder: string, parent: string, children: readonly string[], model: string): string[] {
+function alike(tree: StudyTree, parent: string, children: readonly string[], model: string): string[] {
   const look = (c: string): string[] => {
-    const e = entriesOf(path.join(folder, parent, c));
+    const e = tree.entries(parent === "" ? c : `${parent}/${c}`);
     return [...e.files, ...e.folders.map((d) => d + "/")];
   };
   const wanted = new Set(look(model));
@@ -196,8 +236,7 @@ const word = /^[\p{L}\w.-]+$/u;
 
 /** Parameters of a case file: numbers, words, `{ "value": 50, "unit": "%" }` or `"50 %"`; nested names are joined by a dot. */
 function caseFile(file: string): RawParams {
-  if (fs.statSync(file).size > 1_000_000) throw new Error("larger than 1 MB");
-  const json = JSON.parse(fs.readFileSync(file, "utf8")) as Record<string, unknown>;
+  const json = JSON.parse(readPlainFile(file, { most: 1e6, name: path.basename(file) }).toString("utf8")) as Record<string, unknown>;
   if (json === null || typeof json !== "object" || Array.isArray(json)) throw new Error("is not an object");
   const out: RawParams = {};
   const walk = (o: Record<string, unknown>, prefix: string): void => {
@@ -230,9 +269,9 @@ function worded(text: string): Raw {
 }
 
 /** The rows of a parameter table by run: its first text column, or the one called run, id, name or folder. */
-function parameterTable(folder: string, file: string): Map<string, RawParams> {
+function parameterTable(full: string, file: string): Map<string, RawParams> {
   let table: Table;
-  const source = openFile(path.join(folder, file), file);
+  const source = openFile(full, file);
   try {
     table = readTextTable(source).table;
   } finally {

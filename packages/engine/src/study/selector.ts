@@ -1,5 +1,4 @@
-import picomatch from "picomatch";
-import { suggestion } from "@oxtrum/core/tables";
+import { glob, suggestion } from "@oxtrum/core/tables";
 import type { Catalogue, CatalogueRun } from "./catalogue.js";
 
 /**
@@ -32,7 +31,7 @@ export function selectRuns(c: Pick<Catalogue, "runs" | "parameters">, selector: 
         String(r.params[name] ?? "") === value ||
         (typeof r.params[name] === "number" && Number(value) === r.params[name]);
     });
-  const globs = parts.filter((p) => !p.includes("=")).map((p) => picomatch(p));
+  const globs = parts.filter((p) => !p.includes("=")).map((p) => glob(p));
   const chosen = c.runs.filter(
     (r) => (globs.length === 0 || globs.some((g) => g(r.id))) && conditions.every((f) => f(r)),
   );

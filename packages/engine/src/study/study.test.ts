@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
+import { StudyTree } from "./folders.js";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { discoverRuns, inside, readDefinition, scanStudy } from "../index.js";
 import { smallStudy, type SmallStudy } from "../testing/small-study.js";
@@ -26,20 +27,20 @@ describe("finding runs", () => {
       ...readDefinition(s.folder).definition,
       runs: { pattern: "runs/f{fan:%}_d{door:s}", case: "none.json" },
     };
-    const found = discoverRuns(s.folder, d);
+    const found = discoverRuns(new StudyTree(s.folder, []), d);
     expect(found.runs[3]).toMatchObject({ id: "f100_d1", params: { fan: 100, door: 1 } });
     expect(found.parameters[0]).toEqual({ name: "fan", unit: "%", type: "number" });
   });
   it("by a table of runs, and by alike folders", () => {
     for (const f of fs.readdirSync(path.join(s.folder, "runs"))) fs.rmSync(path.join(s.folder, "runs", f, "case.json"));
-    expect(discoverRuns(s.folder, readDefinition(s.folder).definition).runs).toHaveLength(6);
+    expect(discoverRuns(new StudyTree(s.folder, []), readDefinition(s.folder).definition).runs).toHaveLength(6);
     write("runs.csv", "run,speed [m/s]\nf050_d1,1.5\nf050_d2,2\n");
-    const found = discoverRuns(s.folder, readDefinition(s.folder).definition);
+    const found = discoverRuns(new StudyTree(s.folder, []), readDefinition(s.folder).definition);
     expect(found.runs.map((r) => r.params)).toEqual([{ speed: 1.5 }, { speed: 2 }]);
   });
   it("finds none in an empty folder, and says so", () => {
     const empty = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-empty-"));
-    expect(discoverRuns(empty, readDefinition(empty).definition)).toMatchObject({
+    expect(discoverRuns(new StudyTree(empty, []), readDefinition(empty).definition)).toMatchObject({
       runs: [],
       how: "no folders with results",
     });

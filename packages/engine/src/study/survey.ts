@@ -45,7 +45,7 @@ const held = new Map<string, { readonly stamp: string; readonly step: OpenStep }
 const MOST_HELD = 4;
 
 function sourceOf(s: Surveyed): FieldSource {
-  const locate = (relative: string): string => inside(s.folder, path.posix.join(s.run.folder, relative));
+  const locate = (relative: string): string => inside(s.folder, path.posix.join(s.run.folder, relative), s.definition.links);
   const source = fieldSource(fieldLayout(s.file, locate), locate, fieldUnits(s.definition, s.run.id), s.definition.names); // prettier-ignore
   const stampOf = (step: OpenStep): string =>
     [...step.names].map((n) => { const t = fs.statSync(locate(n)); return `${n} ${t.size} ${t.mtimeMs} ${t.ino}`; }).join("|"); // prettier-ignore
@@ -192,7 +192,7 @@ function drawn(f: FieldAtTime, s: Surveyed, a: FieldArgs): Drawing {
 
 /** The places that a table beside the runs holds. */
 function tabled(f: FieldAtTime, s: Surveyed, t: z.infer<typeof placesTable>): Site {
-  const source = openFile(inside(s.folder, t.file), t.file);
+  const source = openFile(inside(s.folder, t.file, s.definition.links), t.file);
   try {
     return placesOfTable(readTextTable(source).table, t.columns, f.lengthUnit);
   } finally {

@@ -1,6 +1,5 @@
 import fs from "node:fs";
 import path from "node:path";
-import picomatch from "picomatch";
 import {
   FormatError,
   openFile,
@@ -11,7 +10,7 @@ import {
   type Siblings,
 } from "@oxtrum/core/formats";
 import { Block, namedFields, type DerivedField, type FieldAtTime } from "@oxtrum/core/sampling";
-import type { UnitSymbol } from "@oxtrum/core/tables";
+import { glob, type UnitSymbol } from "@oxtrum/core/tables";
 import type { FieldSource } from "../operations/field-verbs.js";
 import type { ReadNotes } from "../store/partial-identity.js";
 import { blockName } from "../study/block-name.js";
@@ -117,7 +116,7 @@ export function fieldLayout(name: string, locate: (relative: string) => string):
 
 function patternLayout(pattern: string, locate: (relative: string) => string): FieldLayout {
   const folder = path.posix.dirname(pattern.slice(0, pattern.indexOf("*") + 1));
-  const fits = picomatch(pattern);
+  const fits = glob(pattern);
   const there = fs.existsSync(locate(folder)) ? fs.readdirSync(locate(folder)) : [];
   const files = there
     .map((f) => path.posix.join(folder, f))

@@ -105,7 +105,7 @@ export class FileReader {
   #planField(op: string, args: FieldArgs, study: WorkStudy, run: WorkStudy["runs"][number]): ReadPlan {
     const { definition } = study;
     const [name] = resolveFile(definition, args.file).paths;
-    const locate = (relative: string): string => inside(study.folder, path.posix.join(run.folder, relative));
+    const locate = (relative: string): string => inside(study.folder, path.posix.join(run.folder, relative), definition.links);
     const layout = fieldLayout(name!, locate);
     const units = fieldUnits(definition, run.id);
     const source = fieldSource(layout, locate, units, definition.names);
@@ -140,7 +140,7 @@ export class FileReader {
    */
   #probe(op: string, args: FieldArgs, study: WorkStudy, run: WorkStudy["runs"][number], layout: FieldLayout, steps: FieldLayout["steps"]): { table: Table; identities: object[] } | undefined {
     if (!fewPlaces(op, args)) return undefined;
-    const locate = (relative: string): string => inside(study.folder, path.posix.join(run.folder, relative));
+    const locate = (relative: string): string => inside(study.folder, path.posix.join(run.folder, relative), study.definition.links);
     const files = steps.flatMap((s) => s.parts.map((p) => p.file));
     if (!files.every((f) => fs.existsSync(locate(f)))) return undefined;
     const before = files.map((f) => stampOf(locate(f)));
@@ -180,7 +180,7 @@ export class FileReader {
   #locate(study: WorkStudy, runFolder: string, relative: string): Part[] {
     const shown = relative;
     const inStudy = path.posix.join(runFolder, relative);
-    const full = inside(study.folder, inStudy);
+    const full = inside(study.folder, inStudy, study.definition.links);
     const known = this.#seen.get(full);
     if (known) return [known];
     if (!fs.existsSync(full)) return [];

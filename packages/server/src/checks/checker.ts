@@ -1,5 +1,5 @@
 import type { ScriptDiagnostic } from "@oxtrum/engine";
-import { AnsweringThread } from "../answering-thread.js";
+import { AnsweringThread } from "../threads/answering-thread.js";
 import type { CheckRequest } from "./protocol.js";
 
 export interface Checked {
@@ -8,12 +8,13 @@ export interface Checked {
   readonly compiled?: Readonly<Record<string, string>>;
 }
 
-type Question = CheckRequest extends infer R ? (R extends unknown ? Omit<R, "id"> : never) : never;
-
 /** The language service in a thread of its own. */
-export class Checker extends AnsweringThread<Question> {
+export class Checker extends AnsweringThread<CheckRequest> {
   constructor() {
-    super(new URL("./checker.worker.js", import.meta.url), 15_000, "checking the script took too long");
+    super(new URL("./checker.worker.js", import.meta.url), {
+      seconds: 30,
+      late: "Checking the script took more than 30 s of processor time.",
+    });
   }
 
   check(

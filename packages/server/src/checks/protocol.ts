@@ -1,14 +1,9 @@
 export type CheckRequest = {
-  readonly id: number;
   readonly files: Readonly<Record<string, string>>;
   readonly types: Readonly<Record<string, string>>;
 } & (
   | { readonly kind: "check"; /** Warn of names that only some runs lack. */ readonly gaps: boolean }
   | { readonly kind: "complete" | "hover"; readonly file: string; readonly offset: number }
+  /** Makes the modules ready without looking at their types. */
+  | { readonly kind: "compile" }
 );
-
-export interface CheckAnswer {
-  readonly id: number;
-  readonly value?: unknown;
-  readonly error?: string;
-}

@@ -1,5 +1,5 @@
 import type { JobDiff } from "@oxtrum/engine";
-import { AnsweringThread } from "../answering-thread.js";
+import { AnsweringThread } from "../threads/answering-thread.js";
 
 export interface DiffQuestion {
   /** Folders of outputs. */
@@ -8,12 +8,13 @@ export interface DiffQuestion {
   readonly tolerance: { readonly absolute: number; readonly relative: number };
 }
 
-const LONGEST = 120_000;
-
 /** Says what differs between two jobs, in a thread of its own: large tables take their time. */
 export class Differ extends AnsweringThread<DiffQuestion> {
   constructor() {
-    super(new URL("./differ.worker.js", import.meta.url), LONGEST, "The two jobs take longer than two minutes to compare: use oxtrum diff."); // prettier-ignore
+    super(new URL("./differ.worker.js", import.meta.url), {
+      seconds: 120,
+      late: "The two jobs take longer than two minutes of processor time to compare: use oxtrum diff.",
+    });
   }
 
   async diff(q: DiffQuestion): Promise<JobDiff> {

@@ -1,37 +1,27 @@
-import fs from "node:fs";
 import path from "node:path";
-import { desc, eq, inArray } from "drizzle-orm";
 import {
   jobRequestSchema,
-  tidyBeside,
+  removeOutputs,
   trimCache,
   type AskedSite,
   type JobEvent,
   type JobRequest,
 } from "@oxtrum/engine";
+import { inBackground, report } from "../background.js";
 import type { Checker } from "../checks/checker.js";
 import type { Scripts } from "../scripts.js";
 import { problem } from "../store/problem.js";
 import type { Store } from "../store/database.js";
-import { jobs, scripts as scriptRows } from "../store/schema.js";
 import type { Settings } from "../settings.js";
 import type { Studies } from "../studies.js";
+import { WorkQueue } from "../threads/work-queue.js";
+import { JobFolders } from "./job-folders.js";
+import { JobStates, type JobHead, type JobState } from "./job-states.js";
+import { appendJournal, readJournal } from "./journal.js";
 import { applyEvent, emptyLive, type LiveJob } from "./live.js";
 import type { JobProcesses, RunningProcess } from "./process.js";
 
-export type JobState = "waiting" | "running" | "done" | "stopped" | "interrupted" | "failed";
-
-export interface JobHead {
-  readonly id: number;
-  readonly script: string;
-  readonly revision: number;
-  readonly mode: "run" | "try";
-  readonly state: JobState;
-  readonly exit: number | null;
-  readonly createdAt: number;
-  readonly startedAt: number | null;
-  readonly endedAt: number | null;
-}
+export type { JobHead, JobState } from "./job-states.js";
 
 interface StartOptions {
   readonly script: string;
@@ -44,8 +34,11 @@ interface StartOptions {
 
 type Listener = (message: { job: number; events?: readonly JobEvent[]; after?: number; state?: JobState }) => void;
 
+const MOST_WAITING = 200;
+const noSummary = { runs: 0, left: [], cellsDone: 0, cellsCached: 0, peakBytes: 0, seconds: 0 };
+
 /**
- * The jobs: one runs at a time, others wait; a Try has a lane of its own. What a job tells goes to its journal, an
+ * The jobs: one runs at a time, others wait; Tries have a lane of their own. What a job tells goes to its journal, an
  * append-only file, and ten times a second at most to those who watch.
  */
 export class Jobs {
@@ -53,39 +46,43 @@ export class Jobs {
   readonly #running = new Map<number, RunningProcess>();
   readonly #listeners = new Set<Listener>();
   readonly #waiting: { id: number; request: JobRequest }[] = [];
-  #runs = 0;
+  /** Jobs whose journal could not be written, and why. */
+  readonly #unwritten = new Map<number, string>();
+  readonly #tries = new WorkQueue(2, 30);
+  readonly #preflights = new WorkQueue(1, 30);
+  readonly #folders: JobFolders;
+  readonly #states: JobStates;
+  #busy = false;
   #closed = false;
 
   constructor(
-    private readonly store: Store,
+    store: Store,
     private readonly dataFolder: string,
     private readonly studies: Studies,
     private readonly scripts: Scripts,
     private readonly checker: Checker,
     private readonly settings: Settings,
     private readonly processes: JobProcesses,
-  ) {}
+  ) {
+    this.#folders = new JobFolders(dataFolder);
+    this.#states = new JobStates(store, this.#folders);
+  }
 
   /** Jobs that were under way when the server ended are shown as interrupted; they can be run again from the cache. */
   async recover(): Promise<void> {
-    const under = await this.store.db
-      .select({ id: jobs.id })
-      .from(jobs)
-      .where(inArray(jobs.state, ["running", "waiting"]));
-    for (const { id } of under) this.#withoutOutputs(id);
-    await this.store.write((db) =>
-      db
-        .update(jobs)
-        .set({ state: "interrupted", endedAt: Date.now() })
-        .where(inArray(jobs.state, ["running", "waiting"])),
-    );
+    const { under, aside } = await this.#states.recover();
+    for (const id of under) this.#withoutOutputs(id);
+    for (const to of aside)
+      process.stderr.write(`A folder of no job of this database was set aside: ${to}\n`);
   }
 
   /** A job that did not come to its end has no outputs, even where its process ended just after it had placed them. */
   #withoutOutputs(id: number): void {
-    const outputs = path.join(this.folder(id), "outputs");
-    tidyBeside(outputs);
-    fs.rmSync(outputs, { recursive: true, force: true });
+    try {
+      removeOutputs(path.join(this.folder(id), "outputs"));
+    } catch (e) {
+      report(`removing the outputs of job ${id}`, e);
+    }
   }
 
   listen(l: Listener): () => void {
@@ -94,71 +91,31 @@ export class Jobs {
   }
 
   folder(id: number): string {
-    return path.join(this.dataFolder, "jobs", String(id));
+    return this.#folders.of(id);
   }
 
-  async list(limit = 100): Promise<JobHead[]> {
-    const rows = await this.store.db
-      .select()
-      .from(jobs)
-      .innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id))
-      .orderBy(desc(jobs.id))
-      .limit(limit);
-    return rows.map((r) => head(r.jobs, r.scripts.name));
+  list(limit = 100): Promise<JobHead[]> {
+    return this.#states.list(limit);
   }
 
-  async get(id: number): Promise<JobHead> {
-    const row = (
-      await this.store.db
-        .select()
-        .from(jobs)
-        .innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id))
-        .where(eq(jobs.id, id))
-    )[0];
-    if (!row) throw problem(404, `There is no job ${id}.`);
-    return head(row.jobs, row.scripts.name);
+  get(id: number): Promise<JobHead> {
+    return this.#states.get(id);
   }
 
   async request(id: number): Promise<JobRequest> {
-    const row = (await this.store.db.select().from(jobs).where(eq(jobs.id, id)))[0];
-    if (!row) throw problem(404, `There is no job ${id}.`);
-    return jobRequestSchema.parse(row.request);
+    return jobRequestSchema.parse(await this.#states.request(id));
   }
 
   /** What a job has told: from memory while it is recent, from its journal otherwise. */
   live(id: number): LiveJob {
-    const known = this.#live.get(id);
-    if (known) return known;
-    const live = emptyLive();
-    let text = "";
-    try {
-      text = fs.readFileSync(path.join(this.folder(id), "journal.jsonl"), "utf8");
-    } catch {
-      return live;
-    }
-    for (const line of text.split("\n")) {
-      if (line === "") continue;
-      try {
-        applyEvent(live, JSON.parse(line) as JobEvent);
-      } catch {
-        break; // A line cut by a crash: what stands before it is true.
-      }
-    }
-    // Squares that were under way when the process ended are not any more.
-    for (const row of Object.values(live.cells))
-      for (const [line, c] of Object.entries(row)) if (c.state === "running") delete row[Number(line)];
-    return live;
+    return this.#live.get(id) ?? readJournal(this.folder(id));
   }
 
-  /** Keeps the text as a revision, checks it and starts the job, or lets it wait. */
-  async start(o: StartOptions): Promise<JobHead> {
-    const saved = await this.scripts.save(o.script, o.text);
+  async #requestOf(o: StartOptions): Promise<{ request: object; compiled: boolean; diagnostics: LiveJob["diagnostics"] }> {
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(o.script, o.text);
-    const { diagnostics, compiled } = await this.checker.check(
-      files,
-      Object.fromEntries(all.map((s) => [s.name, s.types])),
-    );
+    const types = Object.fromEntries(all.map((s) => [s.name, s.types]));
+    const { diagnostics, compiled } = await this.checker.check(files, types);
     const used = all.filter((s) =>
       Object.values(files).some(
         (t) => t.includes(JSON.stringify(s.name)) || t.includes(`'${s.name}'`) || t.includes(`\`${s.name}\``),
@@ -170,62 +127,60 @@ export class Jobs {
       studies: (used.length > 0 ? used : all).map(({ name, folder }) => ({ name, folder })),
       ...(o.runs !== undefined && o.runs !== "" && { runs: o.runs }),
     }; // prettier-ignore
-    const row = await this.store.write(
-      async (db) =>
-        (
-          await db
-            .insert(jobs)
-            .values({
-              scriptId: saved.id,
-              revision: saved.revision,
-              mode: o.mode,
-              state: "waiting",
-              request,
-              createdAt: Date.now(),
-            })
-            .returning()
-        )[0]!,
-    );
-    const folder = this.folder(row.id);
-    fs.mkdirSync(folder, { recursive: true });
-    const live = emptyLive();
-    this.#live.set(row.id, live);
+    return { request, compiled: compiled !== undefined, diagnostics: [...diagnostics] };
+  }
+
+  /** Keeps the text as a revision, checks it and starts the job, or lets it wait. */
+  async start(o: StartOptions): Promise<JobHead> {
+    if (o.mode === "run" && this.#waiting.length >= MOST_WAITING)
+      throw problem(503, `${MOST_WAITING} jobs wait already; stop some, or ask again later.`);
+    const saved = await this.scripts.save(o.script, o.text);
+    const { request, compiled, diagnostics } = await this.#requestOf(o);
+    const id = await this.#states.create({ scriptId: saved.id, revision: saved.revision, mode: o.mode, request });
+    this.#live.set(id, emptyLive());
     if (!compiled) {
-      this.#record(row.id, [
+      this.#record(id, [
         { type: "diagnostics", diagnostics },
-        {
-          type: "done",
-          exit: 1,
-          summary: { runs: 0, left: [], cellsDone: 0, cellsCached: 0, peakBytes: 0, seconds: 0 },
-        },
+        { type: "done", exit: 1, summary: noSummary },
       ]);
-      await this.#setState(row.id, "failed", { exit: 1, startedAt: Date.now(), endedAt: Date.now() });
-      return this.get(row.id);
+      await this.#setState(id, { state: "failed", exit: 1, startedAt: Date.now(), endedAt: Date.now() });
+      return this.get(id);
     }
+    const folder = this.folder(id);
     const full = jobRequestSchema.parse({
       ...request,
       viewFolder: path.join(folder, "views"),
       ...(o.mode === "run" && { outFolder: path.join(folder, "outputs") }),
     });
-    if (o.mode === "try") void this.#run(row.id, full);
+    if (o.mode === "try") inBackground(`job ${id}`, this.#try(id, full));
     else {
-      this.#waiting.push({ id: row.id, request: full });
+      this.#waiting.push({ id, request: full });
       this.#next();
     }
-    this.#tell({ job: row.id, state: "waiting" });
-    return this.get(row.id);
+    this.#tell({ job: id, state: "waiting" });
+    return this.get(id);
+  }
+
+  async #try(id: number, request: JobRequest): Promise<void> {
+    try {
+      await this.#tries.run(() => this.#run(id, request));
+    } catch (e) {
+      await this.#failed(id, (e as Error).message);
+    }
   }
 
   #next(): void {
-    if (this.#runs > 0 || this.#closed) return;
+    if (this.#busy || this.#closed) return;
     const next = this.#waiting.shift();
     if (!next) return;
-    this.#runs++;
-    void this.#run(next.id, next.request).finally(() => {
-      this.#runs--;
-      this.#next();
-      void this.#trim();
-    });
+    this.#busy = true;
+    const work = this.#run(next.id, next.request)
+      .catch((e: unknown) => this.#failed(next.id, (e as Error).message))
+      .finally(() => {
+        this.#busy = false;
+        this.#next();
+      });
+    inBackground(`job ${next.id}`, work.then(() => this.#trim()));
   }
 
   /** Old results go when nobody works with them. */
@@ -235,8 +190,19 @@ export class Jobs {
     if (this.#running.size === 0) trimCache(path.join(this.dataFolder, "cache"), cache * 1e6);
   }
 
+  /** A job that our own side could not carry through. */
+  async #failed(id: number, why: string): Promise<void> {
+    this.#record(id, [
+      { type: "message", level: "error", text: why },
+      { type: "done", exit: 1, summary: noSummary },
+    ]);
+    await this.#setState(id, { state: "failed", exit: 1, endedAt: Date.now() });
+  }
+
   async #run(id: number, request: JobRequest): Promise<void> {
-    await this.#setState(id, "running", { startedAt: Date.now() });
+    // Stopped while it waited.
+    if ((await this.get(id)).endedAt !== null || this.#closed) return;
+    await this.#setState(id, { state: "running", startedAt: Date.now() });
     let gathered: JobEvent[] = [];
     const flush = (): void => {
       if (gathered.length === 0) return;
@@ -259,59 +225,58 @@ export class Jobs {
     flush();
     this.#running.delete(id);
     if (this.#closed) return;
-    const summary = this.live(id).summary;
-    const state = stopped ? "stopped" : exit === null || exit === 1 ? "failed" : "done";
-    if (state !== "done") this.#withoutOutputs(id);
-    await this.#setState(id, state, {
-      exit,
-      endedAt: Date.now(),
-      summary,
-    });
+    const { summary } = this.live(id);
+    const state = stopped ? "stopped" : exit === null || exit === 1 || this.#unwritten.has(id) ? "failed" : "done";
+    // Outputs that were finished are kept, also of a job that failed for want of room; of one that was ended there are none.
+    if (stopped || exit === null) this.#withoutOutputs(id);
+    await this.#setState(id, { state, exit, endedAt: Date.now(), summary });
+    this.#unwritten.delete(id);
     if (this.#live.size > 50) this.#live.delete(this.#live.keys().next().value!);
   }
 
-  #record(id: number, events: readonly JobEvent[]): void {
+  #record(id: number, given: readonly JobEvent[]): void {
     const live = this.live(id);
     this.#live.set(id, live);
     const after = live.seq;
-    fs.appendFileSync(
-      path.join(this.folder(id), "journal.jsonl"),
-      events.map((e) => JSON.stringify(e)).join("\n") + "\n",
-    );
+    const events = [...given];
+    const why = appendJournal(this.folder(id), events);
+    if (why !== undefined && !this.#unwritten.has(id)) {
+      this.#unwritten.set(id, why);
+      events.push({ type: "message", level: "error", text: `What this job tells cannot be kept: ${why}.` });
+    }
     for (const e of events) applyEvent(live, e);
     this.#tell({ job: id, events, after });
   }
 
-  async #setState(
-    id: number,
-    state: JobState,
-    more: { exit?: number | null; startedAt?: number; endedAt?: number; summary?: unknown } = {},
-  ): Promise<void> {
-    await this.store.write((db) =>
-      db
-        .update(jobs)
-        .set({ state, ...more })
-        .where(eq(jobs.id, id)),
-    );
-    this.#tell({ job: id, state });
+  async #setState(id: number, change: Parameters<JobStates["set"]>[1]): Promise<void> {
+    await this.#states.set(id, change);
+    this.#tell({ job: id, state: change.state });
   }
 
   #tell(m: Parameters<Listener>[0]): void {
-    for (const l of this.#listeners) l(m);
+    for (const l of this.#listeners) {
+      try {
+        l(m);
+      } catch (e) {
+        report("telling of a job", e);
+      }
+    }
   }
 
   async stop(id: number): Promise<void> {
+    const running = this.#running.get(id);
+    if (running) return running.stop();
     const at = this.#waiting.findIndex((w) => w.id === id);
-    if (at >= 0) {
-      this.#waiting.splice(at, 1);
-      await this.#setState(id, "stopped", { endedAt: Date.now() });
-      return;
-    }
-    this.#running.get(id)?.stop();
+    if (at >= 0) this.#waiting.splice(at, 1);
+    if ((await this.get(id)).state === "waiting") await this.#setState(id, { state: "stopped", endedAt: Date.now() });
   }
 
   /** A dry run for the editor: what the script asks of which run, and what is missing. */
-  async preflight(script: string, text: string): Promise<Preflight> {
+  preflight(script: string, text: string): Promise<Preflight> {
+    return this.#preflights.run(() => this.#preflight(script, text));
+  }
+
+  async #preflight(script: string, text: string): Promise<Preflight> {
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(script, text);
     const checked = await this.checker.check(files, Object.fromEntries(all.map((s) => [s.name, s.types])));
@@ -331,15 +296,14 @@ export class Jobs {
       if (e.type === "asked") sites = e.sites ?? [];
       applyEvent(live, e);
     });
-    const timer = setTimeout(() => running.stop(), 20_000);
     await running.ended;
-    clearTimeout(timer);
     const { asked, complete } = live;
     return { diagnostics: [...checked.diagnostics, ...live.diagnostics], asked, sites, complete };
   }
 
   close(): void {
     this.#closed = true;
+    this.#states.close();
   }
 }
 
@@ -349,18 +313,4 @@ export interface Preflight {
   readonly asked: LiveJob["asked"];
   readonly sites: readonly AskedSite[];
   readonly complete: boolean;
-}
-
-function head(r: typeof jobs.$inferSelect, script: string): JobHead {
-  return {
-    id: r.id,
-    script,
-    revision: r.revision,
-    mode: r.mode,
-    state: r.state,
-    exit: r.exit,
-    createdAt: r.createdAt,
-    startedAt: r.startedAt,
-    endedAt: r.endedAt,
-  };
 }

@@ -1,5 +1,6 @@
 import { fork, type ChildProcess } from "node:child_process";
 import { fileURLToPath } from "node:url";
+import { report } from "../background.js";
 import { jobProcess, type JobEvent, type JobRequest } from "@oxtrum/engine";
 
 export interface RunningProcess {
@@ -9,6 +10,12 @@ export interface RunningProcess {
   kill(): void;
   readonly ended: Promise<{ exit: number | null }>;
 }
+
+/** What a process says as it ends: the line that names the error, not those of its stack. */
+const firstLine = (errors: string): string => {
+  const lines = errors.trim().split("\n");
+  return (lines.find((l) => /^(?:\w*Error|FATAL|RuntimeError)\b/.test(l)) ?? lines[0]!).slice(0, 300);
+};
 
 /**
  * Starts job processes. One is always kept ready, its modules loaded, so that a Try does not wait for a process to
@@ -29,6 +36,7 @@ export class JobProcesses {
       serialization: "advanced",
     });
     this.#all.add(child);
+    child.on("error", (e) => report("a job's process", e));
     child.on("exit", () => {
       this.#all.delete(child);
       if (this.#spare === child) this.#spare = undefined;
@@ -47,20 +55,20 @@ export class JobProcesses {
         if (m.type === "ended") exit = m.exit;
         else tell(m);
       });
-      child.on("error", () => undefined);
+      child.on("error", () => void (child.pid === undefined && done({ exit: null })));
       child.on("close", (code) => {
         if (exit === null && code !== null && errors !== "")
-          tell({ type: "message", level: "error", text: `the job's process ended: ${errors.trim().split("\n")[0]}` });
+          tell({ type: "message", level: "error", text: `the job's process ended: ${firstLine(errors)}` });
         done({ exit: exit ?? null });
       });
     });
-    child.send({ type: "start", request });
+    child.send({ type: "start", request }, () => undefined);
     if (!this.#closed) setTimeout(() => (this.#spare ??= this.#closed ? undefined : this.#fork()), 300).unref();
     return {
       ended,
       kill: () => void child.kill("SIGKILL"),
       stop: () => {
-        if (child.connected) child.send({ type: "stop" });
+        if (child.connected) child.send({ type: "stop" }, () => undefined);
         setTimeout(() => child.kill("SIGKILL"), 5000).unref();
       },
     };

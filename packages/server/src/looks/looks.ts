@@ -1,9 +1,12 @@
 import fs from "node:fs";
 import path from "node:path";
-import { stripTypes } from "@oxtrum/engine/check";
-import { jobRequestSchema, safeName, unpackValue, type OutputRecord, type Value } from "@oxtrum/engine";
+import os from "node:os";
+import { jobRequestSchema, safeName, type OutputRecord } from "@oxtrum/engine";
+import { report } from "../background.js";
+import type { Checked, Checker } from "../checks/checker.js";
 import type { JobProcesses, RunningProcess } from "../jobs/process.js";
-import { wireOf } from "../jobs/wire.js";
+import type { Reading } from "../reading/reading.js";
+import { WorkQueue } from "../threads/work-queue.js";
 import { emptyLive, applyEvent, type LiveJob } from "../jobs/live.js";
 import type { Scripts } from "../scripts.js";
 import type { Settings } from "../settings.js";
@@ -35,6 +38,9 @@ const MOST_ROWS = 5000;
  */
 export class Looks {
   readonly #lanes = new Map<string, RunningProcess>();
+  /** The newest look of each lane; older ones that still wait are not begun. */
+  readonly #newest = new Map<string, number>();
+  readonly #queue = new WorkQueue(2, 30);
   #count = 0;
 
   constructor(
@@ -43,21 +49,29 @@ export class Looks {
     private readonly scripts: Scripts,
     private readonly settings: Settings,
     private readonly processes: JobProcesses,
-  ) {
-    fs.rmSync(path.join(dataFolder, "looks"), { recursive: true, force: true });
-  }
+    private readonly checker: Checker,
+    private readonly reading: Reading,
+  ) {}
 
   async look(o: LookRequest): Promise<LookAnswer> {
     const mine = ++this.#count;
+    this.#newest.set(o.lane, mine);
     this.#lanes.get(o.lane)?.kill();
+    return this.#queue.run(() => this.#look(o, mine));
+  }
+
+  async #look(o: LookRequest, mine: number): Promise<LookAnswer> {
+    const overtaken = { diagnostics: [], outputs: [], messages: [], overtaken: true };
+    if (this.#newest.get(o.lane) !== mine) return overtaken;
     const main = o.script ?? "look.ts";
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(main, o.text);
     // The page has made these lines of what the study holds: names are checked when the graph is made, types need not be.
-    const compiled = stripTypes(files);
+    const { compiled, diagnostics } = (await this.checker.ask({ kind: "compile", files, types: {} })) as Checked;
+    if (!compiled) return { ...overtaken, diagnostics: [...diagnostics], overtaken: false };
     const used = all.filter((s) => o.text.includes(JSON.stringify(s.name)));
     const { workers, memory, scriptSeconds } = await this.settings.get();
-    const viewFolder = path.join(this.dataFolder, "looks", String(mine));
+    const viewFolder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-look-"));
     const live = emptyLive();
     try {
       const request = jobRequestSchema.parse({
@@ -72,22 +86,29 @@ export class Looks {
         viewFolder,
         studies: (used.length > 0 ? used : all).map(({ name, folder }) => ({ name, folder })),
       });
+      if (this.#newest.get(o.lane) !== mine) return overtaken;
       const process = this.processes.start(request, (e) => applyEvent(live, e));
       this.#lanes.set(o.lane, process);
       const { exit } = await process.ended;
-      const overtaken = this.#lanes.get(o.lane) !== process;
-      if (!overtaken) this.#lanes.delete(o.lane);
-      const outputs = live.outputs.map((r) => ({ ...r, ...this.#value(viewFolder, r) }));
-      return { diagnostics: live.diagnostics, outputs, messages: live.messages, overtaken: overtaken && exit !== 0 };
+      const last = this.#lanes.get(o.lane) === process;
+      if (last) this.#lanes.delete(o.lane);
+      if (this.#newest.get(o.lane) === mine) this.#newest.delete(o.lane);
+      const outputs: (OutputRecord & { value?: unknown })[] = [];
+      for (const r of live.outputs) outputs.push({ ...r, ...(await this.#value(viewFolder, r)) });
+      return { diagnostics: live.diagnostics, outputs, messages: live.messages, overtaken: !last && exit !== 0 };
     } finally {
-      fs.rmSync(viewFolder, { recursive: true, force: true });
+      try {
+        fs.rmSync(viewFolder, { recursive: true, force: true });
+      } catch (e) {
+        report("clearing away a look", e);
+      }
     }
   }
 
-  #value(folder: string, r: OutputRecord): { value?: unknown } {
+  async #value(folder: string, r: OutputRecord): Promise<{ value?: unknown }> {
     const file = path.join(folder, `${safeName(r.name)}.value`);
     if (r.failed !== undefined || !fs.existsSync(file)) return {};
-    return { value: wireOf(unpackValue(fs.readFileSync(file)) as Value, 0, MOST_ROWS) };
+    return { value: JSON.parse(await this.reading.value(file, 0, MOST_ROWS, MOST_ROWS)) as unknown };
   }
 
   /** The verdicts of a study's rules on its runs; undefined when it has none. */

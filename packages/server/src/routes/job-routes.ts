@@ -1,14 +1,16 @@
 import fs from "node:fs";
+import os from "node:os";
 import path from "node:path";
-import { zValidator } from "@hono/zod-validator";
 import { Hono } from "hono";
-import { streamSSE } from "hono/streaming";
 import { z } from "zod";
-import { archiveJob, inside, safeName, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
+import { inside, safeName } from "@oxtrum/engine";
+import { download, outputPolicy, valid } from "../answers.js";
+import { liveStream } from "../live-streams.js";
+import { streamFile } from "../stream-file.js";
 import type { Differ } from "../jobs/differ.js";
 import type { Jobs } from "../jobs/jobs.js";
 import type { References } from "../jobs/references.js";
-import { wireOf } from "../jobs/wire.js";
+import type { Reading } from "../reading/reading.js";
 import { problem } from "../store/problem.js";
 import type { Studies } from "../studies.js";
 
@@ -20,7 +22,7 @@ const startSchema = z.object({
   runs: z.string().max(10_000).optional(),
   inputs: z.record(z.string(), z.string()).optional(),
 });
-const idParam = zValidator("param", z.object({ id: z.coerce.number().int() }).loose());
+const idParam = valid("param", z.object({ id: z.coerce.number().int().min(1).max(2 ** 50) }).loose());
 const idOf = (text: string): number => Number(text);
 
 const kinds: Readonly<Record<string, string>> = {
@@ -38,8 +40,15 @@ const kinds: Readonly<Record<string, string>> = {
   ".pdf": "application/pdf",
 };
 
-export function jobRoutes(jobs: Jobs, studies: Studies, references: References, differ: Differ): Hono {
-  const outputs = (id: number): string => path.join(jobs.folder(id), "outputs");
+export function jobRoutes(jobs: Jobs, studies: Studies, references: References, differ: Differ, reading: Reading): Hono {
+  const folder = (id: number): string => {
+    try {
+      return jobs.folder(id);
+    } catch {
+      throw problem(404, `There is no job ${id}.`);
+    }
+  };
+  const outputs = (id: number): string => path.join(folder(id), "outputs");
   const fileOf = (id: number, name: string): string => {
     let full: string;
     try {
@@ -55,21 +64,16 @@ export function jobRoutes(jobs: Jobs, studies: Studies, references: References, 
       throw problem(404, `Job ${id} has no outputs: it has not run to its end.`);
   };
   const keptFile = (id: number, name: string, ending: string): string => {
-    const file = path.join(jobs.folder(id), "views", `${safeName(name)}${ending}`);
+    const file = path.join(folder(id), "views", `${safeName(name)}${ending}`);
     if (!fs.existsSync(file)) throw problem(404, `Job ${id} keeps nothing of "${name}".`);
     return file;
-  };
-  const viewOf = (id: number, name: string): Value => {
-    const file = path.join(jobs.folder(id), "views", `${safeName(name)}.value`);
-    if (!fs.existsSync(file)) throw problem(404, `Job ${id} keeps nothing of "${name}".`);
-    return unpackValue(fs.readFileSync(file)) as Value;
   };
   return new Hono()
     .get("/", async (c) => {
       const pinned = await references.all();
       return c.json((await jobs.list()).map((j) => ({ ...j, ...(pinned[j.script] === j.id && { pinned: true }) })));
     })
-    .post("/", zValidator("json", startSchema), async (c) => c.json(await jobs.start(c.req.valid("json")), 201))
+    .post("/", valid("json", startSchema), async (c) => c.json(await jobs.start(c.req.valid("json")), 201))
     .get("/:id", idParam, async (c) => {
       const id = idOf(c.req.param("id"));
       const head = await jobs.get(id);
@@ -87,60 +91,50 @@ export function jobRoutes(jobs: Jobs, studies: Studies, references: References, 
       await jobs.stop(idOf(c.req.param("id")));
       return c.body(null, 202);
     })
-    .get("/:id/events", idParam, (c) =>
-      streamSSE(c, async (stream) => {
-        const id = idOf(c.req.param("id"));
-        const unlisten = jobs.listen((m) => {
-          if (m.job === id) void stream.writeSSE({ data: JSON.stringify(m) });
-        });
-        stream.onAbort(() => unlisten());
-        await stream.writeSSE({ data: JSON.stringify({ job: id, hello: true }) });
-        while (!stream.aborted) {
-          await stream.sleep(15_000);
-          await stream.writeSSE({ event: "beat", data: "" });
-        }
-        unlisten();
-      }),
-    )
+    .get("/:id/events", idParam, (c) => {
+      const id = idOf(c.req.param("id"));
+      return liveStream(c, { job: id, hello: true }, (give) =>
+        jobs.listen((m) => {
+          if (m.job === id) give(m);
+        }),
+      );
+    })
     .post("/:id/verify", idParam, async (c) => {
       const manifest = path.join(outputs(idOf(c.req.param("id"))), "manifest.json");
       if (!fs.existsSync(manifest)) throw problem(404, "This job has no manifest: it has not run to its end.");
       const folders = Object.fromEntries((await studies.list()).map((s) => [s.name, s.folder]));
-      return c.json(await verifyManifest(manifest, folders, {}));
+      return c.json(await reading.verify(manifest, folders));
     })
     .get("/:id/files/:name", idParam, (c) => {
       const file = fileOf(idOf(c.req.param("id")), c.req.param("name"));
-      const download = c.req.query("download") !== undefined;
-      return c.body(new Uint8Array(fs.readFileSync(file)), 200, {
-        "content-type": kinds[path.extname(file)] ?? "application/octet-stream",
-        "content-security-policy": "default-src 'none'; style-src 'unsafe-inline'",
-        ...(download && {
-          "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(path.basename(file))}`,
-        }),
-      });
+      if (c.req.query("download") !== undefined) download(c, path.basename(file));
+      c.header("content-security-policy", outputPolicy);
+      return streamFile(c, file, kinds[path.extname(file)] ?? "application/octet-stream");
     })
     .get("/:id/zip", idParam, async (c) => {
       const id = idOf(c.req.param("id"));
       const head = await jobs.get(id);
       finished(id);
-      const name = `${head.script.replace(/\.ts$/, "")}-job-${id}.zip`;
-      return c.body(archiveJob(outputs(id)) as Uint8Array<ArrayBuffer>, 200, {
-        "content-type": "application/zip",
-        "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-      });
+      // Packed in another thread into a file of its own, which goes when it has been sent.
+      const folder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-archive-"));
+      const remove = (): void => fs.rmSync(folder, { recursive: true, force: true });
+      const file = path.join(folder, "job.zip");
+      try {
+        await reading.archive(outputs(id), file);
+      } catch (e) {
+        remove();
+        throw e;
+      }
+      download(c, `${head.script.replace(/\.ts$/, "")}-job-${id}.zip`);
+      return streamFile(c, file, "application/zip", remove);
     })
     .get("/:id/pictures/:name", idParam, (c) =>
-      c.body(new Uint8Array(fs.readFileSync(keptFile(idOf(c.req.param("id")), c.req.param("name"), ".png"))), 200, {
-        "content-type": "image/png",
-      }),
+      streamFile(c, keptFile(idOf(c.req.param("id")), c.req.param("name"), ".png"), "image/png"),
     )
-    .get("/:id/reports/:name", idParam, (c) =>
-      c.body(new Uint8Array(fs.readFileSync(keptFile(idOf(c.req.param("id")), c.req.param("name"), ".html"))), 200, {
-        "content-type": "text/html; charset=utf-8",
-        "content-security-policy":
-          "default-src 'none'; img-src data:; font-src data:; style-src 'unsafe-inline'; sandbox",
-      }),
-    )
+    .get("/:id/reports/:name", idParam, (c) => {
+      c.header("content-security-policy", outputPolicy);
+      return streamFile(c, keptFile(idOf(c.req.param("id")), c.req.param("name"), ".html"), "text/html; charset=utf-8");
+    })
     .put("/:id/pin", idParam, async (c) => {
       const id = idOf(c.req.param("id"));
       finished(id);
@@ -153,8 +147,8 @@ export function jobRoutes(jobs: Jobs, studies: Studies, references: References, 
     })
     .get(
       "/:id/diff/:then",
-      zValidator("param", z.object({ id: z.coerce.number().int(), then: z.coerce.number().int() })),
-      zValidator(
+      valid("param", z.object({ id: z.coerce.number().int(), then: z.coerce.number().int() })),
+      valid(
         "query",
         z.object({ absolute: z.coerce.number().min(0).default(0), relative: z.coerce.number().min(0).default(0) }),
       ),
@@ -168,14 +162,11 @@ export function jobRoutes(jobs: Jobs, studies: Studies, references: References, 
     .get(
       "/:id/values/:name",
       idParam,
-      zValidator("query", z.object({ from: z.coerce.number().optional(), to: z.coerce.number().optional() })),
-      (c) => {
+      valid("query", z.object({ from: z.coerce.number().optional(), to: z.coerce.number().optional() })),
+      async (c) => {
         const { from, to } = c.req.valid("query");
-        const v = viewOf(idOf(c.req.param("id")), c.req.param("name"));
-        // A chart's range is of its axis, a table's of its rows.
-        if (v.kind !== "table") return c.json(wireOf(v, from, to) as object);
-        const first = from ?? 0;
-        return c.json(wireOf(v, first, Math.min(to ?? 200, first + 2000)) as object);
+        const file = keptFile(idOf(c.req.param("id")), c.req.param("name"), ".value");
+        return c.body(await reading.value(file, from, to, 2000), 200, { "content-type": "application/json" });
       },
     );
 }

@@ -1,6 +1,6 @@
-import { zValidator } from "@hono/zod-validator";
 import { Hono } from "hono";
 import { z } from "zod";
+import { valid } from "../answers.js";
 import type { Looks } from "../looks/looks.js";
 
 const lookSchema = z.object({
@@ -10,7 +10,7 @@ const lookSchema = z.object({
 });
 
 export function lookRoutes(looks: Looks): Hono {
-  return new Hono().post("/", zValidator("json", lookSchema), async (c) =>
+  return new Hono().post("/", valid("json", lookSchema), async (c) =>
     c.json(await looks.look(c.req.valid("json"))),
   );
 }

@@ -1,6 +1,6 @@
-import { zValidator } from "@hono/zod-validator";
 import { Hono } from "hono";
 import { z } from "zod";
+import { valid } from "../answers.js";
 import type { Checker } from "../checks/checker.js";
 import type { Jobs } from "../jobs/jobs.js";
 import type { Scripts } from "../scripts.js";
@@ -20,10 +20,10 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
   return new Hono()
     .get("/", async (c) => c.json(await scripts.list()))
     .get("/:name", async (c) => c.json(await scripts.get(c.req.param("name"))))
-    .put("/:name", zValidator("json", z.object({ text })), async (c) =>
+    .put("/:name", valid("json", z.object({ text })), async (c) =>
       c.json(await scripts.save(c.req.param("name"), c.req.valid("json").text)),
     )
-    .post("/:name/rename", zValidator("json", z.object({ to: z.string() })), async (c) => {
+    .post("/:name/rename", valid("json", z.object({ to: z.string() })), async (c) => {
       await scripts.rename(c.req.param("name"), c.req.valid("json").to);
       return c.body(null, 204);
     })
@@ -34,18 +34,18 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
     .get("/:name/revisions", async (c) => c.json(await scripts.revisions(c.req.param("name"))))
     .get(
       "/:name/revisions/:number",
-      zValidator("param", z.object({ name: z.string(), number: z.coerce.number().int() })),
+      valid("param", z.object({ name: z.string(), number: z.coerce.number().int() })),
       async (c) => c.json({ text: await scripts.revision(c.req.valid("param").name, c.req.valid("param").number) }),
     )
-    .post("/:name/check", zValidator("json", z.object({ text })), async (c) => {
+    .post("/:name/check", valid("json", z.object({ text })), async (c) => {
       const { files, types } = await material(c.req.param("name"), c.req.valid("json").text);
       const { diagnostics } = await checker.check(files, types, true);
       return c.json({ diagnostics });
     })
-    .post("/:name/preflight", zValidator("json", z.object({ text })), async (c) =>
+    .post("/:name/preflight", valid("json", z.object({ text })), async (c) =>
       c.json(await jobs.preflight(c.req.param("name"), c.req.valid("json").text)),
     )
-    .post("/:name/complete", zValidator("json", placed), async (c) => {
+    .post("/:name/complete", valid("json", placed), async (c) => {
       const { text: t, offset } = c.req.valid("json");
       return c.json(
         (await checker.ask({
@@ -56,7 +56,7 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
         })) as object,
       );
     })
-    .post("/:name/hover", zValidator("json", placed), async (c) => {
+    .post("/:name/hover", valid("json", placed), async (c) => {
       const { text: t, offset } = c.req.valid("json");
       return c.json(
         (await checker.ask({

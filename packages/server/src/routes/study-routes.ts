@@ -1,18 +1,11 @@
-import { zValidator } from "@hono/zod-validator";
 import { Hono } from "hono";
+import { HTTPException } from "hono/http-exception";
 import { z } from "zod";
-import { decimate } from "@oxtrum/core/charts";
-import {
-  applyConversion,
-  conversion,
-  displayUnit,
-  formatNumber,
-  numbers,
-  parseUnit,
-  type Table,
-} from "@oxtrum/core/tables";
-import { ruleRequests, scriptFiles, tableSlice, type Catalogue } from "@oxtrum/engine";
+import { displayUnit, formatNumber } from "@oxtrum/core/tables";
+import { ruleRequests, scriptFiles, type Catalogue } from "@oxtrum/engine";
+import { valid } from "../answers.js";
 import type { Looks } from "../looks/looks.js";
+import type { Reading } from "../reading/reading.js";
 import type { Studies } from "../studies.js";
 
 /** Fields by the names scripts use: what they hold, in how many runs, and where runs differ. */
@@ -79,34 +72,15 @@ function ruleWords(r: Catalogue["definition"]["accept"][string]): { file: string
   return { file: r.table ?? r.lines ?? "", value: `${r.value}${over}`, limit };
 }
 
-function xy(
-  table: Table,
-  column: string,
-  x: string | undefined,
-): { x: Float64Array; y: Float64Array; xName: string; xUnit: string | null; unit: string | null } {
-  const axis = x ?? table.axis;
-  const y = numbers(table, column);
-  if (axis === undefined)
-    return {
-      x: Float64Array.from({ length: table.rows }, (_, i) => i),
-      y: y.values,
-      xName: "row",
-      xUnit: "1",
-      unit: y.unit,
-    };
-  const c = numbers(table, axis);
-  return { x: c.values, y: y.values, xName: axis, xUnit: c.unit, unit: y.unit };
-}
-
 const seriesQuery = z.object({
   file: z.string(),
   column: z.string(),
-  runs: z.array(z.string()).max(600),
+  runs: z.array(z.string().max(1000)).max(600),
   points: z.number().int().min(10).max(5000).default(600),
   unit: z.string().optional(),
 });
 
-export function studyRoutes(studies: Studies, looks: Looks): Hono {
+export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): Hono {
   return (
     new Hono()
       .get("/", async (c) => {
@@ -128,7 +102,7 @@ export function studyRoutes(studies: Studies, looks: Looks): Hono {
         );
         return c.json(list);
       })
-      .post("/", zValidator("json", z.object({ name: z.string(), folder: z.string().min(1) })), async (c) => {
+      .post("/", valid("json", z.object({ name: z.string(), folder: z.string().min(1) })), async (c) => {
         const { name, folder } = c.req.valid("json");
         await studies.add(name, folder);
         return c.json({ name }, 201);
@@ -160,47 +134,25 @@ export function studyRoutes(studies: Studies, looks: Looks): Hono {
         });
       }) // prettier-ignore
       // By POST, as thousands of run names are too long for an address.
-      .post("/:name/series", zValidator("json", seriesQuery), async (c) => {
+      .post("/:name/series", valid("json", seriesQuery), async (c) => {
         const { file, column, runs, points, unit } = c.req.valid("json");
         const series: object[] = [];
         let target = unit;
         for (const run of runs) {
           try {
-            const t = xy(await studies.table(c.req.param("name"), run, file), column, undefined);
-            target ??= t.unit ?? undefined;
-            let { y } = t;
-            if (target !== undefined && t.unit !== null && t.unit !== target) {
-              const change = conversion(parseUnit(t.unit), parseUnit(target));
-              y = y.map((v) => applyConversion(v, change));
-            }
-            const thin = decimate(t.x, y, Math.floor(points / 4));
-            let low = Infinity;
-            let high = -Infinity;
-            for (const v of y) {
-              if (v < low) low = v;
-              if (v > high) high = v;
-            }
-            const plain = (v: number): number | null => (Number.isFinite(v) ? v : null);
-            series.push({
-              run,
-              x: Array.from(thin.x, plain),
-              y: Array.from(thin.y, plain),
-              xName: t.xName,
-              xUnit: t.xUnit,
-              unit: target ?? null,
-              min: plain(low),
-              max: plain(high),
-            });
+            const found = await reading.series(await studies.place(c.req.param("name"), run, file), column, points, target);
+            target ??= found.unit ?? undefined;
+            series.push({ run, ...found });
           } catch (e) {
-            series.push({ run, error: (e as Error).message });
+            if (!(e instanceof HTTPException)) throw e;
+            series.push({ run, error: e.message });
           }
-          await new Promise((done) => setImmediate(done));
         }
         return c.json(series);
       })
       .get(
         "/:name/rows",
-        zValidator(
+        valid(
           "query",
           z.object({
             file: z.string(),
@@ -211,9 +163,8 @@ export function studyRoutes(studies: Studies, looks: Looks): Hono {
         ),
         async (c) => {
           const { file, run, from, to } = c.req.valid("query");
-          return c.json(
-            tableSlice(await studies.table(c.req.param("name"), run, file), from, Math.min(to, from + 1000)),
-          );
+          const place = await studies.place(c.req.param("name"), run, file);
+          return c.json(await reading.rows(place, from, Math.min(to, from + 1000)));
         },
       )
   );

@@ -1,6 +1,6 @@
-import { zValidator } from "@hono/zod-validator";
 import { Hono } from "hono";
 import { z } from "zod";
+import { valid } from "../answers.js";
 import { resolveFile, type Surveyed } from "@oxtrum/engine";
 import { problem } from "../store/problem.js";
 import type { Studies } from "../studies.js";
@@ -30,13 +30,7 @@ export function surveyRoutes(studies: Studies, surveyor: Surveyor): Hono {
       file: path!,
     };
   };
-  const answer = async (question: Parameters<Surveyor["ask"]>[0]): Promise<unknown> => {
-    try {
-      return await surveyor.ask(question);
-    } catch (e) {
-      throw problem(400, (e as Error).message);
-    }
-  };
+  const answer = (question: Parameters<Surveyor["ask"]>[0]): Promise<unknown> => surveyor.ask(question);
   // Arrays of numbers travel as their bytes, little end first: half the size, and no digits to read.
   const json = (v: unknown): string =>
     JSON.stringify(v, (_, x: unknown) =>
@@ -44,17 +38,17 @@ export function surveyRoutes(studies: Studies, surveyor: Surveyor): Hono {
     );
   const type = { "content-type": "application/json" };
   return new Hono()
-    .post("/:name/survey/outline", zValidator("json", z.object(which)), async (c) => {
+    .post("/:name/survey/outline", valid("json", z.object(which)), async (c) => {
       const { run, file } = c.req.valid("json");
       const value = await answer({ kind: "outline", surveyed: await surveyedOf(c.req.param("name"), run, file) });
       return c.body(json(value), 200, type);
     })
-    .post("/:name/survey/drawing", zValidator("json", drawing), async (c) => {
+    .post("/:name/survey/drawing", valid("json", drawing), async (c) => {
       const { run, file, sites } = c.req.valid("json");
       const surveyed = await surveyedOf(c.req.param("name"), run, file);
       return c.body(json(await answer({ kind: "drawing", surveyed, asked: { sites } })), 200, type);
     })
-    .post("/:name/survey/:kind{picture|sample|reduce}", zValidator("json", asked), async (c) => {
+    .post("/:name/survey/:kind{picture|sample|reduce}", valid("json", asked), async (c) => {
       const { run, file, ...rest } = c.req.valid("json");
       const kind = c.req.param("kind") as "picture" | "sample" | "reduce";
       const value = await answer({ kind, surveyed: await surveyedOf(c.req.param("name"), run, file), asked: rest });

@@ -32,6 +32,8 @@ export const revisions = sqliteTable(
 
 export const jobs = sqliteTable("jobs", {
   id: integer("id").primaryKey({ autoIncrement: true }),
+  /** An id that is never used again, by which the job's folder is known. */
+  uid: text("uid"),
   scriptId: integer("script_id")
     .notNull()
     .references(() => scripts.id, { onDelete: "cascade" }),

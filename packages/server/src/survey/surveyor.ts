@@ -1,5 +1,5 @@
 import type { Surveyed } from "@oxtrum/engine";
-import { AnsweringThread } from "../answering-thread.js";
+import { AnsweringThread } from "../threads/answering-thread.js";
 
 export type SurveyQuestion =
   | { readonly kind: "outline"; readonly surveyed: Surveyed }
@@ -9,6 +9,10 @@ export type SurveyQuestion =
 /** Looks at meshes for the Survey page, in a thread of its own. */
 export class Surveyor extends AnsweringThread<SurveyQuestion> {
   constructor() {
-    super(new URL("./surveyor.worker.js", import.meta.url), 60_000, "looking at this mesh took too long", 4096);
+    super(new URL("./surveyor.worker.js", import.meta.url), {
+      seconds: 120,
+      late: "Looking at this mesh took more than two minutes of processor time. Use a script for it.",
+      memory: 4096,
+    });
   }
 }

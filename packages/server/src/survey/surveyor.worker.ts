@@ -1,5 +1,5 @@
-import { parentPort } from "node:worker_threads";
 import { surveyDrawing, surveyOutline, surveyPicture, surveyReduce, surveySample, tableSlice } from "@oxtrum/engine";
+import { answerQuestions } from "../threads/answer.js";
 import type { SurveyQuestion } from "./surveyor.js";
 
 const MOST_ROWS = 5000;
@@ -12,14 +12,4 @@ function answer(m: SurveyQuestion): unknown {
 }
 
 /** Meshes are read and sampled here, so that the server goes on answering. */
-parentPort!.on("message", (m: SurveyQuestion & { readonly id: number }) => {
-  try {
-    parentPort!.postMessage({ id: m.id, value: answer(m) });
-  } catch (e) {
-    const error = e as Error & { file?: string };
-    parentPort!.postMessage({
-      id: m.id,
-      error: error.file === undefined ? error.message : `${error.file}: ${error.message}`,
-    });
-  }
-});
+answerQuestions<SurveyQuestion>(answer);

@@ -1,5 +1,6 @@
 import { makeTable, type Table, type Column } from "../../tables/table.js";
 import { parseUnit } from "../../tables/units.js";
+import { any, capture, either, literal, optional, sequence, set, some, TextPattern, type PatternNode } from "../../tables/text-pattern.js"; // prettier-ignore
 import { FormatError, type ByteSource } from "../source.js";
 import { parseWord } from "../text-table/decimal.js";
 
@@ -12,11 +13,27 @@ export interface PatternField {
 
 export interface LinePattern {
   readonly text: string;
-  readonly regex: RegExp;
+  /** The values of its fields in a line that fits. */
+  readonly find: (line: string) => string[] | undefined;
   readonly fields: readonly PatternField[];
 }
 
-const number = "([+-]?(?:\\d+\\.?\\d*|\\.\\d+)(?:[eEdD][+-]?\\d+)?|[+-]?(?:nan|inf(?:inity)?))";
+const digit = set((c) => c >= 48 && c <= 57);
+const sign = optional(set((c) => c === 43 || c === 45));
+const isBlank = (c: number): boolean =>
+  c === 32 || (c >= 9 && c <= 13) || (c >= 160 && /\s/.test(String.fromCharCode(c)));
+const anything = set((c) => c !== 10 && c !== 13);
+const number = capture(
+  either(
+    sequence(
+      sign,
+      either(sequence(some(digit), optional(literal(".")), any(digit)), sequence(literal("."), some(digit))),
+      optional(sequence(set((c) => c === 69 || c === 101 || c === 68 || c === 100), sign, some(digit))),
+    ),
+    sequence(sign, either(literal("nan", true), sequence(literal("inf", true), optional(literal("inity", true))))),
+  ),
+);
+const word = capture(some(set((c) => !isBlank(c))));
 
 /**
  * Compiles a pattern such as `Time = {time:s} T {T:K} {solver:text} …`.
@@ -32,9 +49,9 @@ export function compilePattern(text: string): LinePattern {
   };
   if (text.length > 500) fail("longer than 500 characters");
   const fields: PatternField[] = [];
-  let source = "";
+  const parts: PatternNode[] = [];
   for (const part of text.split(/(\{[^{}]*\}|…|\.\.\.)/)) {
-    if (part === "…" || part === "...") source += ".*?";
+    if (part === "…" || part === "...") parts.push(any(anything, true));
     else if (part.startsWith("{") && part.endsWith("}")) {
       const [, name, kind] =
         /^\{\s*([^:{}]+?)\s*(?::\s*([^{}]+?)\s*)?\}$/.exec(part) ?? fail(`"${part}" names no field`);
@@ -49,11 +66,14 @@ export function compilePattern(text: string): LinePattern {
         }
         fields.push({ name: name!, kind: "number", unit });
       }
-      source += fields[fields.length - 1]!.kind === "text" ? "(\\S+)" : number;
-    } else source += part.replace(/[.*+?^${}()|[\]\\]/g, "\\$&").replace(/\s+/g, "\\s*");
+      parts.push(fields[fields.length - 1]!.kind === "text" ? word : number);
+    } else
+      for (const piece of part.split(/(\s+)/))
+        if (piece !== "") parts.push(/^\s/.test(piece) ? any(set(isBlank)) : literal(piece, true));
   }
   if (fields.length === 0) fail("names no field; write {name} where a value stands");
-  return { text, regex: new RegExp(source, "i"), fields };
+  const compiled = new TextPattern(sequence(...parts));
+  return { text, find: (line) => compiled.find(line), fields };
 }
 
 const CHUNK = 1024 * 1024;
@@ -80,14 +100,14 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[]):
     if (line.length > LONGEST) return;
     patterns.forEach((p, k) => {
       if (k > 0 && rows === 0) return;
-      const match = p.regex.exec(line);
+      const match = p.find(line);
       if (!match) return;
       if (k === 0) {
         for (const f of fields) cells.get(f.name)!.push(f.kind === "text" ? "" : Number.NaN);
         rows++;
       }
       p.fields.forEach(
-        (f, i) => (cells.get(f.name)![rows - 1] = f.kind === "text" ? match[i + 1]! : parseWord(match[i + 1]!, false)),
+        (f, i) => (cells.get(f.name)![rows - 1] = f.kind === "text" ? match[i]! : parseWord(match[i]!, false)),
       );
     });
   };

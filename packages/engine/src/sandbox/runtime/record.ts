@@ -25,8 +25,9 @@ export interface Host {
   log(text: string): void;
 }
 
-declare const __host: Host;
-export const host: Host = __host;
+/** Given by the sandbox before the library is loaded, and taken away again before a script runs. */
+declare const __oxtrumHost: Host;
+export const host: Host = __oxtrumHost;
 
 /** A mistake in the script, told at the line that made it. */
 export class ScriptError extends Error {
@@ -182,7 +183,7 @@ export const newTrace = (): Trace => ({ ops: [], lines: [], at: 0 });
 export function scriptLine(): number {
   const stack = new Error().stack ?? "";
   for (const frame of stack.split("\n")) {
-    const match = /\(?((?:oxtrum:)?[^():\s]+):(\d+)(?::\d+)?\)?\s*$/.exec(frame);
+    const match = /(?:\(|at )((?:oxtrum:)?[^():]+):(\d+)(?::\d+)?\)?\s*$/.exec(frame);
     if (match && !match[1]!.startsWith("oxtrum:")) return lineCode(match[1]!, Number(match[2]));
   }
   return 0;

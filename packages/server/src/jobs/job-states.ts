@@ -1,0 +1,145 @@
+import { desc, eq, inArray } from "drizzle-orm";
+import { inBackground } from "../background.js";
+import { problem } from "../store/problem.js";
+import type { Store } from "../store/database.js";
+import { jobs, scripts as scriptRows } from "../store/schema.js";
+import { JobFolders } from "./job-folders.js";
+
+export type JobState = "waiting" | "running" | "done" | "stopped" | "interrupted" | "failed";
+
+export interface JobHead {
+  readonly id: number;
+  readonly script: string;
+  readonly revision: number;
+  readonly mode: "run" | "try";
+  readonly state: JobState;
+  readonly exit: number | null;
+  readonly createdAt: number;
+  readonly startedAt: number | null;
+  readonly endedAt: number | null;
+}
+
+interface StateChange {
+  readonly state: JobState;
+  readonly exit?: number | null;
+  readonly startedAt?: number;
+  readonly endedAt?: number;
+  readonly summary?: unknown;
+}
+
+const RETRY = 2000;
+
+/**
+ * The states of jobs, in the database. One that cannot be written, as on a full disk, is true all the same: it is kept in
+ * memory and written as soon as that works again.
+ */
+export class JobStates {
+  readonly #unsaved = new Map<number, StateChange>();
+  #retry: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly store: Store,
+    private readonly folders: JobFolders,
+  ) {}
+
+  /** Binds all jobs to their folders. @returns jobs that were under way when the server ended, and folders that were set aside */
+  async recover(): Promise<{ under: number[]; aside: string[] }> {
+    const aside: string[] = [];
+    const bind = (id: number, uid: string, adopt: boolean): void => {
+      const to = this.folders.bind(id, uid, adopt);
+      if (to !== undefined) aside.push(to);
+    };
+    const rows = await this.store.db.select({ id: jobs.id, uid: jobs.uid, state: jobs.state }).from(jobs);
+    for (const { id, uid } of rows) {
+      if (uid !== null) bind(id, uid, false);
+      else {
+        const fresh = JobFolders.newId();
+        await this.store.write((db) => db.update(jobs).set({ uid: fresh }).where(eq(jobs.id, id)));
+        bind(id, fresh, true);
+      }
+    }
+    await this.store.write((db) =>
+      db
+        .update(jobs)
+        .set({ state: "interrupted", endedAt: Date.now() })
+        .where(inArray(jobs.state, ["running", "waiting"])),
+    );
+    aside.push(...this.folders.setAside());
+    return { under: rows.filter((r) => r.state === "running" || r.state === "waiting").map((r) => r.id), aside };
+  }
+
+  async create(values: { scriptId: number; revision: number; mode: "run" | "try"; request: unknown }): Promise<number> {
+    const uid = JobFolders.newId();
+    const rows = await this.store.write((db) =>
+      db
+        .insert(jobs)
+        .values({ ...values, uid, state: "waiting", createdAt: Date.now() })
+        .returning({ id: jobs.id }),
+    );
+    this.folders.create(rows[0]!.id, uid);
+    return rows[0]!.id;
+  }
+
+  async list(limit: number): Promise<JobHead[]> {
+    const rows = await this.store.db
+      .select()
+      .from(jobs)
+      .innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id))
+      .orderBy(desc(jobs.id))
+      .limit(limit);
+    return rows.map((r) => this.#head(r.jobs, r.scripts.name));
+  }
+
+  async get(id: number): Promise<JobHead> {
+    const row = (
+      await this.store.db
+        .select()
+        .from(jobs)
+        .innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id))
+        .where(eq(jobs.id, id))
+    )[0];
+    if (!row) throw problem(404, `There is no job ${id}.`);
+    return this.#head(row.jobs, row.scripts.name);
+  }
+
+  async request(id: number): Promise<unknown> {
+    const row = (await this.store.db.select({ request: jobs.request }).from(jobs).where(eq(jobs.id, id)))[0];
+    if (!row) throw problem(404, `There is no job ${id}.`);
+    return row.request;
+  }
+
+  async set(id: number, change: StateChange): Promise<void> {
+    const whole = { ...this.#unsaved.get(id), ...change };
+    try {
+      await this.store.write((db) => db.update(jobs).set(whole).where(eq(jobs.id, id)));
+      if (this.#unsaved.get(id)?.state === change.state) this.#unsaved.delete(id);
+    } catch {
+      this.#unsaved.set(id, whole);
+      this.#retry ??= setInterval(() => this.#writeUnsaved(), RETRY).unref();
+    }
+  }
+
+  #writeUnsaved(): void {
+    if (this.#unsaved.size === 0) {
+      clearInterval(this.#retry);
+      this.#retry = undefined;
+    }
+    for (const [id, change] of [...this.#unsaved])
+      inBackground(
+        "writing a job's state",
+        this.store
+          .write((db) => db.update(jobs).set(change).where(eq(jobs.id, id)))
+          .then(() => void (this.#unsaved.get(id) === change && this.#unsaved.delete(id)), () => undefined),
+      ); // prettier-ignore
+  }
+
+  close(): void {
+    clearInterval(this.#retry);
+  }
+
+  #head(r: typeof jobs.$inferSelect, script: string): JobHead {
+    const { state, exit, startedAt, endedAt } = { ...r, ...this.#unsaved.get(r.id) };
+    const { id, revision, mode, createdAt } = r;
+    return { id, script, revision, mode, state, exit, createdAt, startedAt, endedAt };
+  }
+}

@@ -1,0 +1,35 @@
+import type { Catalogue, StudyDefinition } from "@oxtrum/engine";
+
+/** A table of a run, or one beside the runs (`run` undefined). */
+export interface TablePlace {
+  readonly study: string;
+  readonly folder: string;
+  readonly definition: StudyDefinition;
+  readonly run: { readonly id: string; readonly folder: string } | undefined;
+  readonly file: string;
+}
+
+/** What the reading thread is asked. */
+export type ReadingQuestion =
+  | { readonly kind: "scan"; readonly name: string; readonly folder: string; readonly keepIn: string }
+  | { readonly kind: "rows"; readonly place: TablePlace; readonly from: number; readonly to: number }
+  | { readonly kind: "series"; readonly place: TablePlace; readonly column: string; readonly points: number; readonly unit: string | undefined }
+  | { readonly kind: "value"; readonly file: string; readonly from: number | undefined; readonly to: number | undefined; readonly rows: number }
+  | { readonly kind: "archive"; readonly outputs: string; readonly into: string }
+  | { readonly kind: "verify"; readonly manifest: string; readonly folders: Readonly<Record<string, string>> }; // prettier-ignore
+
+export interface ScanAnswer {
+  readonly catalogue: Catalogue;
+  readonly types: string;
+}
+
+/** A curve of one run, thinned. */
+export interface SeriesAnswer {
+  readonly x: readonly (number | null)[];
+  readonly y: readonly (number | null)[];
+  readonly xName: string;
+  readonly xUnit: string | null;
+  readonly unit: string | null;
+  readonly min: number | null;
+  readonly max: number | null;
+}

@@ -1,0 +1,75 @@
+import fs from "node:fs";
+import { decimate } from "@oxtrum/core/charts";
+import { applyConversion, conversion, numbers, parseUnit, type Table } from "@oxtrum/core/tables";
+import { archiveJob, scanStudy, studyTypes, tableSlice, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
+import { wireOf } from "../jobs/wire.js";
+import { answerQuestions } from "../threads/answer.js";
+import type { ReadingQuestion, ScanAnswer, SeriesAnswer } from "./questions.js";
+import { TableCache } from "./table-cache.js";
+
+/** Reads for the pages: studies, tables, kept values, archives. Here, so that the server's own thread goes on answering. */
+const tables = new TableCache();
+
+async function scan(q: ReadingQuestion & { kind: "scan" }, progress: (p: unknown) => void): Promise<ScanAnswer> {
+  const catalogue = await scanStudy(q.folder, {
+    keepIn: q.keepIn,
+    onProgress: (done, total) => progress({ done, total }),
+  });
+  return { catalogue, types: studyTypes(q.name, catalogue) };
+}
+
+function axisOf(table: Table): { values: Float64Array; name: string; unit: string | null } {
+  if (table.axis === undefined)
+    return { values: Float64Array.from({ length: table.rows }, (_, i) => i), name: "row", unit: "1" };
+  const c = numbers(table, table.axis);
+  return { values: c.values, name: c.name, unit: c.unit };
+}
+
+const plain = (v: number): number | null => (Number.isFinite(v) ? v : null);
+
+function series({ place, column, points, unit }: ReadingQuestion & { kind: "series" }): SeriesAnswer {
+  const table = tables.get(place);
+  const x = axisOf(table);
+  const c = numbers(table, column);
+  const target = unit ?? c.unit ?? undefined;
+  let y = c.values;
+  if (target !== undefined && c.unit !== null && c.unit !== target) {
+    const change = conversion(parseUnit(c.unit), parseUnit(target));
+    y = y.map((v) => applyConversion(v, change));
+  }
+  const thin = decimate(x.values, y, Math.floor(points / 4));
+  let low = Infinity;
+  let high = -Infinity;
+  for (const v of y) {
+    if (v < low) low = v;
+    if (v > high) high = v;
+  }
+  return { x: Array.from(thin.x, plain), y: Array.from(thin.y, plain), xName: x.name, xUnit: x.unit, unit: target ?? null, min: plain(low), max: plain(high) }; // prettier-ignore
+}
+
+/** A kept value as the JSON that goes to the page. */
+function value({ file, from, to, rows }: ReadingQuestion & { kind: "value" }): string {
+  const v = unpackValue(fs.readFileSync(file)) as Value;
+  // A chart's range is of its axis, a table's of its rows.
+  if (v.kind !== "table") return JSON.stringify(wireOf(v, from, to));
+  const first = from ?? 0;
+  return JSON.stringify(wireOf(v, first, Math.min(to ?? 200, first + rows)));
+}
+
+answerQuestions<ReadingQuestion>((q, progress) => {
+  switch (q.kind) {
+    case "scan":
+      return scan(q, progress);
+    case "rows":
+      return tableSlice(tables.get(q.place), q.from, q.to);
+    case "series":
+      return series(q);
+    case "value":
+      return value(q);
+    case "archive":
+      fs.writeFileSync(q.into, archiveJob(q.outputs), { flag: "wx" });
+      return undefined;
+    case "verify":
+      return verifyManifest(q.manifest, q.folders, {});
+  }
+});

@@ -1,7 +1,15 @@
 import fs from "node:fs";
 import path from "node:path";
 import { Command, CommanderError, InvalidArgumentError, Option } from "commander";
-import { displayUnit, formatNumber } from "@oxtrum/core/tables";
+import {
+  conditionText,
+  displayUnit,
+  formatNumber,
+  mergeConditions,
+  own,
+  plainText,
+  type Condition,
+} from "@oxtrum/core/tables";
 import {
   checkArchiveFile,
   diffJobs,
@@ -21,8 +29,10 @@ import { show } from "./show.js";
 import { archived, dataFolder, parseSettings, parseStudy, readScript, styleFor } from "./studies.js";
 import { columnsOf } from "./text-table.js";
 
-const print = (s: string): void => void process.stdout.write(s + "\n");
-const complain = (s: string): void => void process.stderr.write(s + "\n");
+// What files, scripts and names hold may be shown, but never steers the terminal.
+const print = (s: string): void => void process.stdout.write(plainText(s) + "\n");
+const complain = (s: string): void => void process.stderr.write(plainText(s) + "\n");
+const lines = (write: (s: string) => void) => (text: string) => text.replace(/\n$/, "").split("\n").forEach(write);
 // Whoever reads the output may have seen enough: that is no error.
 process.stdout.on("error", (e: NodeJS.ErrnoException) => process.exit(e.code === "EPIPE" ? 0 : 1));
 const collect = (value: string, list: string[]): string[] => [...list, value];
@@ -45,6 +55,7 @@ const program = new Command("oxtrum")
   .description("Runs scripts on folders of simulation results.")
   .version(engineVersion())
   .showHelpAfterError("Add --help for examples.")
+  .configureOutput({ writeOut: lines(print), writeErr: lines(complain) })
   .exitOverride();
 
 const example = (text: string): string =>
@@ -98,7 +109,7 @@ program
         JSON.stringify({
           runs,
           parameters: c.parameters,
-          problems: problems.map(({ run, kind, file, text }) => ({
+          problems: [...c.problems, ...problems].map(({ run, kind, file, text }) => ({
             run,
             kind,
             ...(file !== undefined && { file }),
@@ -110,7 +121,7 @@ program
     }
     print(`${c.runs.length} runs (${c.how})`);
     const heads = c.parameters.map((p) => (displayUnit(p.unit) ? `${p.name} ${displayUnit(p.unit)}` : p.name));
-    const rows = c.runs.slice(0, 60).map((r) => [r.id, ...c.parameters.map((p) => { const v = r.params[p.name]; return typeof v === "number" ? formatNumber(v) : (v ?? "–"); }), String(Object.keys(r.files).length), r.problems.map((p) => p.text).join("; ")]); // prettier-ignore
+    const rows = c.runs.slice(0, 60).map((r) => [r.id, ...c.parameters.map((p) => { const v = own(r.params, p.name); return typeof v === "number" ? formatNumber(v) : (v ?? "–"); }), String(Object.keys(r.files).length), r.problems.map((p) => p.text).join("; ")]); // prettier-ignore
     for (const line of columnsOf(["run", ...heads, "files", "problems"], rows, [
       false,
       ...c.parameters.map((p) => p.type === "number"),
@@ -119,7 +130,9 @@ program
     ]))
       print("  " + line);
     if (c.runs.length > 60) print(`  and ${c.runs.length - 60} more`);
-    print(problems.length === 0 ? "no problems" : `${problems.length} problems`);
+    for (const p of c.problems) print(`  ${p.text}`);
+    const count = problems.length + c.problems.length;
+    print(count === 0 ? "no problems" : `${count} problems`);
   });
 
 program
@@ -177,7 +190,8 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry"): P
   );
   progress.end();
   process.exitCode = result.exit;
-  if (o.archive !== undefined && result.manifest) writeArchive(path.resolve(o.archive), path.resolve(o.out!), asked.studies);
+  if (o.archive !== undefined && result.manifest)
+    writeArchive(path.resolve(o.archive), path.resolve(o.out!), asked.studies);
   if (mode === "dry") printAsked(o.json === true, seen, diagnostics, result.exit);
   else if (o.json)
     print(
@@ -185,6 +199,7 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry"): P
         exit: result.exit,
         outputs: result.outputs,
         leftOut: result.summary.left,
+        conditions: mergeConditions(...result.outputs.map((x) => x.conditions)),
         diagnostics,
         messages,
       }),
@@ -196,7 +211,18 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry"): P
       complain(
         `  ${l.run}: ${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`,
       );
+    printConditions(mergeConditions(...result.outputs.map((x) => x.conditions)));
   }
+}
+
+const MOST_SHOWN = 20;
+
+/** What is known of the worth of the files that outputs were made from. */
+function printConditions(conditions: readonly Condition[]): void {
+  if (conditions.length === 0) return;
+  complain(`${conditions.length} condition${conditions.length === 1 ? "" : "s"} of input files:`);
+  for (const c of conditions.slice(0, MOST_SHOWN)) complain(`  ${conditionText(c)}`);
+  if (conditions.length > MOST_SHOWN) complain(`  and ${conditions.length - MOST_SHOWN} more; the manifest lists them`);
 }
 
 function printAsked(

@@ -1,3 +1,4 @@
+import { plainText } from "@oxtrum/core/tables";
 import type { JobEvent, ScriptDiagnostic } from "@oxtrum/engine";
 
 export const diagnosticLine = (d: ScriptDiagnostic): string =>
@@ -60,7 +61,7 @@ export class Progress {
 
   #line(text: string): void {
     this.end();
-    this.out.write(text + "\n");
+    this.out.write(plainText(text) + "\n");
   }
 
   #bar(): void {

@@ -27,9 +27,7 @@ export function show(
     const hint = e instanceof FormatError ? (e.hint ?? null) : f.code === "ENOENT" ? "Check the path." : null;
     if (options.json) print(JSON.stringify({ error: { file, ...place, message, hint } }));
     else
-      complain(
-        `${file}${place.line !== undefined ? `:${place.line}` : ""}: ${message}${hint === null ? "" : `\n  ${hint}`}`,
-      );
+      [`${file}${place.line !== undefined ? `:${place.line}` : ""}: ${message}`, ...(hint === null ? [] : [`  ${hint}`])].forEach(complain); // prettier-ignore
     return 1;
   }
   const range = options.rows === undefined ? undefined : parseRange(options.rows, shown.rows);

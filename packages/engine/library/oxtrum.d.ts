@@ -1170,6 +1170,11 @@ declare module "oxtrum" {
     columns?: string[];
     /** Charts of this job, by the names under which they are emitted, as pictures on a sheet of the workbook. */
     charts?: string[];
+    /**
+     * Texts in `csv`, `tsv` and `semicolon` files that a spreadsheet would take for a formula (`=…`, `+…`, `-…`, `@…`) get an
+     * apostrophe before them, so that they stay texts; `keep` writes them as they are.
+     */
+    formulas?: "text" | "keep";
   }
 
   /** Names what is wanted. Nothing is worked out that no `emit` asks for. */

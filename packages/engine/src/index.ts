@@ -62,3 +62,4 @@ export { ruleRequests } from "./study/rules.js";
 export { diffJobs, type JobDiff, type OutputDiff } from "./job/then-and-now.js";
 export { archiveJob, checkArchiveFile, readArchive, writeArchive, type ArchivedJob } from "./job/archive.js";
 export { chartStyleSchema, readStyle, styleFile, type HouseStyle } from "./job/chart-style.js";
+export { dictionary } from "./dictionary.js";

@@ -95,9 +95,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   app.use("/api/*", access.token);
   app.get("/api/guide", (c) => c.json(libraryGuide()));
   app.get("/api/settings", async (c) => c.json(await settings.get()));
-  app.put("/api/settings", valid("json", settingsSchema), async (c) =>
-    c.json(await settings.set(c.req.valid("json"))),
-  );
+  app.put("/api/settings", valid("json", settingsSchema), async (c) => c.json(await settings.set(c.req.valid("json"))));
   app.route("/api/studies", studyRoutes(studies, looks, reading));
   app.route("/api/studies", surveyRoutes(studies, surveyor));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));

@@ -1,3 +1,5 @@
+import { plainText } from "@oxtrum/core/tables";
+
 /**
  * Work that nobody waits for. Its errors are told on the terminal and end nothing: every promise in the background is
  * handed to this.
@@ -10,7 +12,7 @@ export function inBackground(what: string, work: Promise<unknown>): void {
 export function report(what: string, e: unknown): void {
   const text = e instanceof Error ? (e.stack ?? e.message) : String(e);
   try {
-    process.stderr.write(`${what}: ${text}\n`);
+    for (const line of `${what}: ${text}`.split("\n")) process.stderr.write(`${plainText(line)}\n`);
   } catch {
     // Nobody listens any more.
   }

@@ -20,7 +20,10 @@ export function liveStream(c: Context, hello: object, listen: (give: (m: object)
         stream.abort();
         return;
       }
-      inBackground("a live stream", stream.writeSSE({ data: JSON.stringify(m) }).finally(() => behind--));
+      inBackground(
+        "a live stream",
+        stream.writeSSE({ data: JSON.stringify(m) }).finally(() => behind--),
+      );
     };
     const unlisten = listen(give);
     stream.onAbort(unlisten);

@@ -59,7 +59,9 @@ const listener = serve({ fetch: server.app.fetch, port, hostname: host }, (info)
   const address = `http://${local ? "localhost" : host}:${info.port}`;
   process.stdout.write(`Oxtrum is at ${address}\n`);
   if (token !== undefined)
-    process.stdout.write(`Sign in once with the token, or by this link: ${address}/#token=${encodeURIComponent(token)}\n`);
+    process.stdout.write(
+      `Sign in once with the token, or by this link: ${address}/#token=${encodeURIComponent(token)}\n`,
+    );
   inBackground("warming up", warmUp());
 });
 

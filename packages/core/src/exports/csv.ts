@@ -1,10 +1,11 @@
 import type { Table } from "../tables/table.js";
-import { roundedNumber, type TextOptions } from "./table-text.js";
+import { asText, roundedNumber, type TextOptions } from "./table-text.js";
 
 const PART = 1 << 20;
 
 /** A field as RFC 4180 wants it: quoted where it holds a comma, a quote or a line end. */
-function field(text: string): string {
+function field(given: string, o: TextOptions): string {
+  const text = asText(given, o);
   return /[",\r\n]|^\s|\s$/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
 }
 
@@ -17,7 +18,7 @@ function field(text: string): string {
 export function toCsv(table: Table, options: TextOptions = {}): Uint8Array {
   const { digits } = options;
   const head = table.columns
-    .map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name))
+    .map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name, options))
     .join(",");
   const parts: Buffer[] = [];
   let text = head + "\n";
@@ -25,7 +26,7 @@ export function toCsv(table: Table, options: TextOptions = {}): Uint8Array {
     for (let k = 0; k < table.columns.length; k++) {
       const c = table.columns[k]!;
       if (k > 0) text += ",";
-      text += c.kind === "number" ? roundedNumber(c.values[i]!, digits) : field(c.values[i]!);
+      text += c.kind === "number" ? roundedNumber(c.values[i]!, digits) : field(c.values[i]!, options);
     }
     text += "\n";
     if (text.length > PART) {

@@ -42,7 +42,7 @@ describe("tables as text", () => {
     expect(text(toTsv(table)).split("\n").slice(0, 2)).toEqual(["run\tT [degC]\tx|y [1]", "a;1\t1.5\t1"]);
   });
   it("with semicolons and a decimal comma", () => {
-    expect(text(toSemicolon(table)).split("\n").slice(1, 4)).toEqual(['"a;1";1,5;1', "=SUM(A1:A9);-0,000012345678;2", '"say ""so""";;3']); // prettier-ignore
+    expect(text(toSemicolon(table)).split("\n").slice(1, 4)).toEqual(['"a;1";1,5;1', "'=SUM(A1:A9);-0,000012345678;2", '"say ""so""";;3']); // prettier-ignore
   });
   it("as Markdown, in which no sign does anything", () => {
     const lines = text(toMarkdown(table)).split("\n");

@@ -6,7 +6,19 @@ import { displayUnit } from "../tables/units.js";
 export interface TextOptions {
   /** Significant digits; as many as read back to the same bits when not given. */
   readonly digits?: number | undefined;
+  /**
+   * Texts that a spreadsheet would take for a formula get an apostrophe before them, unless this says `keep`. Only in formats
+   * that spreadsheets open as text: CSV, semicolons, tabs.
+   */
+  readonly formulas?: "text" | "keep" | undefined;
 }
+
+/**
+ * A text as a spreadsheet keeps it: one that begins as a formula does (`=`, `+`, `-`, `@`, tab or return) gets an apostrophe before
+ * it. Plain numbers, which begin so too, stay as they are.
+ */
+export const asText = (text: string, o: TextOptions): string =>
+  o.formulas !== "keep" && /^[=+\-@\t\r]./s.test(text) && !/^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/.test(text) ? `'${text}` : text; // prettier-ignore
 
 /** A number as a table for reading has it: rounded to digits, no exponent between 1e-4 and 1e7. Missing is blank. */
 export function roundedNumber(x: number, digits: number | undefined): string {
@@ -48,14 +60,17 @@ function bytesOf(table: Table, first: string, row: (i: number) => string, last =
  * @example toTsv(table) // "time [s]\tT [K]\n0\t280\n"
  */
 export function toTsv(table: Table, o: TextOptions = {}): Uint8Array {
-  const plain = (t: string): string => t.replace(/[\t\r\n]+/g, " ");
+  const plain = (t: string): string => asText(t, o).replace(/[\t\r\n]+/g, " ");
   const head = table.columns.map((c) => plain(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name)); // prettier-ignore
-  return bytesOf(table, head.join("\t") + "\n", (i) => table.columns.map((c) => plain(cell(c, i, o))).join("\t") + "\n"); // prettier-ignore
+  return bytesOf(table, head.join("\t") + "\n", (i) => table.columns.map((c) => (c.kind === "number" ? cell(c, i, o) : plain(c.values[i]!))).join("\t") + "\n"); // prettier-ignore
 }
 
 /** A table with semicolons between the columns and a decimal comma, as spreadsheets of many countries read it. */
 export function toSemicolon(table: Table, o: TextOptions = {}): Uint8Array {
-  const field = (t: string): string => (/[";\r\n]|^\s|\s$/.test(t) ? `"${t.replace(/"/g, '""')}"` : t);
+  const field = (given: string): string => {
+    const t = asText(given, o);
+    return /[";\r\n]|^\s|\s$/.test(t) ? `"${t.replace(/"/g, '""')}"` : t;
+  };
   const head = table.columns.map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name)); // prettier-ignore
   const text = (c: Column, i: number): string => c.kind === "number" ? cell(c, i, o).replace(".", ",") : field(cell(c, i, o)); // prettier-ignore
   return bytesOf(table, head.join(";") + "\n", (i) => table.columns.map((c) => text(c, i)).join(";") + "\n");

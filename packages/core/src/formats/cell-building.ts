@@ -1,5 +1,6 @@
 import { FormatError } from "./source.js";
 import type { CellArrays, Numbers } from "./mesh-data.js";
+import { takeRoom } from "./room.js";
 
 /** Numbers of the open VTK file formats for the cells that other readers make. */
 export const vtkCell = {
@@ -26,6 +27,7 @@ export function toIndices(values: Numbers, file: string, what: string): Int32Arr
     for (let i = 0; i < values.length; i++) if (values[i]! < 0) throw new FormatError(file, `${what}: ${values[i]} at place ${i} is negative`); // prettier-ignore
     return values;
   }
+  takeRoom(4 * values.length);
   const out = new Int32Array(values.length);
   for (let i = 0; i < values.length; i++) {
     const v = Number(values[i]!);
@@ -45,10 +47,49 @@ export function checkCells(cells: CellArrays, points: number, file: string): Cel
   for (let c = 0; c < n; c++)
     if (offsets[c + 1]! < offsets[c]! || offsets[c + 1]! > nodes.length)
       throw new FormatError(file, `cell ${c}: its nodes end at ${offsets[c + 1]}, of ${nodes.length}`);
+  if (offsets[0] !== 0 || offsets[n] !== nodes.length)
+    throw new FormatError(file, `the cells list ${nodes.length} nodes, of which they use ${offsets[n]! - offsets[0]!}`);
   for (let i = 0; i < nodes.length; i++)
     if (!(nodes[i]! >= 0 && nodes[i]! < points))
       throw new FormatError(file, `a cell names point ${nodes[i]}, but there are only ${points} points`);
+  checkPolyhedra(cells, points, file);
   return cells;
+}
+
+/** Checks that polyhedra have faces, of three nodes at least, that name only points that are there. */
+function checkPolyhedra({ types, polyhedra }: CellArrays, points: number, file: string): void {
+  if (!polyhedra) {
+    const c = types.indexOf(vtkCell.polyhedron);
+    if (c >= 0) throw new FormatError(file, `cell ${c} is a polyhedron, but its faces are not listed`);
+    return;
+  }
+  const { cellOffsets, faceOffsets, nodes } = polyhedra;
+  for (let i = 0; i < nodes.length; i++)
+    if (!(nodes[i]! >= 0 && nodes[i]! < points))
+      throw new FormatError(
+        file,
+        `a face of a polyhedron names point ${nodes[i]}, but there are only ${points} points`,
+      );
+  for (let c = 0; c < types.length; c++) {
+    if (types[c] !== vtkCell.polyhedron) continue;
+    const [first, end] = [cellOffsets[c]!, cellOffsets[c + 1]!];
+    if (end - first < 4) throw new FormatError(file, `cell ${c} is a polyhedron of ${end - first} faces`);
+    for (let f = first; f < end; f++)
+      if (faceOffsets[f + 1]! - faceOffsets[f]! < 3)
+        throw new FormatError(file, `cell ${c}: a face has ${faceOffsets[f + 1]! - faceOffsets[f]!} nodes`);
+  }
+}
+
+/**
+ * Refuses a block of structured points that its file cannot hold values for: such a grid costs a line of text and would
+ * take all memory. A field takes a byte a point at least, a thousandth of that where it is packed.
+ */
+export function checkStructured(points: number, fileSize: number, file: string): void {
+  if (points > Math.max(1e6, 4096 * fileSize))
+    throw new FormatError(
+      file,
+      `the file claims ${points} points, more than its ${fileSize} bytes can hold values for`,
+    );
 }
 
 /** Cells that all have the same type and number of nodes. */
@@ -83,6 +124,7 @@ export function structuredCells(dims: readonly [number, number, number]): CellAr
           : [0];
   const type = [vtkCell.vertex, vtkCell.line, vtkCell.quad, vtkCell.hexahedron][full.length]!;
   const { cells } = structuredCounts(dims);
+  takeRoom(cells * (4 * corners.length + 5));
   const nodes = new Int32Array(cells * corners.length);
   let at = 0;
   for (let k = 0; k < Math.max(1, dims[2] - 1); k++)

@@ -1,4 +1,5 @@
 export * from "./source.js";
+export { countRoom, NoRoom } from "./room.js";
 export { detectDialect, type Dialect, type DialectColumn, type TextTableOptions } from "./text-table/dialect.js";
 export { type SkippedLine, type Stretch } from "./text-table/body.js";
 export * from "./text-table/reader.js";

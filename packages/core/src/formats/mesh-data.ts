@@ -67,6 +67,8 @@ export interface Grid {
   readSome(on: "point" | "cell", name: string, indices: ArrayLike<number>): Float64Array;
   /** Some cells alone, where the file lets one read no more than these; undefined where it does not. */
   readonly readCorners?: (cells: ArrayLike<number>) => CellCorners | undefined;
+  /** What the reader knows of its worth: it travels with every value that is read from it. */
+  readonly notes?: readonly string[];
   /** The bytes that say where points and cells are, for knowing the same mesh again; undefined where they are implied. */
   readonly digestOf: (hash: (bytes: Uint8Array) => void) => void;
 }

@@ -14,7 +14,8 @@ const every = set(() => true);
  * @example glob("cells_*")("cells_3") // true
  */
 export function glob(pattern: string): (name: string) => boolean {
-  if (pattern.length > MOST_LETTERS) throw new Error(`pattern "${pattern.slice(0, 40)}…" is longer than 1000 characters`);
+  if (pattern.length > MOST_LETTERS)
+    throw new Error(`pattern "${pattern.slice(0, 40)}…" is longer than 1000 characters`);
   const compiled = new TextPattern(new GlobParser(pattern).parse());
   return (name) => compiled.fits(name);
 }
@@ -74,7 +75,8 @@ class GlobParser {
     const start = this.#at;
     const parts: PatternNode[] = [];
     let current: PatternNode[] = [];
-    if (++this.#depth > DEEPEST) throw new Error(`pattern "${this.text.slice(0, 40)}": braces stand too deep in each other`);
+    if (++this.#depth > DEEPEST)
+      throw new Error(`pattern "${this.text.slice(0, 40)}": braces stand too deep in each other`);
     while (this.#at < this.text.length) {
       const c = this.text[this.#at]!;
       if (c !== "," && c !== "}") {

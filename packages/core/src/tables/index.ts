@@ -1,4 +1,7 @@
+export { own } from "./property-names.js";
 export * from "./table.js";
+export { plainText } from "./plain-text.js";
+export * from "./condition.js";
 export { glob } from "./glob.js";
 export * as textPattern from "./text-pattern.js";
 export * from "./units.js";

@@ -34,7 +34,8 @@ export function missing(reason: string, unit: UnitSymbol = null): Quantity {
  * @example parseQuantity("20 min") // { value: 20, unit: "min" }
  */
 export function parseQuantity(text: string): Quantity {
-  const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*$/.exec(text);
+  // A quantity is short; what is long is a text, however it begins.
+  const match = text.length > 200 ? null : /^([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(.*)$/s.exec(text.trim());
   if (!match) throw new UnitError(`"${text}" is not a quantity; write a number and a unit, as in "20 min"`);
   return { value: Number(match[1]), unit: match[2] === "" ? "1" : parseUnit(match[2]!).symbol };
 }

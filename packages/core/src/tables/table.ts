@@ -1,4 +1,5 @@
 import { closest, distance } from "fastest-levenshtein";
+import type { Condition } from "./condition.js";
 
 /** A unit's canonical symbol; "1" is dimensionless, `null` is unknown. */
 export type UnitSymbol = string | null;
@@ -37,6 +38,8 @@ export interface Table {
   readonly axis?: string;
   /** What was decided and left out on the way, in order. */
   readonly notes: readonly string[];
+  /** What a reader knows of its worth; the engine takes it on from there. */
+  readonly conditions?: readonly Condition[];
 }
 
 /** A mistake in what was asked of a table, in words for the person who asked. */

@@ -147,6 +147,8 @@ emit.chart("c", chart.lines(study("small").runs.map((run) => run.table("hall.csv
 });
 
 it("strips types in place: every line and column stays", () => {
-  const out = compileScript({ "a.ts": "const a: number = 1;\nfunction f<T>(x: T): T { return x; }\n" }).modules!["a.ts"];
+  const out = compileScript({ "a.ts": "const a: number = 1;\nfunction f<T>(x: T): T { return x; }\n" }).modules![
+    "a.ts"
+  ];
   expect(out).toBe("const a         = 1;\nfunction f   (x   )    { return x; }\n");
 });

@@ -1,3 +1,4 @@
+import type { Condition } from "@oxtrum/core/tables";
 import type { AskedSite } from "../graph/asked-sites.js";
 import type { Grid } from "../graph/grid.js";
 import type { LeftOut, Verdict } from "../operations/values.js";
@@ -23,6 +24,8 @@ export interface OutputRecord {
   /** Runs that a Try passed over. */
   readonly notTried?: number;
   readonly notes: readonly string[];
+  /** What is known of the worth of what it was made from. */
+  readonly conditions?: readonly Condition[];
   readonly verdict?: Verdict;
   /** A number, a verdict or a note in a line of words. */
   readonly summary?: string;

@@ -20,7 +20,9 @@ process.on("message", (m: { type: "start"; request: unknown } | { type: "stop" }
   try {
     request = jobRequestSchema.parse(m.request);
   } catch (e) {
-    process.stderr.write(`Error: what the job was asked cannot be read: ${(e as Error).message.replace(/\s+/g, " ")}\n`);
+    process.stderr.write(
+      `Error: what the job was asked cannot be read: ${(e as Error).message.replace(/\s+/g, " ")}\n`,
+    );
     process.exit(1);
   }
   void runJob(request, (e: JobEvent) => process.send?.(e), abort.signal, warm).then(

@@ -1,5 +1,7 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import { stableJson } from "@oxtrum/core/exports";
+import { mergeConditions, type Condition } from "@oxtrum/core/tables";
 import { operationVersions } from "../operations/registry.js";
 import { sha256 } from "../store/keys.js";
 import type { Catalogue } from "../study/catalogue.js";
@@ -22,16 +24,18 @@ export const manifestSchema = z.object({
   oxtrum: z.literal(1),
   engine: z.string(),
   platform: z.object({ node: z.string(), system: z.string(), mathematics: z.string() }),
-  script: z.object({ main: z.string(), files: z.record(z.string(), z.object({ sha256: z.string(), text: z.string() })) }),
-  inputs: z.record(z.string(), z.object({ value: z.unknown(), set: z.boolean() })),
+  script: z.object({ main: z.string(), files: dictionary(z.object({ sha256: z.string(), text: z.string() })) }),
+  inputs: dictionary(z.object({ value: z.unknown(), set: z.boolean() })),
   runsAsked: z.string().nullable(),
   style: chartStyleSchema.optional(),
   naming: namingSchema.optional(),
-  studies: z.array(z.object({ name: z.string(), definition: z.unknown(), parameters: z.array(z.unknown()), runs: z.array(z.object({ id: z.string(), params: z.record(z.string(), z.union([z.number(), z.string()])) })) })),
-  operations: z.record(z.string(), z.number()),
+  studies: z.array(z.object({ name: z.string(), definition: z.unknown(), parameters: z.array(z.unknown()), runs: z.array(z.object({ id: z.string(), params: dictionary(z.union([z.number(), z.string()])) })) })),
+  operations: dictionary(z.number()),
   /** `blocks`: of so many blocks of 16 KiB the digest was made; without it of the whole file. */
   files: z.array(z.object({ study: z.string(), path: z.string(), size: z.number(), sha256: z.string(), blocks: z.number().optional() })),
   leftOut: z.array(leftOut.extend({ outputs: z.array(z.string()) })),
+  /** What is known of the worth of input files, and which outputs were made from them. */
+  conditions: z.array(z.object({ study: z.string().optional(), run: z.string().optional(), file: z.string(), kind: z.string(), text: z.string(), outputs: z.array(z.string()) })),
   outputs: z.array(
     z.object({
       name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]), script: z.string(), line: z.number(), runs: z.number(),
@@ -92,6 +96,7 @@ export function makeManifest({ request, inputs, catalogues, files, outputs, nami
     operations: operationVersions(),
     files: [...files].map(({ study, path, size, sha256: digest, blocks }) => ({ study, path, size, sha256: digest, ...(blocks && { blocks: blocks.length }) })).sort((a, b) => (a.study + "\0" + a.path < b.study + "\0" + b.path ? -1 : 1)),
     leftOut: [...left.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : a.reason < b.reason ? -1 : 1)),
+    conditions: conditionsOf(outputs),
     outputs: outputs.map((o) => ({
       name: o.name, kind: o.kind, script: o.file, line: o.line, runs: o.runs, files: [...o.files], notes: [...o.notes], leftOut: [...o.left],
       ...(o.digest !== undefined && { digest: o.digest }), ...(o.verdict && { verdict: o.verdict }), ...(o.summary !== undefined && { summary: o.summary }), ...(o.failed !== undefined && { failed: o.failed }),
@@ -99,6 +104,15 @@ export function makeManifest({ request, inputs, catalogues, files, outputs, nami
     indexes: [],
   }; // prettier-ignore
   return { ...manifest, digest: manifestDigest(manifest) };
+}
+
+/** All conditions of the outputs, each once with the outputs that it reaches. */
+function conditionsOf(outputs: readonly OutputRecord[]): Manifest["conditions"] {
+  const reached = new Map<string, string[]>();
+  const keyOf = (c: Condition): string => JSON.stringify([c.study, c.run, c.file, c.kind, c.text]);
+  for (const o of outputs)
+    for (const key of new Set((o.conditions ?? []).map(keyOf))) reached.set(key, [...(reached.get(key) ?? []), o.name]);
+  return mergeConditions(...outputs.map((o) => o.conditions)).map((c) => ({ ...c, outputs: reached.get(keyOf(c))! }));
 }
 
 export const manifestText = (m: Manifest): string => stableJson(m);

@@ -1,5 +1,5 @@
 import { markdownBlocks, pictureToPng, plainOf, reportHtml, reportPdf, defaultPictureSize, defaultSize, type Block, type Report } from "@oxtrum/core/exports"; // prettier-ignore
-import { displayUnit, formatNumber, nearestNames, type Column, type Table } from "@oxtrum/core/tables";
+import { displayUnit, formatNumber, nearestNames, own, type Column, type Table } from "@oxtrum/core/tables";
 import { isRefused, type LeftOut, type Outcome } from "../operations/values.js";
 import type { OutputRecord } from "./events.js";
 import type { Manifest } from "./manifest.js";
@@ -134,7 +134,7 @@ function runsTable(m: Manifest, left: ReadonlyMap<string, readonly LeftOut[]>): 
       const why = left.get(id);
       return why === undefined ? "in all outputs" : why.every(isRefused) ? "not accepted" : "left out of some";
     };
-    const rows = shown.map((r) => [r.id, ...parameters.map((p) => { const v = r.params[p.name]; return typeof v === "number" ? formatNumber(v) : (v ?? "–"); }), state(r.id)]); // prettier-ignore
+    const rows = shown.map((r) => [r.id, ...parameters.map((p) => { const v = own(r.params, p.name); return typeof v === "number" ? formatNumber(v) : (v ?? "–"); }), state(r.id)]); // prettier-ignore
     return [
       { kind: "heading", level: 3, text: s.name },
       { kind: "table", head, numeric: [false, ...parameters.map((p) => p.type === "number"), false], rows, ...(s.runs.length > shown.length && { more: `${s.runs.length - shown.length} more runs` }) },

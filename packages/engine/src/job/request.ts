@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import { chartStyleSchema } from "./chart-style.js";
 
 /** What a job is asked to do. */
@@ -7,16 +8,16 @@ export const jobRequestSchema = z.object({
   files: z.record(z.string().regex(/^[^/\\:\p{Cc}]+$/u, "is not a name for a module"), z.string()),
   main: z.string(),
   /** The modules as JavaScript, from one who has type-checked them: the job then need not. */
-  compiled: z.record(z.string(), z.string()).optional(),
+  compiled: dictionary(z.string()).optional(),
   studies: z.array(z.object({ name: z.string(), folder: z.string(), definitionFile: z.string().optional() })),
   /** Inputs set from outside, as text. */
-  inputs: z.record(z.string(), z.string()).default({}),
+  inputs: dictionary(z.string()).default({}),
   /** Only these runs: ids or patterns, or `parameter=value`, separated by commas. */
   runs: z.string().optional(),
   /** `run` on all, `try` on one run, `dry`: only say what would be read. */
   mode: z.enum(["run", "try", "dry"]).default("run"),
   /** The run to try, by study. */
-  tryRuns: z.record(z.string(), z.string()).default({}),
+  tryRuns: dictionary(z.string()).default({}),
   workers: z.number().int().min(1).max(256).optional(),
   cache: z.boolean().default(true),
   /** Where the cache, memories and catalogues are kept. */

@@ -12,7 +12,7 @@ import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
-import { listNames, suggestion } from "@oxtrum/core/tables";
+import { listNames, own, suggestion } from "@oxtrum/core/tables";
 import { scanStudy, type Catalogue } from "../study/catalogue.js";
 import { scriptFiles, studyTypes } from "../study/types.js";
 import { ruleRequests } from "../study/rules.js";
@@ -206,7 +206,7 @@ class Job {
               {
                 id: r.id,
                 index,
-                params: c.parameters.map((p) => r.params[p.name] ?? null),
+                params: c.parameters.map((p) => own(r.params, p.name) ?? null),
                 tried: this.request.mode !== "try" || r.id === only,
               },
             ]
@@ -404,10 +404,10 @@ class Job {
     const exit: ExitCode = outputs.some((o) => o.failed?.startsWith("cannot be written"))
       ? 1
       : outputs.some((o) => o.verdict === "failed" || o.verdict === "undecided")
-      ? 3
-      : left.some((l) => !isRefused(l)) || failed
-        ? 2
-        : 0;
+        ? 3
+        : left.some((l) => !isRefused(l)) || failed
+          ? 2
+          : 0;
     return this.#finish(outputs, manifest, exit, budget);
   }
 

@@ -1,4 +1,4 @@
-import { defaultSize, drawPng, tableToJson, toCsv, toHtml, toLatex, toMarkdown, toParquet, toPoints, toSemicolon, toTsv, toXlsx } from "@oxtrum/core/exports"; // prettier-ignore
+import { defaultSize, drawPng, tableToJson, toCsv, toHtml, toLatex, toMarkdown, toParquet, toPoints, toSemicolon, toTsv, toXlsx, type TextOptions } from "@oxtrum/core/exports"; // prettier-ignore
 import type { ChartDescription } from "@oxtrum/core/charts";
 import { drop, pick, takeRows, type Table } from "@oxtrum/core/tables";
 import type { Value } from "../operations/values.js";
@@ -77,6 +77,8 @@ export async function tableFiles(e: Emission, table: Table, value: Value, names:
   const columns = e.options["columns"] as string[] | undefined;
   const parts = partsOf(e, columns ? pick(table, e.options["layout"] === "each" ? [...new Set(["run", ...columns])] : columns) : table);
   if (parts.length * formats.length > MOST_FILES) throw new Error(`${parts.length * formats.length} files for one output are more than ${MOST_FILES}; leave out layout "each"`);
+  const formulas = e.options["formulas"] as "text" | "keep" | undefined;
+  if (formulas !== undefined && formulas !== "text" && formulas !== "keep") throw new Error(`formulas "${String(formulas)}": use "text" or "keep"`);
   const base = names.path(e.name);
   const out: { file: string; content: Uint8Array | string }[] = [];
   const taken = new Map<string, string>();
@@ -92,20 +94,21 @@ export async function tableFiles(e: Emission, table: Table, value: Value, names:
       const other = taken.get(file.toLowerCase());
       if (other !== undefined) throw new Error(`the runs "${other}" and "${p.run ?? ""}" would have the same file name ${file}`);
       taken.set(file.toLowerCase(), p.run ?? "");
-      out.push({ file, content: await written(f as TableFormat, p.table, p.run === undefined ? e.name : `${e.name}, ${p.run}`, digits) });
+      out.push({ file, content: await written(f as TableFormat, p.table, p.run === undefined ? e.name : `${e.name}, ${p.run}`, { digits, formulas }) });
     }
   }
   return out;
 } // prettier-ignore
 
-async function written(format: TableFormat, table: Table, title: string, digits: number | undefined): Promise<Uint8Array | string> {
+async function written(format: TableFormat, table: Table, title: string, options: TextOptions): Promise<Uint8Array | string> {
+  const { digits } = options;
   switch (format) {
     case "csv":
-      return toCsv(table, { digits });
+      return toCsv(table, options);
     case "tsv":
-      return toTsv(table, { digits });
+      return toTsv(table, options);
     case "semicolon":
-      return toSemicolon(table, { digits });
+      return toSemicolon(table, options);
     case "json":
       return tableToJson(table);
     case "parquet":

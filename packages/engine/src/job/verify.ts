@@ -155,5 +155,3 @@ export function inputChanges(then: Manifest, now: Manifest): InputChange[] {
   for (const [k, f] of after) if (!before.has(k)) out.push({ study: f.study, path: f.path, change: "new" });
   return out;
 }
-
-

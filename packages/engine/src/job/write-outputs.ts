@@ -1,7 +1,14 @@
 import path from "node:path";
 import { decimate, type ChartDescription } from "@oxtrum/core/charts";
 import { compactJson, pictureToPng, stableJson } from "@oxtrum/core/exports";
-import { displayUnit, formatNumber, type Quantity, type Table } from "@oxtrum/core/tables";
+import {
+  conditionText,
+  displayUnit,
+  formatNumber,
+  type Condition,
+  type Quantity,
+  type Table,
+} from "@oxtrum/core/tables";
 import { notTried as notTriedReason, type Outcome } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
 import { packValue } from "../store/serialize.js";
@@ -102,6 +109,7 @@ export async function makeOutput(
       };
     }
   }
+  const conditions = value.conditions ?? [];
   const extra =
     value.kind === "table" ? { rows: value.table.rows, notes: value.table.notes }
     : value.kind === "check" ? { verdict: value.check.verdict, summary: `${value.check.verdict}: ${say(value.check.value)}, to be ${value.check.limit}${value.check.reason === undefined ? "" : ` (${value.check.reason})`}`, notes: [] }
@@ -111,6 +119,7 @@ export async function makeOutput(
     record: {
       ...base,
       ...extra,
+      ...(conditions.length > 0 && { conditions, notes: [...extra.notes, ...conditionNotes(conditions)] }),
       files: listed(contents),
       runs: value.runs?.length ?? 0,
       ...(value.runs && value.runs.length > 0 && value.runs.length <= MOST_TOLD && { of: value.runs }),
@@ -120,6 +129,14 @@ export async function makeOutput(
     },
     contents,
   };
+}
+
+const MOST_NOTED = 10;
+
+/** Conditions as notes of an output: the first ones, and how many there are. All of them are in the manifest. */
+function conditionNotes(conditions: readonly Condition[]): string[] {
+  const shown = conditions.slice(0, MOST_NOTED).map(conditionText);
+  return conditions.length > MOST_NOTED ? [...shown, `and ${conditions.length - MOST_NOTED} more conditions; the manifest lists them`] : shown; // prettier-ignore
 }
 
 /** Makes a report of the other outputs; its page is kept for the screen too. */

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import {
   applyConversion,
   column,
@@ -60,7 +61,7 @@ export const tableValue = (table: Table): Value => ({ kind: "table", table });
 export const quantityValue = (quantity: Quantity): Value => ({ kind: "quantity", quantity });
 
 /** Constants of a formula: plain ones, and those that other nodes give. */
-export const constantsArg = z.record(z.string(), z.union([quantityArg, z.object({ input: z.number() })])).default({});
+export const constantsArg = dictionary(z.union([quantityArg, z.object({ input: z.number() })])).default({});
 
 export function constantsOf(
   args: z.infer<typeof constantsArg>,

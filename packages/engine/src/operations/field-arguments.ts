@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import { boundArg, constantsArg, formulaArg } from "./arguments.js";
 
 const finite = z.number();
@@ -13,7 +14,7 @@ const ids = z.array(z.number().int().min(0)).min(1).max(10_000_000);
 export const placesTable = z.object({
   study: z.string(),
   file: z.string(),
-  options: z.record(z.string(), z.unknown()).optional(),
+  options: dictionary(z.unknown()).optional(),
   columns: z.object({ x: z.string(), y: z.string(), z: z.string(), name: z.string().optional() }).strict(),
 });
 
@@ -87,7 +88,7 @@ export const fieldArgs = z.object({
   site: siteArg.optional(),
   fields: z.array(z.string()).optional(),
   sampling: sampling.optional(),
-  reductions: z.record(z.string(), reduction).optional(),
+  reductions: dictionary(reduction).optional(),
   view: z.object({ color: z.string().optional(), vectors: z.string().optional(), outline: z.boolean().optional() }).strict().optional(),
   statistics: z.array(z.enum(["mean", "rms", "std", "min", "max", "timeOfMin", "timeOfMax"])).min(1).optional(),
 }); // prettier-ignore

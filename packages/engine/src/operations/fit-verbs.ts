@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import { fit, fitApplied, fitCurve, fitTable, fitTerms, type Fit, type FitRequest } from "@oxtrum/core/statistics";
 import { NoSuchColumn, numberColumn, numbers, makeTable, textColumn, type Table } from "@oxtrum/core/tables";
 import { boundArg, boundIn, formulaArg, quantityValue, tableOf, tableValue, treeOf } from "./arguments.js";
@@ -12,8 +13,8 @@ const request = z.object({
   degree: z.number().int().min(1).max(12).optional(),
   intercept: z.boolean().optional(),
   formula: formulaArg.optional(),
-  start: z.record(z.string(), z.number()).optional(),
-  bounds: z.record(z.string(), z.object({ low: z.number().optional(), high: z.number().optional() }).strict()).optional(),
+  start: dictionary(z.number()).optional(),
+  bounds: dictionary(z.object({ low: z.number().optional(), high: z.number().optional() }).strict()).optional(),
   weights: z.string().optional(),
   confidence: z.number().min(0.01).max(0.9999).optional(),
 }); // prettier-ignore
@@ -86,7 +87,7 @@ export const fitVerbs: readonly Operation[] = [
   ),
   ofFit(
     "fit.at",
-    request.extend({ place: z.record(z.string(), boundArg) }),
+    request.extend({ place: dictionary(boundArg) }),
     (f, table, r, a) => {
       const x = r.x.map((n) => {
         if (a.place[n] === undefined) throw new Mistake(`at: "${n}" is not given`);

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import * as s from "@oxtrum/core/statistics";
 import * as t from "@oxtrum/core/tables";
 import { baselineKey, boundArg, tableOf, tableValue } from "./arguments.js";
@@ -44,7 +45,7 @@ export const groupVerbs: readonly Operation[] = [
   operation({ name: "table.effects", version: 1, args: study, run: (a, [i]) => tableValue(s.effects(tableOf(i), a.output, a.parameters)) }),
   operation({ name: "table.sensitivities", version: 1, args: study, run: (a, [i]) => tableValue(s.sensitivities(tableOf(i), a.output, a.parameters)) }),
   operation({
-    name: "table.pairs", version: 1, args: z.object({ baseline: z.record(z.string(), z.union([boundArg, z.string()])), columns }),
+    name: "table.pairs", version: 1, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), columns }),
     run: (a, [i]) => tableValue(s.pairs(tableOf(i), baselineKey(tableOf(i), a.baseline), a.columns)),
   }),
 ]; // prettier-ignore

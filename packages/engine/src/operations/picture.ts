@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import { cameras, sceneOf, type Camera, type DrawnSite, type PictureDescription, type PicturePanel } from "@oxtrum/core/pictures"; // prettier-ignore
 import { directionsIn, placesOf, type Site } from "@oxtrum/core/sampling";
 import { numbers, type UnitSymbol } from "@oxtrum/core/tables";
@@ -20,7 +21,7 @@ const pictureArgs = z.object({
     camera: z.union([z.string(), z.object({ from: three, up: three.optional() }).strict()]).optional(),
     contours: z.union([z.number().int().min(1).max(100), z.array(boundArg)]).optional(),
     arrows: z.boolean().optional(), streamlines: z.boolean().optional(), mesh: z.boolean().optional(),
-    sites: z.record(z.string(), z.unknown()).optional(),
+    sites: dictionary(z.unknown()).optional(),
     size: z.unknown().optional(), resolution: z.unknown().optional(),
   }),
 }); // prettier-ignore

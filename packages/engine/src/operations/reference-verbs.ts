@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import * as s from "@oxtrum/core/statistics";
 import * as t from "@oxtrum/core/tables";
 import { boundArg, boundIn, constantsArg, constantsOf, formulaArg, quantityArg, quantityOf, quantityValue, tableOf, tableValue, treeOf } from "./arguments.js"; // prettier-ignore
@@ -81,7 +82,7 @@ export const againstVerbs: readonly Operation[] = [
 ]; // prettier-ignore
 
 /** Inputs of a law: columns by name, quantities as they are, or other nodes. */
-const lawInputs = z.record(z.string(), z.union([z.string(), quantityArg, z.object({ input: z.number() })]));
+const lawInputs = dictionary(z.union([z.string(), quantityArg, z.object({ input: z.number() })]));
 type LawInputs = z.infer<typeof lawInputs>;
 const outside = z.enum(["blank", "keep"]).optional();
 

@@ -13,9 +13,9 @@ import { tableReductions, tableVerbs } from "./table-verbs.js";
 
 /** Operations that read a run's files; the worker carries them out, with the file's identity in their key. */
 export const readVersions: Readonly<Record<string, number>> = {
-  "run.table": 1,
-  "run.lines": 1,
-  "study.table": 1,
+  "run.table": 2,
+  "run.lines": 2,
+  "study.table": 2,
   ...fieldVersions,
 };
 

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import * as t from "@oxtrum/core/tables";
 import { across, type AcrossOptions, type CommonAxis } from "@oxtrum/core/statistics";
 import { boundArg, boundIn, tableOf } from "./arguments.js";
@@ -9,9 +10,9 @@ const scalar = z.union([z.number(), z.string(), z.null()]);
 const members = {
   runs: z.array(z.string()),
   missing: z.array(z.object({ run: z.string(), reason: z.string() })),
-  params: z.array(z.record(z.string(), scalar)),
+  params: z.array(dictionary(scalar)),
   /** Units of the parameters. */
-  units: z.record(z.string(), z.string().nullable()).default({}),
+  units: dictionary(z.string().nullable()).default({}),
 };
 
 interface Present {
@@ -63,11 +64,11 @@ function stack(p: Present): t.Table {
     const heads: t.Column[] = [t.textColumn("run", Array<string>(table.rows).fill(p.runs[k]!))];
     for (const key of keys) {
       if (table.columns.some((c) => c.name === key)) continue;
-      const v = p.params[k]![key] ?? null;
+      const v = t.own(p.params[k]!, key) ?? null;
       heads.push(
         typeof v === "string"
           ? t.textColumn(key, Array<string>(table.rows).fill(v))
-          : t.numberColumn(key, p.units[key] ?? null, new Float64Array(table.rows).fill(v ?? Number.NaN)),
+          : t.numberColumn(key, t.own(p.units, key) ?? null, new Float64Array(table.rows).fill(v ?? Number.NaN)),
       );
     }
     const columns = table.columns.some((c) => c.name === "run") ? table.columns : [...heads, ...table.columns];

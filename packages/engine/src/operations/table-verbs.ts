@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import * as t from "@oxtrum/core/tables";
 import * as s from "@oxtrum/core/statistics";
 import {
@@ -72,7 +73,7 @@ function spacingIn(given: z.infer<typeof spacing>, unit: t.UnitSymbol): t.Spacin
 export const tableVerbs: readonly Operation[] = [
   operation({ name: "table.pick", version: 1, args: names, run: (a, [i]) => tableValue(t.pick(tableOf(i), a.names)) }),
   operation({ name: "table.drop", version: 1, args: names, run: (a, [i]) => tableValue(t.drop(tableOf(i), a.names)) }),
-  operation({ name: "table.rename", version: 1, args: z.object({ names: z.record(z.string(), z.string()) }), run: (a, [i]) => tableValue(t.rename(tableOf(i), a.names)) }),
+  operation({ name: "table.rename", version: 1, args: z.object({ names: dictionary(z.string()) }), run: (a, [i]) => tableValue(t.rename(tableOf(i), a.names)) }),
   operation({ name: "table.along", version: 1, args: z.object({ axis: z.string() }), run: (a, [i]) => tableValue(t.along(tableOf(i), a.axis)) }),
   operation({
     name: "table.where", version: 1, args: condition,
@@ -131,7 +132,7 @@ export const tableVerbs: readonly Operation[] = [
   operation({ name: "table.concat", version: 1, args: z.object({}), run: (_, inputs) => tableValue(t.concat(inputs.map(tableOf))) }),
   operation({ name: "table.head", version: 1, args: z.object({ count: z.number().int().min(0) }), run: (a, [i]) => tableValue(t.sliceRows(tableOf(i), 0, Math.min(a.count, tableOf(i).rows))) }),
   operation({
-    name: "table.compareTo", version: 1, args: z.object({ baseline: z.record(z.string(), z.union([boundArg, z.string()])), match: z.array(z.string()) }),
+    name: "table.compareTo", version: 1, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), match: z.array(z.string()) }),
     run: (a, [i]) => {
       // The baseline may be among the runs that are out: then there is nothing to compare with, but no mistake.
       const absent = i?.kind === "table" && (i.left?.length ?? 0) > 0 ? "blank" : "error";
@@ -142,7 +143,7 @@ export const tableVerbs: readonly Operation[] = [
       const table = tableOf(i);
       const key = baselineKey(table, a.baseline);
       a.match.forEach((m) => t.column(table, m));
-      const row = t.makeTable(table.columns.map((c) => (c.kind === "number" ? { ...c, values: Float64Array.of(Number(key[c.name] ?? 1)) } : { ...c, values: [String(key[c.name] ?? "")] })), { axis: table.axis });
+      const row = t.makeTable(table.columns.map((c) => (c.kind === "number" ? { ...c, values: Float64Array.of(Number(t.own(key, c.name) ?? 1)) } : { ...c, values: [String(t.own(key, c.name) ?? "")] })), { axis: table.axis });
       return tableValue({ ...t.sliceRows(s.compareTo(row, key, { match: a.match }), 0, 0), notes: [] });
     },
   }),

@@ -1,6 +1,6 @@
 import type { ChartDescription } from "@oxtrum/core/charts";
 import type { PictureDescription } from "@oxtrum/core/pictures";
-import type { Quantity, Table } from "@oxtrum/core/tables";
+import type { Condition, Quantity, Table } from "@oxtrum/core/tables";
 
 /** A run that a result lacks, and why. */
 export interface LeftOut {
@@ -27,7 +27,13 @@ export type Value = (
   | { readonly kind: "chart"; readonly chart: ChartDescription }
   | { readonly kind: "picture"; readonly picture: PictureDescription }
   | { readonly kind: "check"; readonly check: CheckResult }
-) & { readonly left?: readonly LeftOut[]; /** Runs in it. */ readonly runs?: readonly string[] };
+) & {
+  readonly left?: readonly LeftOut[];
+  /** Runs in it. */
+  readonly runs?: readonly string[];
+  /** What is known of its worth, from the files that it was made from. */
+  readonly conditions?: readonly Condition[];
+};
 
 /** A node that cannot be worked out for a run. */
 export interface Failure {

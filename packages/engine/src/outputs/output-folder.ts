@@ -74,7 +74,10 @@ export class OutputFolder {
    * @param shown the folder as it was named
    * @throws OutputFolderError for a folder that holds other things, is a study's, or cannot be written to
    */
-  static open(shown: string, studies: readonly { readonly name: string; readonly folder: string }[] = []): OutputFolder {
+  static open(
+    shown: string,
+    studies: readonly { readonly name: string; readonly folder: string }[] = [],
+  ): OutputFolder {
     try {
       const target = followLinks(shown);
       refuseStudies(target, shown, studies);

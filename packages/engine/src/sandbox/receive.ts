@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import { operations, readVersions } from "../operations/registry.js";
 import { namingSchema } from "../job/naming.js";
 import type { Emission, FromSandbox, SandboxSetup } from "./protocol.js";
@@ -25,7 +26,7 @@ const emission = z.object({
   kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report", "naming"]),
   name: z.string().max(10_000),
   node: whole.nullable(),
-  options: z.record(z.string(), z.unknown()),
+  options: dictionary(z.unknown()),
   line: whole,
 });
 
@@ -118,7 +119,8 @@ export class NodeReceiver {
   }
 
   #add(number: unknown, inputs: readonly unknown[], line: unknown, run: unknown): void {
-    if (!isIndex(number, this.#forms) || !isIndex(line, Infinity)) throw new MessageError("an operation cannot be read");
+    if (!isIndex(number, this.#forms) || !isIndex(line, Infinity))
+      throw new MessageError("an operation cannot be read");
     if (!(typeof run === "number" && Number.isInteger(run) && run >= -1 && run < 2 ** 31)) throw new MessageError("an operation names a run that is not there", line); // prettier-ignore
     for (const i of inputs) if (!isIndex(i, this.#next)) throw new MessageError("an operation names an input that is not there", line); // prettier-ignore
     this.listener.node(number, inputs as number[], line, run);

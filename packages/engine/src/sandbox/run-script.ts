@@ -114,7 +114,9 @@ async function runIn(
           case "done":
             return done({ kind: "complete" });
           case "error":
-            return done(m.dry ? { kind: "unknown" } : { kind: "error", message: m.message, file: m.file, line: m.line });
+            return done(
+              m.dry ? { kind: "unknown" } : { kind: "error", message: m.message, file: m.file, line: m.line },
+            );
         }
       };
       worker.on("message", (given: unknown) => {

@@ -1,5 +1,6 @@
 import path from "node:path";
 import { z } from "zod";
+import { dictionary } from "../dictionary.js";
 import { readPlainFile } from "@oxtrum/core/formats";
 import { parseQuantity } from "@oxtrum/core/tables";
 
@@ -8,7 +9,7 @@ const readerChoices = z.object({
   decimal: z.enum([".", ","]).optional(),
   header: z.number().int().min(0).optional(),
   names: z.array(z.string()).optional(),
-  units: z.record(z.string(), z.string()).optional(),
+  units: dictionary(z.string()).optional(),
   encoding: z.enum(["utf-8", "utf-16le", "utf-16be", "windows-1252"]).optional(),
   axis: z.string().optional(),
   restart: z.enum(["auto", "keep-later", "keep-all"]).optional(),
@@ -84,14 +85,12 @@ export const definitionSchema = z.object({
       exclude: z.array(z.string()).optional(),
     })
     .default({}),
-  parameters: z.record(z.string(), parameter).default({}),
-  files: z.record(z.string(), logicalFile).default({}),
-  names: z.record(z.string(), z.array(z.string())).default({}),
-  units: z.record(z.string(), z.record(z.string(), z.string())).default({}),
-  runUnits: z
-    .array(z.object({ run: z.string(), file: z.string(), units: z.record(z.string(), z.string()) }))
-    .default([]),
-  accept: z.record(z.string().min(1), rule).default({}),
+  parameters: dictionary(parameter).default({}),
+  files: dictionary(logicalFile).default({}),
+  names: dictionary(z.array(z.string())).default({}),
+  units: dictionary(dictionary(z.string())).default({}),
+  runUnits: z.array(z.object({ run: z.string(), file: z.string(), units: dictionary(z.string()) })).default([]),
+  accept: dictionary(rule).default({}),
   /** Folders outside the study into which symbolic links may lead. */
   links: z.array(z.string().min(1)).default([]),
 });

@@ -113,7 +113,10 @@ function rowsOf(tree: StudyTree, table: string, definition: StudyDefinition): Ma
 }
 
 /** A link to a folder that is a run already is no further run: its numbers would count twice. */
-function onceEach<T extends { readonly id: string; readonly folder: string }>(tree: StudyTree, found: readonly T[]): T[] {
+function onceEach<T extends { readonly id: string; readonly folder: string }>(
+  tree: StudyTree,
+  found: readonly T[],
+): T[] {
   if (!tree.hasLinkedFolders) return [...found];
   const own = new Map<string, T>();
   const reals = found.map((f) => tree.realOf(f.folder));
@@ -236,7 +239,10 @@ const word = /^[\p{L}\w.-]+$/u;
 
 /** Parameters of a case file: numbers, words, `{ "value": 50, "unit": "%" }` or `"50 %"`; nested names are joined by a dot. */
 function caseFile(file: string): RawParams {
-  const json = JSON.parse(readPlainFile(file, { most: 1e6, name: path.basename(file) }).toString("utf8")) as Record<string, unknown>;
+  const json = JSON.parse(readPlainFile(file, { most: 1e6, name: path.basename(file) }).toString("utf8")) as Record<
+    string,
+    unknown
+  >;
   if (json === null || typeof json !== "object" || Array.isArray(json)) throw new Error("is not an object");
   const out: RawParams = {};
   const walk = (o: Record<string, unknown>, prefix: string): void => {

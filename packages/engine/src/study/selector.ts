@@ -1,4 +1,4 @@
-import { glob, suggestion } from "@oxtrum/core/tables";
+import { glob, own, suggestion } from "@oxtrum/core/tables";
 import type { Catalogue, CatalogueRun } from "./catalogue.js";
 
 /**
@@ -28,8 +28,8 @@ export function selectRuns(c: Pick<Catalogue, "runs" | "parameters">, selector: 
         );
       const value = p.slice(at + 1).trim();
       return (r: CatalogueRun): boolean =>
-        String(r.params[name] ?? "") === value ||
-        (typeof r.params[name] === "number" && Number(value) === r.params[name]);
+        String(own(r.params, name) ?? "") === value ||
+        (typeof own(r.params, name) === "number" && Number(value) === own(r.params, name));
     });
   const globs = parts.filter((p) => !p.includes("=")).map((p) => glob(p));
   const chosen = c.runs.filter(

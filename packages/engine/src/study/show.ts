@@ -47,10 +47,9 @@ export function showFile(file: string, shown = file, options: TextTableOptions =
       undefined,
       availableParallelism(),
     );
-    const notes =
-      skippedCount > skipped.length
-        ? [...table.notes, `${skippedCount} lines are skipped in all; ${skipped.length} are listed`]
-        : table.notes;
+    const conditions = (table.conditions ?? []).filter((c) => c.kind !== "restart").map((c) => c.text);
+    const more = skippedCount > skipped.length ? [`${skippedCount} lines are skipped in all; ${skipped.length} are listed`] : []; // prettier-ignore
+    const notes = [...table.notes, ...conditions, ...more];
     return {
       kind: "table",
       rows: table.rows,

@@ -45,7 +45,8 @@ const held = new Map<string, { readonly stamp: string; readonly step: OpenStep }
 const MOST_HELD = 4;
 
 function sourceOf(s: Surveyed): FieldSource {
-  const locate = (relative: string): string => inside(s.folder, path.posix.join(s.run.folder, relative), s.definition.links);
+  const locate = (relative: string): string =>
+    inside(s.folder, path.posix.join(s.run.folder, relative), s.definition.links);
   const source = fieldSource(fieldLayout(s.file, locate), locate, fieldUnits(s.definition, s.run.id), s.definition.names); // prettier-ignore
   const stampOf = (step: OpenStep): string =>
     [...step.names].map((n) => { const t = fs.statSync(locate(n)); return `${n} ${t.size} ${t.mtimeMs} ${t.ino}`; }).join("|"); // prettier-ignore

@@ -1,5 +1,5 @@
 import { FormatError } from "@oxtrum/core/formats";
-import { pick, type Table } from "@oxtrum/core/tables";
+import { mergeConditions, pick, type Table } from "@oxtrum/core/tables";
 import { operations, readVersions } from "../operations/registry.js";
 import type { Failure, Outcome, Value } from "../operations/values.js";
 import { resultKey } from "../store/keys.js";
@@ -31,10 +31,17 @@ export function carryOut(op: string, args: unknown, inputs: readonly Outcome[]):
   if (!operation) return { kind: "failure", reason: `there is no operation ${op}` };
   if (!operation.takesFailures) for (const i of inputs) if (i.kind === "failure") return i;
   try {
-    return withLeft(operation.run(operation.args.parse(args), inputs), inputs);
+    return inherited(operation.run(operation.args.parse(args), inputs), inputs);
   } catch (e) {
     return failureOf(e);
   }
+}
+
+/** What holds for what a value was made from holds for the value: runs that it lacks, and conditions. */
+function inherited(given: Value, inputs: readonly Outcome[]): Value {
+  const value = withLeft(given, inputs);
+  const conditions = mergeConditions(value.conditions, ...inputs.map((i) => (i.kind === "failure" ? undefined : i.conditions))); // prettier-ignore
+  return conditions.length > 0 ? { ...value, conditions } : value;
 }
 
 /** What a value was made from lacks some runs: so does the value. */
@@ -91,7 +98,8 @@ export function evaluateBatch(
         // Two nodes that read the same file in the same way share what was read.
         const table = shared.get(key) ?? plan.read();
         shared.set(key, table);
-        outcome = { kind: "table", table };
+        const { conditions, ...plain } = table;
+        outcome = { kind: "table", table: plain, ...(conditions && conditions.length > 0 && { conditions }) };
       } catch (e) {
         outcome = failureOf(e);
       }

@@ -10,7 +10,7 @@ import {
   type Siblings,
 } from "@oxtrum/core/formats";
 import { Block, namedFields, type DerivedField, type FieldAtTime } from "@oxtrum/core/sampling";
-import { glob, type UnitSymbol } from "@oxtrum/core/tables";
+import { glob, type Condition, type UnitSymbol } from "@oxtrum/core/tables";
 import type { FieldSource } from "../operations/field-verbs.js";
 import type { ReadNotes } from "../store/partial-identity.js";
 import { blockName } from "../study/block-name.js";
@@ -195,13 +195,16 @@ export function fieldSource(
   units: Readonly<Record<string, string>>,
   aliases: Readonly<Record<string, readonly string[]>>,
   notes?: ReadNotes,
-): FieldSource & { open(step: number): OpenStep } {
+): FieldSource & { open(step: number): OpenStep; conditions(): Condition[] } {
   const unitOf = (name: string, own: UnitSymbol): UnitSymbol => declaredUnit(name, own, units);
   const lengthUnit = unitOf("x", null);
+  const seen = new Map<string, Condition>();
   const open = (step: number): OpenStep => {
     const { parts } = layout.steps[step]!;
     const { blocks, names, close } = openBlocks(parts, locate, aliases, notes);
     const grids = blocks.map((b) => b.grid);
+    for (const g of grids)
+      for (const text of g.notes ?? []) seen.set(text, { kind: "unfinished line", file: parts[0]!.file, text });
     const fields = namedFields(grids, aliases, unitOf);
     return { field: { file: parts[0]!.file, blocks, fields, lengthUnit, derived: [] }, names, close };
   };
@@ -210,6 +213,7 @@ export function fieldSource(
     lengthUnit,
     unit: layout.axis === "step" ? "1" : unitOf("time", null),
     steps: layout.steps.map((s) => s.at),
+    conditions: () => [...seen.values()],
     open,
     withStep: <T>(step: number, derived: readonly DerivedField[], use: (f: FieldAtTime) => T): T => {
       const opened = open(step);

@@ -13,7 +13,7 @@ import {
   type TextTableOptions,
 } from "@oxtrum/core/formats";
 import type { z } from "zod";
-import { concat, declareUnit, pick, rename, type Table, type UnitSymbol } from "@oxtrum/core/tables";
+import { concat, declareUnit, mergeConditions, pick, rename, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import { resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
 import { declaredUnit, fieldUnits, unitsFor } from "../study/catalogue.js";
 import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field-arguments.js";
@@ -61,6 +61,19 @@ function fewPlaces(op: string, a: FieldArgs): boolean {
   return site?.kind === "grid" && site.count[0] * site.count[1] * site.count[2] <= FEW;
 }
 
+/** A table with the conditions of the files that it was read from, and whose they are. */
+function withConditions(
+  table: Table,
+  parts: readonly Pick<Table, "conditions">[],
+  study: WorkStudy,
+  run: { readonly id: string } | undefined,
+): Table {
+  const { conditions: _, ...plain } = table;
+  const found = mergeConditions(...parts.map((p) => p.conditions));
+  if (found.length === 0) return plain;
+  return { ...plain, conditions: found.map((c) => ({ ...c, study: study.name, ...(run && { run: run.id }) })) };
+}
+
 /** Reads files for the nodes of one batch; a file that several nodes need is identified once. */
 export class FileReader {
   readonly files: InputFile[] = [];
@@ -93,19 +106,23 @@ export class FileReader {
       return {
         parts,
         keyArgs: { patterns: args.patterns, identities },
-        read: () => concat(parts.map((p) => this.#with(p, (source) => readLines(source, patterns)))),
+        read: () => {
+          const tables = parts.map((p) => this.#with(p, (source) => readLines(source, patterns)));
+          return withConditions(concat(tables), tables, study, run);
+        },
       };
     }
     const names = study.definition.names;
     const keyArgs = { options, columns, units, names, identities };
-    return { parts, keyArgs, read: () => this.#readTable(parts, options, columns, units, names) };
+    return { parts, keyArgs, read: () => this.#readTable(parts, options, columns, units, names, study, run) };
   }
 
   /** A field's files: those of the steps that are needed, each with all that it names. */
   #planField(op: string, args: FieldArgs, study: WorkStudy, run: WorkStudy["runs"][number]): ReadPlan {
     const { definition } = study;
     const [name] = resolveFile(definition, args.file).paths;
-    const locate = (relative: string): string => inside(study.folder, path.posix.join(run.folder, relative), definition.links);
+    const locate = (relative: string): string =>
+      inside(study.folder, path.posix.join(run.folder, relative), definition.links);
     const layout = fieldLayout(name!, locate);
     const units = fieldUnits(definition, run.id);
     const source = fieldSource(layout, locate, units, definition.names);
@@ -129,7 +146,7 @@ export class FileReader {
       read: () => {
         const table = carryOutField(op, settled.args, source);
         for (const p of parts) p.found.verify();
-        return table;
+        return withConditions(table, [{ conditions: source.conditions() }], study, run);
       },
     };
   }
@@ -179,6 +196,7 @@ export class FileReader {
 
   #locate(study: WorkStudy, runFolder: string, relative: string): Part[] {
     const shown = relative;
+    if (path.posix.isAbsolute(relative)) throw new FormatError(shown, `"${relative}" leads out of the folder`);
     const inStudy = path.posix.join(runFolder, relative);
     const full = inside(study.folder, inStudy, study.definition.links);
     const known = this.#seen.get(full);
@@ -214,6 +232,8 @@ export class FileReader {
     columns: readonly string[] | undefined,
     units: Readonly<Record<string, string>>,
     names: Readonly<Record<string, readonly string[]>>,
+    study: WorkStudy,
+    run: { readonly id: string } | undefined,
   ): Table {
     const restart =
       parts.length > 1 ? ({ restart: "keep-later", ...options } as TextTableOptions) : (options as TextTableOptions);
@@ -243,6 +263,6 @@ export class FileReader {
       const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units) : null;
       if (c.kind === "number" && unit !== null && unit !== c.unit) table = declareUnit(table, c.name, unit);
     }
-    return columns === undefined ? table : pick(table, columns);
+    return withConditions(columns === undefined ? table : pick(table, columns), tables, study, run);
   }
 }

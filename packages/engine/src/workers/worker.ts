@@ -1,4 +1,5 @@
 import { parentPort } from "node:worker_threads";
+import { countRoom } from "@oxtrum/core/formats";
 import { ResultCache } from "../store/cache.js";
 import { Budget } from "./budget.js";
 import { evaluateBatch } from "./evaluate.js";
@@ -29,12 +30,15 @@ parentPort!.on("message", (m: Batch | { readonly setup: WorkerSetup }) => {
 function work(batch: Batch, { studies, cache, budget, stop }: Place): void {
   try {
     const known = new Map(batch.known.map((r) => [r.path, r]));
+    // Arrays of mesh files are counted before they are there.
+    countRoom((bytes) => budget.take(bytes));
     const reader = new FileReader(studies, known, budget, batch.pins);
     parentPort!.postMessage(evaluateBatch(batch, reader, cache, () => Atomics.load(stop, 0) !== 0));
   } catch (e) {
     parentPort!.postMessage({ id: batch.id, crashed: (e as Error).message });
   } finally {
     // What was read for this batch is given back; what is sent on is counted by its receiver.
+    countRoom(undefined);
     budget.releaseOwn();
   }
 }

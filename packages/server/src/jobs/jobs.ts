@@ -72,8 +72,7 @@ export class Jobs {
   async recover(): Promise<void> {
     const { under, aside } = await this.#states.recover();
     for (const id of under) this.#withoutOutputs(id);
-    for (const to of aside)
-      process.stderr.write(`A folder of no job of this database was set aside: ${to}\n`);
+    for (const to of aside) process.stderr.write(`A folder of no job of this database was set aside: ${to}\n`);
   }
 
   /** A job that did not come to its end has no outputs, even where its process ended just after it had placed them. */
@@ -111,7 +110,9 @@ export class Jobs {
     return this.#live.get(id) ?? readJournal(this.folder(id));
   }
 
-  async #requestOf(o: StartOptions): Promise<{ request: object; compiled: boolean; diagnostics: LiveJob["diagnostics"] }> {
+  async #requestOf(
+    o: StartOptions,
+  ): Promise<{ request: object; compiled: boolean; diagnostics: LiveJob["diagnostics"] }> {
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(o.script, o.text);
     const types = Object.fromEntries(all.map((s) => [s.name, s.types]));
@@ -180,7 +181,10 @@ export class Jobs {
         this.#busy = false;
         this.#next();
       });
-    inBackground(`job ${next.id}`, work.then(() => this.#trim()));
+    inBackground(
+      `job ${next.id}`,
+      work.then(() => this.#trim()),
+    );
   }
 
   /** Old results go when nobody works with them. */

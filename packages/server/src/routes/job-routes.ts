@@ -3,7 +3,7 @@ import os from "node:os";
 import path from "node:path";
 import { Hono } from "hono";
 import { z } from "zod";
-import { inside, safeName } from "@oxtrum/engine";
+import { dictionary, inside, safeName } from "@oxtrum/engine";
 import { download, outputPolicy, valid } from "../answers.js";
 import { liveStream } from "../live-streams.js";
 import { streamFile } from "../stream-file.js";
@@ -18,11 +18,22 @@ const startSchema = z.object({
   script: z.string(),
   text: z.string().max(1_000_000),
   mode: z.enum(["run", "try"]),
-  tryRuns: z.record(z.string(), z.string()).optional(),
+  tryRuns: dictionary(z.string()).optional(),
   runs: z.string().max(10_000).optional(),
-  inputs: z.record(z.string(), z.string()).optional(),
+  inputs: dictionary(z.string()).optional(),
 });
-const idParam = valid("param", z.object({ id: z.coerce.number().int().min(1).max(2 ** 50) }).loose());
+const idParam = valid(
+  "param",
+  z
+    .object({
+      id: z.coerce
+        .number()
+        .int()
+        .min(1)
+        .max(2 ** 50),
+    })
+    .loose(),
+);
 const idOf = (text: string): number => Number(text);
 
 const kinds: Readonly<Record<string, string>> = {
@@ -40,7 +51,13 @@ const kinds: Readonly<Record<string, string>> = {
   ".pdf": "application/pdf",
 };
 
-export function jobRoutes(jobs: Jobs, studies: Studies, references: References, differ: Differ, reading: Reading): Hono {
+export function jobRoutes(
+  jobs: Jobs,
+  studies: Studies,
+  references: References,
+  differ: Differ,
+  reading: Reading,
+): Hono {
   const folder = (id: number): string => {
     try {
       return jobs.folder(id);

@@ -10,7 +10,5 @@ const lookSchema = z.object({
 });
 
 export function lookRoutes(looks: Looks): Hono {
-  return new Hono().post("/", valid("json", lookSchema), async (c) =>
-    c.json(await looks.look(c.req.valid("json"))),
-  );
+  return new Hono().post("/", valid("json", lookSchema), async (c) => c.json(await looks.look(c.req.valid("json"))));
 }

@@ -140,7 +140,12 @@ export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): H
         let target = unit;
         for (const run of runs) {
           try {
-            const found = await reading.series(await studies.place(c.req.param("name"), run, file), column, points, target);
+            const found = await reading.series(
+              await studies.place(c.req.param("name"), run, file),
+              column,
+              points,
+              target,
+            );
             target ??= found.unit ?? undefined;
             series.push({ run, ...found });
           } catch (e) {

@@ -17,7 +17,8 @@ export function databaseReason(e: unknown): string {
   if (/NOTADB|not a database|malformed|CORRUPT/i.test(text))
     return "it is damaged; move it away to begin with an empty one, or put a copy in its place (folders of its jobs are kept)";
   if (/FULL|disk is full|ENOSPC/i.test(text)) return "the disk is full; free some space";
-  if (/READONLY|readonly/i.test(text)) return "it is read-only; change its permissions, or set OXTRUM_DATA to another folder";
+  if (/READONLY|readonly/i.test(text))
+    return "it is read-only; change its permissions, or set OXTRUM_DATA to another folder";
   if (/CANTOPEN|unable to open|EACCES/i.test(text)) return "it cannot be opened; check its permissions";
   if (/BUSY|locked/i.test(text)) return "another program has it open; close that";
   if (/IOERR|disk I\/O/i.test(text)) return "the disk reports an error; check it";
@@ -27,7 +28,8 @@ export function databaseReason(e: unknown): string {
 /** Whether an error comes from the database. */
 export const isDatabaseError = (e: unknown): boolean => {
   for (let c = e as { name?: string; code?: unknown; cause?: unknown } | undefined; c; c = c.cause as typeof c)
-    if (c.name === "LibsqlError" || c.name === "DrizzleQueryError" || /^SQLITE_/.test(String(c.code ?? ""))) return true;
+    if (c.name === "LibsqlError" || c.name === "DrizzleQueryError" || /^SQLITE_/.test(String(c.code ?? "")))
+      return true;
   return false;
 };
 

@@ -1,3 +1,4 @@
+import type { Condition } from "../../tables/condition.js";
 import { makeTable, type Table, type Column } from "../../tables/table.js";
 import { parseUnit } from "../../tables/units.js";
 import { any, capture, either, literal, optional, sequence, set, some, TextPattern, type PatternNode } from "../../tables/text-pattern.js"; // prettier-ignore
@@ -28,7 +29,13 @@ const number = capture(
     sequence(
       sign,
       either(sequence(some(digit), optional(literal(".")), any(digit)), sequence(literal("."), some(digit))),
-      optional(sequence(set((c) => c === 69 || c === 101 || c === 68 || c === 100), sign, some(digit))),
+      optional(
+        sequence(
+          set((c) => c === 69 || c === 101 || c === 68 || c === 100),
+          sign,
+          some(digit),
+        ),
+      ),
     ),
     sequence(sign, either(literal("nan", true), sequence(literal("inf", true), optional(literal("inity", true))))),
   ),
@@ -94,10 +101,14 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[]):
   }
   const cells = new Map<string, (number | string)[]>(fields.map((f) => [f.name, []]));
   let rows = 0;
+  let long = 0;
   const decoder = new TextDecoder("utf-8");
   let rest = "";
   const take = (line: string): void => {
-    if (line.length > LONGEST) return;
+    if (line.length > LONGEST) {
+      long++;
+      return;
+    }
     patterns.forEach((p, k) => {
       if (k > 0 && rows === 0) return;
       const match = p.find(line);
@@ -118,7 +129,8 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[]):
     if (rest.length > CHUNK) rest = rest.slice(0, LONGEST + 1);
     lines.forEach(take);
   }
-  if (rest !== "") take(rest);
+  const open = rest !== "";
+  if (open) take(rest);
   if (rows === 0)
     throw new FormatError(
       source.name,
@@ -132,5 +144,9 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[]):
       : { kind: "number", name: f.name, unit: f.unit, values: Float64Array.from(cells.get(f.name) as number[]) },
   );
   const axis = fields[0]!.kind === "number" ? fields[0]!.name : undefined;
-  return makeTable(columns, { axis, notes: [`read by pattern from ${rows} lines`] });
+  const conditions: Condition[] = [];
+  if (long > 0) conditions.push({ kind: "long lines", file: source.name, text: `${long} line${long === 1 ? "" : "s"} of over ${LONGEST} characters ${long === 1 ? "was" : "were"} not read` }); // prettier-ignore
+  if (open) conditions.push({ kind: "unfinished line", file: source.name, text: "the last line has no line end; its last value may be cut off" }); // prettier-ignore
+  const table = makeTable(columns, { axis, notes: [`read by pattern from ${rows} lines`] });
+  return conditions.length > 0 ? { ...table, conditions } : table;
 }

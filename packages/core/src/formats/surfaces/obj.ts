@@ -1,4 +1,5 @@
-import { FormatError, type ByteSource } from "../source.js";
+import { takeRoom } from "../room.js";
+import { FormatError, openEndNotes, type ByteSource } from "../source.js";
 import { checkCells, vtkCell } from "../cell-building.js";
 import type { Grid, MeshFile } from "../mesh-data.js";
 import { memoryGrid } from "./surface-grid.js";
@@ -13,6 +14,8 @@ export function openObj(source: ByteSource): MeshFile {
   const groups = new Map<string, { offsets: number[]; nodes: number[]; types: number[] }>();
   let name = "";
   let line = 0;
+  // Text, its lines and their numbers.
+  takeRoom(6 * source.size);
   for (const raw of Buffer.from(source.read(0, source.size)).toString("latin1").split("\n")) {
     line++;
     const w = raw.trim().split(/\s+/);
@@ -41,7 +44,7 @@ export function openObj(source: ByteSource): MeshFile {
   if (groups.size === 0) throw new FormatError(source.name, "there are no faces in this file", { line });
   const all = Float64Array.from(points);
   const grids = [...groups].map(([block, g]): Grid =>
-    memoryGrid(groups.size === 1 ? "" : block, ...compact(all, g, source.name)),
+    memoryGrid(groups.size === 1 ? "" : block, ...compact(all, g, source.name), openEndNotes(source)),
   );
   return { format: "OBJ", grids };
 }

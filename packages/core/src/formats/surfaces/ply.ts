@@ -1,4 +1,5 @@
-import { FormatError, type ByteSource } from "../source.js";
+import { takeRoom } from "../room.js";
+import { FormatError, openEndNotes, type ByteSource } from "../source.js";
 import { checkCells, vtkCell } from "../cell-building.js";
 import type { FieldHead, MeshFile, ScalarType } from "../mesh-data.js";
 import { memoryGrid } from "./surface-grid.js";
@@ -21,13 +22,17 @@ interface Element {
   readonly properties: Property[];
 }
 
-/** Gives the file's numbers one after the other. */
-type Next = (type: ScalarType) => number;
+/** Gives the file's numbers one after the other; `end` makes sure that none is left. */
+interface PlyNumbers {
+  readonly next: (type: ScalarType) => number;
+  readonly end: () => void;
+}
 
 /** Opens a PLY surface, text or bytes of either order. Properties of vertices and faces become fields. */
 export function openPly(source: ByteSource): MeshFile {
   const { elements, format, at } = header(source);
-  const next =
+  takeRoom(4 * source.size);
+  const { next, end } =
     format === "ascii" ? textNumbers(source, at) : byteNumbers(source, at, format === "binary_little_endian");
   let points = new Float64Array(0);
   const offsets = [0];
@@ -39,6 +44,7 @@ export function openPly(source: ByteSource): MeshFile {
     const least = e.properties.length;
     if (e.count * least > 8 * source.size)
       throw new FormatError(source.name, `${e.count} of "${e.name}" are more than the file holds`);
+    takeRoom(8 * plain.length * e.count);
     const columns = plain.map(() => new Float64Array(e.count));
     for (let i = 0; i < e.count; i++) {
       let k = 0;
@@ -48,12 +54,14 @@ export function openPly(source: ByteSource): MeshFile {
           continue;
         }
         const n = next(p.list);
-        if (!(n >= 0 && n <= 1e6)) throw new FormatError(source.name, `face ${i} has ${n} corners`);
+        if (!(n >= 0 && n <= 1e6) || n !== Math.floor(n))
+          throw new FormatError(source.name, `face ${i} has ${n} corners`);
         const face = e.name === "face" && /^vertex_ind/.test(p.name);
         for (let j = 0; j < n; j++) {
           const v = next(p.type);
           if (face) nodes.push(v);
         }
+        if (face && n < 3) throw new FormatError(source.name, `face ${i} has ${n} corners`);
         if (face) {
           offsets.push(nodes.length);
           kinds.push(n === 3 ? vtkCell.triangle : n === 4 ? vtkCell.quad : vtkCell.polygon);
@@ -78,12 +86,16 @@ export function openPly(source: ByteSource): MeshFile {
         });
     });
   }
+  end();
   const cells = checkCells(
     { types: Uint8Array.from(kinds), offsets: Int32Array.from(offsets), nodes: Int32Array.from(nodes) },
     points.length / 3,
     source.name,
   );
-  return { format: "PLY", grids: [memoryGrid("", points, cells, fields)] };
+  return {
+    format: "PLY",
+    grids: [memoryGrid("", points, cells, fields, format === "ascii" ? openEndNotes(source) : [])],
+  };
 }
 
 function header(source: ByteSource): { elements: Element[]; format: string; at: number } {
@@ -116,21 +128,26 @@ function header(source: ByteSource): { elements: Element[]; format: string; at: 
   return { elements, format, at: end.index + end[0].length };
 }
 
-function textNumbers(source: ByteSource, at: number): Next {
+function textNumbers(source: ByteSource, at: number): PlyNumbers {
   const words = Buffer.from(source.read(at, source.size - at))
     .toString("latin1")
     .split(/\s+/);
   let k = words[0] === "" ? 1 : 0;
-  return () => {
+  const end = (): void => {
+    if (words.slice(k).some((w) => w !== ""))
+      throw new FormatError(source.name, "the file goes on behind what its header announces");
+  };
+  const next = (): number => {
     const v = Number(words[k]);
     if (words[k] === undefined || words[k] === "" || v !== v)
       throw new FormatError(source.name, `the file ends, or holds no number, at value ${k + 1}`);
     k++;
     return v;
   };
+  return { next, end };
 }
 
-function byteNumbers(source: ByteSource, at: number, little: boolean): Next {
+function byteNumbers(source: ByteSource, at: number, little: boolean): PlyNumbers {
   const bytes = source.read(at, source.size - at);
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   let p = 0;
@@ -144,7 +161,13 @@ function byteNumbers(source: ByteSource, at: number, little: boolean): Next {
     float32: 4,
     float64: 8,
   };
-  return (type) => {
+  const end = (): void => {
+    if (p < bytes.length)
+      throw new FormatError(source.name, `${bytes.length - p} bytes are left behind what the header announces`, {
+        offset: at + p,
+      });
+  };
+  const next = (type: ScalarType): number => {
     const size = sizes[type]!;
     if (p + size > bytes.length) throw new FormatError(source.name, "the file is cut off", { offset: source.size });
     const q = p;
@@ -160,4 +183,5 @@ function byteNumbers(source: ByteSource, at: number, little: boolean): Next {
       default: return view.getFloat64(q, little);
     } // prettier-ignore
   };
+  return { next, end };
 }

@@ -1,5 +1,6 @@
 import { FormatError, type ByteSource } from "../source.js";
 import type { MeshFile } from "../mesh-data.js";
+import { takeRoom } from "../room.js";
 import { surfaceGrid } from "./surface-grid.js";
 
 /** Bytes first, as text files may be told from others by their length alone. */
@@ -23,6 +24,7 @@ export function openStl(source: ByteSource): MeshFile {
       const bytes = source.read(84, 50 * count);
       if (bytes.length < 50 * count) throw new FormatError(source.name, "the file is cut off", { offset: source.size });
       const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+      takeRoom(72 * count);
       const corners = new Float64Array(9 * count);
       for (let t = 0; t < count; t++)
         for (let k = 0; k < 9; k++) corners[9 * t + k] = view.getFloat32(50 * t + 12 + 4 * k, true);
@@ -32,18 +34,32 @@ export function openStl(source: ByteSource): MeshFile {
   }
   const solids = new Map<string, number[]>();
   let open: number[] | undefined;
+  let corners = -1;
+  takeRoom(6 * source.size);
   let line = 0;
   for (const raw of Buffer.from(source.read(0, source.size)).toString("latin1").split("\n")) {
     line++;
     const words = raw.trim().split(/\s+/);
-    if (words[0] === "solid") solids.set(words.slice(1).join(" ") || `solid ${solids.size + 1}`, (open = []));
-    else if (words[0] === "vertex") {
+    if (words[0] === "solid") {
+      if (open) throw new FormatError(source.name, "a solid begins before the last one ends", { line });
+      const name = words.slice(1).join(" ") || `solid ${solids.size + 1}`;
+      open = solids.get(name) ?? [];
+      solids.set(name, open);
+    } else if (words[0] === "endsolid") open = undefined;
+    else if (words[0] === "facet") corners = 0;
+    else if (words[0] === "endfacet") {
+      if (corners !== 3) throw new FormatError(source.name, `a facet has ${corners} corners`, { line });
+      corners = -1;
+    } else if (words[0] === "vertex") {
+      corners++;
       const xyz = words.slice(1, 4).map(Number);
-      if (!open || xyz.length !== 3 || !xyz.every(Number.isFinite))
+      if (!open || corners < 1 || xyz.length !== 3 || !xyz.every(Number.isFinite))
         throw new FormatError(source.name, "a vertex has no three coordinates", { line });
       open.push(...xyz);
     }
   }
+  if (open || corners >= 0)
+    throw new FormatError(source.name, "the file ends inside a solid", { line }, "It is cut off: write it again, or wait until it is whole."); // prettier-ignore
   if (solids.size === 0) throw new FormatError(source.name, "there is no solid in this file", { line: 1 });
   for (const [name, c] of solids)
     if (c.length % 9 !== 0) throw new FormatError(source.name, `"${name}" ends inside a facet`, { line });

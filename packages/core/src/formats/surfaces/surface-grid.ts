@@ -27,6 +27,7 @@ export function memoryGrid(
   points: Float64Array,
   cells: CellArrays,
   fields: readonly (FieldHead & { readonly values: Float64Array })[],
+  notes: readonly string[] = [],
 ): Grid {
   const find = (on: string, name: string): FieldHead & { readonly values: Float64Array } => {
     const f = fields.find((x) => x.on === on && x.name === name);
@@ -39,6 +40,7 @@ export function memoryGrid(
     cells: cells.types.length,
     fields: fields.map(({ values: _, ...head }) => head),
     dimension: () => dimensionOf(cells.types),
+    ...(notes.length > 0 && { notes }),
     readPoints: () => points,
     readCells: () => cells,
     readField: (on, name) => find(on, name).values,

@@ -6,6 +6,8 @@ import { readNumericRows } from "./numeric-rows.js";
 export interface SkippedLine {
   readonly line: number;
   readonly reason: string;
+  /** A row that is damaged, as against text that was never one. */
+  readonly damaged?: true;
 }
 
 /** What one stretch of a file holds. Line numbers count from the stretch's own first line (0). */
@@ -16,6 +18,9 @@ export interface Stretch {
   readonly columns: readonly (Float64Array | string[] | undefined)[];
   readonly skipped: readonly SkippedLine[];
   readonly skippedCount: number;
+  /** Of these, rows that are damaged; and text that is neither comment, header nor blank. */
+  readonly damagedCount: number;
+  readonly textCount: number;
   /** Cells that are no numbers in lines that otherwise are; they are missing. */
   readonly badCells: readonly SkippedLine[];
   readonly badCount: number;
@@ -59,6 +64,8 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
   const badCells: SkippedLine[] = [];
   const headerBefore: number[] = [];
   let skippedCount = 0;
+  let damagedCount = 0;
+  let textCount = 0;
   let badCount = 0;
   let rows = 0;
   let line = 0;
@@ -71,9 +78,13 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
     return q;
   };
   const text = (from: number, to: number): string => decoder.decode(bytes.subarray(from, to)).trim();
-  const skip = (reason: string): void => {
+  const skip = (reason: string, kind: "plain" | "text" | "damaged" = "plain"): void => {
     skippedCount++;
-    if (skipped.length < MOST_LISTED) skipped.push({ line, reason });
+    if (kind === "damaged") damagedCount++;
+    if (kind === "text") textCount++;
+    // Damage is listed before all else: it is what has to be known.
+    if (skipped.length < MOST_LISTED || (kind === "damaged" && damagedCount <= MOST_LISTED))
+      skipped.push({ line, reason, ...(kind === "damaged" && { damaged: true as const }) });
   };
 
   while (p < end) {
@@ -173,6 +184,8 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
     else {
       p = lineEnd(start);
       const raw = text(start, p);
+      // A line that begins with a number, or has one written as stars for want of room, was meant as a row.
+      const damaged = good > 0 || raw.includes("***") ? "damaged" : "text";
       if (complete && bad > 0 && good > bad) {
         badCount++;
         if (badCells.length < MOST_LISTED)
@@ -185,13 +198,14 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
         if (p < end || !last) skip("blank");
       } else if (/^(?:#|%|!|\/\/)/.test(raw)) skip("comment");
       else if (last && p >= end && !complete && good > 0)
-        skip(`cut off: ${k} of ${n} fields, the last line is still being written`);
-      else if (complete && bad === 0) skip("no values");
-      else if (complete) skip(`text where numbers are expected: ${excerpt(raw)}`);
+        skip(`cut off: ${k} of ${n} fields, the last line is still being written`, "damaged");
+      else if (complete && bad === 0) skip("no values", "damaged");
+      else if (complete) skip(`text where numbers are expected: ${excerpt(raw)}`, damaged);
       else {
         const fields = k < n ? k : n + 1;
         skip(
           `${k < n ? fields : "more than " + n} field${k < n && fields === 1 ? "" : "s"} where ${n} are expected: ${excerpt(raw)}`,
+          damaged,
         );
       }
     }
@@ -210,6 +224,8 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
     ),
     skipped,
     skippedCount,
+    damagedCount,
+    textCount,
     badCells,
     badCount,
     headerBefore,

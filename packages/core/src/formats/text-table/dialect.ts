@@ -5,7 +5,7 @@ import { parseDate } from "./dates.js";
 import { BAD, fieldStatus, MISSING, parseWord } from "./decimal.js";
 import { findHeader, isComment, splitUnit, unnamed, type Header } from "./header.js";
 import { splitLine, type Delimiter } from "./split.js";
-import { decodeHead, type Encoding } from "./encoding.js";
+import { decodeHead, detectEncoding, type Encoding } from "./encoding.js";
 
 /** Choices that may be given instead of found; in the script, or in the study's definition. */
 export interface TextTableOptions {
@@ -75,6 +75,7 @@ const LINES = [300, 3000];
  * @throws FormatError when there is no line of numbers.
  */
 export function detectDialect(source: ByteSource, options: TextTableOptions = {}): Dialect {
+  refuseBinary(source);
   for (let size = HEAD; ; size = MOST_HEAD) {
     const head = decodeHead(source, size, options.encoding);
     for (const most of LINES) {
@@ -92,6 +93,40 @@ export function detectDialect(source: ByteSource, options: TextTableOptions = {}
   );
 }
 
+const SAMPLE = 64 * 1024;
+
+/**
+ * What is no text is no table, even where a piece of it looks like one. @throws FormatError for a file with zero bytes, or
+ * with more than one control character in a hundred
+ */
+function refuseBinary(source: ByteSource): void {
+  const bytes = source.read(0, SAMPLE);
+  const { encoding } = detectEncoding(bytes);
+  if (encoding === "utf-16le" || encoding === "utf-16be") return;
+  let odd = 0;
+  let zeros = 0;
+  for (const c of bytes) {
+    if (c === 0) zeros++;
+    // Tab, line ends, vertical tab, form feed, end of file and escape stand in texts.
+    else if (c < 9 || (c > 13 && c < 32 && c !== 26 && c !== 27) || c === 127) odd++;
+  }
+  if (zeros === 0 && odd <= bytes.length / 100) return;
+  throw new FormatError(
+    source.name,
+    "this is not a text: it holds bytes that no text has",
+    { offset: 0 },
+    "If it is a mesh or a packed file, it is read by other means.",
+  );
+}
+
+/** A table fills its file: a stray line of numbers in pages of prose is none. */
+function isStray(layout: Layout, lines: readonly string[]): boolean {
+  const filled = lines.filter((l) => l.trim() !== "" && !isComment(l)).length;
+  const anyNumber = layout.kinds.includes("number") || layout.kinds.includes("date");
+  if (!anyNumber) return layout.rows.length < 0.9 * filled;
+  return layout.rows.length <= 2 && filled >= 50;
+}
+
 interface Head {
   readonly lines: readonly string[];
   readonly offsets: readonly number[];
@@ -100,7 +135,7 @@ interface Head {
 
 function tryDetect(lines: readonly string[], head: Head, options: TextTableOptions): Dialect | undefined {
   const layout = bestLayout(lines, options);
-  if (!layout) return undefined;
+  if (!layout || (options.delimiter === undefined && options.header === undefined && isStray(layout, lines))) return undefined; // prettier-ignore
   const { delimiter, decimalComma, kinds } = layout;
   const numericAt = kinds.map((k) => k === "number" || k === "date");
   const fits = (i: number): boolean => {

@@ -18,17 +18,32 @@ const bracketed = /^[[(](.*)[\])]$/;
 export const stripComment = (line: string): string => line.replace(commentSign, "");
 export const isComment = (line: string): boolean => /^\s*(?:#|%|!|\/\/)/.test(line);
 
+/** Where the bracket begins that a text ends with: square ones hold no others, round ones pairs one deep. -1 for none. */
+function bracketAtEnd(text: string): number {
+  const last = text.length - 1;
+  if (text[last] === "]") {
+    const open = text.lastIndexOf("[", last);
+    return open >= 0 && text.indexOf("]", open) === last ? open : -1;
+  }
+  if (text[last] !== ")") return -1;
+  let depth = 0;
+  for (let k = last; k >= 0; k--) {
+    if (text[k] === ")" && ++depth > 2) return -1;
+    if (text[k] === "(" && --depth === 0) return k;
+  }
+  return -1;
+}
+
 /** A name with its unit split off: `T_mean [K]`, `Time (s)`; parentheses that hold no unit stay in the name. */
 export function splitUnit(text: string): { name: string; unit: UnitSymbol } {
   const trimmed = text.trim();
-  const match = /^(.*?)\s*(?:\[([^[\]]*)\]|\(([^()]*(?:\([^()]*\)[^()]*)*)\))$/.exec(trimmed);
-  if (!match || match[1] === "") return { name: trimmed, unit: null };
-  const inner = match[2] ?? match[3]!;
-  const unit = tryParseUnit(inner.trim());
-  if (unit) return { name: match[1]!, unit: unit.symbol };
-  return match[2] !== undefined && inner.trim() === ""
-    ? { name: match[1]!, unit: null }
-    : { name: trimmed, unit: null };
+  const open = bracketAtEnd(trimmed);
+  const name = open < 0 ? "" : trimmed.slice(0, open).trimEnd();
+  if (name === "") return { name: trimmed, unit: null };
+  const inner = trimmed.slice(open + 1, -1).trim();
+  const unit = tryParseUnit(inner);
+  if (unit) return { name, unit: unit.symbol };
+  return trimmed[open] === "[" && inner === "" ? { name, unit: null } : { name: trimmed, unit: null };
 }
 
 const unitLike = (token: string): boolean => {
@@ -46,7 +61,7 @@ function headTokens(line: string, n: number, delimiter: Delimiter): string[] | u
           stripped.trim().split(/\s{2,}|\t/),
           ...([",", ";", "|"] as const).map((d) => splitLine(stripped, d)),
         ]
-      : [splitLine(stripped, delimiter), splitLine(stripped.replace(/[,;|\t]\s*$/, ""), delimiter)];
+      : [splitLine(stripped, delimiter), splitLine(stripped.replace(/[,;|]$/, ""), delimiter)];
   for (const tokens of tries) if (tokens.length === n) return tokens;
   return undefined;
 }

@@ -1,3 +1,4 @@
+import type { Condition } from "../../tables/condition.js";
 import { makeTable, type Column, type Table } from "../../tables/table.js";
 import { NoSuchColumn } from "../../tables/table.js";
 import { FormatError, type ByteSource } from "../source.js";
@@ -129,8 +130,12 @@ export function assembleTable(
   let row = 0;
   let skippedCount = dialect.preamble.length;
   let badCount = 0;
+  let damagedCount = 0;
+  let textCount = 0;
   for (const s of stretches) {
-    for (const k of s.skipped) skipped.push({ line: line + k.line, reason: k.reason });
+    for (const k of s.skipped) skipped.push({ ...k, line: line + k.line });
+    damagedCount += s.damagedCount;
+    textCount += s.textCount;
     for (const k of s.badCells) bad.push({ line: line + k.line, reason: k.reason });
     for (const h of s.headerBefore) headerBefore.push(row + h);
     line += s.lines;
@@ -142,16 +147,27 @@ export function assembleTable(
     throw new FormatError(source, "there is no row of numbers behind the header", { line: dialect.firstLine });
   const axis = options.axis ?? defaultAxis(dialect.columns);
   const notes = [...dialect.notes];
+  const conditions: Condition[] = [];
+  const condition = (kind: Condition["kind"], text: string): void => void conditions.push({ kind, file: source, text });
+  const cut = skipped.find((s) => s.reason.startsWith("cut off"));
+  const damage = skipped.filter((s) => s.damaged && s !== cut);
+  const others = damagedCount - (cut ? 1 : 0);
   if (badCount > 0)
-    notes.push(
-      `${badCount} cells are no numbers and count as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`,
-    );
+    condition("missing cells", `${badCount} cell${badCount === 1 ? " is not a number and counts" : "s are not numbers and count"} as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`); // prettier-ignore
+  if (others > 0)
+    condition("damaged rows", `${others} row${others === 1 ? " is" : "s are"} damaged and not read; the first: line ${damage[0]!.line}, ${damage[0]!.reason}`); // prettier-ignore
+  if (cut) condition("cut off", `the last line (${cut.line}) is ${cut.reason}`);
+  if (textCount > 0) {
+    const first = skipped.find((s) => /^(?:text where|(?:more than )?\d+ fields? where)/.test(s.reason) && !s.damaged);
+    condition("text skipped", `${textCount} line${textCount === 1 ? " is" : "s are"} not a row and not read${first ? `; the first: line ${first.line}, ${first.reason}` : ""}`); // prettier-ignore
+  }
   if (stretches[stretches.length - 1]?.openEnd && skipped[skipped.length - 1]?.line !== line - 1)
-    notes.push(`the last line (${line - 1}) has no line end; it may still be written to`);
+    condition("unfinished line", `the last line (${line - 1}) has no line end; its last value may be cut off`);
   const named = dialect.columns.some((c) => c.name === axis) ? axis : undefined;
   const raw = { ...makeTable(columns, { axis: named, notes }), rows };
   const table = named === undefined ? raw : separatePasses(raw, named, headerBefore, options.restart ?? "auto");
-  return { table, skipped, skippedCount };
+  for (const n of table.notes) if (n.startsWith("restart: ")) condition("restart", n.slice("restart: ".length));
+  return { table: conditions.length > 0 ? { ...table, conditions } : table, skipped, skippedCount };
 }
 
 /**

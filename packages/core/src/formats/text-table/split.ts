@@ -10,6 +10,8 @@ function splitAt(line: string, delimiter: string): string[] {
   if (!line.includes('"')) return line.split(delimiter).map((f) => f.trim());
   const out: string[] = [];
   let field = "";
+  /** Nothing but blanks so far: a quote begins a quoted field only there. */
+  let blank = true;
   let quoted = false;
   for (let i = 0; i < line.length; i++) {
     const c = line[i]!;
@@ -19,13 +21,18 @@ function splitAt(line: string, delimiter: string): string[] {
         i++;
       } else if (c === '"') quoted = false;
       else field += c;
-    } else if (c === '"' && field.trim() === "") {
+    } else if (c === '"' && blank) {
       quoted = true;
+      blank = false;
       field = "";
     } else if (c === delimiter) {
       out.push(field.trim());
       field = "";
-    } else field += c;
+      blank = true;
+    } else {
+      field += c;
+      if (c !== " " && c !== "\t") blank = false;
+    }
   }
   out.push(field.trim());
   return out;

@@ -4,6 +4,7 @@ import { fieldStatus, parseField } from "../text-table/decimal.js";
 import { scalarSize, type Numbers, type ScalarType } from "../mesh-data.js";
 import { unpackLz4 } from "./lz4.js";
 import { unpackXz } from "./xz.js";
+import { takeRoom } from "../room.js";
 import type { XmlElement } from "./xml.js";
 
 export type Compressor = "none" | "zlib" | "lz4" | "lzma";
@@ -88,19 +89,29 @@ export class DataArray {
       throw this.#wrong(`the array "${this.name}" would hold ${wanted} values`);
     if (wanted === 0) return new makers[this.type](0);
     if (this.#format === "ascii") return this.#ascii(wanted);
-    const bytes = this.#whole();
     const size = scalarSize[this.type];
-    if (wanted !== undefined && bytes.length < wanted * size)
-      throw this.#wrong(
-        `the array "${this.name}" holds ${Math.floor(bytes.length / size)} values, ${wanted} are needed`,
-      );
-    const count = wanted ?? Math.floor(bytes.length / size);
+    const bytes = this.#whole();
+    // Neither less nor more: a longer array means that its values are not where they are taken to be.
+    this.#agrees(bytes.length, size);
+    const count = wanted ?? bytes.length / size;
     return this.#typed(bytes, count);
+  }
+
+  /** @throws FormatError when an array of so many bytes is not the one that the grid needs */
+  #agrees(bytes: number, size: number): void {
+    const wanted = this.#length;
+    if (wanted === undefined ? bytes % size === 0 : bytes === wanted * size) return;
+    throw this.#wrong(
+      wanted === undefined
+        ? `the array "${this.name}" holds ${bytes} bytes, which are no whole values of ${size} bytes`
+        : `the array "${this.name}" holds ${bytes / size} values, ${wanted} are needed`,
+    );
   }
 
   /** Bytes as numbers, turned where the file's order is not this machine's. */
   #typed(bytes: Uint8Array, count: number): Numbers {
     const size = scalarSize[this.type];
+    takeRoom(count * size);
     const own = new Uint8Array(count * size);
     own.set(bytes.subarray(0, count * size));
     if (!this.encoding.littleEndian && size > 1) {
@@ -117,10 +128,12 @@ export class DataArray {
     // A number takes a character and the blank behind it.
     if (wanted !== undefined && wanted > (textEnd - textStart + 1) / 2 + 1)
       throw this.#wrong(`the array "${this.name}" holds less than the ${wanted} values that are needed`);
+    takeRoom(textEnd - textStart + 8 * (wanted ?? (textEnd - textStart) / 2));
     const bytes = this.source.read(textStart, textEnd - textStart);
     const whole = this.type === "int64" || this.type === "uint64";
     const values = new Float64Array(wanted ?? Math.ceil(bytes.length / 2));
     let n = 0;
+    let rest = 0;
     for (let p = 0; p < bytes.length && n < values.length;) {
       while (p < bytes.length && bytes[p]! <= 32) p++;
       if (p >= bytes.length) break;
@@ -129,9 +142,16 @@ export class DataArray {
       values[n] = parseField(bytes, start, p, false);
       if (fieldStatus === 2) throw this.#wrong(`the array "${this.name}" holds what is no number`, textStart + start);
       n++;
+      rest = p;
     }
     if (wanted !== undefined && n < wanted)
       throw this.#wrong(`the array "${this.name}" holds ${n} values, ${wanted} are needed`);
+    if (
+      wanted !== undefined &&
+      rest < bytes.length &&
+      Buffer.from(bytes.subarray(rest)).toString("latin1").trim() !== ""
+    )
+      throw this.#wrong(`the array "${this.name}" holds more than the ${wanted} values that are needed`);
     const found = values.subarray(0, n);
     if (whole) {
       const big = Array.from(found, (v) => BigInt(Math.trunc(v)));
@@ -143,8 +163,11 @@ export class DataArray {
   /** The bytes of a binary array, unpacked. */
   #whole(): Uint8Array {
     const blocks = this.#blocks();
+    const total = blocks.reduce((n, b) => n + b.size, 0);
+    this.#agrees(total, scalarSize[this.type]);
+    takeRoom(total);
     if (blocks.length === 1) return blocks[0]!.unpack();
-    const out = new Uint8Array(blocks.reduce((n, b) => n + b.size, 0));
+    const out = new Uint8Array(total);
     let at = 0;
     for (const b of blocks) {
       out.set(b.unpack(), at);
@@ -172,8 +195,10 @@ export class DataArray {
     if (this.encoding.compressor === "none") {
       const size = this.#word(raw.read(0, word), 0);
       const expected = this.#length === undefined ? undefined : this.#length * scalarSize[this.type];
-      if (expected !== undefined && size < expected)
+      if (expected !== undefined && size !== expected)
         throw this.#wrong(`the array "${this.name}" holds ${size} bytes, ${expected} are needed`);
+      // Base64 takes four letters for three bytes: no array is longer than what stands there.
+      if (size > this.source.size) throw this.#cut();
       return [{ size, unpack: () => this.#need(raw.read(word, size), size) }];
     }
     const head = raw.read(0, 3 * word);
@@ -199,14 +224,17 @@ export class DataArray {
   }
 
   #need(bytes: Uint8Array, length: number): Uint8Array {
-    if (bytes.length < length)
-      throw new FormatError(
-        this.source.name,
-        `the file ends inside the array "${this.name}"`,
-        { offset: this.source.size },
-        "It is cut off: write it again, or wait until it is whole.",
-      );
+    if (bytes.length < length) throw this.#cut();
     return bytes;
+  }
+
+  #cut(): FormatError {
+    return new FormatError(
+      this.source.name,
+      `the file ends inside the array "${this.name}"`,
+      { offset: this.source.size },
+      "It is cut off: write it again, or wait until it is whole.",
+    );
   }
 
   #unpack(bytes: Uint8Array, size: number): Uint8Array {

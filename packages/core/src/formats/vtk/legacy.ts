@@ -1,6 +1,15 @@
-import { FormatError, type ByteSource } from "../source.js";
-import { checkCells, dimensionOf, structuredCells, structuredCounts, toIndices, vtkCell } from "../cell-building.js";
+import { FormatError, openEndNotes, type ByteSource } from "../source.js";
+import {
+  checkCells,
+  checkStructured,
+  dimensionOf,
+  structuredCells,
+  structuredCounts,
+  toIndices,
+  vtkCell,
+} from "../cell-building.js";
 import { scalarSize, type CellArrays, type FieldHead, type Grid, type MeshFile, type Numbers, type ScalarType } from "../mesh-data.js"; // prettier-ignore
+import { takeRoom } from "../room.js";
 import { fieldStatus, parseField } from "../text-table/decimal.js";
 
 export const looksLikeLegacyVtk = (head: Uint8Array): boolean =>
@@ -78,6 +87,7 @@ class Cursor {
 
   read({ type, count, at }: Stored): Numbers {
     if (!this.binary) {
+      takeRoom(8 * count);
       const values = new Float64Array(count);
       let p = at;
       for (let n = 0; n < count; n++) {
@@ -91,6 +101,7 @@ class Cursor {
       return type === "float32" ? Float64Array.from(Float32Array.from(values)) : values;
     }
     const size = scalarSize[type];
+    takeRoom(2 * count * size);
     const bytes = Uint8Array.from(this.source.read(at, count * size));
     if (bytes.length < count * size) throw this.wrong("an array is cut off", at);
     const turned = Buffer.from(bytes.buffer);
@@ -178,7 +189,9 @@ export function openLegacyVtk(source: ByteSource): MeshFile {
     if (!f) throw new FormatError(source.name, `there is no ${on} field "${name}"; there is ${fields.map((x) => `"${x.name}"`).join(", ") || "none"}`); // prettier-ignore
     return f;
   };
+  const notes = c.binary ? [] : openEndNotes(source);
   const grid: Grid = {
+    ...(notes.length > 0 && { notes }),
     block: "",
     ...shape,
     fields: fields.map(({ stored: _, ...head }) => head),
@@ -214,6 +227,7 @@ function readShape(c: Cursor, kind: string): Shape {
     const d = take("DIMENSIONS").slice(1, 4).map(Number);
     if (d.length !== 3 || d.some((x) => !Number.isInteger(x) || x < 1) || d[0]! * d[1]! * d[2]! > 2 ** 31 - 2)
       throw c.wrong(`the dimensions are ${d.join(" ")}`);
+    checkStructured(d[0]! * d[1]! * d[2]!, c.source.size, c.source.name);
     return d as [number, number, number];
   };
   switch (kind) {
@@ -338,6 +352,7 @@ function joined(
 }
 
 function rows(d: readonly [number, number, number], at: (i: number, axis: number) => number): Float64Array {
+  takeRoom(24 * d[0] * d[1] * d[2]);
   const out = new Float64Array(3 * d[0] * d[1] * d[2]);
   let n = 0;
   for (let k = 0; k < d[2]; k++)
@@ -389,6 +404,7 @@ function cellList(
         for (let k = 0; k < size; k++) nodes[n++] = list[at++]!;
         offsets[cell + 1] = n;
       }
+      if (at !== list.length) throw new FormatError(file, `the list of ${a} cells holds ${list.length} values, of which ${at} are used`); // prettier-ignore
       return { offsets, nodes: nodes.subarray(0, n) };
     },
   };

@@ -1,6 +1,15 @@
 import { FormatError, type ByteSource } from "../source.js";
-import { checkCells, dimensionOf, structuredCells, structuredCounts, toIndices, vtkCell } from "../cell-building.js";
+import {
+  checkCells,
+  checkStructured,
+  dimensionOf,
+  structuredCells,
+  structuredCounts,
+  toIndices,
+  vtkCell,
+} from "../cell-building.js";
 import type { CellArrays, FieldHead, Grid, PolyhedronFaces } from "../mesh-data.js";
+import { takeRoom } from "../room.js";
 import { DataArray, type Encoding } from "./data-array.js";
 import type { XmlElement } from "./xml.js";
 
@@ -100,6 +109,7 @@ export function unstructuredPiece(piece: XmlElement, place: Place): Grid {
     readCells: () => {
       if (counts.cells === 0) return { types: new Uint8Array(0), offsets: new Int32Array(1), nodes: new Int32Array(0) };
       const ends = toIndices(part("offsets", counts.cells).read(), file, "offsets");
+      takeRoom(4 * counts.cells);
       const offsets = new Int32Array(counts.cells + 1);
       offsets.set(ends, 1);
       const nodes = toIndices(part("connectivity", ends[ends.length - 1]!).read(), file, "connectivity");
@@ -208,6 +218,7 @@ export function polygonPiece(piece: XmlElement, place: Place): Grid {
     dimension: () => (parts[2][1] + parts[3][1] > 0 ? 2 : parts[1][1] > 0 ? 1 : 0),
     readPoints: () => (counts.points === 0 ? new Float64Array(0) : asFloat(pointsOf(piece, place, counts.points))),
     readCells: () => {
+      takeRoom(5 * counts.cells);
       const types = new Uint8Array(counts.cells);
       const offsets = new Int32Array(counts.cells + 1);
       const nodes: Int32Array[] = [];
@@ -286,10 +297,12 @@ function structured(
 
 export function imagePiece(grid: XmlElement, piece: XmlElement, place: Place): Grid {
   const { low, dims } = dimensionsOf(piece, "Extent", place);
+  checkStructured(dims[0] * dims[1] * dims[2], place.source.size, place.source.name);
   const origin = triple(grid.attributes["Origin"], 3) ?? [0, 0, 0];
   const spacing = triple(grid.attributes["Spacing"], 3) ?? [1, 1, 1];
   const turn = triple(grid.attributes["Direction"], 9) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1];
   const coordinates = (): Float64Array => {
+    takeRoom(24 * dims[0] * dims[1] * dims[2]);
     const out = new Float64Array(3 * dims[0] * dims[1] * dims[2]);
     let at = 0;
     for (let k = 0; k < dims[2]; k++)
@@ -310,6 +323,7 @@ export function imagePiece(grid: XmlElement, piece: XmlElement, place: Place): G
 
 export function rectilinearPiece(piece: XmlElement, place: Place): Grid {
   const { dims } = dimensionsOf(piece, "Extent", place);
+  checkStructured(dims[0] * dims[1] * dims[2], place.source.size, place.source.name);
   const axes = (): Float64Array[] => {
     const arrays = (child(piece, "Coordinates")?.children ?? []).filter((e) => e.name === "DataArray");
     if (arrays.length !== 3) throw new FormatError(place.source.name, "a piece has no three coordinates", { offset: piece.at }); // prettier-ignore
@@ -317,6 +331,7 @@ export function rectilinearPiece(piece: XmlElement, place: Place): Grid {
   };
   const coordinates = (): Float64Array => {
     const [x, y, z] = axes() as [Float64Array, Float64Array, Float64Array];
+    takeRoom(24 * dims[0] * dims[1] * dims[2]);
     const out = new Float64Array(3 * dims[0] * dims[1] * dims[2]);
     let at = 0;
     for (const w of z) for (const v of y) for (const u of x) { out[at++] = u; out[at++] = v; out[at++] = w; } // prettier-ignore

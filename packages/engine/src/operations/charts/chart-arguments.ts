@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dictionary } from "../../dictionary.js";
 import { boundArg } from "../arguments.js";
 
 export const scalar = z.union([z.number(), z.string(), z.null()]);
@@ -35,7 +36,7 @@ const source = z.union([
     from: z.literal("runs"),
     runs: z.array(z.string()),
     missing: z.array(z.object({ run: z.string(), reason: z.string() })),
-    params: z.array(z.record(z.string(), scalar)),
+    params: z.array(dictionary(scalar)),
   }),
   z.object({ from: z.literal("table") }),
 ]);

@@ -70,7 +70,7 @@ export function histogramSeries(
   const groups = new Map<string, { legend: string; values: number[]; color: Series["color"] }>();
   const colorOf = colorsBy(members, o.color, offset, o.colors);
   members.forEach((m, k) => {
-    const legend = o.color === undefined ? (o.name ?? name) : `${o.color} ${sayValue(m.params[o.color])}`;
+    const legend = o.color === undefined ? (o.name ?? name) : `${o.color} ${sayValue(t.own(m.params, o.color))}`;
     let g = groups.get(legend);
     if (!g) groups.set(legend, (g = { legend, values: [], color: o.color === undefined ? { palette: offset } : colorOf(m, k) })); // prettier-ignore
     for (const v of values[k]!) g.values.push(v);

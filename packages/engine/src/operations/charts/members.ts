@@ -47,7 +47,7 @@ export function knownParameter(members: readonly Member[], parameter: string | u
 
 /** The distinct values of a parameter in order: numbers rising, then words. */
 export function distinct(members: readonly Member[], parameter: string): Scalar[] {
-  const all = [...new Set(members.map((m) => m.params[parameter] ?? null))];
+  const all = [...new Set(members.map((m) => t.own(m.params, parameter) ?? null))];
   const rank = (v: Scalar): number => (typeof v === "number" ? 0 : v === null ? 2 : 1);
   return all.sort((a, b) => rank(a) - rank(b) || (typeof a === "number" && typeof b === "number" ? a - b : String(a) < String(b) ? -1 : 1)); // prettier-ignore
 }
@@ -66,6 +66,6 @@ export function colorsBy(
   knownParameter(members, parameter, "color");
   const values = distinct(members, parameter);
   const ramp = asked === "ramp" || (asked === undefined && values.every((v) => typeof v === "number"));
-  const place = (m: Member): number => values.indexOf(m.params[parameter] ?? null);
+  const place = (m: Member): number => values.indexOf(t.own(m.params, parameter) ?? null);
   return ramp ? (m) => ({ ramp: values.length < 2 ? 0.5 : place(m) / (values.length - 1) }) : (m) => ({ palette: offset + place(m) }); // prettier-ignore
 }

@@ -49,15 +49,15 @@ export function lineSeries(
       const what = o.name ?? labelOf(column);
       const groups = [o.color, o.dash, o.marker]
         .filter((p, i, all) => p !== undefined && all.indexOf(p) === i)
-        .map((p) => `${p!} ${sayValue(m.params[p!])}`);
+        .map((p) => `${p!} ${sayValue(t.own(m.params, p!))}`);
       const who = groups.length > 0 ? groups.join(", ") : (m.run ?? what);
       out.push({
         kind, x, y, axis: side, name: perMember ? (single ? (m.run ?? who) : `${m.run ?? who} ${what}`) : what,
         legend: perMember ? (single ? who : `${who} · ${what}`) : what,
         ...(m.run !== undefined && { run: m.run }),
         color: perMember && (members.length > 1 || single) ? colorOf(m, k) : { palette: offset + j },
-        dash: o.dash !== undefined ? dashes.indexOf(m.params[o.dash] ?? null) : perMember && (o.color !== undefined || members.length > 8) ? j : perMember ? k + j : offset + j,
-        ...(o.marker !== undefined && { marker: marks.indexOf(m.params[o.marker] ?? null) }),
+        dash: o.dash !== undefined ? dashes.indexOf(t.own(m.params, o.dash) ?? null) : perMember && (o.color !== undefined || members.length > 8) ? j : perMember ? k + j : offset + j,
+        ...(o.marker !== undefined && { marker: marks.indexOf(t.own(m.params, o.marker) ?? null) }),
         ...(o.faint === true && { faint: true }),
         ...(kind === "bars" && o.stacked === true && { stack: side }),
         ...(kind === "errors" && errorEnds(m.table, o, y, frame, side)),

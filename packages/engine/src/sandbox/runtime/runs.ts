@@ -66,7 +66,7 @@ export class Run {
   get params(): Params {
     if (this.#params) return this.#params;
     const params: Params = {};
-    const made: Record<string, Quantity> = {};
+    const made = Object.create(null) as Record<string, Quantity>;
     for (const { name } of this.$heads)
       Object.defineProperty(params, name, { enumerable: true, get: () => parameter(this, name, made) });
     return (this.#params = params);
@@ -371,7 +371,7 @@ export class Study {
   ) {
     const names = head.parameters.map((p) => p.name);
     const runs = head.runs.map((r) => {
-      const plain: Record<string, number | string | null> = {};
+      const plain = Object.create(null) as Record<string, number | string | null>;
       names.forEach((n, i) => (plain[n] = r.params[i] ?? null));
       return new Run(r.id, name, r.index, r.tried, plain, head.parameters);
     });

@@ -23,7 +23,6 @@ export const onError: ErrorHandler = (e, c) => {
 };
 
 /** A body or query that has to fit a schema. What does not is answered with what is wrong where. */
-// eslint-disable-next-line @typescript-eslint/explicit-function-return-type -- the type that routes see is inferred
 export function valid<Target extends "json" | "query" | "param", S extends ZodType>(target: Target, schema: S) {
   return validator(target, (given: unknown): z.output<S> => {
     const parsed = schema.safeParse(given);

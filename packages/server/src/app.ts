@@ -102,12 +102,12 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ, reading));
   app.route("/api/looks", lookRoutes(looks));
   app.get("/api/events", (c) => {
-    // One stream for all that a browser shows: what happens anywhere, and what the jobs that it watches tell.
-    const jobsWatched = new Set((c.req.query("jobs") ?? "").split(",").filter((t) => t !== "").map(Number)); // prettier-ignore
+    // One stream for all tabs of a browser: what happens anywhere, and, where it is asked for, what jobs tell.
+    const all = c.req.query("jobs") === "all";
     return liveStream(c, { hello: true }, (give) => {
       watchers.add(give);
       const unlisten = jobs.listen((m) => {
-        if (m.events && jobsWatched.has(m.job)) give(m);
+        if (m.events && all) give(m);
       });
       return () => {
         watchers.delete(give);

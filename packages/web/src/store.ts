@@ -1,4 +1,10 @@
-import { configureStore, createSlice, type PayloadAction } from "@reduxjs/toolkit";
+import {
+  configureStore,
+  createSlice,
+  isRejectedWithValue,
+  type Middleware,
+  type PayloadAction,
+} from "@reduxjs/toolkit";
 import { useDispatch, useSelector } from "react-redux";
 import { api } from "./api/api";
 
@@ -8,6 +14,8 @@ interface View {
   theme: ThemeChoice;
   palette: boolean;
   keys: boolean;
+  /** The server asks for its token. */
+  signIn: boolean;
   /** The script that was open last; its sites are drawn in the survey. */
   script: string | undefined;
 }
@@ -17,6 +25,7 @@ const initialState: View = {
   theme: kept === "dark" || kept === "light" ? kept : "system",
   palette: false,
   keys: false,
+  signIn: false,
   script: undefined,
 };
 
@@ -27,15 +36,27 @@ const view = createSlice({
     setTheme: (s, a: PayloadAction<ThemeChoice>) => void (s.theme = a.payload),
     setPalette: (s, a: PayloadAction<boolean>) => void (s.palette = a.payload),
     setScript: (s, a: PayloadAction<string>) => void (s.script = a.payload),
+    setSignIn: (s, a: PayloadAction<boolean>) => void (s.signIn = a.payload),
     setKeys: (s, a: PayloadAction<boolean>) => void (s.keys = a.payload),
   },
 });
 
-export const { setTheme, setPalette, setKeys, setScript } = view.actions;
+export const { setTheme, setPalette, setKeys, setScript, setSignIn } = view.actions;
+
+/** An answer that asks for the token brings up the page that takes it. */
+const askForToken: Middleware = (store) => (next) => (action) => {
+  if (
+    isRejectedWithValue(action) &&
+    (action.payload as { status?: unknown } | undefined)?.status === 401 &&
+    (action.meta as { arg?: { endpointName?: string } }).arg?.endpointName !== "signIn"
+  )
+    store.dispatch(view.actions.setSignIn(true));
+  return next(action);
+};
 
 export const store = configureStore({
   reducer: { view: view.reducer, [api.reducerPath]: api.reducer },
-  middleware: (d) => d({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+  middleware: (d) => d({ serializableCheck: false, immutableCheck: false }).concat(api.middleware, askForToken),
 });
 
 type State = ReturnType<typeof store.getState>;

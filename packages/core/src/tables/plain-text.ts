@@ -1,5 +1,4 @@
 /** Signs that steer a terminal or turn the direction of writing, line ends among them. */
-// eslint-disable-next-line no-control-regex -- these are what is looked for
 const steering = /[\u0000-\u001f\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g;
 
 /**

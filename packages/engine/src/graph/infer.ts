@@ -9,7 +9,7 @@ import {
   textColumn,
   type Column,
   type Table,
-  own,
+  own as named,
 } from "@oxtrum/core/tables";
 import { operations, readsRun } from "../operations/registry.js";
 import type { Failure, Outcome } from "../operations/values.js";
@@ -114,7 +114,7 @@ export class Foresight {
       const { fields } = c.runs[run]!;
       text = this.#pathsOf(n, c)
         .map((p) => {
-          const field = own(fields, p) ?? own(fields, p.replace(/\.pvd$/, ""));
+          const field = named(fields, p) ?? named(fields, p.replace(/\.pvd$/, ""));
           if (field)
             return `f${field.shape ?? field.error} ${field.times ? field.times.join(" ") : (field.steps ?? 1) > 1}`;
           const f = Object.hasOwn(files, p) ? files[p]! : undefined;

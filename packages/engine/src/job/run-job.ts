@@ -21,17 +21,16 @@ import { Budget } from "../workers/budget.js";
 import { Pool, startThread } from "../workers/pool.js";
 import type { CellState, WorkerSetup } from "../workers/protocol.js";
 import type { ExitCode, JobEvent, JobSummary, OutputRecord } from "./events.js";
-import { makeManifest, manifestText, withIndexes, type Manifest } from "./manifest.js";
+import { makeManifest, type Manifest } from "./manifest.js";
 import { neededColumns } from "./needed-columns.js";
 import type { JobRequest } from "./request.js";
 import { Session } from "./session.js";
-import { indexFiles } from "./index-files.js";
 import { makeOutputs } from "./make-outputs.js";
 import { namingSchema, type Naming } from "./naming.js";
-import { listed } from "./write-outputs.js";
-import { diskReason, isDiskError, isNoRoom } from "../outputs/disk-errors.js";
+import { placeOutputs } from "./place-outputs.js";
+import { readAnswer } from "./read-answer.js";
+import { diskReason, isDiskError } from "../outputs/disk-errors.js";
 import { OutputFolder } from "../outputs/output-folder.js";
-import { manifestName } from "../outputs/own-outputs.js";
 
 export interface JobResult {
   readonly exit: ExitCode;
@@ -48,8 +47,6 @@ export interface Warm {
 
 /** Starts what a job will need, whatever it is. */
 export const warmUp = (): Warm => ({ sandbox: new Sandbox(), threads: [startThread()] });
-
-const sizeOf = (o: OutputRecord): number => o.files.reduce((n, f) => n + f.size, 0);
 
 /** The script cannot go on; the message has been told. */
 class ScriptStopped extends Error {}
@@ -285,25 +282,7 @@ class Job {
       foreseen?.kind === "failure" && this.#graph.nodes[id]!.run === undefined
         ? foreseen
         : await this.#session.needed(id);
-    if (o.kind === "failure") return JSON.stringify({ failed: o.reason });
-    const encoded = (v: unknown): string =>
-      JSON.stringify({ value: v }, (_, x: unknown) =>
-        typeof x === "number" && (!Number.isFinite(x) || Object.is(x, -0))
-          ? { $n: Object.is(x, -0) ? "-0" : String(x) }
-          : x,
-      );
-    if (o.kind === "quantity") return encoded(o.quantity);
-    if (o.kind !== "table") return JSON.stringify({ failed: `a ${o.kind} has no number` });
-    if (what === "verdicts") return encoded(o.table.columns.find((c) => c.name === "because")!.values);
-    if (what === "rows") return encoded({ rows: o.table.rows });
-    const name = what.slice("values:".length);
-    const c = o.table.columns.find((x) => x.name === name);
-    if (!c) return JSON.stringify({ failed: `no column "${name}"` });
-    if (c.values.length > 2_000_000)
-      return JSON.stringify({
-        failed: `"${name}" has ${c.values.length} values, too many for a script's own arrays; use the table's verbs`,
-      });
-    return encoded(Array.from(c.values as ArrayLike<number | string>));
+    return readAnswer(o, what);
   }
 
   #columns(id: number): string {
@@ -396,7 +375,7 @@ class Job {
     let manifest: Manifest | undefined;
     if (request.mode === "run") {
       tell({ type: "stage", stage: "writing" });
-      ({ outputs, manifest } = this.#place(outputs));
+      ({ outputs, manifest } = placeOutputs(this.#folder, outputs, (o) => this.#manifest(o), tell));
     }
     const left = joinLeft(this.#left, ...outputs.map((o) => o.left));
     this.#left.splice(0, this.#left.length, ...left);
@@ -409,33 +388,6 @@ class Job {
           ? 2
           : 0;
     return this.#finish(outputs, manifest, exit, budget);
-  }
-
-  /** Writes the manifest and the indexes, and puts all in place. Where there is no room for these, the largest outputs give way. */
-  #place(made: OutputRecord[]): { outputs: OutputRecord[]; manifest: Manifest } {
-    const folder = this.#folder;
-    let outputs = made;
-    for (;;) {
-      const plain = this.#manifest(outputs);
-      const indexes = indexFiles(outputs, plain);
-      const manifest = withIndexes(plain, listed(indexes));
-      if (!folder) return { outputs, manifest };
-      try {
-        folder.write([...indexes, { file: manifestName, content: manifestText(manifest) }]);
-        folder.place();
-        return { outputs, manifest };
-      } catch (e) {
-        folder.drop([...indexes.map((f) => f.file), manifestName]);
-        if (!isNoRoom(e)) throw e;
-        const largest = outputs.reduce((a, o) => (sizeOf(o) > sizeOf(a) ? o : a), outputs[0]!);
-        if (largest === undefined || sizeOf(largest) === 0) throw e;
-        folder.drop(largest.files.map((f) => f.file));
-        const failed = `cannot be written: ${diskReason(e)}`;
-        this.tell({ type: "message", level: "error", text: `output "${largest.name}" ${failed}` });
-        const { verdict: _, ...rest } = largest;
-        outputs = outputs.map((o) => (o === largest ? { ...rest, files: [], failed } : o));
-      }
-    }
   }
 
   #outputs(): Promise<OutputRecord[]> {

@@ -1,4 +1,3 @@
-import fs from "node:fs";
 import path from "node:path";
 import { diffArrays } from "diff";
 import { FormatError, openFile, readPlainFile, readTextTable } from "@oxtrum/core/formats";

@@ -160,11 +160,15 @@ const CLOSING = `
 })();
 `;
 
+/** Before the name of a module that resolves to nothing; no module's own name has a colon. */
+const NOWHERE = "nowhere:";
+
 function load(name: string): string {
   const own = library.get(name);
   if (own !== undefined) return own;
   const found = Object.hasOwn(setup.modules, name) ? setup.modules[name] : undefined;
-  if (found === undefined) throw new Error(`there is no module "${name}" beside the script`);
+  const shown = name.startsWith(NOWHERE) ? name.slice(NOWHERE.length) : name;
+  if (found === undefined) throw new Error(`there is no module "${shown}" beside the script`);
   return found;
 }
 
@@ -179,7 +183,7 @@ function resolve(base: string, wanted: string): string {
     for (const candidate of [name, `${name}.ts`, name.replace(/\.js$/, ".ts")])
       if (Object.hasOwn(setup.modules, candidate)) return candidate;
   }
-  throw new Error(`there is no module "${wanted}" beside the script`);
+  return NOWHERE + wanted;
 }
 
 function bind(vm: QuickJSContext): void {
@@ -308,9 +312,9 @@ async function main(): Promise<void> {
   clock.begin(setup.seconds);
   const result = vm.evalCode(load(setup.main), setup.main, { type: "module" });
   if (result.error) return report(vm.dump(result.error) as Thrown | null);
-  // Whatever a script has put off runs now, within the same limit; what goes wrong there is its error too.
-  const late = runtime.executePendingJobs();
-  if (late.error) return report(vm.dump(late.error) as Thrown | null);
+  // Code that was put off: nobody would wait for it, so it does not run, and the script has failed.
+  if (runtime.hasPendingJob())
+    return report({ message: "a part of the script was put off to run later (async, await, a promise); nothing waits for it. Write it without" }); // prettier-ignore
   const state = vm.getPromiseState(result.value);
   if (state.type === "rejected") return report(vm.dump(state.error) as Thrown | null);
   if (state.type === "pending")

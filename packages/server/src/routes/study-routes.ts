@@ -51,6 +51,7 @@ function summary(name: string, folder: string, c: Catalogue, scannedAt: number):
     rules: ruleRequests(c.definition).map((r) => ({ name: r.name, ...ruleWords(c.definition.accept[r.name]!) })),
     beside: Object.entries(c.beside).map(([file, f]) => ({ file, columns: f.shape === undefined ? null : c.shapes[f.shape]!.columns })),
     fields: fieldsOf(c),
+    problems: c.problems.map((p) => p.text),
     runs: c.runs.map((r) => ({ id: r.id, params: r.params, files: Object.keys(r.files).length, problems: r.problems })),
   }; // prettier-ignore
 }

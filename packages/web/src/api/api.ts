@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
 import type { z } from "zod";
+import { listenLive } from "../connection/live-stream";
 import { applyEvent } from "./live";
 import * as s from "./schemas";
 
@@ -34,6 +35,9 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: "/api" }),
   tagTypes: ["Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
   endpoints: (b) => ({
+    signIn: b.mutation<unknown, string>({
+      query: (token) => ({ url: "session", method: "POST", body: { token } }),
+    }),
     studies: b.query<z.infer<typeof s.studyListSchema>, void>({
       query: () => "studies",
       transformResponse: checked(s.studyListSchema),
@@ -193,7 +197,6 @@ export const api = createApi({
       providesTags: (_r, _e, id) => [{ type: "Job", id }],
       keepUnusedDataFor: 10,
       async onCacheEntryAdded(id, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, getCacheEntry, dispatch }) {
-        const events = new EventSource(`/api/jobs/${id}/events`);
         const early: JobMessage[] = [];
         let loaded = false;
         const take = (m: JobMessage): void => {
@@ -211,18 +214,23 @@ export const api = createApi({
           if (m.state && m.state !== "running" && m.state !== "waiting")
             dispatch(api.util.invalidateTags([{ type: "Job", id }]));
         };
-        events.onmessage = (e) => {
-          const m = JSON.parse(e.data as string) as JobMessage;
+        const unlisten = listenLive((given) => {
+          if ("resync" in given) {
+            dispatch(api.util.invalidateTags([{ type: "Job", id }]));
+            return;
+          }
+          const m = given as JobMessage;
+          if (m.job !== id) return;
           if (loaded) take(m);
           else early.push(m);
-        };
+        });
         try {
           await cacheDataLoaded;
           loaded = true;
           early.forEach(take);
           await cacheEntryRemoved;
         } finally {
-          events.close();
+          unlisten();
         }
       },
     }),
@@ -230,7 +238,7 @@ export const api = createApi({
 });
 
 export const {
-  useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
+  useSignInMutation, useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
   useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, usePinJobMutation, useJobDiffQuery, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useDrawingQuery, useGuideQuery, useVerdictsQuery, useLookQuery, useRevisionQuery, useSettingsQuery, useSaveSettingsMutation,
 } = api; // prettier-ignore
 

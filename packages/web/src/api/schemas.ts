@@ -38,6 +38,8 @@ export const studySchema = z.object({
   fields: z.array(fieldHead),
   rules: z.array(z.object({ name: z.string(), file: z.string(), value: z.string(), limit: z.string() })),
   beside: z.array(z.object({ file: z.string(), columns: z.array(columnHead).nullable() })),
+  /** What of the folder could not be listed, and belongs to no run. */
+  problems: z.array(z.string()),
   runs: z.array(z.object({ id: z.string(), params: z.record(z.string(), z.union([z.number(), z.string()])), files: z.number(), problems: z.array(problem) })),
 }); // prettier-ignore
 

@@ -9,6 +9,23 @@ import { count } from "../../parts/count";
 import { richest } from "./richest";
 import { RunsTable } from "./RunsTable";
 
+/** What of the folder could not be listed: the first of it in a line, all of it when opened. */
+function FolderProblems({ list }: { list: readonly string[] }): ReactElement {
+  return (
+    <details className="mx-5 mb-3 border-l-2 border-oxide pl-3" aria-label="Not listed">
+      <summary className="cursor-pointer">
+        <span className="warn">{list[0]}</span>
+        {list.length > 1 && <span className="dim"> and {list.length - 1} more not listed</span>}
+      </summary>
+      <ul className="max-h-40 overflow-auto pt-1">
+        {list.slice(1).map((t) => (
+          <li key={t}>{t}</li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
 /** What a study holds: its runs at the left, what is in their files at the right. */
 export function StudyPage(): ReactElement {
   const name = useParams()["study"]!;
@@ -40,6 +57,7 @@ export function StudyPage(): ReactElement {
             {data.fields.length > 0 && <Link className="link" to="survey">Survey</Link>}
             <button className="link" disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>
           </div>
+          {data.problems.length > 0 && <FolderProblems list={data.problems} />}
           {data.runs.length === 0 ? (
             <Empty title="No runs in this folder">Oxtrum looks for folders with a case file, for a table of runs, or for folders that hold the same files. Where it finds none, a study definition (oxtrum.study.json) says where they are.</Empty>
           ) : (

@@ -1,0 +1,35 @@
+import { readLiveStream, type LiveMessage } from "./live-messages";
+
+type Listener = (m: LiveMessage) => void;
+
+const listeners = new Set<Listener>();
+let begun = false;
+
+/** Begins with the first listener: through a worker that all tabs share, where the browser has such. */
+function begin(): void {
+  if (begun) return;
+  begun = true;
+  const give = (m: LiveMessage): void => listeners.forEach((l) => l(m));
+  if (typeof SharedWorker === "undefined") {
+    readLiveStream(give);
+    return;
+  }
+  const worker = new SharedWorker(new URL("./live.worker.ts", import.meta.url), {
+    type: "module",
+    name: "oxtrum live",
+  });
+  worker.port.onmessage = (e: MessageEvent<LiveMessage>) => give(e.data);
+  worker.port.start();
+  window.addEventListener("pagehide", () => worker.port.postMessage("bye"));
+  // A page that comes back from the browser's own store has said good-bye.
+  window.addEventListener("pageshow", (e) => {
+    if (e.persisted) window.location.reload();
+  });
+}
+
+/** Listens to the server's live stream. @returns what ends it */
+export function listenLive(l: Listener): () => void {
+  begin();
+  listeners.add(l);
+  return () => void listeners.delete(l);
+}

@@ -29,7 +29,9 @@ export class FormatError extends Error {
 /** The note on a text file whose last value may be cut; none where a line end or blank stands behind it. */
 export function openEndNotes(source: ByteSource): readonly string[] {
   const last = source.size === 0 ? 10 : source.read(source.size - 1, 1)[0]!;
-  return last <= 32 ? [] : [`${source.name} has no line end behind its last value, which may be cut off`];
+  return last === 10 || last === 13
+    ? []
+    : [`${source.name} has no line end behind its last value, which may be cut off`];
 }
 
 /** Bytes in memory as a source. */

@@ -42,6 +42,7 @@ export function openPly(source: ByteSource): MeshFile {
   for (const e of elements) {
     const plain = e.properties.filter((p) => p.list === undefined);
     const least = e.properties.length;
+    if (least === 0 && e.count > 0) throw new FormatError(source.name, `"${e.name}" has no properties`);
     if (e.count * least > 8 * source.size)
       throw new FormatError(source.name, `${e.count} of "${e.name}" are more than the file holds`);
     takeRoom(8 * plain.length * e.count);

@@ -102,6 +102,8 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
     let bad = 0;
     let present = 0;
     let firstBad = -1;
+    let stars = 0;
+    let firstStars = -1;
     let k = 0;
     let complete = false;
     if (dialect.leading) {
@@ -142,6 +144,10 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
         } else if (fieldStatus === BAD) {
           bad++;
           if (firstBad < 0) firstBad = k;
+        } else if (bytes[fieldStart] === 42) {
+          // Stars stand for a number that had no room: there was one, and it is lost.
+          stars++;
+          if (firstStars < 0) firstStars = k;
         }
       } else if (modes[k] === 1) {
         const word = text(fieldStart, p).replace(/^"|"$/g, "");
@@ -180,8 +186,14 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
       complete = p >= end || bytes[p] === 10 || bytes[p] === 13;
     }
     // --- does it count as a row?
-    if (complete && present > 0 && bad === 0) rows++;
-    else {
+    if (complete && present > 0 && bad === 0) {
+      if (stars > 0) {
+        badCount += stars;
+        if (badCells.length < MOST_LISTED)
+          badCells.push({ line, reason: `"${dialect.columns[firstStars]!.name}" had no room for its number (*****)` });
+      }
+      rows++;
+    } else {
       p = lineEnd(start);
       const raw = text(start, p);
       // A line that begins with a number, or has one written as stars for want of room, was meant as a row.

@@ -154,6 +154,7 @@ export class DataArray {
       throw this.#wrong(`the array "${this.name}" holds more than the ${wanted} values that are needed`);
     const found = values.subarray(0, n);
     if (whole) {
+      if (!found.every(Number.isFinite)) throw this.#wrong(`the array "${this.name}" holds what is no whole number`);
       const big = Array.from(found, (v) => BigInt(Math.trunc(v)));
       return this.type === "int64" ? BigInt64Array.from(big) : BigUint64Array.from(big);
     }

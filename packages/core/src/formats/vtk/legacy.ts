@@ -93,6 +93,11 @@ function readShape(c: Cursor, kind: string): Shape {
     const n = Number(w[1]);
     return { n, stored: c.array(w[2] ?? "", 3 * n) };
   };
+  const three = (w: readonly string[]): number[] => {
+    const values = w.slice(1, 4).map(Number);
+    if (values.length !== 3 || !values.every(Number.isFinite)) throw c.wrong(`${w[0]} is ${w.slice(1).join(" ")}`);
+    return values;
+  };
   const dims = (): [number, number, number] => {
     const d = take("DIMENSIONS").slice(1, 4).map(Number);
     if (d.length !== 3 || d.some((x) => !Number.isInteger(x) || x < 1) || d[0]! * d[1]! * d[2]! > 2 ** 31 - 2)
@@ -103,19 +108,21 @@ function readShape(c: Cursor, kind: string): Shape {
   switch (kind) {
     case "STRUCTURED_POINTS": {
       const d = dims();
-      let origin = [0, 0, 0];
-      let spacing = [1, 1, 1];
+      let origin: number[] | undefined;
+      let spacing: number[] | undefined;
       for (let k = 0; k < 2; k++) {
         const at = c.at;
         const w = c.words();
         const key = w?.[0]?.toUpperCase();
-        if (key === "ORIGIN") origin = w!.slice(1, 4).map(Number);
-        else if (key === "SPACING" || key === "ASPECT_RATIO") spacing = w!.slice(1, 4).map(Number);
+        if (key === "ORIGIN") origin = three(w!);
+        else if (key === "SPACING" || key === "ASPECT_RATIO") spacing = three(w!);
         else c.at = at;
       }
+      if (!origin || !spacing) throw c.wrong(`${origin ? "SPACING" : "ORIGIN"} is expected behind the dimensions`);
+      const [o, step] = [origin, spacing];
       return {
         ...structuredCounts(d),
-        readPoints: () => rows(d, (i, k) => origin[k]! + spacing[k]! * i),
+        readPoints: () => rows(d, (i, k) => o[k]! + step[k]! * i),
         readCells: () => structuredCells(d),
       };
     }
@@ -300,15 +307,22 @@ function readAttributes(c: Cursor, shape: Shape, fields: (FieldHead & { stored: 
     const plain = decoded(name);
     if (!fields.some((f) => f.on === on && f.name === plain)) fields.push({ name: plain, on, components, type: stored.type, stored }); // prettier-ignore
   };
+  /** A section that has begun and holds nothing yet. */
+  let open: string | undefined;
   for (let w = c.words(); w; w = c.words()) {
     const key = w[0]!.toUpperCase();
+    if (open !== undefined && key !== "METADATA") open = undefined;
     if (key === "POINT_DATA" || key === "CELL_DATA") {
       on = key === "POINT_DATA" ? "point" : "cell";
       if (Number(w[1]) !== count()) throw c.wrong(`${key} is for ${w[1]}, but there are ${count()}`);
+      open = key;
+      continue;
     } else if (key === "SCALARS") {
       const components = Number(w[3] ?? 1);
       const at = c.at;
-      if (c.words()?.[0]?.toUpperCase() !== "LOOKUP_TABLE") c.at = at;
+      const table = c.words()?.[0]?.toUpperCase();
+      if (table !== "LOOKUP_TABLE" && table?.startsWith("LOOK")) throw c.wrong(`"${table}" is no part of such a file`);
+      if (table !== "LOOKUP_TABLE") c.at = at;
       add(w[1]!, components, c.array(w[2] ?? "", components * count()));
     } else if (key === "VECTORS" || key === "NORMALS") add(w[1]!, 3, c.array(w[2] ?? "", 3 * count()));
     else if (key === "TENSORS") add(w[1]!, 9, c.array(w[2] ?? "", 9 * count()));
@@ -332,4 +346,5 @@ function readAttributes(c: Cursor, shape: Shape, fields: (FieldHead & { stored: 
       }
     } else throw c.wrong(`"${w[0]!.slice(0, 40)}" is no part of such a file`);
   }
+  if (open !== undefined) throw c.wrong(`${open} holds no fields`);
 }

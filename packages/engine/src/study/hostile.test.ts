@@ -2,6 +2,7 @@ import { execFileSync } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import { countRoom } from "@oxtrum/core/formats";
 import { Budget } from "../workers/budget.js";
 import { FileReader } from "../workers/read-files.js";
 import { smallStudy, type SmallStudy } from "../testing/small-study.js";
@@ -138,5 +139,40 @@ describe("files are read only in the study, and only plain ones", () => {
     fs.mkdirSync(at("runs/f050_d1/folder.csv"));
     fs.symlinkSync("loop.csv", at("runs/f050_d1/loop.csv"));
     expect(() => read(file)).toThrow(/leads out|not a plain file|in a circle/);
+  });
+});
+
+describe("meshes that ask for more than there is", () => {
+  const mesh = (file: string, text: string): void => write(`runs/f050_d1/${file}`, text);
+  const sample = (file: string, memory = 256e6): unknown => {
+    const study = { name: "small", folder: s.folder, definition: { files: {}, names: {}, units: {}, runUnits: [], links: [] } as never, runs: [{ id: "f050_d1", folder: "runs/f050_d1" }] }; // prettier-ignore
+    const budget = Budget.create(memory);
+    countRoom((bytes) => budget.take(bytes));
+    try {
+      return new FileReader(new Map([["small", study]]), new Map(), budget).plan("field.sample", { study: "small", run: 0, file, site: { kind: "all" }, fields: ["T"] }).read(); // prettier-ignore
+    } finally {
+      countRoom(undefined);
+    }
+  };
+  const image = (n: number): string => `<VTKFile type="ImageData" version="1.0" byte_order="LittleEndian"><ImageData WholeExtent="0 ${n} 0 ${n} 0 ${n}" Origin="0 0 0" Spacing="1 1 1"><Piece Extent="0 ${n} 0 ${n} 0 ${n}"><PointData><DataArray type="UInt8" Name="T" format="ascii">1</DataArray></PointData></Piece></ImageData></VTKFile>`; // prettier-ignore
+  it("a few bytes that claim a thousand million points", () => {
+    mesh("a.vti", image(1000));
+    expect(() => sample("a.vti")).toThrow(/claims 1003003001 points, more than its \d+ bytes can hold values for/);
+  });
+  it("a mesh larger than the job's memory: the budget says so, before it is there", () => {
+    mesh("b.vti", image(90));
+    expect(() => sample("b.vti", 10e6)).toThrow(/MB more are needed, but the job's 10 MB are in use/);
+  });
+  it("files that name each other in thousands, and without end", () => {
+    const list = (file: string, n: number): string => `<VTKFile type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet>${Array.from({ length: n }, (_, k) => `<DataSet index="${k}" name="b${k}" file="${file}"/>`).join("")}</vtkMultiBlockDataSet></VTKFile>`; // prettier-ignore
+    mesh("a.vtm", list("b.vtm", 1000));
+    mesh("b.vtm", list("c.vtm", 1000));
+    mesh("c.vtm", list("c.vtm", 2));
+    const start = process.cpuUsage();
+    expect(() => sample("a.vtm")).toThrow(/name each other without end|more than 20000 files are named/);
+    mesh("c.vtm", list("d.vtm", 1000));
+    mesh("d.vtm", list("e.vtm", 0));
+    expect(() => sample("a.vtm")).toThrow(/more than 20000 files are named/);
+    expect(process.cpuUsage(start).user).toBeLessThan(20e6);
   });
 });

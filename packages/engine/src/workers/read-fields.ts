@@ -1,18 +1,11 @@
 import fs from "node:fs";
 import path from "node:path";
-import {
-  FormatError,
-  openFile,
-  openMesh,
-  type ByteSource,
-  type FileSource,
-  type MeshFile,
-  type Siblings,
-} from "@oxtrum/core/formats";
+import { FormatError, openMesh, type MeshFile } from "@oxtrum/core/formats";
 import { Block, namedFields, type DerivedField, type FieldAtTime } from "@oxtrum/core/sampling";
 import { glob, type Condition, type UnitSymbol } from "@oxtrum/core/tables";
 import type { FieldSource } from "../operations/field-verbs.js";
 import type { ReadNotes } from "../store/partial-identity.js";
+import { Opened } from "./opened-files.js";
 import { blockName } from "../study/block-name.js";
 import { declaredUnit } from "../study/catalogue.js";
 
@@ -45,44 +38,6 @@ const endings = [
   ".ply",
   ".obj",
 ];
-
-/** Opens files within a folder and closes them all again. */
-class Opened {
-  readonly #open: FileSource[] = [];
-  readonly names = new Set<string>();
-
-  constructor(
-    private readonly locate: (relative: string) => string,
-    private readonly notes?: ReadNotes,
-  ) {}
-
-  source(relative: string): ByteSource {
-    const clean = path.posix.normalize(relative);
-    this.names.add(clean);
-    let source: FileSource;
-    try {
-      source = openFile(this.locate(clean), clean);
-    } catch (e) {
-      if ((e as NodeJS.ErrnoException).code === "ENOENT") throw new FormatError(clean, `there is no ${clean}`);
-      throw e;
-    }
-    this.#open.push(source);
-    return this.notes ? this.notes.noting(source) : source;
-  }
-
-  siblings(of: string): Siblings {
-    return {
-      open: (relative) => {
-        const file = path.posix.join(path.posix.dirname(of), relative.replace(/\\/g, "/"));
-        return { source: this.source(file), siblings: this.siblings(file) };
-      },
-    };
-  }
-
-  close(): void {
-    for (const s of this.#open.splice(0)) s.close();
-  }
-}
 
 /**
  * Finds the files of a field by the name a script uses: a file, with or without its ending; a time collection; a pattern

@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import { decimate } from "@oxtrum/core/charts";
+import { countRoom, NoRoom } from "@oxtrum/core/formats";
 import { applyConversion, conversion, numbers, parseUnit, type Table } from "@oxtrum/core/tables";
 import { archiveJob, scanStudy, studyTypes, tableSlice, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
 import { wireOf } from "../jobs/wire.js";
@@ -9,6 +10,13 @@ import { TableCache } from "./table-cache.js";
 
 /** Reads for the pages: studies, tables, kept values, archives. Here, so that the server's own thread goes on answering. */
 const tables = new TableCache();
+
+/** Bytes of one array of a mesh file at most: a scan looks at heads, and none of these is so large. */
+const MOST_ARRAY = 1e9;
+countRoom((bytes) => {
+  if (bytes > MOST_ARRAY)
+    throw new NoRoom(`an array of ${Math.round(bytes / 1e6)} MB is too large to be looked at here`);
+});
 
 async function scan(q: ReadingQuestion & { kind: "scan" }, progress: (p: unknown) => void): Promise<ScanAnswer> {
   const catalogue = await scanStudy(q.folder, {

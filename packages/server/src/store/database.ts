@@ -44,8 +44,9 @@ export class Store {
 
   static async open(folder: string): Promise<Store> {
     const file = path.join(folder, "oxtrum.db");
-    const client = createClient({ url: `file:${file}` });
+    let client: Client | undefined;
     try {
+      client = createClient({ url: `file:${file}` });
       await client.execute("PRAGMA journal_mode=WAL");
       await client.execute("PRAGMA foreign_keys=ON");
       const { rows } = await client.execute("PRAGMA quick_check(1)");
@@ -54,7 +55,7 @@ export class Store {
       await migrate(db, { migrationsFolder: fileURLToPath(new URL("../../drizzle", import.meta.url)) });
       return new Store(db, client);
     } catch (e) {
-      client.close();
+      client?.close();
       throw new DataFolderError(`The database ${file} cannot be used: ${databaseReason(e)}.`);
     }
   }

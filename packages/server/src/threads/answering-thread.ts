@@ -36,6 +36,7 @@ const LOOK = 250;
 export class AnsweringThread<Question extends object> {
   #worker: Worker | undefined;
   #thread: string | undefined;
+  #ready = false;
   #next = 0;
   #current: Open | undefined;
   #timer: NodeJS.Timeout | undefined;
@@ -64,9 +65,14 @@ export class AnsweringThread<Question extends object> {
     if (!open) return;
     this.#current = open;
     const worker = (this.#worker ??= this.#start());
-    open.began = { used: threadSeconds(this.#thread), wall: performance.now() };
+    // A thread that is only starting has not begun: its own start is not the question's time.
+    if (this.#ready) this.#begin();
     worker.postMessage({ ...open.question, id: open.id });
     this.#timer ??= setInterval(() => this.#look(), LOOK).unref();
+  }
+
+  #begin(): void {
+    if (this.#current) this.#current.began = { used: threadSeconds(this.#thread), wall: performance.now() };
   }
 
   /** Whether the question under way has used up its time. */
@@ -86,6 +92,8 @@ export class AnsweringThread<Question extends object> {
       if (worker !== this.#worker) return;
       if ("thread" in m) {
         this.#thread = m.thread;
+        this.#ready = true;
+        this.#begin();
         return;
       }
       const open = this.#current;
@@ -119,6 +127,7 @@ export class AnsweringThread<Question extends object> {
     const worker = this.#worker;
     this.#worker = undefined;
     this.#thread = undefined;
+    this.#ready = false;
     void worker?.terminate().catch(() => undefined);
     const open = this.#current;
     this.#current = undefined;

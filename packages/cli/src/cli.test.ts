@@ -198,7 +198,42 @@ describe("oxtrum run", () => {
     expect(full.stderr).toContain("there is no room for the outputs");
     expect(bytesOf(out)).toEqual(before);
     expect(fs.readdirSync(path.dirname(out)).filter((f) => f.startsWith("full"))).toEqual(["full"]);
+    expect(fs.readdirSync(path.dirname(out)).filter((f) => f.startsWith(".oxtrum"))).toEqual([]);
+    // In a new folder what was finished is kept, and its manifest says what is not.
+    const fresh = spawnSync("bash", ["-c", `ulimit -f 16; ${run.replace(out, `${out}-new`)}`], {
+      env,
+      encoding: "utf8",
+    });
+    expect(fresh.status).toBe(1);
+    expect(fresh.stderr).toMatch(/output "air" cannot be written: the file would be larger than is allowed here/);
+    expect(fs.readdirSync(`${out}-new`).sort()).toEqual(["cool.json", "index.html", "manifest.json", "outputs.json", "peaks.csv"]); // prettier-ignore
   });
+  it("replaces no file of anybody's: a project with a manifest.json, remarks beside outputs, an archive's name", async () => {
+    const project = s.out("project");
+    fs.mkdirSync(project);
+    fs.writeFileSync(path.join(project, "manifest.json"), '{"name":"site"}');
+    fs.writeFileSync(path.join(project, "index.html"), "<p>");
+    const before = bytesOf(project);
+    const r = await oxtrum("run", script, "--study", small(), "--out", project);
+    expect([r.code, r.err]).toEqual([1, expect.stringContaining("nothing there was touched")]);
+    expect(bytesOf(project)).toEqual(before);
+    fs.writeFileSync(s.out("mine.zip"), "mine");
+    const zip = await oxtrum("run", script, "--study", small(), "--out", s.out("z"), "--archive", s.out("mine.zip"));
+    expect([zip.code, zip.err]).toEqual([1, expect.stringContaining("is not the archive of a job")]);
+    expect([fs.readFileSync(s.out("mine.zip"), "utf8"), fs.existsSync(s.out("z"))]).toEqual(["mine", false]);
+  });
+  it("steers no terminal with what files and scripts hold", async () => {
+    const odd = path.join(s.folder, "..", "odd.csv");
+    fs.writeFileSync(odd, "t,a\u001b[31m\u009b2J\n0,1\n1,2\n");
+    const text = path.join(s.folder, "..", "odd.ts");
+    fs.writeFileSync(text, 'import { emit } from "oxtrum";\nemit.text("a\\u001b[2J", "b");\nthrow new Error("c\\u001b]0;d\\u0007");\n');
+    for (const args of [["show", odd], ["show", odd, "--json"], ["run", text, "--out", s.out("odd"), "--study", small()], ["run", "\u001b[2J.ts", "--out", "x"], ["\u001b[2J"]]) {
+      const { out, err } = await oxtrum(...args);
+      // eslint-disable-next-line no-control-regex -- these are what must not be there
+      expect(out + err).not.toMatch(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/);
+      expect(out + err).toMatch(/\\u001b/);
+    }
+  }); // prettier-ignore
   it("gives the same bytes with one worker and no cache, and verify says so", async () => {
     await oxtrum("run", script, "--study", small(), "--out", s.out("two"), "--workers", "2");
     await oxtrum("run", script, "--study", small(), "--out", s.out("one"), "--workers", "1", "--no-cache");

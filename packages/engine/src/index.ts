@@ -2,7 +2,7 @@ export { runJob, warmUp, type JobResult } from "./job/run-job.js";
 export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./job/request.js";
 export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./job/events.js";
 export { verifyManifest, readManifest, type Verification } from "./job/verify.js";
-export { manifestSchema, type Manifest } from "./job/manifest.js";
+export { manifestDigest, manifestSchema, type Manifest } from "./job/manifest.js";
 export { engineVersion } from "./job/fingerprint.js";
 export { safeName } from "./job/safe-name.js";
 export { tableSlice, thinned } from "./job/write-outputs.js";

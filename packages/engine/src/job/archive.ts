@@ -153,7 +153,7 @@ export function checkArchiveFile(
   studies: readonly { readonly name: string; readonly folder: string }[],
 ): void {
   const target = followLinks(file);
-  for (const s of studies) refuseStudies(path.dirname(target), file, [s]);
+  refuseStudies(target, file, studies);
   const parent = path.dirname(target);
   if (!fs.existsSync(parent) || !fs.statSync(parent).isDirectory())
     throw new OutputFolderError(`${file}: there is no folder ${parent}`);

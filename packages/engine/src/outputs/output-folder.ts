@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import { diskReason, isDiskError } from "./disk-errors.js";
+import { diskReason, isDiskError, isNoRoom } from "./disk-errors.js";
 import { digestOfPlain, listedFiles, manifestName, ownManifest } from "./own-outputs.js";
 import { isThere, removeFiles, sha256Of, Staging, tidyStaging } from "./staging.js";
 
@@ -62,6 +62,8 @@ export function refuseStudies(
  */
 export class OutputFolder {
   #staging: Staging | undefined;
+  /** There was no room for some output. */
+  #full = false;
   /** Sizes and digests of what has been written. */
   readonly #written = new Map<string, { readonly size: number; readonly sha256: string }>();
 
@@ -142,6 +144,7 @@ export class OutputFolder {
       }
     } catch (e) {
       this.drop(done);
+      if (isNoRoom(e)) this.#full = true;
       throw e;
     }
   }
@@ -160,6 +163,11 @@ export class OutputFolder {
   place(): void {
     this.#check();
     const earlier = ownManifest(this.target);
+    // A part of the new outputs is no reason to lose the whole of the earlier ones.
+    if (earlier && this.#full)
+      throw new OutputFolderError(
+        `there is no room for the outputs in ${this.shown}; the earlier ones are still there, whole: free some space, or name another folder`,
+      );
     const old = new Map(earlier ? listedFiles(earlier).map((f) => [f.file, f.sha256]) : []);
     const manifest = digestOfPlain(path.join(this.target, manifestName));
     if (earlier && manifest !== undefined) old.set(manifestName, manifest);

@@ -25,9 +25,12 @@ const acts = ["stop", "kill job", "kill server"] as const;
 const pause = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
 
 /** A server process that can be ended like a machine that loses its power. */
-class ServerProcess {
+export class ServerProcess {
   #child: ChildProcess | undefined;
   #address = "";
+
+  /** How often a process outlived the server that had started it. */
+  orphans = 0;
 
   constructor(private readonly dataFolder: string) {}
 
@@ -58,30 +61,69 @@ class ServerProcess {
 
   /** Kills the processes in which jobs run (one of them may be the spare one). */
   killJobs(): void {
-    const parent = String(this.#child!.pid);
-    for (const pid of fs.readdirSync("/proc").filter((f) => /^\d+$/.test(f))) {
+    for (const pid of childrenOf(this.#child!.pid!)) {
       try {
-        const ppid = / (\d+)/.exec(/\) \S( \d+)/.exec(fs.readFileSync(`/proc/${pid}/stat`, "utf8"))![1]!)![1];
-        if (ppid === parent) process.kill(Number(pid), "SIGKILL");
+        process.kill(pid, "SIGKILL");
       } catch {
         continue; // Gone meanwhile.
       }
     }
   }
 
+  /** Whether the server's process is there. */
+  get alive(): boolean {
+    return this.#child?.exitCode === null && this.#child.signalCode === null;
+  }
+
   async kill(): Promise<void> {
     const child = this.#child;
     if (!child || child.exitCode !== null || child.signalCode !== null) return;
     const gone = new Promise((done) => child.once("exit", done));
+    const jobs = childrenOf(child.pid!);
     child.kill("SIGKILL");
     await gone;
+    for (const start = Date.now(); jobs.some(runs) && Date.now() - start < ORPHANS;) await pause(50);
+    if (jobs.some(runs)) this.orphans++;
   }
 }
 
+/** How long a job's process may take to see that its server is gone, in ms. */
+const ORPHANS = 10_000;
+
+const runs = (pid: number): boolean => {
+  try {
+    return !/\) Z/.test(fs.readFileSync(`/proc/${pid}/stat`, "utf8"));
+  } catch {
+    return false;
+  }
+};
+
+/** The processes that a process has started, on systems that tell. */
+function childrenOf(parent: number): number[] {
+  if (!fs.existsSync("/proc")) return [];
+  return fs
+    .readdirSync("/proc")
+    .filter((f) => /^\d+$/.test(f))
+    .filter((pid) => {
+      try {
+        const stat = fs.readFileSync(`/proc/${pid}/stat`, "utf8");
+        return Number(stat.slice(stat.lastIndexOf(")") + 2).split(" ")[1]) === parent;
+      } catch {
+        return false;
+      }
+    })
+    .map(Number);
+}
+
 /** A small generator of numbers in [0, 1), so that a round that broke can be had again (Lehmer 1951). */
-function numbers(seed: number): () => number {
+export function numbers(seed: number): () => number {
   let x = 1 + (seed % 2147483646);
   return () => (x = (x * 16807) % 2147483647) / 2147483647;
+}
+
+interface Listed {
+  readonly file: string;
+  readonly sha256: string;
 }
 
 /** What is wrong with a job's folder of outputs: it has to be whole or absent. */
@@ -90,13 +132,13 @@ function outputsOf(folder: string, state: string): string | undefined {
   const there = fs.existsSync(out);
   if (state === "done" && !there) return "is done but has no outputs";
   if (state !== "done") return there ? "has outputs" : undefined;
-  let manifest: { outputs: { files: { file: string; sha256: string }[] }[] };
+  let manifest: { outputs: { files: Listed[] }[]; indexes: Listed[] };
   try {
     manifest = JSON.parse(fs.readFileSync(path.join(out, "manifest.json"), "utf8")) as typeof manifest;
   } catch (e) {
     return `has outputs without a whole manifest: ${(e as Error).message}`;
   }
-  const promised = manifest.outputs.flatMap((o) => o.files);
+  const promised = [...manifest.outputs.flatMap((o) => o.files), ...manifest.indexes];
   for (const f of promised) {
     const full = path.join(out, f.file);
     if (!fs.existsSync(full)) return `lacks ${f.file}`;
@@ -170,5 +212,6 @@ export async function endure(o: {
   for (; last.endedAt === null; last = await server.ask<Job>("GET", `jobs/${id}`)) await pause(20);
   if (last.state !== "done" || last.exit !== 0) broken.push(`the last job, left in peace, is ${last.state}`);
   await server.kill();
+  if (server.orphans > 0) broken.push(`${server.orphans} times a job's process outlived its server`);
   return { rounds: o.rounds, ended, broken };
 }

@@ -229,7 +229,6 @@ describe("oxtrum run", () => {
     fs.writeFileSync(text, 'import { emit } from "oxtrum";\nemit.text("a\\u001b[2J", "b");\nthrow new Error("c\\u001b]0;d\\u0007");\n');
     for (const args of [["show", odd], ["show", odd, "--json"], ["run", text, "--out", s.out("odd"), "--study", small()], ["run", "\u001b[2J.ts", "--out", "x"], ["\u001b[2J"]]) {
       const { out, err } = await oxtrum(...args);
-      // eslint-disable-next-line no-control-regex -- these are what must not be there
       expect(out + err).not.toMatch(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/);
       expect(out + err).toMatch(/\\u001b/);
     }

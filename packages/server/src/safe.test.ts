@@ -16,6 +16,8 @@ afterEach(() => {
   servers.forEach((x) => x.close());
   s.remove();
 });
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- each test knows what it asked for
+type Answer = any;
 const host = { host: "127.0.0.1:4477" };
 const open = async (more: Partial<ServerOptions> = {}): Promise<Server> => {
   const server = await makeServer({ dataFolder: s.data, hosts: ["127.0.0.1"], ...more });
@@ -33,8 +35,8 @@ const ask = (server: Server, url: string, body?: unknown, more: RequestInit = {}
       ...(more.headers as object),
     },
   });
-const json = async (r: Promise<Response> | Response): Promise<any> => (await r).json(); // eslint-disable-line
-async function ended(server: Server, id: number): Promise<any> { // eslint-disable-line
+const json = async (r: Promise<Response> | Response): Promise<Answer> => (await r).json();
+async function ended(server: Server, id: number): Promise<Answer> {
   for (;;) {
     const job = await json(ask(server, `/api/jobs/${id}`));
     if (job.endedAt !== null) return job;
@@ -78,7 +80,7 @@ describe("the data folder", () => {
   it("with a lost database never shows an old job's numbers under a new job's number", async () => {
     const first = await open();
     await ask(first, "/api/studies", { name: "small", folder: s.folder });
-    const run = async (server: Server, text: string): Promise<any> => ended(server, (await json(ask(server, "/api/jobs", { script: "a.ts", text: script(text), mode: "run" }))).id); // eslint-disable-line
+    const run = async (server: Server, text: string): Promise<Answer> => ended(server, (await json(ask(server, "/api/jobs", { script: "a.ts", text: script(text), mode: "run" }))).id);
     expect((await run(first, 'emit.value("a", study("small").runs.rows((run) => ({ p: run.table("hall.csv").max("T") })).max("p"));')).id).toBe(1);
     first.close();
     for (const f of fs.readdirSync(s.data)) if (f.startsWith("oxtrum.db")) fs.rmSync(path.join(s.data, f));
@@ -182,8 +184,8 @@ describe("nothing that a job or a page does ends the server", () => {
   });
   it("a journal that cannot be written fails its job with the reason; its outputs are kept, the next job runs", async () => {
     const server = await open();
-    const start = (text: string): Promise<any> =>
-      json(ask(server, "/api/jobs", { script: "a.ts", text: script(text), mode: "run" })); // eslint-disable-line
+    const start = (text: string): Promise<Answer> =>
+      json(ask(server, "/api/jobs", { script: "a.ts", text: script(text), mode: "run" }));
     const first = await start('emit.text("a", "b");');
     // In place of the journal there is a folder: every write to it fails, as on a disk that is full.
     const journal = path.join(s.data, "jobs", String(first.id), "journal.jsonl");

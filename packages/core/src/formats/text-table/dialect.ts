@@ -120,11 +120,14 @@ function refuseBinary(source: ByteSource): void {
 }
 
 /** A table fills its file: a stray line of numbers in pages of prose is none. */
-function isStray(layout: Layout, lines: readonly string[]): boolean {
+function isStray(layout: Layout, lines: readonly string[], fits: (line: number) => boolean): boolean {
   const filled = lines.filter((l) => l.trim() !== "" && !isComment(l)).length;
   const anyNumber = layout.kinds.includes("number") || layout.kinds.includes("date");
   if (!anyNumber) return layout.rows.length < 0.9 * filled;
-  return layout.rows.length <= 2 && filled >= 50;
+  if (filled < 50) return false;
+  let rows = 0;
+  for (const i of layout.rows) if (fits(i) && ++rows > 2) return false;
+  return true;
 }
 
 interface Head {
@@ -135,7 +138,7 @@ interface Head {
 
 function tryDetect(lines: readonly string[], head: Head, options: TextTableOptions): Dialect | undefined {
   const layout = bestLayout(lines, options);
-  if (!layout || (options.delimiter === undefined && options.header === undefined && isStray(layout, lines))) return undefined; // prettier-ignore
+  if (!layout) return undefined;
   const { delimiter, decimalComma, kinds } = layout;
   const numericAt = kinds.map((k) => k === "number" || k === "date");
   const fits = (i: number): boolean => {
@@ -146,6 +149,7 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
       tokens.some((t, k) => numericAt[k] && kindOf(t, decimalComma) !== "missing")
     );
   };
+  if (options.delimiter === undefined && options.header === undefined && isStray(layout, lines, fits)) return undefined;
   const allText = !numericAt.includes(true);
   const first = allText
     ? layout.rows[1]

@@ -21,6 +21,15 @@ import { resolveFile } from "../study/definition.js";
 import { failureOf, withLeft } from "../workers/evaluate.js";
 import type { Graph, GraphNode } from "./graph.js";
 
+/** What an operation cannot do even on tables without rows; a mistake of our own is left for the run itself to tell. */
+function foreseenFailure(e: unknown, op: string): Foreseen {
+  try {
+    return failureOf(e, op);
+  } catch {
+    return undefined;
+  }
+}
+
 /** More ways for files to look than there are runs. */
 const VARIANTS = 2 ** 22;
 
@@ -156,14 +165,14 @@ export class Foresight {
       const value = (operation.infer ?? operation.run).call(operation, operation.args.parse(n.args), inputs);
       return value && withLeft(value, inputs);
     } catch (e) {
-      return failureOf(e);
+      return foreseenFailure(e, n.op);
     }
   }
 
   /** A field operation, tried on a mesh without cells: shows names and units. */
   #readField(n: GraphNode, run: number): Foreseen {
     const args = fieldArgs.safeParse(n.args);
-    if (!args.success) return failureOf(args.error);
+    if (!args.success) return foreseenFailure(args.error, n.op);
     const c = this.catalogues.get(args.data.study)!;
     const [name] = resolveFile(c.definition, args.data.file).paths;
     const entry = Object.hasOwn(c.runs[run]!.fields, name!) ? c.runs[run]!.fields[name!] : c.runs[run]!.fields[name!.replace(/\.pvd$/, "")]; // prettier-ignore
@@ -187,7 +196,7 @@ export class Foresight {
       const table = carryOutField(n.op, asked, source);
       return { kind: "table", table: { ...sliceRows(table, 0, 0), notes: [] } };
     } catch (e) {
-      return failureOf(e);
+      return foreseenFailure(e, n.op);
     }
   }
 
@@ -233,7 +242,7 @@ export class Foresight {
         const axis = columns[0]?.kind === "number" ? columns[0].name : undefined;
         return { kind: "table", table: makeTable(columns, { axis }) };
       } catch (e) {
-        return failureOf(e);
+        return foreseenFailure(e, op);
       }
     }
     const first = there[0]!;
@@ -249,7 +258,7 @@ export class Foresight {
       try {
         table = { ...table, columns: only.map((name) => { const found = table.columns.find((x) => x.name === name); if (!found) throw new NoSuchColumn(name, table.columns.map((x) => x.name)); return found; }) }; // prettier-ignore
       } catch (e) {
-        return failureOf(e);
+        return foreseenFailure(e, op);
       }
     }
     return { kind: "table", table };

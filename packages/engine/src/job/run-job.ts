@@ -126,15 +126,24 @@ class Job {
       if (request.mode !== "dry") pool.warm();
       const modules = await this.#check();
       this.#foresight = new Foresight(this.#graph, this.#catalogues);
-      this.#session = new Session(this.#graph, pool, cache, memo, budget, (study, run) => this.#folderOf(study, run), {
-        onStart: (study, run, lines) =>
-          this.#cellsOf(
-            study,
-            run,
-            lines.map((line) => ({ line, state: "running" as const })),
-          ),
-        onBatch: (study, run, result) => this.#cellsOf(study, run, result.cells),
-      });
+      this.#session = new Session(
+        this.#graph,
+        pool,
+        cache,
+        memo,
+        budget,
+        (study, run) => this.#folderOf(study, run),
+        (study, run) => this.#catalogues.get(study)!.runs[run]?.id ?? "",
+        {
+          onStart: (study, run, lines) =>
+            this.#cellsOf(
+              study,
+              run,
+              lines.map((line) => ({ line, state: "running" as const })),
+            ),
+          onBatch: (study, run, result) => this.#cellsOf(study, run, result.cells),
+        },
+      );
       tell({ type: "stage", stage: "script" });
       const complete = await this.#script(modules);
       if (complete) this.#checkInputs();

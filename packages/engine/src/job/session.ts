@@ -3,9 +3,11 @@ import type { Graph, GraphNode } from "../graph/graph.js";
 import { readsRun } from "../operations/registry.js";
 import type { Outcome } from "../operations/values.js";
 import type { ResultCache } from "../store/cache.js";
+import { valueKey, type CacheKey } from "../store/keys.js";
 import type { IdentityMemo, Remembered } from "../store/identity.js";
 import { carryOut } from "../workers/evaluate.js";
 import type { Budget } from "../workers/budget.js";
+import { InternalError } from "../workers/internal-error.js";
 import type { Pool } from "../workers/pool.js";
 import type { Batch, BatchResult, InputFile, WorkNode } from "../workers/protocol.js";
 
@@ -16,7 +18,8 @@ interface Listener {
 
 interface Done {
   readonly outcome: Outcome;
-  readonly key: string;
+  /** By what its value is known; undefined where it cannot be: then nothing made of it is kept. */
+  readonly key: CacheKey | undefined;
 }
 
 /**
@@ -45,6 +48,8 @@ export class Session {
     private readonly budget: Budget,
     /** The folder of a run (or of the study, for run -1). */
     private readonly folderOf: (study: string, run: number) => string,
+    /** The name of a run; "" for what lies beside the runs. */
+    private readonly nameOf: (study: string, run: number) => string,
     private readonly listener: Listener,
   ) {}
 
@@ -81,10 +86,9 @@ export class Session {
       ...m,
       args: readsRun(m.op) ? { ...(m.args as object), run } : m.args,
     }));
-    this.#byShape.set(
-      key,
-      this.#send(n.study!, run, () => nodes, [{ id: n.id }], [], false).then((r) => r.get(n.id)!),
-    );
+    const ahead = this.#send(n.study!, run, () => nodes, [{ id: n.id }], [], false).then((r) => r.get(n.id)!);
+    ahead.catch(() => undefined);
+    this.#byShape.set(key, ahead);
   }
 
   /** Starts on all of these at once: the runs' parts go to the workers run by run. */
@@ -110,6 +114,8 @@ export class Session {
     for (const g of groups.values()) {
       const want = g.ids.map((id) => ({ id, ...(columns.has(id) && { columns: columns.get(id)! }) }));
       const done = this.#send(g.study, g.run, () => this.graph.cone(g.ids).nodes, want, [], false);
+      // Whoever asks for it hears of what went wrong; until then nobody has to.
+      done.catch(() => undefined);
       for (const id of g.ids) this.#prepared.set(id, done);
     }
   }
@@ -117,12 +123,17 @@ export class Session {
   #of(id: number, urgent = false): Promise<Done> {
     let p = this.#results.get(id);
     const prepared = p ? undefined : this.#prepared.get(id);
-    if (prepared) this.#results.set(id, (p = prepared.then((r) => r.get(id)!)));
+    if (prepared) {
+      p = prepared.then((r) => r.get(id)!);
+      p.catch(() => undefined);
+      this.#results.set(id, p);
+    }
     if (!p) {
       const n = this.graph.nodes[id]!;
       p =
         (n.run !== undefined ? this.#byShape.get(shapeKey(n, n.run)) : undefined) ??
         (n.run !== undefined || n.op === "study.table" ? this.#runNode(n, urgent) : this.#acrossNode(n));
+      p.catch(() => undefined);
       this.#results.set(id, p);
     }
     return p;
@@ -130,7 +141,13 @@ export class Session {
 
   async #runNode(n: GraphNode, urgent: boolean): Promise<Done> {
     const cone = n.op === "study.table" ? { nodes: [n], across: [] } : this.graph.cone([n.id]);
-    const given = await Promise.all(cone.across.map(async (id) => ({ id, ...(await this.#of(id)) })));
+    const given = await Promise.all(
+      cone.across.map(async (id) => {
+        const { outcome, key } = await this.#of(id);
+        // What brings runs together is known by its value: all that it was made from is in it.
+        return { id, outcome, key: key ?? valueKey(outcome) };
+      }),
+    );
     const study = n.study ?? (n.args as { study: string }).study;
     return (await this.#send(study, n.run ?? -1, () => cone.nodes, [{ id: n.id }], given, urgent)).get(n.id)!;
   }
@@ -138,7 +155,7 @@ export class Session {
   async #acrossNode(n: GraphNode): Promise<Done> {
     const inputs: Outcome[] = [];
     for (const i of n.inputs) inputs.push((await this.#of(i)).outcome);
-    return { outcome: carryOut(n.op, n.args, inputs), key: "" };
+    return { outcome: carryOut(n.op, n.args, inputs), key: undefined };
   }
 
   async #send(
@@ -170,8 +187,9 @@ export class Session {
         this.listener.onStart(study, run, [...new Set(plain.filter((n) => n.op !== "constant").map((n) => n.line))]),
       );
     } catch (e) {
+      if (e instanceof InternalError) throw e;
       const outcome = { kind: "failure", reason: (e as Error).message } as const;
-      for (const w of wanted) out.set(w.id, { outcome, key: "" });
+      for (const w of wanted) out.set(w.id, { outcome, key: undefined });
       this.listener.onBatch(study, run, {
         id: -1,
         results: [],
@@ -199,11 +217,18 @@ export class Session {
         outcome = { kind: "failure", reason: (e as Error).message };
       }
       if (this.cache && r.key !== undefined && !r.cached && outcome.kind !== "failure") this.cache.put(r.key, outcome);
-      out.set(r.id, { outcome, key: r.key ?? "" });
+      outcome = labelled(outcome, study, this.nameOf(study, run));
+      out.set(r.id, { outcome, key: r.key });
     }
     this.listener.onBatch(study, run, result);
     return out;
   }
+}
+
+/** Says of conditions that a run's files gave whose they are. */
+function labelled(outcome: Outcome, study: string, run: string): Outcome {
+  if (outcome.kind === "failure" || !outcome.conditions) return outcome;
+  return { ...outcome, conditions: outcome.conditions.map((c) => (c.study === undefined ? { ...c, study, run } : c)) };
 }
 
 const shapeKey = (n: GraphNode, run: number): string => `${n.shape}/${n.study}/${run}`;

@@ -43,9 +43,7 @@ const message = z.discriminatedUnion("type", [
 ]); // prettier-ignore
 
 const form = z.tuple([z.string(), z.unknown()]);
-const batch = z.object({ forms: z.array(form), templates: z.array(z.unknown()), nodes: z.array(z.unknown()) });
-const template = z.array(z.tuple([whole, z.array(z.number().int()), whole, z.number().int().min(-2), z.boolean()]));
-type Template = z.infer<typeof template>;
+const batch = z.object({ forms: z.array(form), nodes: z.array(z.unknown()) });
 
 const isIndex = (v: unknown, below: number): v is number =>
   typeof v === "number" && Number.isInteger(v) && v >= 0 && v < below;
@@ -71,9 +69,8 @@ export function checkEmission(e: Emission, nodes: number): Emission {
   throw new MessageError(`emit.naming: ${issue!.path.join(".")}: ${issue!.message}`, e.line);
 }
 
-/** Takes nodes in, as the script's recorder packs them; templates are spelt out. */
+/** Takes nodes in, as the script's recorder packs them. */
 export class NodeReceiver {
-  readonly #templates: Template[] = [];
   #forms = 0;
   #next = 0;
 
@@ -100,22 +97,13 @@ export class NodeReceiver {
       this.listener.form(op, revive(args));
       this.#forms++;
     }
-    for (const t of parsed.templates) {
-      const good = template.safeParse(t);
-      if (!good.success) throw new MessageError(explained(good.error));
-      this.#templates.push(good.data);
-    }
     for (const n of parsed.nodes) this.#node(n);
   }
 
   #node(given: unknown): void {
     const [number, inputs, line, run] = Array.isArray(given) ? (given as unknown[]) : [];
-    if (!Array.isArray(inputs) || typeof number !== "number") throw new MessageError("an operation cannot be read");
-    if (number < 0) {
-      const t = this.#templates[-1 - number];
-      if (!t || !isIndex(line, Infinity) || !Array.isArray(run)) throw new MessageError("a repeated call cannot be read"); // prettier-ignore
-      this.#repeat(t, inputs as unknown[], line, run as unknown[]);
-    } else this.#add(number, inputs as unknown[], line, run);
+    if (!Array.isArray(inputs)) throw new MessageError("an operation cannot be read");
+    this.#add(number, inputs as unknown[], line, run);
   }
 
   #add(number: unknown, inputs: readonly unknown[], line: unknown, run: unknown): void {
@@ -125,16 +113,6 @@ export class NodeReceiver {
     for (const i of inputs) if (!isIndex(i, this.#next)) throw new MessageError("an operation names an input that is not there", line); // prettier-ignore
     this.listener.node(number, inputs as number[], line, run);
     this.#next++;
-  }
-
-  /** In a template, an input below zero is one of its own nodes (odd) or one of those given (even). */
-  #repeat(t: Template, given: readonly unknown[], ownRun: number, forms: readonly unknown[]): void {
-    const start = this.#next;
-    let parameters = 0;
-    for (const [number, places, line, run, parameter] of t) {
-      const inputs = places.map((p) => (p >= 0 ? p : p % 2 === 0 ? given[-p / 2 - 1] : start + (-p - 1) / 2));
-      this.#add(parameter ? forms[parameters++] : number, inputs, line, run === -2 ? ownRun : run);
-    }
   }
 
   /** @throws MessageError for runs that a study does not have */

@@ -1,5 +1,10 @@
 import { createHash, type Hash } from "node:crypto";
 
+declare const key: unique symbol;
+
+/** By what a value is known. A type of its own: no other text can be taken for one, and "no key" is `undefined`. */
+export type CacheKey = string & { readonly [key]: true };
+
 /**
  * The key of a result: SHA-256 over the operation's name and version, its arguments and the keys of its inputs.
  *
@@ -7,12 +12,20 @@ import { createHash, type Hash } from "node:crypto";
  *
  * @example resultKey("table.max", 1, { name: "T" }, [inputKey])
  */
-export function resultKey(op: string, version: number, args: unknown, inputs: readonly string[]): string {
+export function resultKey(op: string, version: number, args: unknown, inputs: readonly CacheKey[]): CacheKey {
   const h = createHash("sha256");
   h.update(`oxtrum 1\0${op}\0${version}\0`);
   feed(h, args);
   for (const k of inputs) h.update("\0" + k);
-  return h.digest("hex");
+  return h.digest("hex") as CacheKey;
+}
+
+/** The key of a value whose making is not known to the cache: the digest of the value itself, its conditions among it. */
+export function valueKey(value: unknown): CacheKey {
+  const h = createHash("sha256");
+  h.update("oxtrum value 1\0");
+  feed(h, value);
+  return h.digest("hex") as CacheKey;
 }
 
 const bits = new DataView(new ArrayBuffer(8));
@@ -38,6 +51,7 @@ function feed(h: Hash, value: unknown): void {
       break;
   }
   if (value === null) h.update("0");
+  else if (value instanceof Float64Array) feedNumbers(h, value);
   else if (ArrayBuffer.isView(value) || Array.isArray(value)) {
     const list = value as ArrayLike<unknown>;
     h.update(`[${list.length}:`);
@@ -52,6 +66,13 @@ function feed(h: Hash, value: unknown): void {
       feed(h, (value as Record<string, unknown>)[k]);
     }
   }
+}
+
+/** Many numbers at once: their bits, with one NaN. */
+function feedNumbers(h: Hash, values: Float64Array): void {
+  h.update(`f${values.length}:`);
+  const one = values.some((v) => v !== v) ? values.map((v) => (v === v ? v : Number.NaN)) : values;
+  h.update(new Uint8Array(one.buffer, one.byteOffset, one.byteLength));
 }
 
 export const sha256 = (data: string | Uint8Array): string => createHash("sha256").update(data).digest("hex");

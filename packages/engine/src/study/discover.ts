@@ -128,6 +128,7 @@ function onceEach<T extends { readonly id: string; readonly folder: string }>(
   return found.filter((f, k) => {
     const first = own.get(reals[k]!)!;
     if (first === f) return true;
+    tree.skip(f.folder);
     tree.note(f.folder, `is a link to the run ${first.id}; it does not count a second time`);
     return false;
   });

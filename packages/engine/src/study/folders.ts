@@ -53,6 +53,7 @@ export class StudyTree {
   readonly #problems = new Map<string, FolderProblem>();
   readonly #entries = new Map<string, Entries>();
   readonly #roots: readonly string[];
+  readonly #skipped = new Set<string>();
   /** Where links to folders lead. */
   readonly #linked = new Map<string, string>();
 
@@ -132,6 +133,11 @@ export class StudyTree {
     }
   }
 
+  /** A folder that is listed under another name already. */
+  skip(folder: string): void {
+    this.#skipped.add(folder);
+  }
+
   /** Where a folder really is. */
   realOf(folder: string): string {
     try {
@@ -174,7 +180,7 @@ export class StudyTree {
       for (const d of folders) {
         const inner = relative === "" ? d : `${relative}/${d}`;
         const inStudy = here === "" ? d : `${here}/${d}`;
-        if (skip(inStudy)) continue;
+        if (skip(inStudy) || this.#skipped.has(inStudy)) continue;
         if (depth >= DEEPEST) {
           this.note(inStudy, `lies deeper than ${DEEPEST} folders; it is not listed`);
           whole = false;

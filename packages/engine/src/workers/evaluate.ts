@@ -2,14 +2,24 @@ import { FormatError } from "@oxtrum/core/formats";
 import { mergeConditions, pick, type Table } from "@oxtrum/core/tables";
 import { operations, readVersions } from "../operations/registry.js";
 import type { Failure, Outcome, Value } from "../operations/values.js";
-import { resultKey } from "../store/keys.js";
+import { resultKey, type CacheKey } from "../store/keys.js";
 import type { ResultCache } from "../store/cache.js";
 import { BudgetError } from "./budget.js";
+import { InternalError, isOwnMistake } from "./internal-error.js";
 import type { Batch, BatchResult, CellState, WorkNode } from "./protocol.js";
 import type { FileReader, ReadPlan } from "./read-files.js";
 
-/** Turns what went wrong into data. */
-export function failureOf(e: unknown): Failure {
+/**
+ * Turns what went wrong with data into data.
+ *
+ * @param what the operation, for a mistake of our own
+ * @throws InternalError for what no data can be blamed for
+ */
+export function failureOf(e: unknown, what: string): Failure {
+  if (e instanceof InternalError) throw e;
+  if (isOwnMistake(e)) throw InternalError.of(e, what);
+  if (e instanceof RangeError && /array|buffer|allocation|string length/i.test(e.message))
+    return { kind: "failure", reason: `more memory is needed than this machine gives (${e.message})` };
   if (e instanceof FormatError)
     return {
       kind: "failure",
@@ -33,7 +43,7 @@ export function carryOut(op: string, args: unknown, inputs: readonly Outcome[]):
   try {
     return inherited(operation.run(operation.args.parse(args), inputs), inputs);
   } catch (e) {
-    return failureOf(e);
+    return failureOf(e, op);
   }
 }
 
@@ -60,26 +70,26 @@ export function evaluateBatch(
 ): BatchResult {
   const nodes = new Map<number, WorkNode>(batch.nodes.map((n) => [n.id, n]));
   const outcomes = new Map<number, Outcome>(batch.given.map((g) => [g.id, g.outcome]));
-  const keys = new Map<number, string | undefined>(batch.given.map((g) => [g.id, g.key]));
+  const keys = new Map<number, CacheKey | undefined>(batch.given.map((g) => [g.id, g.key]));
   const plans = new Map<number, ReadPlan>();
   const states = new Map<number, CellState>();
   const shared = new Map<string, Table>();
 
-  const keyOf = (n: WorkNode): string | undefined => {
+  const keyOf = (n: WorkNode): CacheKey | undefined => {
     if (keys.has(n.id)) return keys.get(n.id);
-    let key: string | undefined;
+    let key: CacheKey | undefined;
     if (Object.hasOwn(readVersions, n.op)) {
       try {
         const plan = reader.plan(n.op, n.args);
         plans.set(n.id, plan);
         key = resultKey(n.op === "study.table" ? "run.table" : n.op, readVersions[n.op]!, plan.keyArgs, []);
       } catch (e) {
-        outcomes.set(n.id, failureOf(e));
+        outcomes.set(n.id, failureOf(e, n.op));
       }
     } else {
       const inputs = n.inputs.map((i) => (nodes.has(i) ? keyOf(nodes.get(i)!) : keys.get(i)));
       const version = operations.get(n.op)?.version ?? 0;
-      if (inputs.every((k) => k !== undefined)) key = resultKey(n.op, version, n.args, inputs as string[]);
+      if (inputs.every((k) => k !== undefined)) key = resultKey(n.op, version, n.args, inputs as CacheKey[]);
     }
     keys.set(n.id, key);
     return key;
@@ -101,7 +111,7 @@ export function evaluateBatch(
         const { conditions, ...plain } = table;
         outcome = { kind: "table", table: plain, ...(conditions && conditions.length > 0 && { conditions }) };
       } catch (e) {
-        outcome = failureOf(e);
+        outcome = failureOf(e, n.op);
       }
       states.set(id, outcome.kind === "failure" ? "failed" : "done");
     } else {
@@ -121,7 +131,8 @@ export function evaluateBatch(
         ? (cache.get(cacheKey(key, columns)) as Outcome | undefined)
         : undefined;
     if (cached) {
-      outcomes.set(id, cached);
+      // Some columns of it answer this request and no other: what else needs the node needs the whole of it.
+      if (columns === undefined) outcomes.set(id, cached);
       markCached(nodes.get(id)!, nodes, states, outcomes);
     }
     const outcome = cached ?? projected(work(id), columns);
@@ -144,7 +155,7 @@ export function evaluateBatch(
   };
 }
 
-const cacheKey = (key: string, columns: readonly string[] | undefined): string =>
+const cacheKey = (key: CacheKey, columns: readonly string[] | undefined): CacheKey =>
   columns === undefined ? key : resultKey("project", 1, columns, [key]);
 
 /** Only the columns that anyone needs are sent on. Names that are not there are left for their user to report. */

@@ -1,4 +1,5 @@
 import { Worker } from "node:worker_threads";
+import { InternalError } from "./internal-error.js";
 import type { Batch, BatchResult, WorkerSetup } from "./protocol.js";
 
 interface Waiting {
@@ -72,11 +73,11 @@ export class Pool {
 
   #adopt(worker: Worker): Worker {
     this.#all.add(worker);
-    worker.on("message", (r: BatchResult & { crashed?: string }) => {
+    worker.on("message", (r: BatchResult & { crashed?: string; internal?: boolean }) => {
       const waiting = this.#busy.get(worker);
       this.#busy.delete(worker);
       this.#idle.push(worker);
-      if (r.crashed !== undefined) waiting?.failed(new Error(r.crashed));
+      if (r.crashed !== undefined) waiting?.failed(r.internal ? new InternalError(r.crashed) : new Error(r.crashed));
       else waiting?.done(r);
       this.#next();
     });

@@ -2,6 +2,7 @@ import type { BlockDigest } from "../store/partial-identity.js";
 import type { StudyDefinition } from "../study/definition.js";
 import type { Outcome } from "../operations/values.js";
 import type { Remembered } from "../store/identity.js";
+import type { CacheKey } from "../store/keys.js";
 
 /** A node as it is sent to a worker. */
 export interface WorkNode {
@@ -27,7 +28,7 @@ export interface Batch {
   /** Lengths at which the job has read files of this run before; they may have grown since. */
   readonly pins: Readonly<Record<string, number>>;
   /** Results of other nodes that these need. */
-  readonly given: readonly { readonly id: number; readonly outcome: Outcome; readonly key: string }[];
+  readonly given: readonly { readonly id: number; readonly outcome: Outcome; readonly key: CacheKey | undefined }[];
 }
 
 export type CellState = "done" | "cache" | "failed" | "left-out";
@@ -48,7 +49,7 @@ export interface BatchResult {
   readonly results: readonly {
     readonly id: number;
     readonly outcome: Outcome;
-    readonly key: string | undefined;
+    readonly key: CacheKey | undefined;
     readonly cached: boolean;
     readonly bytes: number;
   }[];

@@ -61,17 +61,14 @@ function fewPlaces(op: string, a: FieldArgs): boolean {
   return site?.kind === "grid" && site.count[0] * site.count[1] * site.count[2] <= FEW;
 }
 
-/** A table with the conditions of the files that it was read from, and whose they are. */
-function withConditions(
-  table: Table,
-  parts: readonly Pick<Table, "conditions">[],
-  study: WorkStudy,
-  run: { readonly id: string } | undefined,
-): Table {
+/**
+ * A table with the conditions of the files that it was read from. They do not say whose they are: the same files give the same
+ * value from the cache, in whichever run they lie.
+ */
+function withConditions(table: Table, parts: readonly Pick<Table, "conditions">[]): Table {
   const { conditions: _, ...plain } = table;
-  const found = mergeConditions(...parts.map((p) => p.conditions));
-  if (found.length === 0) return plain;
-  return { ...plain, conditions: found.map((c) => ({ ...c, study: study.name, ...(run && { run: run.id }) })) };
+  const conditions = mergeConditions(...parts.map((p) => p.conditions));
+  return conditions.length === 0 ? plain : { ...plain, conditions };
 }
 
 /** Reads files for the nodes of one batch; a file that several nodes need is identified once. */
@@ -108,13 +105,13 @@ export class FileReader {
         keyArgs: { patterns: args.patterns, identities },
         read: () => {
           const tables = parts.map((p) => this.#with(p, (source) => readLines(source, patterns)));
-          return withConditions(concat(tables), tables, study, run);
+          return withConditions(concat(tables), tables);
         },
       };
     }
     const names = study.definition.names;
     const keyArgs = { options, columns, units, names, identities };
-    return { parts, keyArgs, read: () => this.#readTable(parts, options, columns, units, names, study, run) };
+    return { parts, keyArgs, read: () => this.#readTable(parts, options, columns, units, names) };
   }
 
   /** A field's files: those of the steps that are needed, each with all that it names. */
@@ -146,7 +143,7 @@ export class FileReader {
       read: () => {
         const table = carryOutField(op, settled.args, source);
         for (const p of parts) p.found.verify();
-        return withConditions(table, [{ conditions: source.conditions() }], study, run);
+        return withConditions(table, [{ conditions: source.conditions() }]);
       },
     };
   }
@@ -232,8 +229,6 @@ export class FileReader {
     columns: readonly string[] | undefined,
     units: Readonly<Record<string, string>>,
     names: Readonly<Record<string, readonly string[]>>,
-    study: WorkStudy,
-    run: { readonly id: string } | undefined,
   ): Table {
     const restart =
       parts.length > 1 ? ({ restart: "keep-later", ...options } as TextTableOptions) : (options as TextTableOptions);
@@ -263,6 +258,6 @@ export class FileReader {
       const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units) : null;
       if (c.kind === "number" && unit !== null && unit !== c.unit) table = declareUnit(table, c.name, unit);
     }
-    return withConditions(columns === undefined ? table : pick(table, columns), tables, study, run);
+    return withConditions(columns === undefined ? table : pick(table, columns), tables);
   }
 }

@@ -4,6 +4,7 @@ import { ResultCache } from "../store/cache.js";
 import { Budget } from "./budget.js";
 import { evaluateBatch } from "./evaluate.js";
 import type { Batch, WorkerSetup, WorkStudy } from "./protocol.js";
+import { InternalError, isOwnMistake } from "./internal-error.js";
 import { FileReader } from "./read-files.js";
 
 /** What a thread knows of the job it works for. */
@@ -35,7 +36,8 @@ function work(batch: Batch, { studies, cache, budget, stop }: Place): void {
     const reader = new FileReader(studies, known, budget, batch.pins);
     parentPort!.postMessage(evaluateBatch(batch, reader, cache, () => Atomics.load(stop, 0) !== 0));
   } catch (e) {
-    parentPort!.postMessage({ id: batch.id, crashed: (e as Error).message });
+    const own = e instanceof InternalError ? e : isOwnMistake(e) ? InternalError.of(e, "working on a run") : undefined;
+    parentPort!.postMessage({ id: batch.id, crashed: (own ?? (e as Error)).message, internal: own !== undefined });
   } finally {
     // What was read for this batch is given back; what is sent on is counted by its receiver.
     countRoom(undefined);

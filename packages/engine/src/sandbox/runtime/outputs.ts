@@ -1,4 +1,4 @@
-import { encode, flush, host, node, Recipe, scriptLine, ScriptError, spoil } from "./record.js";
+import { encode, flush, host, node, Recipe, scriptLine, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
 import { RunMap } from "./runs.js";
@@ -115,7 +115,6 @@ let named = false;
 
 function announce(kind: string, name: string, id: number | null, options: Options): void {
   if (typeof name !== "string" || name.trim() === "") throw new ScriptError(`emit.${kind}: the output needs a name`);
-  spoil();
   const line = scriptLine();
   const before = used.get(name);
   if (before !== undefined)
@@ -190,7 +189,6 @@ export const emit = {
     announce("report", name, null, options);
   },
   naming(rule: Options): void {
-    spoil();
     if (named) throw new ScriptError("emit.naming: the names have been ruled already");
     named = true;
     for (const key of ["file", "each"])

@@ -1,4 +1,4 @@
-import { decode, encode, flush, host, node, read, Recipe, ScriptError, spoil } from "./record.js";
+import { decode, encode, flush, host, node, read, Recipe, ScriptError } from "./record.js";
 
 interface Plain {
   value: number;
@@ -10,20 +10,13 @@ interface Plain {
 /** A number with its unit: known at once (from `q`, a parameter, an input) or worked out when needed. */
 export class Quantity extends Recipe {
   #known: Plain | undefined;
-  /** Called when the number is looked at. */
-  #onLook: (() => void) | undefined;
 
-  constructor(id: number, known?: Plain, onLook?: () => void) {
+  constructor(id: number, known?: Plain) {
     super(id);
     this.#known = known;
-    this.#onLook = onLook;
-  }
-  override $moved(id: number, known: Plain | undefined = this.#known): Quantity {
-    return new Quantity(id, known);
   }
 
   #plain(): Plain {
-    this.#onLook?.();
     return (this.#known ??= read(this.$id, "quantity") as Plain);
   }
   get value(): number {
@@ -84,7 +77,6 @@ export class Quantity extends Recipe {
   }
   /** The number and unit, when they are known without work. */
   get $known(): Plain | undefined {
-    this.#onLook?.();
     return this.#known;
   }
 }
@@ -96,8 +88,8 @@ function arithmetic(request: object): Plain {
 }
 
 /** A quantity whose number is there. */
-export function known(plain: Plain, onLook?: () => void): Quantity {
-  return new Quantity(node("constant", plain, []), plain, onLook);
+export function known(plain: Plain): Quantity {
+  return new Quantity(node("constant", plain, []), plain);
 }
 
 /** `q("20 min")` or `q(20, "min")`. */
@@ -125,7 +117,6 @@ export function bound(value: unknown): unknown {
 
 /** `input("limit", q("20 min"))`: a value that the command line may set. */
 export function input(name: string, fallback: Quantity | number | string | boolean): unknown {
-  spoil();
   flush();
   const plain = fallback instanceof Quantity ? { quantity: fallback.$known } : { plain: fallback };
   const answer = JSON.parse(host.input(JSON.stringify(encode({ name, ...plain })))) as {

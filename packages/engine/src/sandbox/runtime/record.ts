@@ -83,79 +83,17 @@ export function decode(value: unknown): unknown {
 /** Something that the engine works out when it is needed. */
 export abstract class Recipe {
   constructor(readonly $id: number) {}
-  /** The same for another node. */
-  abstract $moved(id: number, known?: unknown): Recipe;
 }
 
 /** A node on its way to the host: its form's number, its inputs, its line, and its run where it reads one's file. */
 export type PackedNode = [form: number, inputs: readonly number[], line: number, run: number];
 
-/** Nodes made once more after a template: its number (from -1 down), what is given, the run, forms of parameters. */
-type Repeated = [template: number, given: readonly number[], run: number, forms: readonly number[]];
-
 let nextId = 0;
-let pending: (PackedNode | Repeated)[] = [];
+let pending: PackedNode[] = [];
 /** Operations with their arguments: told to the host once, however many runs have them. */
 const forms = new Map<string, number>();
 let newForms: string[] = [];
 const BATCH = 4000;
-
-/** What one call of a callback makes and looks at. */
-export interface Recording {
-  /** The run that the callback is for; a stand-in for its class, which stands above this module. */
-  readonly run: object;
-  readonly start: number;
-  readonly nodes: PackedNode[];
-  /** What was looked at of the run, with what was seen. */
-  readonly reads: Map<string, unknown>;
-  /** Nodes that hold a parameter of the run. */
-  readonly params: Map<number, string>;
-  /** It did something that must be done each time. */
-  spoilt: boolean;
-}
-let recording: Recording | undefined;
-
-/** Begins to keep what is made, unless a call further out is being kept: then that one takes no part in repeating. */
-export function record(run: object): Recording {
-  const outer = recording;
-  recording = { run, start: nextId, nodes: [], reads: new Map(), params: new Map(), spoilt: outer !== undefined };
-  if (outer) outer.spoilt = true;
-  return recording;
-}
-export const stopRecording = (): void => void (recording = undefined);
-/** What is made here must be made each time. */
-export const spoil = (): void => void (recording && (recording.spoilt = true));
-/** Notes that something of a run was looked at. */
-export function looked(run: object, what: string, seen: unknown): void {
-  if (recording?.run === run) recording.reads.set(what, seen);
-}
-/** Notes that the node made last holds a parameter of a run; false when nothing is being kept for that run. */
-export const isRecording = (run: object): boolean => recording?.run === run;
-export const noteParameter = (name: string): void => void recording?.params.set(recording.nodes.length - 1, name);
-export const peekNextId = (): number => nextId;
-
-let templates = 0;
-/** How many nodes the pending repetitions stand for. */
-let repeated = 0;
-let newTemplates: unknown[] = [];
-/** Tells the host a template; gives its number. */
-export function tellTemplate(nodes: unknown): number {
-  newTemplates.push(nodes);
-  return -1 - templates++;
-}
-/** Makes a template's nodes once more. */
-export function repeat(
-  template: number,
-  given: readonly number[],
-  run: number,
-  forms: readonly number[],
-  count: number,
-): void {
-  pending.push([template, given, run, forms]);
-  nextId += count;
-  repeated += count;
-  if (repeated >= 2 * BATCH) flush();
-}
 
 /** Lines of the nodes that the first call of a callback made: later calls make the same ones, so they need not be found again. */
 interface Trace {
@@ -248,7 +186,6 @@ export function formOf(op: string, args: unknown): number {
 
 function put(packed: PackedNode): number {
   pending.push(packed);
-  recording?.nodes.push(packed);
   if (pending.length >= BATCH) flush();
   return nextId++;
 }
@@ -258,17 +195,13 @@ export function flush(): void {
   if (pending.length === 0) return;
   const batch = JSON.stringify(pending);
   const told = `[${newForms.join()}]`;
-  const spelt = JSON.stringify(newTemplates);
-  repeated = 0;
   pending = [];
   newForms = [];
-  newTemplates = [];
-  host.nodes(`{"forms":${told},"templates":${spelt},"nodes":${batch}}`);
+  host.nodes(`{"forms":${told},"nodes":${batch}}`);
 }
 
 /** Blocks for the value of a node. @throws LeftOut when it cannot be had */
 export function read(id: number, what: string): unknown {
-  spoil();
   flush();
   const answer = JSON.parse(host.read(id, what)) as { value?: unknown; failed?: string };
   if (answer.failed !== undefined) throw new LeftOut(answer.failed, id);

@@ -1,19 +1,4 @@
-import {
-  flush,
-  host,
-  isRecording,
-  LeftOut,
-  looked,
-  newTrace,
-  node,
-  noteParameter,
-  read,
-  Recipe,
-  scriptLine,
-  ScriptError,
-  traced,
-} from "./record.js";
-import { ownPlace, RepeatedRow, Repeater } from "./replay.js";
+import { flush, host, LeftOut, newTrace, node, read, Recipe, scriptLine, ScriptError, traced } from "./record.js";
 import { Field } from "./fields.js";
 import { known, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
@@ -38,17 +23,8 @@ type Params = Record<string, Quantity | string | undefined>;
 
 function parameter(run: Run, name: string, made: Record<string, Quantity>): Quantity | string | undefined {
   const v = run.$plain[name];
-  const missing = v === null || v === undefined;
-  if (missing || typeof v === "string") {
-    looked(run, name, v);
-    return missing ? undefined : v;
-  }
-  if (!isRecording(run)) return (made[name] ??= known(run.$parameter(name)));
-  const q = known(run.$parameter(name), () => looked(run, name, v));
-  noteParameter(name);
-  // That there is one is looked at; how much it is, not yet.
-  looked(run, "there:" + name, true);
-  return q;
+  if (v === null || v === undefined) return undefined;
+  return typeof v === "string" ? v : (made[name] ??= known(run.$parameter(name)));
 }
 
 /** One simulation. */
@@ -72,7 +48,6 @@ export class Run {
     return (this.#params = params);
   }
   get id(): string {
-    looked(this, "id:", this.$id);
     return this.$id;
   }
   /** A parameter that is a number, with its unit. */
@@ -80,12 +55,6 @@ export class Run {
     return { value: this.$plain[name] as number, unit: this.$heads.find((h) => h.name === name)!.unit ?? "1" };
   }
   /** What a callback sees that looks at something of this run. */
-  $look(what: string): unknown {
-    if (what === "id:") return this.$id;
-    if (what.startsWith("has:")) return host.has(this.$study, this.$index, what.slice(4));
-    if (what.startsWith("there:")) return typeof this.$plain[what.slice(6)] === "number";
-    return this.$plain[what];
-  }
   table(file: string, options: Options = {}): Table {
     return new Table(node("run.table", { study: this.$study, file, options }, [], this.$index));
   }
@@ -99,29 +68,16 @@ export class Run {
     };
   }
   has(file: string): boolean {
-    const there = host.has(this.$study, this.$index, file);
-    looked(this, "has:" + file, there);
-    return there;
+    return host.has(this.$study, this.$index, file);
   }
 }
 
 /** What a callback gave for a run. */
 export class Item {
-  #made: unknown;
   constructor(
     readonly run: Run,
-    made: unknown,
-  ) {
-    this.#made = made;
-  }
-  get value(): unknown {
-    if (this.#made instanceof RepeatedRow) this.#made = this.#made.write();
-    return this.#made;
-  }
-  /** The row that was not written out yet. */
-  get $repeated(): RepeatedRow | undefined {
-    return this.#made instanceof RepeatedRow ? this.#made : undefined;
-  }
+    readonly value: unknown,
+  ) {}
 }
 
 /** Results run by run: tables, quantities or whatever the callback made. */
@@ -183,13 +139,12 @@ function each(
   // The host fetches ahead for these what the first of them turns out to need.
   if (items.length > 1) host.log(JSON.stringify({ study: items[0]!.run.$study, runs: items.map((i) => i.run.$index) }));
   const memory = newTrace();
-  const repeater = new Repeater();
   const out: Item[] = [];
   const gone = [...missing];
   for (const item of items) {
     const { run, value } = item;
     try {
-      const made = traced(memory, () => repeater.call(make, value, run));
+      const made = traced(memory, () => make(value, run));
       if (typeof (made as { then?: unknown } | undefined)?.then === "function")
         throw new ScriptError("there are no promises in a script; take async away from the callback");
       out.push(new Item(run, made));
@@ -202,52 +157,33 @@ function each(
 }
 
 function rowsTable(made: RunMap): Table {
-  // Nearly always all rows are the first one's again, with other nodes.
-  const first = made.$items.find((i) => i.$repeated)?.$repeated?.cells;
+  const { $items: items } = made;
   const names = new Set<string>();
-  let columns: string | undefined;
-  for (const item of made.$items) {
-    if (first && item.$repeated?.cells === first) continue;
-    const { value } = item;
+  for (const { value } of items) {
     if (value === null || typeof value !== "object" || value instanceof Recipe)
       throw new ScriptError('rows: the callback has to give an object, as in ({ peak: t.max("T") })');
-    const keys = Object.keys(value);
-    const text = keys.join("\u0000");
-    if (text === columns) continue;
-    columns = text;
-    for (const key of keys) names.add(key);
+    for (const key in value) if (Object.hasOwn(value, key)) names.add(key);
   }
-  for (const cell of first ?? []) names.add(cell.key);
   const inputs: number[] = [];
-  // Written out flat: with thousands of rows this loop is most of what a script costs.
-  const { $items: items } = made;
-  const repeated = items.map((i) => (i.$repeated?.cells === first ? i.$repeated : undefined));
   const table = [...names].map((name) => {
     const start = inputs.length;
-    const k = first ? first.findIndex((c) => c.key === name) : -1;
-    const own = k >= 0 && first![k]!.quantity ? ownPlace(first![k]!.place!) : -1;
-    // A column of nothing but recipes needs no more than where its inputs begin.
-    let recipes = items.length > 0;
-    for (let i = 0; i < items.length && recipes; i++) {
-      const row = repeated[i];
-      if (row && own >= 0) {
-        inputs.push(row.start + own);
-        continue;
+    // A column of nothing but quantities needs no more than where its inputs begin.
+    let plain = items.length > 0;
+    for (const { value } of items) {
+      const v = Object.hasOwn(value as object, name) ? (value as Record<string, unknown>)[name] : undefined;
+      if (!(v instanceof Quantity)) {
+        plain = false;
+        break;
       }
-      const v = row && k >= 0 ? row.node(k) : (items[i]!.value as Record<string, unknown>)[name];
-      if (typeof v === "number" && row && k >= 0) inputs.push(v);
-      else if (v instanceof Quantity) inputs.push(v.$id);
-      else recipes = false;
+      inputs.push(v.$id);
     }
-    if (recipes) return { name, start };
+    if (plain) return { name, start };
     inputs.length = start;
-    return {
-      name,
-      cells: items.map((item) => cellOf(name, (item.value as Record<string, unknown>)[name], inputs)),
-    };
+    const own = (v: object): unknown => (Object.hasOwn(v, name) ? (v as Record<string, unknown>)[name] : undefined);
+    return { name, cells: items.map(({ value }) => cellOf(name, own(value as object), inputs)) };
   });
   const { missing } = made.$args();
-  return new Table(node("runs.rows", { runs: made.$items.map((i) => i.run.$id), columns: table, missing }, inputs));
+  return new Table(node("runs.rows", { runs: items.map((i) => i.run.$id), columns: table, missing }, inputs));
 }
 
 function cellOf(name: string, v: unknown, inputs: number[]): unknown {

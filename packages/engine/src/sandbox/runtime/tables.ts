@@ -1,4 +1,4 @@
-import { flush, host, node, read, Recipe, shortNode, ScriptError, spoil } from "./record.js";
+import { flush, host, node, read, Recipe, shortNode, ScriptError } from "./record.js";
 import { bound, Quantity, toQuantity } from "./quantities.js";
 import { agreement, type Agreement } from "./agreement.js";
 import { lawInputs } from "./laws.js";
@@ -25,9 +25,6 @@ export function constants(given: Options | undefined, first = 1): { args: Option
 export class Table extends Recipe {
   /** The file that this is, as it is read, where it lies beside the runs. */
   $file: Record<string, unknown> | undefined;
-  override $moved(id: number): Table {
-    return new Table(id);
-  }
   #verb(op: string, args: object, more: readonly number[] = []): Table {
     return new Table(node("table." + op, args, [this.$id, ...more]));
   }
@@ -290,7 +287,6 @@ export class Table extends Recipe {
     return this.#reduce("settles", { name, within: bound(options["within"]), to: bound(options["to"]) });
   }
   columns(query: Options = {}): string[] {
-    spoil();
     flush();
     const answer = JSON.parse(host.columns(this.$id)) as { error?: string; heads?: unknown };
     if (answer.error !== undefined) throw new ScriptError(answer.error);

@@ -52,7 +52,7 @@ export function StudyPage(): ReactElement {
         <section className="flex h-full flex-col pt-4" aria-label="Runs">
           <div className="flex items-baseline gap-3 px-5 pb-3">
             <h1 className="text-lg font-semibold whitespace-nowrap">{count(data.runs.length, "run")}</h1>
-            <span className="dim truncate" title={data.how}>{data.parameters.length} parameters · {troubled > 0 ? `${troubled} with problems` : "no problems"} · scanned {ago(data.scannedAt)}</span>
+            <span className="dim truncate" title={data.how}>{data.parameters.length} parameters · {troubled > 0 ? `${troubled} with problems` : data.problems.length > 0 ? `${data.problems.length} not listed` : "no problems"} · scanned {ago(data.scannedAt)}</span>
             <Link className="link ml-auto" to={pick ? `compare?${new URLSearchParams({ file: pick.file, column: pick.column }).toString()}` : "compare"}>Compare</Link>
             {data.fields.length > 0 && <Link className="link" to="survey">Survey</Link>}
             <button className="link" disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>

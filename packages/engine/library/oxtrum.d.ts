@@ -1155,6 +1155,11 @@ declare module "oxtrum" {
     equal?: Amount;
     /** `allow`: judge by the runs that are there. Without it, a run that is left out makes the check undecided. */
     missing?: "allow";
+    /**
+     * `allow`: judge whatever is known of the files. Without it, a value made from a file that is cut off, has damaged rows or cells
+     * that are not numbers makes the check undecided.
+     */
+    conditions?: "allow";
   }
 
   type TableFormat = "csv" | "tsv" | "semicolon" | "json" | "xlsx" | "parquet" | "md" | "tex" | "html" | "vtp" | "vtu";

@@ -1,6 +1,6 @@
-import { evaluateFormula } from "../tables/formula.js";
+import { derive, type evaluateFormula } from "../tables/formula.js";
 import { formulaNames, type FormulaTree } from "../tables/formula-tree.js";
-import { makeTable, numberColumn, TableError, type Column, type UnitSymbol } from "../tables/table.js";
+import { makeTable, numberColumn, numbers, TableError, type Column, type UnitSymbol } from "../tables/table.js";
 import { askedColumns, componentNames, type Asked, type Block, type NamedField } from "./field-set.js";
 
 /** A column by formula, made after sampling. */
@@ -84,8 +84,10 @@ export function completed(read: readonly Column[], wanted: Wanted, direction: Fl
   }
   for (const d of wanted.derived) {
     const table = makeTable(out);
-    const { values, unit } = evaluateFormula(d.formula, table, d.constants);
-    out.push(numberColumn(d.name, d.unit ?? unit, values));
+    // As in a table: a unit that is asked for converts, and needs one that is known.
+    const asked = derive(table, d.name, d.formula, { unit: d.unit, constants: d.constants });
+    const made = numbers(asked, d.name);
+    out.push(numberColumn(d.name, made.unit, made.values));
   }
   return out;
 }

@@ -1,7 +1,7 @@
 import type { FieldHead, Grid } from "../formats/mesh-data.js";
 import { cellGradients } from "../mesh/gradient.js";
 import { NoSuchColumn, TableError, type UnitSymbol } from "../tables/table.js";
-import { divideUnits, parseUnit } from "../tables/units.js";
+import { divideUnits, parseUnit, stepOf } from "../tables/units.js";
 import type { FieldAtTime } from "./columns.js";
 import { Block, type NamedField } from "./field-set.js";
 
@@ -33,26 +33,32 @@ function withOne(f: FieldAtTime, d: Derivative): FieldAtTime {
     throw new TableError(`"${d.of}" has ${of} component${of === 1 ? "" : "s"}: a ${d.kind} needs ${d.kind === "gradient" ? "a scalar or a vector" : "a vector"}`); // prettier-ignore
   const components = d.kind === "gradient" ? 3 * of : d.kind === "curl" ? 3 : 1;
   const head: FieldHead = { name: d.name, on: "cell", components, type: "float64" };
-  const field: NamedField = { name: d.name, stored: d.name, on: "cell", components, unit: perLength(source.unit, f.lengthUnit) }; // prettier-ignore
+  const field: NamedField = { name: d.name, stored: d.name, on: "cell", components, unit: perLength(stepOf(source.unit).unit, f.lengthUnit) }; // prettier-ignore
   const blocks = f.blocks.map((b) =>
-    b.has(source) ? new Block(derivedGrid(b, source, d.kind, head), f.file, b.name) : b,
+    b.has(source) ? new Block(derivedGrid(b, source, d.kind, head, stepOf(source.unit).factor), f.file, b.name) : b,
   );
   return { ...f, blocks, fields: [...f.fields.filter((x) => x.name !== d.name), field] };
 }
 
 function perLength(unit: UnitSymbol, length: UnitSymbol): UnitSymbol {
   if (unit === null || length === null) return null;
-  const own = parseUnit(unit);
-  // A change of °C is one of K.
-  return divideUnits(own.offset !== 0 ? parseUnit("K") : own, parseUnit(length)).symbol;
+  return divideUnits(parseUnit(unit), parseUnit(length)).symbol;
 }
 
-function derivedGrid(block: Block, source: NamedField, kind: Derivative["kind"], head: FieldHead): Grid {
+function derivedGrid(
+  block: Block,
+  source: NamedField,
+  kind: Derivative["kind"],
+  head: FieldHead,
+  factor: number,
+): Grid {
   const { grid } = block;
   let made: Float64Array | undefined;
   const values = (): Float64Array => {
     if (made) return made;
     const g = cellGradients(block.mesh, source.on, block.values(source.on, source.stored), source.components);
+    // A change of °C is one of K, one of °F five ninths.
+    if (factor !== 1) for (let i = 0; i < g.length; i++) g[i]! *= factor;
     if (kind === "gradient") return (made = g);
     const n = block.mesh.cellCount;
     const out = new Float64Array(kind === "curl" ? 3 * n : n);

@@ -1,5 +1,5 @@
 import { makeTable, numberColumn, TableError, type Column, type NumberColumn, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
-import { parseUnit } from "../tables/units.js";
+import { stepOf } from "../tables/units.js";
 
 /** What is reckoned over time at each place. */
 export type TimeStatistic = "mean" | "rms" | "std" | "min" | "max" | "timeOfMin" | "timeOfMax";
@@ -59,11 +59,16 @@ export class OverTime {
     const made = this.#sums.flatMap((s): Column[] => {
       const mean = s.base.map((b, i) => b + (t > 0 ? s.sum[i]! / t : 0));
       const variance = s.base.map((_, i) => (t > 0 ? Math.max(0, s.square[i]! / t - (s.sum[i]! / t) ** 2) : 0));
-      const offset = s.unit !== null && parseUnit(s.unit).offset !== 0;
+      const step = stepOf(s.unit);
       return wanted.map((w): Column => {
         const name = `${s.name}.${w}`;
         if (w === "mean") return numberColumn(name, s.unit, mean);
-        if (w === "std") return numberColumn(name, offset ? "K" : s.unit, variance.map(Math.sqrt));
+        if (w === "std")
+          return numberColumn(
+            name,
+            step.unit,
+            variance.map((v) => Math.sqrt(v) * step.factor),
+          );
         if (w === "rms") return numberColumn(name, s.unit, mean.map((m, i) => Math.sqrt(variance[i]! + m * m))); // prettier-ignore
         if (w === "min" || w === "max") return numberColumn(name, s.unit, s[w].slice());
         return numberColumn(name, axisUnit, (w === "timeOfMin" ? s.atMin : s.atMax).map((v, i) => (Number.isNaN(s.min[i]!) ? Number.NaN : v))); // prettier-ignore

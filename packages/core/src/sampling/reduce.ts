@@ -1,4 +1,4 @@
-import { convert, multiplyUnits, parseUnit, sameDimensions } from "../tables/units.js";
+import { convert, multiplyUnits, parseUnit, sameDimensions, stepOf } from "../tables/units.js";
 import { makeTable, numberColumn, numbers, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
 import type { FieldAtTime } from "./columns.js";
 import { componentNames } from "./field-set.js";
@@ -165,7 +165,7 @@ function reduceOne(
   }
   if ("percentile" in r) return [{ value: over.percentile(parts, name, r.percentile), unit }];
   const mean = total > 0 ? over.integral(parts, name) / total : Number.NaN;
-  if ("std" in r) return [{ value: total > 0 ? Math.sqrt(over.squares(parts, name, mean) / total) : Number.NaN, unit: difference(unit) }]; // prettier-ignore
+  if ("std" in r) return [{ value: total > 0 ? Math.sqrt(over.squares(parts, name, mean) / total) * stepOf(unit).factor : Number.NaN, unit: stepOf(unit).unit }]; // prettier-ignore
   if ("uniformity" in r) return [{ value: 1 - over.spread(parts, name, mean) / (2 * Math.abs(mean) * total), unit: "1" }]; // prettier-ignore
   const w = r.weights ?? "size";
   if (w === "size") return [{ value: mean, unit }];
@@ -196,7 +196,6 @@ function loads(
   return "force" in r ? three(force, plain(n, "N")) : three(moment, plain(product(n, f.lengthUnit), "N m"));
 }
 
-const difference = (unit: UnitSymbol): UnitSymbol => (unit !== null && parseUnit(unit).offset !== 0 ? "K" : unit);
 const product = (a: UnitSymbol, b: UnitSymbol): UnitSymbol =>
   a === null || b === null ? null : multiplyUnits(parseUnit(a), parseUnit(b)).symbol;
 /** A unit by its usual name, where it is that one. */

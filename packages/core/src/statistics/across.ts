@@ -1,3 +1,4 @@
+import { distinct, nearly } from "../tables/nearly.js";
 import {
   axisOf,
   makeTable,
@@ -11,7 +12,7 @@ import {
 } from "../tables/table.js";
 import { risingAlong } from "../tables/order.js";
 import { interpolate, placesOf } from "../tables/resample.js";
-import { applyConversion, conversion, differenceUnit, parseUnit } from "../tables/units.js";
+import { applyConversion, conversion, parseUnit, stepOf } from "../tables/units.js";
 import { pairwiseSum } from "../tables/sums.js";
 import { percentileOfSorted } from "./descriptive.js";
 import { studentQuantile } from "./fits/student.js";
@@ -60,7 +61,27 @@ export function membersOf(tables: readonly Table[], on: string | undefined): { m
     const c = conversion(parseUnit(x.unit), parseUnit(first.unit));
     return { axis: x.values.map((v) => applyConversion(v, c)), table: sorted };
   });
-  return { members: list, axis: first };
+  const units = new Set(tables.map((t) => numbers(t, first.name).unit));
+  return { members: units.size > 1 ? together(list) : list, axis: first };
+}
+
+/** Axes of which some were converted: places that only rounding keeps apart become one, so that no run misses its own ends. */
+function together(list: readonly Member[]): Member[] {
+  const all = new Float64Array(list.reduce((n, m) => n + m.axis.length, 0));
+  let at = 0;
+  for (const m of list) {
+    all.set(m.axis, at);
+    at += m.axis.length;
+  }
+  const places = distinct(all.sort());
+  return list.map((m) => {
+    let k = 0;
+    const axis = m.axis.map((v) => {
+      while (k < places.length - 1 && places[k]! < v && !nearly(places[k]!, v)) k++;
+      return nearly(places[k]!, v) ? places[k]! : v;
+    });
+    return { ...m, axis };
+  });
 }
 
 /** The places of the common axis by a rule, and how they were chosen. */
@@ -81,10 +102,10 @@ export function commonPlaces(list: readonly Member[], rule: CommonAxis): { place
       places: placesOf({ step: rule.step }, low, high),
       note: `common axis: a step of ${rule.step} where all runs are, linear between rows`,
     };
-  const distinct: number[] = [];
+  const all: number[] = [];
   for (const x of filled.map((m) => m.axis))
-    for (const v of x) if (rule === "union" || (v >= low && v <= high)) distinct.push(v);
-  const sorted = Float64Array.from(distinct).sort();
+    for (const v of x) if (rule === "union" || (v >= low && v <= high)) all.push(v);
+  const sorted = Float64Array.from(all).sort();
   let n = 0;
   for (const v of sorted) if (n === 0 || v !== sorted[n - 1]) sorted[n++] = v;
   return {
@@ -157,7 +178,8 @@ function bandColumns(
     return t.get(freedom)!;
   };
   const who = governing && [Array<string>(n).fill(""), Array<string>(n).fill("")];
-  const deviationScale = model.unit !== null && parseUnit(model.unit).offset !== 0 ? parseUnit(model.unit).factor : 1;
+  const step = stepOf(model.unit);
+  const deviationScale = step.factor;
   for (let i = 0; i < n; i++) {
     let k = 0;
     for (const r of runs) {
@@ -194,7 +216,7 @@ function bandColumns(
     numberColumn(`${name}.${suffix}`, u, values, { label: label === undefined ? undefined : `${label}, ${suffix}` });
   return [
     col("mean", unit, mean),
-    col("std", unit === null ? null : differenceUnit(parseUnit(unit)).symbol, std),
+    col("std", step.unit, std),
     col("min", unit, low),
     col("max", unit, high),
     col("n", "1", counts),

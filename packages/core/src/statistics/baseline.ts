@@ -1,5 +1,5 @@
 import { column, makeTable, numbers, TableError, type Column, type NumberColumn, type Table } from "../tables/table.js";
-import { parseUnit } from "../tables/units.js";
+import { stepOf } from "../tables/units.js";
 
 export type Key = Readonly<Record<string, string | number>>;
 
@@ -52,18 +52,13 @@ export function compareTo(table: Table, baseline: Key, options: CompareOptions =
 }
 
 function changes(c: NumberColumn, baseOf: readonly number[]): NumberColumn[] {
-  const unit = c.unit === null ? undefined : parseUnit(c.unit);
-  const offset = unit !== undefined && unit.offset !== 0;
-  const diff = Float64Array.from(baseOf, (b, i) =>
-    b < 0 ? Number.NaN : (c.values[i]! - c.values[b]!) * (offset ? unit.factor : 1),
-  );
+  const { unit, factor, ownZero: offset } = stepOf(c.unit);
+  const diff = Float64Array.from(baseOf, (b, i) => (b < 0 ? Number.NaN : (c.values[i]! - c.values[b]!) * factor));
   const percent = Float64Array.from(baseOf, (b, i) =>
     b < 0 || offset || c.values[b] === 0 ? Number.NaN : (100 * (c.values[i]! - c.values[b]!)) / Math.abs(c.values[b]!),
   );
   const label = c.label ?? c.name;
-  const out: NumberColumn[] = [
-    { kind: "number", name: `${c.name}.diff`, label: `Δ ${label}`, unit: offset ? "K" : c.unit, values: diff },
-  ];
+  const out: NumberColumn[] = [{ kind: "number", name: `${c.name}.diff`, label: `Δ ${label}`, unit, values: diff }];
   if (!offset) out.push({ kind: "number", name: `${c.name}.percent`, label: `Δ ${label}`, unit: "%", values: percent });
   return out;
 }

@@ -1,3 +1,4 @@
+import { stepOf } from "../tables/units.js";
 import { axisOf, numbers, TableError, type NumberColumn, type Table } from "../tables/table.js";
 import { direction } from "../tables/order.js";
 import { pairwiseSum, sumPresent } from "../tables/sums.js";
@@ -111,18 +112,18 @@ export function rms(table: Table, name: string, weights: Weights = "axis"): Quan
 
 /**
  * The standard deviation, by two passes. Weighted along the axis it is sqrt(∫(y−ȳ)²dx/∫dx); unweighted it has
- * n−1 degrees of freedom. Unit: that of a difference (K for °C).
+ * n−1 degrees of freedom. Unit: that of a difference (K for °C and °F).
  */
 export function std(table: Table, name: string, weights: Weights = "axis"): Quantity {
   const c = numbers(table, name);
-  const unit = c.unit === "degC" ? "K" : c.unit;
+  const { unit, factor } = stepOf(c.unit);
   const m = mean(table, name, weights);
   if (m.reason !== undefined) return missing(m.reason, unit);
   const v = average(table, c, weights, (y) => (y - m.value) ** 2)!;
-  if (v.axis) return { value: Math.sqrt(v.value), unit, method: v.method };
+  if (v.axis) return { value: Math.sqrt(v.value) * factor, unit, method: v.method };
   const n = sumPresent(c.values).count;
   if (n < 2) return missing("a deviation needs two values; there is one", unit);
-  return { value: Math.sqrt((v.value * n) / (n - 1)), unit, method: `${v.method}, n−1` };
+  return { value: Math.sqrt((v.value * n) / (n - 1)) * factor, unit, method: `${v.method}, n−1` };
 }
 
 /**

@@ -1,6 +1,6 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type Table } from "../tables/table.js";
 import { missing, type Quantity } from "../tables/quantity.js";
-import { differenceUnit, parseUnit, powerUnit, stepOf } from "../tables/units.js";
+import { parseUnit, powerUnit, stepOf } from "../tables/units.js";
 import { risingAlong } from "../tables/order.js";
 import { pairwiseSum } from "../tables/sums.js";
 import { percentileOfSorted } from "./descriptive.js";
@@ -57,7 +57,7 @@ export function kurtosis(table: Table, name: string): Quantity {
 
 /**
  * A row a column: how many values, mean, deviation (n−1), smallest, quartiles (definition 7), largest, skewness and excess kurtosis;
- * unweighted, in the column's own unit.
+ * unweighted, in the column's own unit; deviations of °C and °F in K, which a note says.
  *
  * @example describe(rows, ["peak", "back"])
  */
@@ -77,7 +77,7 @@ export function describeColumns(table: Table, names: readonly string[]): Table {
       ...heads.map((h, k) => numberColumn(h, k === 0 || k > 7 ? "1" : null, rows.map((r) => r[k]!))),
       textColumn("unit", wanted.map((c) => c.unit ?? "")),
     ],
-    { notes: ["unweighted; deviation with n−1, percentiles linear between order statistics (definition 7), skewness G1, excess kurtosis G2"] },
+    { notes: ["unweighted; deviation with n−1, percentiles linear between order statistics (definition 7), skewness G1, excess kurtosis G2", ...(wanted.some((c) => stepOf(c.unit).ownZero) ? ["deviations of temperatures in K"] : [])] },
   ); // prettier-ignore
 }
 
@@ -108,7 +108,8 @@ export function histogram(table: Table, name: string, options: HistogramOptions 
     else counts[k]!++;
   }
   const n = sorted.length;
-  const inverse = c.unit === null ? null : c.unit === "1" ? "1" : inverseUnit(c.unit);
+  const step = stepOf(c.unit);
+  const inverse = step.unit === null ? null : step.unit === "1" ? "1" : powerUnit(parseUnit(step.unit), -1).symbol;
   const notes = [`${n} values in ${bins} bins, ${rule}${outside > 0 ? `; ${outside} lie outside` : ""}${n < c.values.length ? `; ${c.values.length - n} are missing` : ""}`]; // prettier-ignore
   return makeTable(
     [
@@ -117,13 +118,11 @@ export function histogram(table: Table, name: string, options: HistogramOptions 
       numberColumn(name, c.unit, Float64Array.from({ length: bins }, (_, k) => (edges[k]! + edges[k + 1]!) / 2), { label: c.label }),
       numberColumn("count", "1", counts),
       numberColumn("share", "1", counts.map((v) => v / n)),
-      numberColumn("density", inverse, counts.map((v, k) => v / n / (edges[k + 1]! - edges[k]!))),
+      numberColumn("density", inverse, counts.map((v, k) => v / n / ((edges[k + 1]! - edges[k]!) * step.factor))),
     ],
     { axis: name, notes: [...table.notes, ...notes] },
   ); // prettier-ignore
 }
-
-const inverseUnit = (unit: string): string => powerUnit(differenceUnit(parseUnit(unit)), -1).symbol;
 
 /** The bin of a value: edges count to the bin above, the last one to the last bin; −1 outside. */
 export function binOf(edges: ArrayLike<number>, v: number): number {

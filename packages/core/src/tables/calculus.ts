@@ -2,10 +2,12 @@ import { axisOf, numbers, TableError, withColumns, type NumberColumn, type Table
 import { direction } from "./order.js";
 import { pairwiseSum } from "./sums.js";
 import { missing, type Quantity } from "./quantity.js";
-import { differenceUnit, divideUnits, multiplyUnits, parseUnit } from "./units.js";
+import { divideUnits, multiplyUnits, parseUnit, stepOf } from "./units.js";
 
-function productUnit(y: UnitSymbol, x: UnitSymbol): UnitSymbol {
-  return y === null || x === null ? null : multiplyUnits(parseUnit(y), differenceUnit(parseUnit(x))).symbol;
+/** The unit of an integral, and what a step of the axis counts in it: 5/9 K along °F. */
+function product(y: UnitSymbol, x: UnitSymbol): { unit: UnitSymbol; factor: number } {
+  const { unit, factor } = stepOf(x);
+  return { unit: y === null || unit === null ? null : multiplyUnits(parseUnit(y), parseUnit(unit)).symbol, factor };
 }
 
 /** The axis, refused when it runs back and forth: an integral over it would count stretches twice. */
@@ -24,7 +26,7 @@ function monotonic(table: Table, axis: string | undefined, what: string): Number
 export function integral(table: Table, name: string, axis?: string): Quantity {
   const y = numbers(table, name);
   const x = monotonic(table, axis, "integral");
-  const unit = productUnit(y.unit, x.unit);
+  const { unit, factor } = product(y.unit, x.unit);
   if (table.rows < 2)
     return missing(`an integral needs two rows; there ${table.rows === 1 ? "is one" : "are none"}`, unit);
   let gaps = 0;
@@ -36,7 +38,7 @@ export function integral(table: Table, name: string, axis?: string): Quantity {
   }, table.rows - 1);
   if (gaps === table.rows - 1) return missing(`all values of "${name}" are missing`, unit);
   return {
-    value,
+    value: value * factor,
     unit,
     method: `trapezoidal over "${x.name}"${gaps ? `, ${gaps} of ${table.rows - 1} steps without a value` : ""}`,
   };
@@ -46,6 +48,7 @@ export function integral(table: Table, name: string, axis?: string): Quantity {
 export function cumulative(table: Table, name: string, axis?: string): Table {
   const y = numbers(table, name);
   const x = monotonic(table, axis, "integral");
+  const { unit, factor } = product(y.unit, x.unit);
   const values = new Float64Array(table.rows);
   let sum = 0;
   let carry = 0;
@@ -57,12 +60,9 @@ export function cumulative(table: Table, name: string, axis?: string): Table {
       carry += Math.abs(sum) >= Math.abs(step) ? sum - next + step : step - next + sum;
       sum = next;
     }
-    values[i] = y.values[i] === y.values[i] ? sum + carry : Number.NaN;
+    values[i] = y.values[i] === y.values[i] ? (sum + carry) * factor : Number.NaN;
   }
-  return withColumns(table, [
-    ...table.columns,
-    { kind: "number", name: `${name}.integral`, unit: productUnit(y.unit, x.unit), values },
-  ]);
+  return withColumns(table, [...table.columns, { kind: "number", name: `${name}.integral`, unit, values }]);
 }
 
 /**
@@ -75,11 +75,9 @@ export function derivative(table: Table, name: string, axis?: string): Table {
   const x = monotonic(table, axis, "derivative");
   const n = table.rows;
   const values = new Float64Array(n).fill(Number.NaN);
-  const unit =
-    y.unit === null || x.unit === null
-      ? null
-      : divideUnits(differenceUnit(parseUnit(y.unit)), differenceUnit(parseUnit(x.unit))).symbol;
-  const scale = y.unit !== null && parseUnit(y.unit).offset !== 0 ? parseUnit(y.unit).factor : 1;
+  const [dy, dx] = [stepOf(y.unit), stepOf(x.unit)];
+  const unit = dy.unit === null || dx.unit === null ? null : divideUnits(parseUnit(dy.unit), parseUnit(dx.unit)).symbol;
+  const scale = dy.factor / dx.factor;
   const slope = (i: number, j: number): number => (y.values[j]! - y.values[i]!) / (x.values[j]! - x.values[i]!);
   if (n === 2) values.fill(slope(0, 1));
   for (let i = 1; i < n - 1; i++) {

@@ -65,13 +65,14 @@ export function parseFormula(text: string): FormulaTree {
   const known = cache.get(text);
   if (known) return known;
   if (text.length > 2000) throw new FormulaError(`formula of ${text.length} characters is too long (2000 at most)`);
+  const units: string[] = [];
   let node: MathNode;
   try {
-    node = parser()(text);
+    node = parser()(withUnits(text, units));
   } catch (e) {
     throw new FormulaError(`formula "${text}": ${(e as Error).message}`);
   }
-  const tree = toTree(node, text);
+  const tree = toTree(node, text, units);
   if (cache.size < 2000) cache.set(text, tree);
   return tree;
 }
@@ -93,7 +94,7 @@ interface LooseNode {
   params?: LooseNode[];
 }
 
-function toTree(given: MathNode, text: string): FormulaTree {
+function toTree(given: MathNode, text: string, units: readonly string[]): FormulaTree {
   const fail = (what: string): never => {
     throw new FormulaError(`formula "${text}": ${what}`);
   };
@@ -116,7 +117,7 @@ function toTree(given: MathNode, text: string): FormulaTree {
       case "RelationalNode":
         return fail("chained comparisons; join two with and");
       case "OperatorNode": {
-        const unit = n.implicit ? literal(n) : undefined;
+        const unit = n.implicit ? literal(n, units) : undefined;
         if (unit) return unit;
         const op = operators[n.fn as string] ?? fail(`the operator ${String(n.fn)} is not available`);
         return { kind: "call", fn: op, args: n.args!.map(next) };
@@ -157,10 +158,26 @@ function dotted(n: LooseNode, fail: (what: string) => never): string {
 }
 
 /** `280 K`, `9.81 m/s^2` is parsed as products and quotients: a number times a name that is a unit. */
-function literal(n: LooseNode): FormulaTree | undefined {
+function literal(n: LooseNode, units: readonly string[]): FormulaTree | undefined {
   const [a, b] = n.args!;
   if (a?.type !== "ConstantNode" || typeof a.value !== "number" || b?.type !== "SymbolNode") return undefined;
-  return tryParseUnit(b.name!) ? { kind: "literal", value: a.value, unit: b.name! } : undefined;
+  const unit = b.name!.startsWith(STAND_IN) ? units[Number(b.name!.slice(STAND_IN.length))]! : b.name!;
+  return tryParseUnit(unit) ? { kind: "literal", value: a.value, unit } : undefined;
+}
+
+const STAND_IN = "unit_of_a_number_";
+const number = "(?<![\\w.)])(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?";
+const part = "[A-Za-zµμ°Ω%]+(?:\\^-?\\d+(?:\\.\\d+)?)?";
+const composed = new RegExp(`(${number})(\\s*)((?:${part}|1)(?:/(?:${part}|\\((?:${part}[ ·*]?)+\\))|·${part})+)(?![\\w(])`, "g"); // prettier-ignore
+
+/**
+ * Units of several parts that stand behind a number without blanks, as in `10 m/s`, become one name: read as an expression they
+ * would divide by whatever is called `s`. With blanks around the stroke, as in `10 m / s`, it is a division.
+ */
+function withUnits(text: string, units: string[]): string {
+  return text.replace(composed, (all, value: string, gap: string, unit: string) =>
+    tryParseUnit(unit) ? `${value}${gap === "" ? " " : gap}${STAND_IN}${units.push(unit) - 1}` : all,
+  );
 }
 
 /** The names a formula uses, in order of first use. */

@@ -1,4 +1,5 @@
 import { FormulaError, formulaNames, reductions, type FormulaTree } from "./formula-tree.js";
+import { nearly } from "./nearly.js";
 import { column, numbers, TableError, type Table, type UnitSymbol } from "./table.js";
 import {
   conversion,
@@ -21,7 +22,27 @@ interface Compiled {
   readonly code: string;
 }
 
-const comparisons = new Set(["<", "<=", ">", ">=", "==", "!="]);
+const comparisons = new Map([["<", "less"], ["<=", "atMost"], [">", "more"], [">=", "atLeast"], ["==", "equal"], ["!=", "unequal"]]); // prettier-ignore
+
+const missing = Number.NaN;
+const compared = (x: number, y: number, holds: boolean): number => (x !== x || y !== y ? missing : holds ? 1 : 0);
+
+/**
+ * Conditions of three values: 1, 0 and missing. What hangs on a missing value is missing, unless the other side decides it
+ * (0 and missing is 0, 1 or missing is 1).
+ */
+const conditions = {
+  less: (x: number, y: number, near = false): number => compared(x, y, x < y && !(near && nearly(x, y))),
+  atMost: (x: number, y: number, near = false): number => compared(x, y, x <= y || (near && nearly(x, y))),
+  more: (x: number, y: number, near = false): number => compared(x, y, x > y && !(near && nearly(x, y))),
+  atLeast: (x: number, y: number, near = false): number => compared(x, y, x >= y || (near && nearly(x, y))),
+  equal: (x: number, y: number, near = false): number => compared(x, y, x === y || (near && nearly(x, y))),
+  unequal: (x: number, y: number, near = false): number => compared(x, y, x !== y && !(near && nearly(x, y))),
+  not: (x: number): number => (x !== x ? missing : x === 0 ? 1 : 0),
+  and: (x: number, y: number): number => (x === 0 || y === 0 ? 0 : x !== x || y !== y ? missing : 1),
+  or: (x: number, y: number): number => ((x === x && x !== 0) || (y === y && y !== 0) ? 1 : x !== x || y !== y ? missing : 0), // prettier-ignore
+  either: (c: number, x: number, y: number): number => (c !== c ? missing : c !== 0 ? x : y),
+};
 const logical = new Set(["and", "or", "not"]);
 const angles = new Set(["sin", "cos", "tan"]);
 const plain = new Set(["exp", "log", "log10", "log2", "sinh", "cosh", "tanh", "asin", "acos", "atan"]);
@@ -56,11 +77,11 @@ export function evaluateFormula(
   const parameters = names.map((n, i) => (isConstant(n) ? `k${i}` : `a${i}`));
   // The code holds operators, Math functions, numbers and slot names made above; no text of the formula enters it.
 
-  const fill = new Function("out", "n", ...parameters, `"use strict"; for (let i = 0; i < n; i++) { out[i] = ${code}; }`) as (
-    out: Float64Array, n: number, ...rest: (number | Float64Array)[]
+  const fill = new Function("out", "n", "is", ...parameters, `"use strict"; for (let i = 0; i < n; i++) { out[i] = ${code}; }`) as (
+    out: Float64Array, n: number, is: typeof conditions, ...rest: (number | Float64Array)[]
   ) => void; // prettier-ignore
   const values = new Float64Array(table.rows);
-  fill(values, table.rows, ...inputs);
+  fill(values, table.rows, conditions, ...inputs);
   return { values, unit };
 }
 
@@ -79,7 +100,7 @@ function compile(tree: FormulaTree, unitOf: Lookup, slots: ReadonlyMap<string, s
       case "if": {
         const [c, a, b] = t.args.map(walk) as [Compiled, Compiled, Compiled];
         const [x, y, unit] = alike(a, b, "?:");
-        return { unit, code: `(${c.code} ? ${x} : ${y})` };
+        return { unit, code: `is.either(${c.code}, ${x}, ${y})` };
       }
       default:
         return call(t.fn, t.args.map(walk), t.args);
@@ -126,14 +147,12 @@ function guarded(op: string, make: () => Unit): Unit {
 function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[]): Part {
   const [a, b] = parts as [Part, Part];
   if (logical.has(fn))
-    return {
-      unit: "1",
-      code: fn === "not" ? `(${a.code} ? 0 : 1)` : `((${a.code}) ${fn === "and" ? "&&" : "||"} (${b.code}) ? 1 : 0)`,
-    };
+    return { unit: "1", code: fn === "not" ? `is.not(${a.code})` : `is.${fn}(${a.code}, ${b.code})` };
   if (comparisons.has(fn)) {
     const [x, y] = alike(a, b, fn);
-    const sign = fn === "==" ? "===" : fn === "!=" ? "!==" : fn;
-    return { unit: "1", code: `(${x} !== ${x} || ${y} !== ${y} ? NaN : ${x} ${sign} ${y} ? 1 : 0)` };
+    // After a conversion, what is equal but for its rounding is equal.
+    const near = x !== a.code || y !== b.code ? ", true" : "";
+    return { unit: "1", code: `is.${comparisons.get(fn)!}(${x}, ${y}${near})` };
   }
   switch (fn) {
     case "neg":
@@ -159,9 +178,21 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
         bare: a.bare === true && b.bare === true,
       };
     }
-    case "%":
-      return { unit: a.unit, code: `(${a.code} % ${b.code})` };
+    case "%": {
+      if (isScale(a.unit) || isScale(b.unit))
+        throw new FormulaError(
+          `"%": ${displayUnit(isScale(a.unit) ? a.unit : b.unit)} has a zero of its own; convert to K first`,
+        );
+      const [x, y, unit] = alike(a, b, "%");
+      return { unit, code: `(${x} % ${y})`, bare: a.bare === true && b.bare === true };
+    }
     case "^": {
+      const exponent = pureNumber(b, "^");
+      if (
+        exponent !== b.code ||
+        (a.unit !== null && a.unit !== "1" && sameDimensions(parseUnit(a.unit), dimensionless))
+      )
+        return { unit: "1", code: `Math.pow(${pureNumber(a, "^")}, ${exponent})` };
       const power = constantOf(trees[1]!);
       const code = power === 2 ? `(${a.code} * ${a.code})` : `Math.pow(${a.code}, ${b.code})`;
       if (a.unit === null || a.unit === "1") return { unit: a.unit, code, bare: a.bare === true && b.bare === true };
@@ -191,14 +222,17 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
     case "min":
     case "max":
     case "hypot": {
-      let unit = a.unit;
-      const codes = [a.code];
-      for (const p of parts.slice(1)) {
-        const [, y, u] = alike({ ...a, unit }, p, fn);
-        unit = u;
-        codes.push(y);
-      }
-      return { unit: fn === "atan2" ? "rad" : unit, code: `Math.${fn}(${codes.join(", ")})` };
+      // The first value that has a unit of its own gives it to all: plain numbers take it, others are converted.
+      const model = parts.find((p) => !p.bare) ?? a;
+      if (fn !== "min" && fn !== "max" && parts.some((p) => isScale(p.unit)))
+        throw new FormulaError(`"${fn}": ${displayUnit(parts.find((p) => isScale(p.unit))!.unit)} has a zero of its own; convert to K first`); // prettier-ignore
+      const codes = parts.map((p) => (p === model ? p.code : alike({ ...model, bare: false }, p, fn)[1]));
+      const unit = fn === "atan2" ? "rad" : model.unit;
+      return {
+        unit,
+        code: `Math.${fn}(${codes.join(", ")})`,
+        ...(model.bare === true && fn !== "atan2" && { bare: true }),
+      };
     }
     default:
       return plainCall(fn, a);
@@ -219,6 +253,26 @@ function plainCall(fn: string, a: Part): Part {
   return { unit: fn === "asin" || fn === "acos" || fn === "atan" ? "rad" : "1", code: `Math.${fn}(${scaled})` };
 }
 
+/** A value that has to be a plain number, percent and its like as a hundredth. @throws FormulaError */
+function pureNumber(p: Part, op: string): string {
+  if (p.unit === null || p.unit === "1" || p.bare) return p.code;
+  const unit = parseUnit(p.unit);
+  if (!sameDimensions(unit, dimensionless) || angleUnits.has(p.unit))
+    throw new FormulaError(`"${op}" takes a plain number here, not a value in ${displayUnit(p.unit)}`);
+  return unit.factor === 1 ? p.code : `(${p.code} * ${numberCode(unit.factor)})`;
+}
+
+const angleUnits: ReadonlySet<string> = new Set(["rad", "deg", "rev"]);
+
+/** In a sum, 1 stands for the whole and not for one percent: beside a plain number, shares are plain numbers too. */
+function shares(a: Part, b: Part): [Part, Part] {
+  const plain = (p: Part, other: Part): Part =>
+    other.bare && p.unit !== null && p.unit !== "1" && !angleUnits.has(p.unit) && sameDimensions(parseUnit(p.unit), dimensionless)
+      ? { unit: "1", code: pureNumber(p, "+") }
+      : p; // prettier-ignore
+  return [plain(a, b), plain(b, a)];
+}
+
 const isScale = (u: UnitSymbol): boolean => u !== null && parseUnit(u).offset !== 0;
 
 function sum(a: Part, b: Part): Part {
@@ -226,7 +280,7 @@ function sum(a: Part, b: Part): Part {
     throw new FormulaError(`"+": two temperatures in ${displayUnit(a.unit)} cannot be added; add a difference in K`);
   if (isScale(b.unit)) return sum(b, a);
   if (isScale(a.unit) && b.unit !== null && !b.bare) return { unit: a.unit, code: `(${a.code} + ${shift(a, b)})` };
-  const [x, y, unit] = alike(a, b, "+");
+  const [x, y, unit] = alike(...shares(a, b), "+");
   return { unit, code: `(${x} + ${y})`, bare: a.bare === true && b.bare === true };
 }
 
@@ -235,7 +289,7 @@ function difference(a: Part, b: Part): Part {
     throw new FormulaError(
       `"-" joins ${displayUnit(a.unit)} with ${displayUnit(b.unit) || "a dimensionless value"}: a temperature or a difference? Convert one with .to() first, or add the difference with the other sign`,
     );
-  const [x, y, unit] = alike(a, b, "-");
+  const [x, y, unit] = alike(...shares(a, b), "-");
   if (!isScale(unit) || b.bare || a.bare)
     return { unit, code: `(${x} - ${y})`, bare: a.bare === true && b.bare === true };
   const factor = parseUnit(unit!).factor;

@@ -1,5 +1,6 @@
 export { own } from "./property-names.js";
 export * from "./table.js";
+export { distinct, nearly } from "./nearly.js";
 export { plainText } from "./plain-text.js";
 export * from "./condition.js";
 export { glob } from "./glob.js";

@@ -1,3 +1,4 @@
+import { nearly } from "./nearly.js";
 import {
   axisOf,
   column,
@@ -90,7 +91,7 @@ export function windowRows(
     const x = v[i]!;
     if (x < low) low = x;
     if (x > high) high = x;
-    if (x >= from && x <= to) {
+    if ((x >= from || nearly(x, from)) && (x <= to || nearly(x, to))) {
       if (first < 0) first = i;
       else if (last !== i - 1) contiguous = false;
       last = i;

@@ -9,7 +9,7 @@ import {
   type Table,
   type UnitSymbol,
 } from "./table.js";
-import { applyConversion, conversion, displayUnit, parseUnit } from "./units.js";
+import { applyConversion, conversion, displayUnit, parseUnit, type Conversion, type Unit } from "./units.js";
 
 /** Only the named columns, in the order given; the axis stays with them. @throws NoSuchColumn */
 export function pick(table: Table, names: readonly string[]): Table {
@@ -77,6 +77,15 @@ export function declareUnit(table: Table, name: string, unit: string): Table {
   );
 }
 
+/** @throws TableError naming the column, what it is and what may be done */
+function conversionOf(name: string, unit: string, target: Unit): Conversion {
+  try {
+    return conversion(parseUnit(unit), target);
+  } catch (e) {
+    throw new TableError(`column "${name}": ${(e as Error).message}; ask for a unit of the same kind, or choose another column`); // prettier-ignore
+  }
+}
+
 /** Converts columns to another unit. @throws UnitError when a unit is unknown or does not agree */
 export function convertColumns(table: Table, names: readonly string[], unit: string): Table {
   const target = parseUnit(unit);
@@ -87,7 +96,7 @@ export function convertColumns(table: Table, names: readonly string[], unit: str
       throw new TableError(
         `the unit of "${c.name}" is unknown, so it cannot be converted to ${displayUnit(target.symbol)}; say it first with .unit("${c.name}", "…")`,
       );
-    const change = conversion(parseUnit(c.unit), target);
+    const change = conversionOf(c.name, c.unit, target);
     if (change.scale === 1 && change.shift === 0) return { ...c, unit: target.symbol };
     return { ...c, unit: target.symbol, values: c.values.map((x) => applyConversion(x, change)) };
   });

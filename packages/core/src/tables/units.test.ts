@@ -94,3 +94,20 @@ describe("quantities", () => {
     expect(() => quantityIn({ value: 1, unit: null }, "K")).toThrow(/unknown/);
   });
 });
+
+describe("rotation and names of units", () => {
+  it("a turn is a cycle: 1500 rpm are 25 Hz, 25 1/s and 157 rad/s", () => {
+    expect(convert(1500, "rpm", "Hz")).toBeCloseTo(25, 12);
+    expect(convert(1500, "rpm", "1/s")).toBeCloseTo(25, 12);
+    expect(convert(25, "Hz", "rpm")).toBeCloseTo(1500, 9);
+    expect(convert(1500, "rpm", "rad/s")).toBeCloseTo(50 * Math.PI, 9);
+    expect(convert(2, "rev/s", "Hz")).toBeCloseTo(2, 12);
+    expect(convert(1.5, "kHz", "rpm")).toBeCloseTo(90000, 6);
+    expect(() => convert(1, "rad/s", "Hz")).toThrow(/one counts angles, the other cycles/);
+  });
+  it("degrees Celsius, crank angles and absolute bars by all their names", () => {
+    for (const name of ["degC", "°C", "deg C", "° C", "degrees C"]) expect(parseUnit(name).symbol).toBe("degC");
+    for (const name of ["degCA", "°CA", "°KW"]) expect(parseUnit(name).symbol).toBe("deg");
+    for (const name of ["barA", "bara"]) expect(parseUnit(name).symbol).toBe("bar");
+  });
+});

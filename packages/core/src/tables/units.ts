@@ -42,7 +42,10 @@ export function parseUnit(text: string): Unit {
   const cached = known.get(text);
   if (cached) return cached;
   if (text.length > 80) throw new UnitError(`unit of ${text.length} characters is too long (80 at most)`);
-  const unit = new UnitParser(text).parse();
+  const scale = /^\s*(?:deg\.?|degrees?|°)\s+([CF])\s*$/i.exec(text);
+  const unit = new UnitParser(
+    scale ? `deg${scale[1]!.toUpperCase()}` : text.replace(/^\s*°(?:CA|KW)\s*$/, "degCA"),
+  ).parse();
   if (known.size < 5000) known.set(text, unit);
   return unit;
 }
@@ -223,15 +226,6 @@ export function sameDimensions(a: Unit, b: Unit): boolean {
 }
 
 /**
- * The unit of a difference of two values: K for temperature scales with their own zero, the unit itself otherwise.
- * A caller that differences degF has to scale by {@link conversion}'s `scale`.
- */
-export function differenceUnit(unit: Unit): Unit {
-  return unit.offset === 0 ? unit : parseUnit("K");
-}
-
-/** How to convert: `to = from * scale + shift`. */
-/**
  * The unit of a difference of two values, and how much of it one step of their scale is: K and 5/9 for °F, the unit itself and 1 for
  * units without a zero of their own; `ownZero` says which it is. Unknown stays unknown.
  */
@@ -239,9 +233,10 @@ export function stepOf(symbol: string | null): { unit: string | null; factor: nu
   if (symbol === null) return { unit: null, factor: 1, ownZero: false };
   const unit = parseUnit(symbol);
   const ownZero = unit.offset !== 0;
-  return { unit: differenceUnit(unit).symbol, factor: ownZero ? unit.factor : 1, ownZero };
+  return { unit: ownZero ? "K" : symbol, factor: ownZero ? unit.factor : 1, ownZero };
 }
 
+/** How to convert: `to = from * scale + shift`. */
 export interface Conversion {
   readonly scale: number;
   readonly shift: number;
@@ -255,11 +250,37 @@ export interface Conversion {
  */
 export function conversion(from: Unit, to: Unit): Conversion {
   if (!sameDimensions(from, to))
-    throw new UnitError(`${displayUnit(from.symbol)} cannot be converted to ${displayUnit(to.symbol)}`);
+    throw new UnitError(`${displayUnit(from.symbol) || "a plain number"} cannot be converted to ${displayUnit(to.symbol) || "a plain number"}`); // prettier-ignore
+  const turns = rotation(from, to);
+  if (turns !== undefined) return { scale: ratio(from.factor * turns, to.factor), shift: 0 };
   return {
     scale: ratio(from.factor, to.factor),
     shift: from.offset === to.offset ? 0 : (from.offset - to.offset) / to.factor,
   };
+}
+
+const whole = 2 * Math.PI;
+
+/** Whether a rate counts turns (`rpm`, `rev/s`), angles (`rad/s`), cycles (`Hz`), or says nothing of what it counts (`1/s`). */
+function counted(u: Unit): "turns" | "angles" | "cycles" | "nothing" {
+  const has = (...names: string[]): boolean => u.terms.some((t) => names.some((n) => t.symbol === n || (n === "Hz" && t.symbol.endsWith("Hz")))); // prettier-ignore
+  return has("rpm", "rev") ? "turns" : has("rad", "deg") ? "angles" : has("Hz") ? "cycles" : "nothing";
+}
+
+const isRate = (u: Unit): boolean => u.dims.every((x, k) => Math.abs(x - (k === 2 ? -1 : 0)) < 1e-9);
+
+/**
+ * How many cycles a turn is, or a turn a cycle, where a conversion goes between the two: 1500 rpm are 25 Hz. Undefined for
+ * all other conversions. @throws UnitError between angles a second and hertz, where a factor of 2π would be a guess
+ */
+function rotation(from: Unit, to: Unit): number | undefined {
+  if (!isRate(from) || !isRate(to)) return undefined;
+  const [a, b] = [counted(from), counted(to)];
+  if (a === "turns" && (b === "cycles" || b === "nothing")) return 1 / whole;
+  if (b === "turns" && (a === "cycles" || a === "nothing")) return whole;
+  if ((a === "angles" && b === "cycles") || (a === "cycles" && b === "angles"))
+    throw new UnitError(`${displayUnit(from.symbol)} cannot be converted to ${displayUnit(to.symbol)}: one counts angles, the other cycles; multiply or divide by 2 pi`); // prettier-ignore
+  return undefined;
 }
 
 /** 0.001 / 1 and its like are kept as short decimals rather than as quotients one unit in the last place off. */

@@ -8,6 +8,10 @@ import {
   powerUnit,
   quantityIn,
   type Quantity,
+  conditionText,
+  mergeConditions,
+  nearly,
+  type Condition,
 } from "@oxtrum/core/tables";
 import { boundArg, quantityArg, quantityOf, quantityValue } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
@@ -18,13 +22,23 @@ function power(q: Quantity, exponent: number): Quantity {
   return q.reason === undefined ? { value: q.value ** exponent, unit } : missing(q.reason, unit);
 }
 
-const combine = z.object({ op: z.enum(["plus", "minus", "times", "over"]) });
+const combine = z.object({
+  op: z.enum(["plus", "minus", "times", "over"]),
+  /** A bare number: it is in the unit of the quantity that it is added to or taken from. */
+  bare: z.number().optional(),
+});
+
+function combined({ op, bare }: z.infer<typeof combine>, a: Quantity, b: Quantity | undefined): Quantity {
+  if (bare === undefined) return combineQuantities(op, a, b!);
+  if (a.reason !== undefined) return missing(a.reason, a.unit);
+  return { value: op === "plus" ? a.value + bare : a.value - bare, unit: a.unit };
+}
 
 /** Verbs on quantities. */
 export const quantityVerbs: readonly Operation[] = [
   operation({ name: "constant", version: 1, args: quantityArg, run: (a) => quantityValue({ value: a.value, unit: a.unit }) }),
   operation({ name: "quantity.in", version: 1, args: z.object({ unit: z.string() }), run: (a, [i]) => quantityValue(quantityIn(quantityOf(i), a.unit)) }),
-  operation({ name: "quantity.combine", version: 1, args: combine, run: (a, [i, j]) => quantityValue(combineQuantities(a.op, quantityOf(i), quantityOf(j))) }),
+  operation({ name: "quantity.combine", version: 2, args: combine, run: (a, [i, j]) => quantityValue(combined(a, quantityOf(i), j && quantityOf(j))) }),
   operation({ name: "quantity.power", version: 1, args: z.object({ exponent: z.number() }), run: (a, [i]) => quantityValue(power(quantityOf(i), a.exponent)) }),
   operation({ name: "quantity.abs", version: 1, args: z.object({}), run: (_, [i]) => quantityValue({ ...quantityOf(i), value: Math.abs(quantityOf(i).value) }) }),
   operation({
@@ -55,7 +69,11 @@ const checkArgs = z.object({
   within: limit,
   equal: limit,
   missing: z.enum(["undecided", "allow"]),
+  conditions: z.enum(["undecided", "allow"]).default("undecided"),
 });
+
+/** Conditions that leave open what a value would be without them; others only say how it came to be. */
+const open: ReadonlySet<Condition["kind"]> = new Set<Condition["kind"]>(["cut off", "unfinished line", "damaged rows", "missing cells", "long lines"]); // prettier-ignore
 
 const say = (q: Quantity): string => `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;
 
@@ -71,12 +89,21 @@ function whoIsOut(left: readonly LeftOut[]): string {
   ].join("; ");
 }
 
+/** A limit in the value's unit. @throws Mistake where one unit is known and the other is not: no comparison would mean anything */
+function limitIn(b: Quantity, q: Quantity): number {
+  if (b.unit === q.unit || (q.unit === null && b.unit === "1")) return b.value;
+  if (q.unit === null || b.unit === null)
+    throw new Mistake(`the ${q.unit === null ? "value" : "limit"} has no known unit, and the ${q.unit === null ? "limit" : "value"} is in ${displayUnit(q.unit ?? b.unit) || "plain numbers"}: say the unit with .unit()`); // prettier-ignore
+  return quantityIn(b, q.unit).value;
+}
+
 /** Whether a value keeps its limits. */
 export function judge(
   args: z.infer<typeof checkArgs>,
   q: Quantity,
   inputs: readonly Outcome[],
   left: readonly LeftOut[],
+  conditions: readonly Condition[] = [],
 ): CheckResult {
   const limits = (list: z.infer<typeof limit>): Quantity[] =>
     (list ?? []).map((l) =>
@@ -91,35 +118,38 @@ export function judge(
   const test = (bounds: Quantity[], word: string, holds: (x: number, b: number[]) => boolean): void => {
     if (bounds.length === 0) return;
     words.push(`${word} ${bounds.map(say).join(" … ")}`);
-    const same = bounds.map((b) =>
-      b.unit === q.unit || q.unit === null || (b.unit === "1" && q.unit === "1")
-        ? b.value
-        : quantityIn(b, q.unit).value,
-    );
+    const same = bounds.map((b) => limitIn(b, q));
     if (!holds(q.value, same)) good = false;
   };
-  test(limits(args.below), "below", (x, [b]) => x < b!);
-  test(limits(args.above), "above", (x, [b]) => x > b!);
-  test(limits(args.within), "within", (x, [a, b]) => x >= a! && x <= b!);
-  test(limits(args.equal), "equal to", (x, [b]) => x === b);
+  // A limit in another unit is off by its rounding: what is equal but for that is equal.
+  test(limits(args.below), "below", (x, [b]) => x < b! && !nearly(x, b!));
+  test(limits(args.above), "above", (x, [b]) => x > b! && !nearly(x, b!));
+  test(limits(args.within), "within", (x, [a, b]) => (x >= a! || nearly(x, a!)) && (x <= b! || nearly(x, b!)));
+  test(limits(args.equal), "equal to", (x, [b]) => nearly(x, b!));
   const limitWords = words.join(", ");
   const base = { value: q, limit: limitWords };
   if (q.reason !== undefined || q.value !== q.value)
     return { ...base, verdict: "failed", reason: `there is no value: ${q.reason ?? "it is missing"}` };
-  const open = left.filter((l) => !isRefused(l));
-  if (open.length > 0 && args.missing !== "allow")
-    return { ...base, verdict: good ? "undecided" : "failed", reason: whoIsOut(open) };
+  const out = left.filter((l) => !isRefused(l));
+  if (out.length > 0 && args.missing !== "allow")
+    return { ...base, verdict: good ? "undecided" : "failed", reason: whoIsOut(out) };
+  const doubts = conditions.filter((c) => open.has(c.kind));
+  if (doubts.length > 0 && args.conditions !== "allow") {
+    const more = doubts.length > 1 ? ` and ${doubts.length - 1} more conditions` : "";
+    return { ...base, verdict: good ? "undecided" : "failed", reason: `${conditionText(doubts[0]!)}${more}` };
+  }
   return { ...base, verdict: good ? "passed" : "failed" };
 }
 
 /** A check: passed, failed, or undecided while a run is out. It never passes on what is missing. */
 export const checkOperation: Operation = operation({
-  name: "check", version: 1, args: checkArgs, takesFailures: true,
+  name: "check", version: 2, args: checkArgs, takesFailures: true,
   run: (a, inputs) => {
     const failed = inputs.find((i) => i.kind === "failure");
     if (failed?.kind === "failure") return { kind: "check", check: { verdict: "undecided", value: missing(failed.reason), limit: "", reason: failed.reason } };
     const left = joinLeft(...inputs.map((i) => (i.kind === "failure" ? [] : i.left)));
     const runs = inputs.flatMap((i) => (i.kind !== "failure" && i.runs ? [i.runs] : []))[0];
-    return { kind: "check", check: judge(a, quantityOf(inputs[0]), inputs, left), left, ...(runs && { runs }) };
+    const conditions = mergeConditions(...inputs.map((i) => (i.kind === "failure" ? undefined : i.conditions)));
+    return { kind: "check", check: judge(a, quantityOf(inputs[0]), inputs, left, conditions), left, ...(runs && { runs }) };
   },
 }); // prettier-ignore

@@ -34,6 +34,7 @@ const limits = (a: Judge): Parameters<typeof judge>[0] => ({
   ...(a.above !== undefined && { above: [a.above] }),
   ...(a.within !== undefined && { within: [...a.within] }),
   missing: "allow",
+  conditions: "allow",
 });
 
 /** A table's number, judged by a rule of the study. A blank value is not accepted. */

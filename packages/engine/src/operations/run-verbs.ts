@@ -77,19 +77,39 @@ function stack(p: Present): t.Table {
   return t.concat(parts);
 }
 
+/** A table with two columns in given units. @throws Mistake naming the run where a unit is known in some runs only */
+function inUnits(table: t.Table, units: readonly (readonly [string, t.UnitSymbol])[], run: string): t.Table {
+  let out = table;
+  for (const [name, unit] of units) {
+    const own = t.numbers(out, name).unit;
+    if (own === unit) continue;
+    if (own === null || unit === null)
+      throw new Mistake(`"${name}" has a unit in some runs only (not in ${own === null ? run : "the first"}); say it with .unit()`); // prettier-ignore
+    out = t.convertColumns(out, [name], unit);
+  }
+  return out;
+}
+
+/** One column for each run, on all places of their axes; axis and values in the units of the first run. */
 function wide(p: Present, name: string): t.Table {
   const first = p.tables[0]!;
   const axis = t.axisOf(first);
-  const named = p.tables.map((table, k) =>
-    t.rename(t.pick(t.risingAlong(table, axis.name), [name]), { [name]: p.runs[k]! }),
-  );
-  const places = Float64Array.from([...new Set(named.flatMap((x) => [...t.axisOf(x).values]))]).sort();
-  const columns = named.map((x, k): t.Column => {
-    const c = t.numbers(x, p.runs[k]!);
-    const own = t.axisOf(x).values;
-    const at = new Map<number, number>();
-    own.forEach((v, i) => at.set(v, i));
-    return { ...c, values: places.map((v) => (at.has(v) ? c.values[at.get(v)!]! : Number.NaN)) };
+  const { unit } = t.numbers(first, name);
+  const named = p.tables.map((table, k) => {
+    const own = inUnits(table, [[axis.name, axis.unit], [name, unit]], p.runs[k]!); // prettier-ignore
+    const sorted = t.risingAlong(own, axis.name);
+    return { x: t.numbers(sorted, axis.name).values, y: t.numbers(sorted, name) };
+  });
+  const places = t.distinct(Float64Array.from(named.flatMap(({ x }) => [...x])).sort());
+  const columns = named.map(({ x, y }, k): t.Column => {
+    const values = new Float64Array(places.length).fill(Number.NaN);
+    // Both are sorted: each row goes to the place that it is equal to, but for rounding.
+    let at = 0;
+    x.forEach((v, i) => {
+      while (at < places.length - 1 && !t.nearly(places[at]!, v) && places[at]! < v) at++;
+      if (t.nearly(places[at]!, v)) values[at] = y.values[i]!;
+    });
+    return { ...y, name: p.runs[k]!, values };
   });
   return t.makeTable([t.numberColumn(axis.name, axis.unit, places), ...columns], {
     axis: axis.name,
@@ -198,9 +218,9 @@ export const runVerbs: readonly Operation[] = [
     },
   }),
   operation({ name: "runs.stack", version: 2, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => stack(p)); } }),
-  operation({ name: "runs.wide", version: 1, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => wide(p, a.name)); } }),
+  operation({ name: "runs.wide", version: 2, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => wide(p, a.name)); } }),
   operation({
-    name: "runs.across", version: 2, takesFailures: true,
+    name: "runs.across", version: 3, takesFailures: true,
     args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()), confidence: z.number().min(0.01).max(0.9999).optional(), governing: z.boolean().optional() }),
     run: (a, inputs) => {
       const p = present(a, inputs);

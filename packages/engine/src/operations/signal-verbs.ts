@@ -86,12 +86,12 @@ export const signalVerbs: readonly Operation[] = [
   operation({ name: "table.cycles", version: 1, args: cycleArgs, run: (a, [i]) => tableValue(s.cycles(tableOf(i), a.name, cycleOptions(tableOf(i), a))) }),
   operation({ name: "table.cycleMean", version: 1, args: cycleArgs, run: (a, [i]) => tableValue(s.cycleMean(tableOf(i), a.name, cycleOptions(tableOf(i), a))) }),
   operation({
-    name: "table.histogram", version: 1, args: histogramArgs,
+    name: "table.histogram", version: 2, args: histogramArgs,
     run: (a, [i]) => tableValue(s.histogram(tableOf(i), a.name, binOptions(tableOf(i), a, a.name))),
     infer: (a, [i]) => { const table = t.sliceRows(tableOf(i), 0, 0); return tableValue({ ...s.histogram(table, a.name, binOptions(table, { count: a.count, width: a.width }, a.name)), notes: [] }); },
   }),
-  operation({ name: "table.describe", version: 1, args: z.object({ names: z.array(z.string()) }), run: (a, [i]) => tableValue(s.describeColumns(tableOf(i), a.names)), infer: (a, [i]) => tableValue(t.sliceRows(s.describeColumns(tableOf(i), a.names), 0, 0)) }),
-  operation({ name: "table.since", version: 1, args: z.object({ length: boundArg.optional() }), run: (a, [i, j]) => tableValue(since(tableOf(i), quantityOf(j), a.length)), infer: (a, [i, j]) => { quantityOf(j); t.axisOf(tableOf(i)); return tableValue(tableOf(i)); } }),
+  operation({ name: "table.describe", version: 2, args: z.object({ names: z.array(z.string()) }), run: (a, [i]) => tableValue(s.describeColumns(tableOf(i), a.names)), infer: (a, [i]) => tableValue(t.sliceRows(s.describeColumns(tableOf(i), a.names), 0, 0)) }),
+  operation({ name: "table.since", version: 2, args: z.object({ length: boundArg.optional() }), run: (a, [i, j]) => tableValue(since(tableOf(i), quantityOf(j), a.length)), infer: (a, [i, j]) => { quantityOf(j); t.axisOf(tableOf(i)); return tableValue(tableOf(i)); } }),
   operation({
     name: "table.move", version: 1, args: z.object({}),
     run: (_, [i, j]) => {
@@ -125,7 +125,7 @@ export const signalReductions: readonly Operation[] = [
   exceeds("below"),
   operation({ name: "table.timeShift", version: 1, args: shiftArgs, run: (a, [i, j]) => quantityValue(s.timeShift(tableOf(i), a.name, tableOf(j), shiftOptions(tableOf(i), a))) }),
   operation({
-    name: "table.value", version: 1, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
+    name: "table.value", version: 2, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
     run: (a, inputs) => {
       const q = s.reduceFormula(tableOf(inputs[0]), treeOf(a.formula), constantsOf(a.constants, inputs));
       return quantityValue(a.unit === undefined ? q : t.quantityIn(q, a.unit));

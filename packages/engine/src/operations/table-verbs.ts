@@ -76,7 +76,7 @@ export const tableVerbs: readonly Operation[] = [
   operation({ name: "table.rename", version: 1, args: z.object({ names: dictionary(z.string()) }), run: (a, [i]) => tableValue(t.rename(tableOf(i), a.names)) }),
   operation({ name: "table.along", version: 1, args: z.object({ axis: z.string() }), run: (a, [i]) => tableValue(t.along(tableOf(i), a.axis)) }),
   operation({
-    name: "table.where", version: 1, args: condition,
+    name: "table.where", version: 2, args: condition,
     run: (a, inputs) => {
       const table = tableOf(inputs[0]);
       const { keep, what } = keepMask(table, a, constantsOf(a.constants, inputs));
@@ -84,7 +84,7 @@ export const tableVerbs: readonly Operation[] = [
     },
   }),
   operation({
-    name: "table.window", version: 1, args: windowArgs,
+    name: "table.window", version: 2, args: windowArgs,
     run: (a, [i]) => {
       const table = tableOf(i);
       const unit = t.numbers(table, a.axis).unit;
@@ -100,7 +100,7 @@ export const tableVerbs: readonly Operation[] = [
   }),
   operation({ name: "table.sortBy", version: 1, args: z.object({ name: z.string(), order: z.enum(["rising", "falling"]) }), run: (a, [i]) => tableValue(t.sortBy(tableOf(i), a.name, a.order)) }),
   operation({
-    name: "table.derive", version: 1, args: z.object({ name: z.string(), formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
+    name: "table.derive", version: 2, args: z.object({ name: z.string(), formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
     run: (a, inputs) => {
       const table = tableOf(inputs[0]);
       const constants = constantsOf(a.constants, inputs);
@@ -117,8 +117,8 @@ export const tableVerbs: readonly Operation[] = [
       return tableValue(t.withColumns(table, table.columns.map((c) => (c.name === a.name ? { ...c, label: a.label } : c))));
     },
   }),
-  operation({ name: "table.cumulative", version: 1, args: name, run: (a, [i]) => tableValue(t.cumulative(tableOf(i), a.name)) }),
-  operation({ name: "table.derivative", version: 1, args: name, run: (a, [i]) => tableValue(t.derivative(tableOf(i), a.name)) }),
+  operation({ name: "table.cumulative", version: 2, args: name, run: (a, [i]) => tableValue(t.cumulative(tableOf(i), a.name)) }),
+  operation({ name: "table.derivative", version: 2, args: name, run: (a, [i]) => tableValue(t.derivative(tableOf(i), a.name)) }),
   operation({
     name: "table.resample", version: 1, args: z.object({ axis: z.string(), spacing }),
     run: (a, [i]) => tableValue(t.resample(tableOf(i), spacingIn(a.spacing, t.numbers(tableOf(i), a.axis).unit), a.axis)),
@@ -132,7 +132,7 @@ export const tableVerbs: readonly Operation[] = [
   operation({ name: "table.concat", version: 1, args: z.object({}), run: (_, inputs) => tableValue(t.concat(inputs.map(tableOf))) }),
   operation({ name: "table.head", version: 1, args: z.object({ count: z.number().int().min(0) }), run: (a, [i]) => tableValue(t.sliceRows(tableOf(i), 0, Math.min(a.count, tableOf(i).rows))) }),
   operation({
-    name: "table.compareTo", version: 1, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), match: z.array(z.string()) }),
+    name: "table.compareTo", version: 2, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), match: z.array(z.string()) }),
     run: (a, [i]) => {
       // The baseline may be among the runs that are out: then there is nothing to compare with, but no mistake.
       const absent = i?.kind === "table" && (i.left?.length ?? 0) > 0 ? "blank" : "error";
@@ -156,7 +156,7 @@ export const tableVerbs: readonly Operation[] = [
     run: (a, [i]) => tableValue(s.convergenceTable(tableOf(i), a.name, a.size)),
   }),
   operation({
-    name: "table.spectrum", version: 2, args: z.object({ name: z.string(), length: z.number().optional() }),
+    name: "table.spectrum", version: 3, args: z.object({ name: z.string(), length: z.number().optional() }),
     run: (a, [i]) => tableValue(s.spectrum(tableOf(i), a.name, a)),
     infer: (a, [i]) => tableValue(s.spectrumShape(tableOf(i), a.name)),
   }),
@@ -168,9 +168,9 @@ export const tableReductions: readonly Operation[] = [
   operation({ name: "table.min", version: 1, args: name, run: (a, [i]) => quantityValue(s.min(tableOf(i), a.name)) }),
   operation({ name: "table.mean", version: 1, args: weights, run: (a, [i]) => quantityValue(s.mean(tableOf(i), a.name, a.weights)) }),
   operation({ name: "table.rms", version: 1, args: weights, run: (a, [i]) => quantityValue(s.rms(tableOf(i), a.name, a.weights)) }),
-  operation({ name: "table.std", version: 1, args: weights, run: (a, [i]) => quantityValue(s.std(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.std", version: 2, args: weights, run: (a, [i]) => quantityValue(s.std(tableOf(i), a.name, a.weights)) }),
   operation({ name: "table.percentile", version: 1, args: z.object({ name: z.string(), percent: z.number() }), run: (a, [i]) => quantityValue(s.percentile(tableOf(i), a.name, a.percent)) }),
-  operation({ name: "table.integral", version: 1, args: z.object({ name: z.string(), along: z.string().optional() }), run: (a, [i]) => quantityValue(t.integral(tableOf(i), a.name, a.along)) }),
+  operation({ name: "table.integral", version: 2, args: z.object({ name: z.string(), along: z.string().optional() }), run: (a, [i]) => quantityValue(t.integral(tableOf(i), a.name, a.along)) }),
   operation({ name: "table.count", version: 1, args: name, run: (a, [i]) => quantityValue(s.count(tableOf(i), a.name)) }),
   operation({
     name: "table.at", version: 1, args: z.object({ name: z.string(), place: z.union([boundArg, z.enum(["first", "last"])]), pick: z.enum(["exact", "nearest", "linear"]).default("linear"), along: z.string().optional() }),

@@ -176,11 +176,26 @@ describe("what a process that was ended leaves", () => {
     tidyStaging(at("out"));
     expect(fs.readFileSync(at("out/b.csv"), "utf8")).toBe("mine");
   });
-  it("folders that only look like it are left alone", () => {
-    for (const name of ["out.123.part", "out.123.old", `${stagingPrefix}1-0`]) write(`${name}/mine.txt`, "mine");
+  it.each([undefined, "", '{"proc', '{"process":{"pid":1'])("before its log told anything (%j)", (log) => {
     put("out", { "a.csv": "1" });
-    for (const name of ["out.123.part", "out.123.old", `${stagingPrefix}1-0`])
-      expect(fs.readFileSync(at(name, "mine.txt"), "utf8")).toBe("mine");
+    const left = [`${stagingPrefix}${dead.pid}-${dead.started}-0`, `out/${stagingPrefix}${dead.pid}-${dead.started}-1`];
+    for (const folder of left) {
+      fs.mkdirSync(at(folder));
+      if (log !== undefined) write(`${folder}/.oxtrum-staging.jsonl`, log);
+    }
+    expect(tidyStaging(at("out"))).toBe(false);
+    for (const folder of left) expect(fs.existsSync(at(folder))).toBe(false);
+    expect(Object.keys(under("out"))).toEqual(["a.csv", "manifest.json"]);
+  });
+  it("folders that only look like it are left alone", () => {
+    const dead1 = `${stagingPrefix}${dead.pid}-${dead.started}-0`;
+    const names = ["out.123.part", "out.123.old", `${stagingPrefix}1-0`, dead1];
+    for (const name of names) write(`${name}/mine.txt`, "mine");
+    write(`${dead1}/.oxtrum-staging.jsonl`, "");
+    write(`${stagingPrefix}${dead.pid}--1/.oxtrum-staging.jsonl`, "my notes\n");
+    put("out", { "a.csv": "1" });
+    for (const name of names) expect(fs.readFileSync(at(name, "mine.txt"), "utf8")).toBe("mine");
+    expect(fs.readFileSync(at(`${stagingPrefix}${dead.pid}--1/.oxtrum-staging.jsonl`), "utf8")).toBe("my notes\n");
   });
   it("a job that still runs keeps others out", () => {
     const a = OutputFolder.open(at("out"));

@@ -55,6 +55,30 @@ function readLog(folder: string): Log | undefined {
   return head && { ...head, files, commit };
 }
 
+/** The process that made a staging folder, as the folder's name tells it. */
+function makerOf(name: string): ProcessIdentity | undefined {
+  const [, pid, started] = /^(\d+)-(\d*)-\d+$/.exec(name.slice(stagingPrefix.length)) ?? [];
+  return pid === undefined ? undefined : { pid: Number(pid), started: started! };
+}
+
+const head = '{"process":';
+
+/** Removes a staging folder whose process was ended before its log told anything; one with anything else in it stays. */
+function removeUnborn(folder: string): void {
+  const maker = makerOf(path.basename(folder));
+  if (!maker || isAlive(maker)) return;
+  const names = fs.readdirSync(folder);
+  if (names.some((n) => n !== logName)) return;
+  const log = path.join(folder, logName);
+  if (names.length > 0) {
+    if (!fs.lstatSync(log).isFile()) return;
+    const text = fs.readFileSync(log, "utf8");
+    if (text.includes("\n") || !(text.startsWith(head) || head.startsWith(text))) return;
+    fs.rmSync(log, { force: true });
+  }
+  removeIfEmpty(folder);
+}
+
 /** Removes files and the folders that are then empty, and nothing else. */
 export function removeFiles(folder: string, files: readonly string[]): void {
   const folders = new Set<string>();
@@ -106,8 +130,9 @@ export class Staging {
 
   /** @param within where the staging folder is made: the target itself, or its parent while it does not exist */
   static begin(within: string, target: string): Staging {
+    const { pid, started } = thisProcess();
     for (let k = 0; ; k++) {
-      const folder = path.join(within, `${stagingPrefix}${process.pid}-${k}`);
+      const folder = path.join(within, `${stagingPrefix}${pid}-${started}-${k}`);
       try {
         fs.mkdirSync(folder);
       } catch (e) {
@@ -234,7 +259,9 @@ export function tidyStaging(target: string, own?: string): boolean {
     for (const name of names) {
       const folder = path.join(parent, name);
       if (folder === own) continue;
-      const log = fs.lstatSync(folder).isDirectory() ? readLog(folder) : undefined;
+      if (!fs.lstatSync(folder, { throwIfNoEntry: false })?.isDirectory()) continue;
+      const log = readLog(folder);
+      if (!log) removeUnborn(folder);
       if (log?.target !== target) continue;
       if (isAlive(log.process)) busy = true;
       else if (log.commit && parent === target) carryThrough(folder, target, log.commit);

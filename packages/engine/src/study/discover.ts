@@ -1,7 +1,17 @@
 import fs from "node:fs";
 import path from "node:path";
 import { openFile, readPlainFile, readTextTable } from "@oxtrum/core/formats";
-import { glob, parseQuantity, textPattern, tryParseUnit, type Table } from "@oxtrum/core/tables";
+import {
+  convert,
+  displayUnit,
+  glob,
+  parseQuantity,
+  parseUnit,
+  sameDimensions,
+  textPattern,
+  tryParseUnit,
+  type Table,
+} from "@oxtrum/core/tables";
 import { DefinitionError, type StudyDefinition } from "./definition.js";
 import { byCode, inside, type StudyTree } from "./folders.js";
 
@@ -88,7 +98,13 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
         r.problems.push(`no parameter "${p.name}"`);
         continue;
       }
-      params[p.name] = p.type === "text" ? String(raw.value) : Number(raw.value);
+      if (p.type === "text") params[p.name] = String(raw.value);
+      else {
+        const value = inUnit(Number(raw.value), raw.unit, p.unit);
+        if (value === undefined)
+          r.problems.push(`parameter "${p.name}" is in ${raw.unit!}, which cannot be converted to ${displayUnit(p.unit) || "a plain number"}`); // prettier-ignore
+        else params[p.name] = value;
+      }
     }
     return { id: r.id, folder: r.folder, params, problems: r.problems };
   });
@@ -110,6 +126,15 @@ function rowsOf(tree: StudyTree, table: string, definition: StudyDefinition): Ma
     tree.note(table, `${text}; the parameters in it are missing`);
     return undefined;
   }
+}
+
+/** A parameter in the unit that it has in the study; undefined where it cannot be converted. A bare number is in that unit. */
+function inUnit(value: number, unit: string | undefined, wanted: string | null): number | undefined {
+  const own = unit === undefined ? undefined : tryParseUnit(unit);
+  if (own === undefined || own.symbol === wanted) return value;
+  if (wanted === null) return undefined;
+  const target = parseUnit(wanted);
+  return sameDimensions(own, target) ? convert(value, own.symbol, target.symbol) : undefined;
 }
 
 /** A link to a folder that is a run already is no further run: its numbers would count twice. */

@@ -32,6 +32,13 @@ export interface Stretch {
 
 const MOST_LISTED = 1000;
 
+/** Whether a line in blanks was meant as a row: it begins with a number, or half of it are numbers. A sentence with one is text. */
+function meantAsRow(line: string): boolean {
+  const words = line.split(/\s+/);
+  const isNumber = (w: string): boolean => /^[+-]?\.?\d/.test(w);
+  return isNumber(words[0]!) || 2 * words.filter(isNumber).length >= words.length;
+}
+
 /**
  * Reads the rows in `given`, which begins at a line start and ends at a line end or at the end of the file.
  *
@@ -196,8 +203,7 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
     } else {
       p = lineEnd(start);
       const raw = text(start, p);
-      // A line that begins with a number, or has one written as stars for want of room, was meant as a row.
-      const damaged = good > 0 || raw.includes("***") ? "damaged" : "text";
+      const damaged = raw.includes("***") || (good > 0 && (delimiter !== 0 || meantAsRow(raw))) ? "damaged" : "text";
       if (complete && bad > 0 && good > bad) {
         badCount++;
         if (badCells.length < MOST_LISTED)

@@ -34,14 +34,35 @@ function bracketAtEnd(text: string): number {
   return -1;
 }
 
+const charge = /charge|coulomb|^q$/i;
+
+/** A unit as heads of tables have it: there `C` alone is degrees Celsius, but for a charge. */
+function headerUnit(text: string, name: string): ReturnType<typeof tryParseUnit> {
+  return tryParseUnit(text === "C" && !charge.test(name) ? "degC" : text);
+}
+
+/**
+ * `time/s`, `p/kPa`: a quantity over its unit, as standards write it. Units of one letter that are as often a length, a diameter
+ * or a height (`x/L`, `y/h`) are not taken for one.
+ */
+function slashed(text: string): { name: string; unit: UnitSymbol } | undefined {
+  const at = text.indexOf("/");
+  if (at < 1 || /\s/.test(text)) return undefined;
+  const right = text.slice(at + 1).replace(/^\((.*)\)$/, "$1");
+  if (/^[^sKWN°%]$/.test(right) || tryParseUnit(text)) return undefined;
+  const unit = headerUnit(right, text.slice(0, at));
+  return unit && { name: text.slice(0, at), unit: unit.symbol };
+}
+
 /** A name with its unit split off: `T_mean [K]`, `Time (s)`; parentheses that hold no unit stay in the name. */
 export function splitUnit(text: string): { name: string; unit: UnitSymbol } {
   const trimmed = text.trim();
   const open = bracketAtEnd(trimmed);
-  const name = open < 0 ? "" : trimmed.slice(0, open).trimEnd();
+  if (open < 0) return slashed(trimmed) ?? { name: trimmed, unit: null };
+  const name = trimmed.slice(0, open).trimEnd();
   if (name === "") return { name: trimmed, unit: null };
   const inner = trimmed.slice(open + 1, -1).trim();
-  const unit = tryParseUnit(inner);
+  const unit = headerUnit(inner, name);
   if (unit) return { name, unit: unit.symbol };
   return trimmed[open] === "[" && inner === "" ? { name, unit: null } : { name: trimmed, unit: null };
 }
@@ -110,9 +131,12 @@ export function findHeader(
   let units: UnitSymbol[] | undefined;
   let used = rows;
   if (rows.length > 1 && rows[0]!.tokens.every(unitLike) && rows[0]!.tokens.some((t) => t !== "")) {
-    units = rows[0]!.tokens.map((t) => unitOf(t));
+    units = rows[0]!.tokens.map((t, k) => unitOf(t, rows[1]!.tokens[k] ?? ""));
     used = rows.slice(1);
     notes.push(`units are read from line ${rows[0]!.line + 1}`);
+    rows[0]!.tokens.forEach((t, k) => {
+      if (units![k] === null && !/^\W*$/.test(t)) notes.push(`"${rows[1]!.tokens[k] ?? `c${k + 1}`}": "${t}" in line ${rows[0]!.line + 1} is not a known unit; the unit of the column is unknown`); // prettier-ignore
+    });
   }
   let raw = used[0]!.tokens;
   const taken = [used[0]!.line];
@@ -132,6 +156,12 @@ export function findHeader(
     parts.map((p, k) => p.name || `c${k + 1}`),
     notes,
   );
+  // What stands in square brackets is meant as a unit: one that is not known is said, and stays in the name.
+  for (const p of parts) {
+    const meant = p.unit === null ? /\[([^[\]]+)\]$/.exec(p.name)?.[1] : undefined;
+    if (meant !== undefined)
+      notes.push(`"${p.name}": "${meant}" is not a known unit; the unit of the column is unknown`);
+  }
   return {
     names,
     units: parts.map((p, k) => units?.[k] ?? p.unit),
@@ -143,9 +173,9 @@ export function findHeader(
 const needsMore = (tokens: readonly string[]): boolean =>
   new Set(tokens).size < tokens.length || tokens.some((t) => t === "");
 
-function unitOf(token: string): UnitSymbol {
+function unitOf(token: string, name: string): UnitSymbol {
   const inner = (bracketed.exec(token.trim())?.[1] ?? token).trim();
-  return inner === "" ? null : (tryParseUnit(inner)?.symbol ?? null);
+  return inner === "" ? null : (headerUnit(inner, name)?.symbol ?? null);
 }
 
 function unique(names: readonly string[], notes: string[]): string[] {

@@ -38,6 +38,14 @@ describe("text tables as they come", () => {
     expect(r.skipped).toEqual([]);
     expect(r.axis).toBe("time");
   });
+  it("units in heads, however they are written; unknown ones are said", () => {
+    const r = read("time/s,T [C],T2 [deg C],T3 (°C),phi [degCA],p/kPa,pa [barA],x/L,Nu/Re,q [C],v [furlong]\n0,1,2,3,4,5,6,7,8,9,10\n1,1,2,3,4,5,6,7,8,9,10\n");
+    expect(r.units).toEqual({ time: "s", T: "degC", T2: "degC", T3: "degC", phi: "deg", p: "kPa", pa: "bar", "x/L": null, "Nu/Re": null, q: "C", "v [furlong]": null });
+    expect(r.notes.join()).toMatch(/"v \[furlong\]": "furlong" is not a known unit; the unit of the column is unknown/);
+    const row = read("t,T,p\n[s],[C],[blub]\n0,1,2\n1,2,3\n");
+    expect(row.units).toEqual({ t: "s", T: "degC", p: null });
+    expect(row.notes.join()).toMatch(/"p": "\[blub\]" in line 2 is not a known unit/);
+  }); // prettier-ignore
   it("semicolon with decimal comma, CRLF, a stray bracket", () => {
     const r = read("Zeit (s);T (°C)\r\n0,5;1,25\r\n1,5;2,5\r\n}\r\n");
     expect(r.values).toEqual({ Zeit: [0.5, 1.5], T: [1.25, 2.5] });
@@ -130,6 +138,16 @@ describe("text tables as they come", () => {
     const r = read("t,a,b\n0,1,2\n1,oops,4\n2,5,6\n");
     expect(r.values["a"]).toEqual([1, NaN, 5]);
     expect(r.conditions).toEqual(["missing cells"]);
+  });
+  it("a sentence with a number in it is text, a row that lost a part is damaged", () => {
+    const lines = (l: string): string[] => read(`t a b c\n0 1 2 3\n${l}\n1 4 5 6\n`).conditions;
+    expect(lines("restart from checkpoint 900")).toEqual(["text skipped"]);
+    expect(lines("end of probe output, 374 records")).toEqual(["text skipped"]);
+    expect(lines("0.5 1.5")).toEqual(["damaged rows"]);
+    expect(lines("0.5 lost its way here")).toEqual(["damaged rows"]);
+    expect(lines("x 3 4")).toEqual(["damaged rows"]);
+    expect(lines("x *** y")).toEqual(["damaged rows"]);
+    expect(read("t,a,b,c\n0,1,2,3\nwords and so on,7\n1,4,5,6\n").conditions).toEqual(["damaged rows"]);
   });
   it("400 columns, no header", () => {
     const row = Array.from({ length: 400 }, (_, i) => i).join("\t");

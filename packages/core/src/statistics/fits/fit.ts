@@ -1,7 +1,7 @@
 import { evaluateFormula } from "../../tables/formula.js";
 import { formulaNames, type FormulaTree } from "../../tables/formula-tree.js";
 import { makeTable, numberColumn, numbers, TableError, textColumn, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
-import { differenceUnit, divideUnits, parseUnit, powerUnit } from "../../tables/units.js";
+import { divideUnits, parseUnit, powerUnit, stepOf } from "../../tables/units.js";
 import { leastSquares, type Solution } from "./least-squares.js";
 import { nonlinearLeastSquares, slopesOf, type Bound } from "./nonlinear.js";
 import { studentQuantile } from "./student.js";
@@ -54,7 +54,7 @@ function change(unit: UnitSymbol): UnitSymbol {
   if (unit === null) return null;
   const u = parseUnit(unit);
   if (u.offset !== 0 && u.factor !== 1) throw new TableError(`a fit over ${u.symbol}: convert it to K or °C first, so that slopes have a unit`); // prettier-ignore
-  return differenceUnit(u).symbol;
+  return stepOf(unit).unit;
 }
 const raised = (a: UnitSymbol, n: number): UnitSymbol => (a === null ? null : powerUnit(parseUnit(a), n).symbol);
 
@@ -269,7 +269,7 @@ export function fitApplied(table: Table, request: FitRequest, f: Fit): Table {
   const y = numbers(table, request.y);
   const xs = request.x.map((n) => numbers(table, n).values);
   const fitted = Float64Array.from(y.values, (_, i) => f.at(xs.map((v) => v[i]!)).value);
-  const left = y.values.map((v, i) => v - fitted[i]!);
-  const unit = y.unit !== null && parseUnit(y.unit).offset !== 0 ? "K" : y.unit;
+  const { unit, factor } = stepOf(y.unit);
+  const left = y.values.map((v, i) => (v - fitted[i]!) * factor);
   return { ...table, columns: [...table.columns.filter((c) => c.name !== `${request.y}.fit` && c.name !== `${request.y}.residual`), numberColumn(`${request.y}.fit`, y.unit, fitted), numberColumn(`${request.y}.residual`, unit, left)], notes: [...table.notes, ...f.notes] };
 } // prettier-ignore

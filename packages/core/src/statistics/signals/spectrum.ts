@@ -1,6 +1,6 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
 import { missing, type Quantity } from "../../tables/quantity.js";
-import { multiplyUnits, parseUnit, powerUnit } from "../../tables/units.js";
+import { multiplyUnits, parseUnit, powerUnit, stepOf } from "../../tables/units.js";
 import { fourier } from "./fourier.js";
 import { evenRows } from "./rows.js";
 
@@ -66,9 +66,10 @@ export function spectrumShape(table: Table, name: string): Table {
 
 function shaped(name: string, unit: UnitSymbol, axisUnit: UnitSymbol, frequency: Float64Array, psd: Float64Array): Table {
   const inverse = axisUnit === null ? null : axisUnit === "s" ? "Hz" : powerUnit(parseUnit(axisUnit), -1).symbol;
-  const square = unit === null ? null : powerUnit(parseUnit(parseUnit(unit).offset !== 0 ? "K" : unit), 2).symbol;
+  const step = stepOf(unit);
+  const square = step.unit === null ? null : powerUnit(parseUnit(step.unit), 2).symbol;
   const density = square === null || inverse === null ? null : multiplyUnits(parseUnit(square), powerUnit(parseUnit(inverse), -1)).symbol;
-  return makeTable([numberColumn("frequency", inverse, frequency), numberColumn(`${name}.psd`, density, psd)], { axis: "frequency" });
+  return makeTable([numberColumn("frequency", inverse, frequency), numberColumn(`${name}.psd`, density, psd.map((v) => v * step.factor ** 2))], { axis: "frequency" });
 } // prettier-ignore
 
 /** The frequency at which the spectrum is largest, between its lines by a parabola through the logarithms of three. */

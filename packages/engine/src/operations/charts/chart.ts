@@ -20,7 +20,7 @@ interface FilledLayer {
 
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
-  name: "chart", version: 2, args: chartArgs, takesFailures: true,
+  name: "chart", version: 3, args: chartArgs, takesFailures: true,
   run: (a, inputs) => {
     const left: LeftOut[] = [];
     const runs = new Set<string>();

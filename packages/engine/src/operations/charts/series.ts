@@ -1,5 +1,5 @@
 import type { Series } from "@oxtrum/core/charts";
-import type { Column, Table } from "@oxtrum/core/tables";
+import type { Column, Table, UnitSymbol } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import type { AxesFrame } from "./axes-frame.js";
 import type { LayerOptions } from "./chart-arguments.js";
@@ -67,6 +67,13 @@ export function lineSeries(
   return out;
 }
 
+/** How many steps of the scale `to` a difference of one step of `from` is: 1.8 from K to °F. */
+function stepScale(from: UnitSymbol, to: UnitSymbol): number {
+  const [a, b] = [t.stepOf(from), t.stepOf(to)];
+  if (a.unit === null || b.unit === null) return 1;
+  return (a.factor * t.conversion(t.parseUnit(a.unit), t.parseUnit(b.unit)).scale) / b.factor;
+}
+
 /** The ends of error bars: half a length about the value, or two columns. */
 function errorEnds(
   table: Table,
@@ -78,8 +85,8 @@ function errorEnds(
   if (o.error !== undefined) {
     const e = t.numbers(table, o.error);
     const unit = frame[side]!.unit;
-    const c = e.unit === null || unit === null ? { scale: 1 } : t.conversion(t.differenceUnit(t.parseUnit(e.unit)), t.differenceUnit(t.parseUnit(unit))); // prettier-ignore
-    return { low: y.map((v, i) => v - e.values[i]! * c.scale), high: y.map((v, i) => v + e.values[i]! * c.scale) };
+    const scale = stepScale(e.unit, unit);
+    return { low: y.map((v, i) => v - e.values[i]! * scale), high: y.map((v, i) => v + e.values[i]! * scale) };
   }
   const end = (name: string | undefined): Float64Array => name === undefined ? y : frame.values(side, t.numbers(table, name)); // prettier-ignore
   return { low: end(o.low), high: end(o.high) };

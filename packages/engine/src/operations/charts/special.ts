@@ -44,9 +44,10 @@ export function paritySeries(
       throw new Mistake(`chart.parity: within "${o.within}": use "10 %" or a quantity`);
     const share = percent ? Number(percent[1]) / 100 : 0;
     const amount = percent ? 0 : boundIn(o.within as Bound, frame.x?.unit ?? null, "within", true);
+    const step = t.stepOf(frame.x?.unit ?? "1");
     const legend = percent
       ? `± ${formatNumber(share * 100)} %`
-      : `± ${formatNumber(amount)} ${displayUnit(t.differenceUnit(t.parseUnit(frame.x?.unit ?? "1")).symbol)}`.trim();
+      : `± ${formatNumber(amount * step.factor)} ${displayUnit(step.unit)}`.trim();
     for (const sign of [1, -1]) series.push(line(legend, x.map((v) => v + sign * (share * Math.abs(v) + amount)), 2)); // prettier-ignore
   }
   return { series, range };

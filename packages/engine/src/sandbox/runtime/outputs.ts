@@ -183,7 +183,16 @@ export const emit = {
     }
     if (Object.keys(said).length === 0)
       throw new ScriptError("emit.check needs a limit: below, above, within or equal");
-    announce("check", name, node("check", { ...said, missing: limits["missing"] ?? "undecided" }, inputs), {});
+    announce(
+      "check",
+      name,
+      node(
+        "check",
+        { ...said, missing: limits["missing"] ?? "undecided", conditions: limits["conditions"] ?? "undecided" },
+        inputs,
+      ),
+      {},
+    );
   },
   report(name: string, options: Options = {}): void {
     announce("report", name, null, options);

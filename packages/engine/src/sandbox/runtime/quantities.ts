@@ -70,6 +70,9 @@ export class Quantity extends Recipe {
     return new Quantity(node(op, args, [this.$id]));
   }
   #combine(op: string, other: Quantity | string | number): Quantity {
+    // Added or taken away, a bare number is in this quantity's own unit.
+    if (typeof other === "number" && (op === "plus" || op === "minus"))
+      return this.#map("quantity.combine", { op, bare: other });
     const b = toQuantity(other);
     if (this.$known && b.$known)
       return known(arithmetic({ op: "quantity.combine", args: { op }, a: this.$known, b: b.$known }));

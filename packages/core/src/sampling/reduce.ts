@@ -1,11 +1,12 @@
-import { convert, multiplyUnits, parseUnit, sameDimensions, stepOf } from "../tables/units.js";
+import { formatNumber } from "../tables/number-format.js";
+import { convert, multiplyUnits, displayUnit, parseUnit, sameDimensions, stepOf } from "../tables/units.js";
 import { makeTable, numberColumn, numbers, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
 import type { FieldAtTime } from "./columns.js";
 import { componentNames } from "./field-set.js";
 import { columnLevel, particleLevel } from "./level.js";
 import * as over from "./over-pieces.js";
 import { namesNeeded, type Load, type Reduction, type Reductions } from "./reductions.js";
-import { cornersOf, piecesOf, sampleSite, settled, type SampleOptions } from "./sample.js";
+import { cornersOf, meshBounds, piecesOf, sampleSite, settled, type SampleOptions } from "./sample.js";
 import { placesOf, stationLine, stationsOf, type Place, type Site } from "./sites.js";
 
 /** A number with its unit; `part` is x, y or z where a reduction gives three. */
@@ -36,11 +37,14 @@ export function reduceSite(f: FieldAtTime, given: Site, reductions: Reductions, 
   const names = [...new Set(Object.values(reductions).flatMap((r) => ("level" in r ? [] : namesNeeded(r, vector))))];
   const notes = new Set<string>();
   const groups = partsOf(f, site, names, levels.length === Object.keys(reductions).length, options, notes);
-  const rows = groups.map(({ parts }) =>
+  // What is nowhere in the mesh has no size of 0: it has none. An iso-surface that is nowhere is one of no size.
+  const nowhere = groups.map(({ parts }) => site.kind !== "iso" && !(over.totalSize(parts) > 0));
+  if (nowhere.includes(true) && levels.length < Object.keys(reductions).length) notes.add(missed(f, site, nowhere));
+  const rows = groups.map(({ parts }, g) =>
     Object.values(reductions).map((r): Reduced[] =>
       "level" in r && given.kind === "column"
         ? [r.level === true ? particleLevel(f, given, r.radius) : columnLevel(f, given, r.level, r, notes)]
-        : reduceOne(f, r, parts, vector),
+        : reduceOne(f, r, parts, vector).map((one) => (nowhere[g] ? { ...one, value: Number.NaN } : one)),
     ),
   );
   const corners = groups[0]?.parts[0]?.corners;
@@ -60,6 +64,18 @@ export function reduceSite(f: FieldAtTime, given: Site, reductions: Reductions, 
     { ...(axis !== undefined && { axis }), notes: [...notes] },
   ); // prettier-ignore
 }
+
+/** Where a site misses the mesh: how much of it, and where the mesh is. */
+function missed(f: FieldAtTime, site: Site, nowhere: readonly boolean[]): string {
+  const lost = nowhere.filter(Boolean).length;
+  const what = nowhere.length > 1 ? `${lost} of ${nowhere.length} stations miss the mesh and are blank` : `the ${siteNames[site.kind] ?? site.kind} misses the mesh: there is no value`; // prettier-ignore
+  const box = meshBounds(f);
+  if (!box) return `${what}; it has no points`;
+  const corner = (first: 0 | 1): string => `(${[first, first + 2, first + 4].map((k) => formatNumber(box[k]!)).join(", ")})`; // prettier-ignore
+  return `${what}; the mesh reaches from ${corner(0)} to ${corner(1)} ${displayUnit(f.lengthUnit)}`.trimEnd() + (lost === nowhere.length ? ". Are both in the same unit, m or mm?" : ""); // prettier-ignore
+}
+
+const siteNames: Readonly<Partial<Record<Site["kind"], string>>> = { points: "set of places", grid: "grid of places", all: "whole", nodes: "set of nodes", cells: "set of cells", stations: "station" }; // prettier-ignore
 
 interface Group {
   /** The station's place on its axis. */

@@ -17,12 +17,17 @@ export interface SampleOptions {
   readonly axis?: DistanceAxis | undefined;
 }
 
+/** The box around all points of the mesh: low and high x, y, z; undefined where there are none. */
+export function meshBounds(f: FieldAtTime): readonly number[] | undefined {
+  const boxes = f.blocks.filter((b) => b.grid.points > 0).map((b) => boundsOf(b.mesh.points));
+  if (boxes.length === 0) return undefined;
+  return [0, 1, 2, 3, 4, 5].map((k) => boxes.reduce((m, b) => (k % 2 === 0 ? Math.min : Math.max)(m, b[k]!), k % 2 === 0 ? Infinity : -Infinity)); // prettier-ignore
+}
+
 /** A site whose places are known: a column as the line from end to end of the mesh. */
 export function settled(f: FieldAtTime, site: Site): Site {
   if (site.kind !== "column") return site;
-  const boxes = f.blocks.filter((b) => b.grid.points > 0).map((b) => boundsOf(b.mesh.points));
-  const bounds = [0, 1, 2, 3, 4, 5].map((k) => boxes.reduce((m, b) => (k % 2 === 0 ? Math.min : Math.max)(m, b[k]!), k % 2 === 0 ? Infinity : -Infinity)); // prettier-ignore
-  return columnLine(site, boxes.length === 0 ? [0, 1, 0, 1, 0, 1] : bounds);
+  return columnLine(site, meshBounds(f) ?? [0, 1, 0, 1, 0, 1]);
 }
 
 /**

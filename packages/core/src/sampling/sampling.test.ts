@@ -55,6 +55,41 @@ const one = (f: FieldAtTime, site: Site, r: Reductions): Record<string, number> 
   return Object.fromEntries(t.columns.map((c) => [c.name, c.values[0] as number]));
 };
 
+describe("a site that misses the mesh", () => {
+  const f = at([blockOf(boxMesh("hexahedron", 3, 0.1))]);
+  const all: Reductions = { A: { size: true }, q: { flux: "U" }, i: { integral: "T" }, m: { mean: "T" }, s: { std: "T" }, p: { percentile: 50, of: "T" }, x: { max: "T" }, f: { force: { pressure: "T" } } }; // prettier-ignore
+  const values = (t: Table): number[] => t.columns.flatMap((c) => (c.kind === "number" ? [...c.values] : []));
+  it("gives no number, least of all 0, and says where the mesh is", () => {
+    const t = reduceSite(f, { kind: "plane", point: [1000, 0, 0], normal: [1, 0, 0] }, all);
+    expect(new Set(values(t))).toEqual(new Set([NaN]));
+    expect(numbers(t, "q").unit).toBe("m^3/s");
+    expect(t.notes.join()).toMatch(
+      /the plane misses the mesh.*reaches from \(.*\) to \(.*\) m. Are both in the same unit/,
+    );
+    const bounded = reduceSite(f, { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0], bounds: { y: [50, 60] } }, all);
+    expect(new Set(values(bounded))).toEqual(new Set([NaN]));
+  });
+  it("a line and a set of places", () => {
+    const { i, A, m } = all as Record<"i" | "A" | "m", Reductions[string]>;
+    const line: Site = { kind: "line", from: [0, 0, 500], to: [1, 0, 500], count: 5 };
+    const t = reduceSite(f, line, { i, A, m });
+    expect(values(t)).toEqual([NaN, NaN, NaN]);
+    expect(t.notes.join()).toMatch(/the line misses the mesh/);
+    expect(values(reduceSite(f, { kind: "points", places: [[0, 0, 500]] }, { A, m }))).toEqual([NaN, NaN]);
+  });
+  it("stations: those that miss it are blank, the others are there", () => {
+    const { A, q } = all as Record<"A" | "q", Reductions[string]>;
+    const inside = numbers(reduceSite(f, { kind: "stations", along: "x", from: 0.2, to: 0.8, count: 2 } as Site, { A, q }), "A").values; // prettier-ignore
+    const t = reduceSite(f, { kind: "stations", along: "x", from: 0.2, to: 5, count: 2 } as Site, { A, q });
+    expect(Array.from(numbers(t, "A").values)).toEqual([inside[0], NaN]);
+    expect(numbers(t, "q").values[1]).toBeNaN();
+    expect(t.notes.join()).toMatch(/1 of 2 stations miss the mesh/);
+  });
+  it("an iso-surface that is nowhere has no size", () => {
+    expect(one(f, { kind: "iso", field: "T", value: 1e6 }, { A: { size: true } })["A"]).toBe(0);
+  });
+});
+
 describe("sites made of places", () => {
   const f = at([blockOf(boxMesh("hexahedron", 3, 0.1))]);
   it("a line: ordered by its own distance, ends included, components by name", () => {

@@ -190,9 +190,9 @@ function bandColumns(
     if (k === 0) continue;
     const present = scratch.subarray(0, k);
     const base = present[0]!;
-    const m = base + pairwiseSum((j) => present[j]! - base, k) / k;
-    mean[i] = m;
-    if (k > 1) std[i] = Math.sqrt(pairwiseSum((j) => (present[j]! - m) ** 2, k) / (k - 1)) * deviationScale;
+    const off = pairwiseSum((j) => present[j]! - base, k) / k;
+    mean[i] = base + off;
+    if (k > 1) std[i] = Math.sqrt(pairwiseSum((j) => (present[j]! - base - off) ** 2, k) / (k - 1)) * deviationScale;
     let least = base;
     let most = base;
     for (let j = 1; j < k; j++) {

@@ -117,9 +117,11 @@ export function rms(table: Table, name: string, weights: Weights = "axis"): Quan
 export function std(table: Table, name: string, weights: Weights = "axis"): Quantity {
   const c = numbers(table, name);
   const { unit, factor } = stepOf(c.unit);
-  const m = mean(table, name, weights);
-  if (m.reason !== undefined) return missing(m.reason, unit);
-  const v = average(table, c, weights, (y) => (y - m.value) ** 2)!;
+  // About the mean as a distance from a value near it: beside a large offset the mean itself is rounded too much.
+  const shift = reference(c.values);
+  const m = average(table, c, weights, (y) => y - shift);
+  if (m === undefined) return missing(emptyReason(table, name), unit);
+  const v = average(table, c, weights, (y) => (y - shift - m.value) ** 2)!;
   if (v.axis) return { value: Math.sqrt(v.value) * factor, unit, method: v.method };
   const n = sumPresent(c.values).count;
   if (n < 2) return missing("a deviation needs two values; there is one", unit);

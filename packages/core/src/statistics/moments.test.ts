@@ -1,6 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
 import { parseFormula } from "../tables/formula-tree.js";
 import { makeTable, numberColumn, numbers, textColumn, type Table } from "../tables/table.js";
+import { across } from "./across.js";
 import { mean, percentile, std } from "./descriptive.js";
 import { describeColumns, exceedance, histogram, kurtosis, running, skewness } from "./moments.js";
 import { reduceFormula } from "./reduction-formula.js";
@@ -11,6 +12,32 @@ const column = (values: ArrayLike<number>, unit: string | null = "m"): Table =>
 const wave = column(Float64Array.from({ length: 200 }, (_, i) => signal(i)));
 const timed = (x: number[], y: number[], unit = "K"): Table =>
   makeTable([numberColumn("time", "s", x), numberColumn("y", unit, y)], { axis: "time" });
+
+describe("a large offset", () => {
+  // Multiples of 2⁻²⁰ beside 10⁹ are exact, so that nothing but the reckoning itself can lose digits.
+  const small = Float64Array.from({ length: 501 }, (_, i) => Math.round(2 ** 10 * (signal(i) + signal(7 * i) ** 2)) / 2 ** 20); // prettier-ignore
+  const far = column(small.map((v) => v + 1e9));
+  const near = column(small);
+  it.each([
+    ["deviation", (t: Table) => std(t, "y").value],
+    ["deviation along an axis", (t: Table) => std({ ...t, columns: [...t.columns, numberColumn("time", "s", small.map((_, i) => i))], axis: "time" }, "y").value], // prettier-ignore
+    ["skewness", (t: Table) => skewness(t, "y").value],
+    ["kurtosis", (t: Table) => kurtosis(t, "y").value],
+    ["described deviation", (t: Table) => numbers(describeColumns(t, ["y"]), "std").values[0]!],
+    ["deviation across runs", (t: Table) => numbers(across([t, column(numbers(t, "y").values.slice().reverse())].map((x) => ({ ...x, columns: [...x.columns, numberColumn("time", "s", small.map((_, i) => i))], axis: "time" }))), "y.std").values[3]!], // prettier-ignore
+  ] as const)("leaves the %s as it is", (_, f) => expect(Math.abs(f(far) / f(near) - 1)).toBeLessThan(1e-12));
+});
+
+describe("a reduction in a formula", () => {
+  it("is the one of its column, the axis' own included", () => {
+    const t = timed([0, 1, 2, 10], [3, 5, 4, 8]);
+    for (const c of ["y", "time"]) {
+      expect(reduceFormula(t, parseFormula(`mean(${c})`)).value).toBe(mean(t, c).value);
+      expect(reduceFormula(t, parseFormula(`std(${c})`)).value).toBe(std(t, c).value);
+    }
+    expect(reduceFormula(t, parseFormula("mean(time)")).value).toBe(13 / 4);
+  });
+});
 
 describe("mean and deviation", () => {
   const alternating = (first: number, a: number, b: number): number[] => [first, ...Array.from({ length: 1000 }, (_, i) => (i % 2 ? b : a))]; // prettier-ignore

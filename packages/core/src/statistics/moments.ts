@@ -21,10 +21,12 @@ export function moments(values: Float64Array, highest: 2 | 4 = 4): Moments {
   const n = present.length;
   if (n === 0) return { count: 0, mean: Number.NaN, m2: Number.NaN, m3: Number.NaN, m4: Number.NaN };
   const base = present[0]!;
-  const mean = base + pairwiseSum((i) => present[i]! - base, n) / n;
-  const square = pairwiseSum((i) => (present[i]! - mean) * (present[i]! - mean), n) / n;
-  const power = (k: number): number => (highest < k ? Number.NaN : pairwiseSum((i) => (present[i]! - mean) ** k, n) / n); // prettier-ignore
-  return { count: n, mean, m2: square, m3: power(3), m4: power(4) };
+  // The mean is kept as a distance from `base`: beside a large offset it would be rounded by more than the values spread.
+  const off = pairwiseSum((i) => present[i]! - base, n) / n;
+  const about = (i: number): number => present[i]! - base - off;
+  const square = pairwiseSum((i) => about(i) * about(i), n) / n;
+  const power = (k: number): number => (highest < k ? Number.NaN : pairwiseSum((i) => about(i) ** k, n) / n);
+  return { count: n, mean: base + off, m2: square, m3: power(3), m4: power(4) };
 }
 
 /**

@@ -8,8 +8,8 @@ import { count, max, mean, min, rms, std } from "./descriptive.js";
 
 type Constants = Readonly<Record<string, { readonly value: number; readonly unit: UnitSymbol }>>;
 
-function edge(table: Table, which: "first" | "last"): Quantity {
-  const c = table.columns.find((x) => x.name === COLUMN)!;
+function edge(table: Table, which: "first" | "last", name: string): Quantity {
+  const c = table.columns.find((x) => x.name === name)!;
   const v = c.values as Float64Array;
   const unit = c.kind === "number" ? c.unit : null;
   for (let k = 0; k < v.length; k++) {
@@ -21,16 +21,16 @@ function edge(table: Table, which: "first" | "last"): Quantity {
 
 const COLUMN = "the value";
 
-function reduced(fn: string, table: Table): Quantity {
-  if (fn === "first" || fn === "last") return edge(table, fn);
-  if (fn === "count") return count(table, COLUMN);
-  if (fn === "max") return max(table, COLUMN);
-  if (fn === "min") return min(table, COLUMN);
-  if (fn === "mean") return mean(table, COLUMN);
-  if (fn === "rms") return rms(table, COLUMN);
-  if (fn === "std") return std(table, COLUMN);
-  if (fn === "integral") return integral(table, COLUMN);
-  const [low, high] = [min(table, COLUMN), max(table, COLUMN)];
+function reduced(fn: string, table: Table, name: string): Quantity {
+  if (fn === "first" || fn === "last") return edge(table, fn, name);
+  if (fn === "count") return count(table, name);
+  if (fn === "max") return max(table, name);
+  if (fn === "min") return min(table, name);
+  if (fn === "mean") return mean(table, name);
+  if (fn === "rms") return rms(table, name);
+  if (fn === "std") return std(table, name);
+  if (fn === "integral") return integral(table, name);
+  const [low, high] = [min(table, name), max(table, name)];
   if (high.reason !== undefined) return high;
   const step = stepOf(high.unit);
   return { value: (high.value - low.value) * step.factor, unit: step.unit };
@@ -51,7 +51,9 @@ export function reduceFormula(table: Table, tree: FormulaTree, constants: Consta
       const { values, unit } = evaluateFormula(t.args[0]!, table, constants);
       const axis = table.axis === undefined ? undefined : table.columns.find((c) => c.name === table.axis);
       const one: Table = { columns: [...(axis ? [axis] : []), numberColumn(COLUMN, unit, values)], rows: table.rows, ...(axis && { axis: axis.name }), notes: [] }; // prettier-ignore
-      const q = reduced(t.fn, one);
+      // A column as it is goes by its own name: along the axis itself nothing is weighed.
+      const inner = t.args[0]!;
+      const q = inner.kind === "name" && !Object.hasOwn(constants, inner.name) && table.columns.some((c) => c.kind === "number" && c.name === inner.name) ? reduced(t.fn, table, inner.name) : reduced(t.fn, one, COLUMN); // prettier-ignore
       reason ??= q.reason;
       const name = `value ${Object.keys(found).length}`;
       found[name] = { value: q.value, unit: q.unit };

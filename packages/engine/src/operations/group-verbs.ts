@@ -16,14 +16,14 @@ const pivotArgs = z.object({ rows: z.array(z.string()), columns: z.string(), val
 
 /** Verbs that sort rows into groups, set them side by side, or judge one against the others. */
 export const groupVerbs: readonly Operation[] = [
-  operation({ name: "table.groupBy", version: 1, args: groupArgs, run: (a, [i]) => tableValue(s.groupBy(tableOf(i), a.by, a)) }),
+  operation({ name: "table.groupBy", version: 2, args: groupArgs, run: (a, [i]) => tableValue(s.groupBy(tableOf(i), a.by, a)) }),
   operation({
-    name: "table.bins", version: 1, args: binArgs,
+    name: "table.bins", version: 2, args: binArgs,
     run: (a, [i]) => tableValue(s.bins(tableOf(i), a.name, { ...binOptions(tableOf(i), a, a.name), columns: a.columns, show: a.show })),
     infer: (a, [i]) => { const table = tableOf(i); binOptions(table, a, a.name); return tableValue({ ...s.bins(table, a.name, { columns: a.columns, show: a.show }), notes: [] }); },
   }),
   operation({
-    name: "table.pivot", version: 1, args: pivotArgs,
+    name: "table.pivot", version: 2, args: pivotArgs,
     run: (a, [i]) => tableValue(s.pivot(tableOf(i), a)),
     // Which columns there will be stands in the rows.
     infer: (a, [i]) => { s.pivot(tableOf(i), a); return undefined; },
@@ -40,7 +40,7 @@ export const groupVerbs: readonly Operation[] = [
       return tableValue(row < 0 ? t.sliceRows(table, 0, 0) : t.takeRows(table, [row], [`the row with the ${a.which === "max" ? "largest" : "smallest"} "${a.name}" of ${table.rows}`]));
     },
   }),
-  operation({ name: "table.outliers", version: 1, args: z.object({ name: z.string(), rule: z.enum(["quartiles", "median", "deviation"]).optional(), limit: z.number().positive().optional() }), run: (a, [i]) => tableValue(s.outliers(tableOf(i), a.name, a)) }),
+  operation({ name: "table.outliers", version: 2, args: z.object({ name: z.string(), rule: z.enum(["quartiles", "median", "deviation"]).optional(), limit: z.number().positive().optional() }), run: (a, [i]) => tableValue(s.outliers(tableOf(i), a.name, a)) }),
   operation({ name: "table.correlations", version: 1, args: names, run: (a, [i]) => tableValue(s.correlations(tableOf(i), a.names)) }),
   operation({ name: "table.effects", version: 1, args: study, run: (a, [i]) => tableValue(s.effects(tableOf(i), a.output, a.parameters)) }),
   operation({ name: "table.sensitivities", version: 1, args: study, run: (a, [i]) => tableValue(s.sensitivities(tableOf(i), a.output, a.parameters)) }),

@@ -90,7 +90,7 @@ export const signalVerbs: readonly Operation[] = [
     run: (a, [i]) => tableValue(s.histogram(tableOf(i), a.name, binOptions(tableOf(i), a, a.name))),
     infer: (a, [i]) => { const table = t.sliceRows(tableOf(i), 0, 0); return tableValue({ ...s.histogram(table, a.name, binOptions(table, { count: a.count, width: a.width }, a.name)), notes: [] }); },
   }),
-  operation({ name: "table.describe", version: 2, args: z.object({ names: z.array(z.string()) }), run: (a, [i]) => tableValue(s.describeColumns(tableOf(i), a.names)), infer: (a, [i]) => tableValue(t.sliceRows(s.describeColumns(tableOf(i), a.names), 0, 0)) }),
+  operation({ name: "table.describe", version: 3, args: z.object({ names: z.array(z.string()) }), run: (a, [i]) => tableValue(s.describeColumns(tableOf(i), a.names)), infer: (a, [i]) => tableValue(t.sliceRows(s.describeColumns(tableOf(i), a.names), 0, 0)) }),
   operation({ name: "table.since", version: 2, args: z.object({ length: boundArg.optional() }), run: (a, [i, j]) => tableValue(since(tableOf(i), quantityOf(j), a.length)), infer: (a, [i, j]) => { quantityOf(j); t.axisOf(tableOf(i)); return tableValue(tableOf(i)); } }),
   operation({
     name: "table.move", version: 1, args: z.object({}),
@@ -116,8 +116,8 @@ const exceeds = (way: "above" | "below"): Operation =>
 
 /** Verbs along one axis that give a quantity. */
 export const signalReductions: readonly Operation[] = [
-  operation({ name: "table.skewness", version: 1, args: name, run: (a, [i]) => quantityValue(s.skewness(tableOf(i), a.name)) }),
-  operation({ name: "table.kurtosis", version: 1, args: name, run: (a, [i]) => quantityValue(s.kurtosis(tableOf(i), a.name)) }),
+  operation({ name: "table.skewness", version: 2, args: name, run: (a, [i]) => quantityValue(s.skewness(tableOf(i), a.name)) }),
+  operation({ name: "table.kurtosis", version: 2, args: name, run: (a, [i]) => quantityValue(s.kurtosis(tableOf(i), a.name)) }),
   operation({ name: "table.steadyFrom", version: 1, args: name, run: (a, [i]) => quantityValue(s.steadyFrom(tableOf(i), a.name)) }),
   operation({ name: "table.meanError", version: 1, args: name, run: (a, [i]) => quantityValue(s.meanError(tableOf(i), a.name)) }),
   operation({ name: "table.correlationLength", version: 1, args: name, run: (a, [i]) => { t.numbers(tableOf(i), a.name); return quantityValue(s.correlationLength(tableOf(i), a.name)); } }),

@@ -149,6 +149,13 @@ describe("text tables as they come", () => {
     expect(lines("x *** y")).toEqual(["damaged rows"]);
     expect(read("t,a,b,c\n0,1,2,3\nwords and so on,7\n1,4,5,6\n").conditions).toEqual(["damaged rows"]);
   });
+  it("an exponent without its letter needs a point: ranges and months are words", () => {
+    const r = read("size,month,b\n5-10,2020-01,1.5-103\n10-20,2020-02,-2.0+05\n20-50,2020-03,7\n");
+    expect(r.units).toMatchObject({ size: "words", b: null });
+    expect(r.values["size"]).toEqual(["5-10", "10-20", "20-50"]);
+    expect(r.values["b"]).toEqual([1.5e-103, -2e5, 7]);
+    expect(read("t,a,b\n0,1,1\n1,5-10,1\n2,3,1\n").values["a"]).toEqual([1, NaN, 3]);
+  });
   it("400 columns, no header", () => {
     const row = Array.from({ length: 400 }, (_, i) => i).join("\t");
     const r = read(`${row}\n${row}\n`);

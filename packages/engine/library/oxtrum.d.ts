@@ -701,7 +701,7 @@ declare module "oxtrum" {
     readonly count: number;
     /** Their ids, in order. @example runs.where({ curtain: "strip" }).ids */
     readonly ids: string[];
-    /** Runs by their parameters: a value, a list of values, or `{ min, max }`. @example runs.where({ curtain: "none", fan: [50, 75] }) */
+    /** Runs by their parameters: a value, a list of values, or `{ min, max }`; what no run of the study has is an error. @example runs.where({ curtain: "none", fan: [50, 75] }) */
     where(
       condition: {
         [K in keyof S["choices"]]?: S["choices"][K] | S["choices"][K][] | { min?: number; max?: number };

@@ -16,7 +16,7 @@ import { listNames, own, suggestion } from "@oxtrum/core/tables";
 import { scanStudy, type Catalogue } from "../study/catalogue.js";
 import { scriptFiles, studyTypes } from "../study/types.js";
 import { ruleRequests } from "../study/rules.js";
-import { selectRuns } from "../study/selector.js";
+import { parameterValues, selectRuns } from "../study/selector.js";
 import { Budget } from "../workers/budget.js";
 import { Pool, startThread } from "../workers/pool.js";
 import type { CellState, WorkerSetup } from "../workers/protocol.js";
@@ -205,7 +205,7 @@ class Job {
     const only = this.request.mode === "try" ? this.request.tryRuns[name] : undefined;
     const names = [...scriptFiles(c).keys()];
     return {
-      parameters: c.parameters.map(({ name: n, unit, type }) => ({ name: n, unit, type })),
+      parameters: c.parameters.map(({ name: n, unit, type }) => ({ name: n, unit, type, values: parameterValues(c.runs, n) })), // prettier-ignore
       runs: c.runs.flatMap((r, index) =>
         chosen.has(r.id)
           ? [

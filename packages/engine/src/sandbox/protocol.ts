@@ -28,6 +28,8 @@ export interface SandboxStudy {
     readonly name: string;
     readonly unit: string | null;
     readonly type: "number" | "text";
+    /** All values that runs of the study have, each once, also of runs that were not asked for. */
+    readonly values: readonly (number | string)[];
   }[];
   /** Rules for which runs count. */
   readonly rules: readonly RuleRequest[];

@@ -1,9 +1,23 @@
 import { glob, own, suggestion } from "@oxtrum/core/tables";
 import type { Catalogue, CatalogueRun } from "./catalogue.js";
 
+/** The values that runs have of a parameter, each once, in order. */
+export function parameterValues(runs: readonly CatalogueRun[], name: string): (number | string)[] {
+  const all = new Set<number | string>();
+  for (const r of runs) {
+    const v = own(r.params, name);
+    if (v !== null && v !== undefined) all.add(v);
+  }
+  return [...all].sort((a, b) => (typeof a === "number" && typeof b === "number" ? a - b : String(a) < String(b) ? -1 : 1)); // prettier-ignore
+}
+
+const MOST_SAID = 12;
+/** Values in a line, the first few when there are many. */
+const said = (values: readonly (number | string)[]): string => `${values.slice(0, MOST_SAID).join(", ")}${values.length > MOST_SAID ? `, … (${values.length})` : ""}`; // prettier-ignore
+
 /**
  * Which runs a selector means: run ids or patterns, or `parameter=value`, separated by commas. Ids add up,
- * parameters narrow down.
+ * parameters narrow down. A part with "=" that is a run's id, or a pattern of ids, means these runs.
  *
  * @throws Error when it fits no run
  * @example selectRuns(catalogue, "fan=50,curtain=none")
@@ -14,27 +28,36 @@ export function selectRuns(c: Pick<Catalogue, "runs" | "parameters">, selector: 
     .split(",")
     .map((p) => p.trim())
     .filter((p) => p !== "");
-  const conditions = parts
-    .filter((p) => p.includes("="))
-    .map((p) => {
-      const at = p.indexOf("=");
-      const name = p.slice(0, at).trim();
-      if (!c.parameters.some((q) => q.name === name))
-        throw new Error(
-          `--runs: there is no parameter "${name}"${suggestion(
-            name,
-            c.parameters.map((q) => q.name),
-          )}`,
-        );
-      const value = p.slice(at + 1).trim();
-      return (r: CatalogueRun): boolean =>
-        String(own(r.params, name) ?? "") === value ||
-        (typeof own(r.params, name) === "number" && Number(value) === own(r.params, name));
-    });
-  const globs = parts.filter((p) => !p.includes("=")).map((p) => glob(p));
+  const isCondition = (p: string): boolean => {
+    if (!p.includes("=")) return false;
+    const fits = glob(p);
+    return !c.runs.some((r) => fits(r.id));
+  };
+  const asked = new Set<string>();
+  const conditions = parts.filter(isCondition).map((p) => {
+    const at = p.indexOf("=");
+    const name = p.slice(0, at).trim();
+    if (!c.parameters.some((q) => q.name === name))
+      throw new Error(
+        `--runs: there is no parameter "${name}"${suggestion(
+          name,
+          c.parameters.map((q) => q.name),
+        )}`,
+      );
+    const value = p.slice(at + 1).trim();
+    asked.add(name);
+    return (r: CatalogueRun): boolean =>
+      String(own(r.params, name) ?? "") === value ||
+      (typeof own(r.params, name) === "number" && Number(value) === own(r.params, name));
+  });
+  const globs = parts.filter((p) => !isCondition(p)).map((p) => glob(p));
   const chosen = c.runs.filter(
     (r) => (globs.length === 0 || globs.some((g) => g(r.id))) && conditions.every((f) => f(r)),
   );
-  if (chosen.length === 0) throw new Error(`--runs: no run fits "${selector}"`);
+  if (chosen.length === 0) {
+    const there = [...asked].map((n) => `"${n}" is ${said(parameterValues(c.runs, n))}`);
+    if (globs.length > 0 || there.length === 0) there.push(`runs are ${said(c.runs.map((r) => r.id))}`);
+    throw new Error(`--runs: no run fits "${selector}"; ${there.join("; ")}`);
+  }
   return new Set(chosen.map((r) => r.id));
 }

@@ -9,6 +9,8 @@ interface ParameterHead {
   name: string;
   unit: string | null;
   type: "number" | "text";
+  /** Of all runs of the study. */
+  values: (number | string)[];
 }
 
 interface StudyHead {
@@ -244,10 +246,15 @@ export class RunSet {
   where(condition: Options | ((run: Run) => boolean)): RunSet {
     if (typeof condition === "function") return this.#with(this.$runs.filter((r) => condition(r)), this.$refused.filter((r) => condition(r.run))); // prettier-ignore
     for (const name of Object.keys(condition)) {
-      if (name !== "id" && !this.$heads.some((h) => h.name === name))
+      if (name === "id") continue;
+      const head = this.$heads.find((h) => h.name === name);
+      if (!head)
         throw new ScriptError(
           `the runs have no parameter "${name}"; there are ${this.$heads.map((h) => `"${h.name}"`).join(", ")}`,
         );
+      // Values that some run has may well be in none of this set; one that no run has at all is a slip.
+      if (head.values.length > 0 && !head.values.some((v) => fits(v, condition[name])))
+        throw new ScriptError(`no run has such a "${name}"; there is ${sayValues(head)}`);
     }
     const holds = (r: Run): boolean =>
       Object.keys(condition).every((name) => fits(name === "id" ? r.$id : r.$plain[name], condition[name]));
@@ -286,6 +293,12 @@ export class RunSet {
   #with(runs: readonly Run[], refused: RunSet["$refused"]): RunSet {
     return new RunSet(this.$study, runs, this.$heads, this.$rules, refused);
   }
+}
+
+function sayValues({ values, unit }: ParameterHead): string {
+  const few = values.slice(0, 12);
+  const more = values.length > few.length ? `, … (${values.length} values)` : "";
+  return few.map((v) => (typeof v === "string" ? `"${v}"` : `${v}`)).join(", ") + more + (unit === null || unit === "1" ? "" : ` ${unit}`); // prettier-ignore
 }
 
 function fits(value: number | string | null | undefined, wanted: unknown): boolean {

@@ -1,0 +1,67 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import { runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
+
+let s: SmallStudy;
+beforeEach(() => void (s = smallStudy()));
+afterEach(() => s.remove());
+
+const air = `const air = study("small").runs.map((run) => run.table("hall.csv"));\n`;
+const csv = (folder: string, file: string): string[][] =>
+  fs.readFileSync(path.join(s.out(folder), file), "utf8").trim().split("\n").map((l) => l.split(",")); // prettier-ignore
+/** Rows of all runs: times in seconds, temperatures in K. */
+function write(
+  rows: readonly (readonly [number, number])[],
+  other: (run: number) => { time: string; T: string; of: (t: number, T: number) => [number, number] },
+): void {
+  // prettier-ignore
+  fs.readdirSync(path.join(s.folder, "runs")).forEach((run, k) => {
+    const o = other(k);
+    const text = [`time [${o.time}],T [${o.T}]`, ...rows.map(([t, T]) => o.of(t, T + k).join(","))].join("\n") + "\n";
+    fs.writeFileSync(path.join(s.folder, "runs", run, "hall.csv"), text);
+  });
+}
+const plain = { time: "s", T: "K", of: (t: number, T: number): [number, number] => [t, T] };
+const minutes = { time: "min", T: "°C", of: (t: number, T: number): [number, number] => [t / 60, T - 273.15] };
+const rows = Array.from({ length: 60 }, (_, i) => [12 * i, 280 + 5 * Math.sin(i / 7)] as const);
+
+describe("units in one study", () => {
+  it("a bound in min keeps the row in s that it names, in a window and in a condition", async () => {
+    write(rows, () => plain);
+    const r = await runScript(s, `${air}const a = air.get("f050_d1"); emit.value("w", a.window("time", ["0.2 min", "8.2 min"]).count("T")); emit.value("c", a.where("time >= 0.2 min and time <= 8.2 min").count("T")); emit.value("d", a.where("time < 8.2 min").count("T"));`, { outFolder: s.out("a") }); // prettier-ignore
+    const value = (n: string): number => JSON.parse(fs.readFileSync(path.join(s.out("a"), `${n}.json`), "utf8")).value;
+    expect(r.errors).toEqual([]);
+    expect([value("w"), value("c"), value("d")]).toEqual([41, 41, 41]);
+  });
+  it("runs in s and K beside runs in min and °C give the wide table and the band of runs that are all alike", async () => {
+    const script = `${air}emit.table("wide", air.wide("T")); emit.table("band", across(air, { on: "time" }));`;
+    write(rows, () => plain);
+    const a = await runScript(s, script, { outFolder: s.out("a") });
+    write(rows, (k) => (k % 2 === 1 ? minutes : plain));
+    const b = await runScript(s, script, { outFolder: s.out("b") });
+    expect([a.errors, b.errors]).toEqual([[], []]);
+    for (const file of ["wide.csv", "band.csv"]) {
+      const [x, y] = [csv("a", file), csv("b", file)];
+      expect(y.length).toBe(x.length);
+      expect(y[0]).toEqual(x[0]);
+      for (let i = 1; i < x.length; i++)
+        x[i]!.forEach((c, k) => expect(Math.abs(Number(y[i]![k]) - Number(c))).toBeLessThan(1e-9));
+    }
+  });
+});
+
+describe("a check on a value of a damaged file", () => {
+  const check = (more = ""): string =>
+    `${air}emit.check("warm", air.get("f050_d1").max("T"), { below: "400 K"${more} });`;
+  it("is undecided and says why, unless it is told to judge all the same", async () => {
+    write(rows, () => plain);
+    expect((await runScript(s, check())).output("warm").verdict).toBe("passed");
+    const file = path.join(s.folder, "runs/f050_d1/hall.csv");
+    fs.writeFileSync(file, fs.readFileSync(file, "utf8").replace("\n12,", "\n12\n12,"));
+    const r = await runScript(s, check());
+    expect([r.output("warm").verdict, r.exit]).toEqual(["undecided", 3]);
+    expect(r.output("warm").notes.join()).toMatch(/hall\.csv: 1 row is damaged/);
+    expect((await runScript(s, check(', conditions: "allow"'))).output("warm").verdict).toBe("passed");
+  });
+});

@@ -86,9 +86,9 @@ emit.chart("band", chart.band(across(t, { on: "time", columns: ["T"] }), { y: "T
 emit.table("wide", t.wide("T"));
 emit.value("n", t.rows((x) => ({ r: x.integral("T") })).max("r"));`,
   ];
-  it.each([1, 2, 3])("after changes, other runs, Try then Run, other worker counts (sequence %i)", async (seed) => {
+  it.each([1, 2])("after changes, other runs, Try then Run, other worker counts (sequence %i)", async (seed) => {
     const random = chance(7 * seed + 3);
-    for (let step = 0; step < 4; step++) {
+    for (let step = 0; step < 3; step++) {
       const r = runNames[random(6)]!;
       const file = path.join(s.folder, "runs", r, "hall.csv");
       const act = random(5);

@@ -65,17 +65,28 @@ export function reduceSite(f: FieldAtTime, given: Site, reductions: Reductions, 
   ); // prettier-ignore
 }
 
-/** Where a site misses the mesh: how much of it, and where the mesh is. */
+/** The note for a site without a value: how much of it misses the mesh, and where the mesh is. */
 function missed(f: FieldAtTime, site: Site, nowhere: readonly boolean[]): string {
-  const lost = nowhere.filter(Boolean).length;
-  const what = nowhere.length > 1 ? `${lost} of ${nowhere.length} stations miss the mesh and are blank` : `the ${siteNames[site.kind] ?? site.kind} misses the mesh: there is no value`; // prettier-ignore
+  if (site.kind === "all" || site.kind === "patch") return "the site has no cells: there is no value";
+  const count = nowhere.filter(Boolean).length;
+  const what =
+    nowhere.length > 1
+      ? `${count} of ${nowhere.length} stations miss the mesh and are blank`
+      : `the ${siteNames[site.kind] ?? site.kind} misses the mesh: there is no value`;
   const box = meshBounds(f);
   if (!box) return `${what}; it has no points`;
-  const corner = (first: 0 | 1): string => `(${[first, first + 2, first + 4].map((k) => formatNumber(box[k]!)).join(", ")})`; // prettier-ignore
-  return `${what}; the mesh reaches from ${corner(0)} to ${corner(1)} ${displayUnit(f.lengthUnit)}`.trimEnd() + (lost === nowhere.length ? ". Are both in the same unit, m or mm?" : ""); // prettier-ignore
+  const corner = (first: 0 | 1): string => `(${[0, 2, 4].map((k) => formatNumber(box[first + k]!)).join(", ")})`;
+  const extent = `the mesh extends from ${corner(0)} to ${corner(1)} ${displayUnit(f.lengthUnit)}`.trimEnd();
+  return `${what}; ${extent}${count === nowhere.length ? ". Are both in the same unit, m or mm?" : ""}`;
 }
 
-const siteNames: Readonly<Partial<Record<Site["kind"], string>>> = { points: "set of places", grid: "grid of places", all: "whole", nodes: "set of nodes", cells: "set of cells", stations: "station" }; // prettier-ignore
+const siteNames: Readonly<Partial<Record<Site["kind"], string>>> = {
+  points: "set of points",
+  grid: "grid of points",
+  nodes: "set of nodes",
+  cells: "set of cells",
+  stations: "station",
+};
 
 interface Group {
   /** The station's place on its axis. */

@@ -64,7 +64,7 @@ describe("a site that misses the mesh", () => {
     expect(new Set(values(t))).toEqual(new Set([NaN]));
     expect(numbers(t, "q").unit).toBe("m^3/s");
     expect(t.notes.join()).toMatch(
-      /the plane misses the mesh.*reaches from \(.*\) to \(.*\) m. Are both in the same unit/,
+      /the plane misses the mesh.*extends from \(.*\) to \(.*\) m. Are both in the same unit/,
     );
     const bounded = reduceSite(f, { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0], bounds: { y: [50, 60] } }, all);
     expect(new Set(values(bounded))).toEqual(new Set([NaN]));

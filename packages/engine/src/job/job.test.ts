@@ -200,7 +200,9 @@ emit.table("off", t.map((x) => x.join(base.pick("T"), { suffix: ".base" })).rows
   it("a parameter value that no run has is an error that lists those there are; one outside of --runs is none", async () => {
     const where = (fan: string): string => `emit.table("r", study("small").runs.where({ fan: ${fan} }).rows((run) => ({ fan: run.params.fan })));`; // prettier-ignore
     for (const fan of ["[51, 52]", "{ min: 1000 }"])
-      expect((await runScript(s, where(fan))).errors[0]).toMatch(/no run has such a "fan"; there is 50, /);
+      expect((await runScript(s, where(fan))).errors[0]).toMatch(
+        /"fan" has no such value in any run; its values are 50, /,
+      );
     expect((await runScript(s, where("[51, 50]"))).output("r").rows).toBe(3);
     const other = await runScript(s, where("{ min: 51 }"), { runs: "fan=50" });
     expect([other.errors, other.output("r").rows]).toEqual([[], 0]);

@@ -13,7 +13,7 @@ export function parameterValues(runs: readonly CatalogueRun[], name: string): (n
 
 const MOST_SAID = 12;
 /** Values in a line, the first few when there are many. */
-const said = (values: readonly (number | string)[]): string => `${values.slice(0, MOST_SAID).join(", ")}${values.length > MOST_SAID ? `, … (${values.length})` : ""}`; // prettier-ignore
+const listed = (values: readonly (number | string)[]): string => `${values.slice(0, MOST_SAID).join(", ")}${values.length > MOST_SAID ? `, … (${values.length})` : ""}`; // prettier-ignore
 
 /**
  * Which runs a selector means: run ids or patterns, or `parameter=value`, separated by commas. Ids add up,
@@ -55,8 +55,8 @@ export function selectRuns(c: Pick<Catalogue, "runs" | "parameters">, selector: 
     (r) => (globs.length === 0 || globs.some((g) => g(r.id))) && conditions.every((f) => f(r)),
   );
   if (chosen.length === 0) {
-    const there = [...asked].map((n) => `"${n}" is ${said(parameterValues(c.runs, n))}`);
-    if (globs.length > 0 || there.length === 0) there.push(`runs are ${said(c.runs.map((r) => r.id))}`);
+    const there = [...asked].map((n) => `"${n}" is ${listed(parameterValues(c.runs, n))}`);
+    if (globs.length > 0 || there.length === 0) there.push(`runs are ${listed(c.runs.map((r) => r.id))}`);
     throw new Error(`--runs: no run fits "${selector}"; ${there.join("; ")}`);
   }
   return new Set(chosen.map((r) => r.id));

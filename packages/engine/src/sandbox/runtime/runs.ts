@@ -252,9 +252,9 @@ export class RunSet {
         throw new ScriptError(
           `the runs have no parameter "${name}"; there are ${this.$heads.map((h) => `"${h.name}"`).join(", ")}`,
         );
-      // Values that some run has may well be in none of this set; one that no run has at all is a slip.
-      if (head.values.length > 0 && !head.values.some((v) => fits(v, condition[name])))
-        throw new ScriptError(`no run has such a "${name}"; there is ${sayValues(head)}`);
+      // A value may be absent from this set of runs; a value absent from the whole study is a mistake.
+      if (condition[name] !== null && head.values.length > 0 && !head.values.some((v) => fits(v, condition[name])))
+        throw new ScriptError(`"${name}" has no such value in any run; its values are ${listed(head)}`);
     }
     const holds = (r: Run): boolean =>
       Object.keys(condition).every((name) => fits(name === "id" ? r.$id : r.$plain[name], condition[name]));
@@ -295,7 +295,7 @@ export class RunSet {
   }
 }
 
-function sayValues({ values, unit }: ParameterHead): string {
+function listed({ values, unit }: ParameterHead): string {
   const few = values.slice(0, 12);
   const more = values.length > few.length ? `, … (${values.length} values)` : "";
   return few.map((v) => (typeof v === "string" ? `"${v}"` : `${v}`)).join(", ") + more + (unit === null || unit === "1" ? "" : ` ${unit}`); // prettier-ignore

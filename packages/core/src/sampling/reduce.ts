@@ -108,7 +108,11 @@ function partsOf(
   if (levelsOnly) return [{ at: undefined, parts: [] }];
   if (placesOf(site) || site.kind === "nodes" || site.kind === "cells")
     return [{ at: undefined, parts: placed(f, site, names, options, notes) }];
-  const all = piecesOf(f, site);
+  const every = piecesOf(f, site);
+  // A volume and its boundary surfaces in one file: areas and lengths do not add up.
+  const highest = Math.max(...every.filter((p) => p.pieces.size.length > 0).map((p) => p.pieces.corners));
+  const all = every.filter((p) => p.pieces.corners >= highest || p.pieces.size.length === 0);
+  if (all.length < every.length) notes.add("only the blocks of the highest dimension count");
   const stations = site.kind === "stations" ? stationsOf(site).map((s) => s.at) : [undefined];
   return stations.map((at) => ({
     at,

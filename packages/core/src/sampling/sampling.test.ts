@@ -85,6 +85,23 @@ describe("a site that misses the mesh", () => {
     expect(numbers(t, "q").values[1]).toBeNaN();
     expect(t.notes.join()).toMatch(/1 of 2 stations miss the mesh/);
   });
+  it("a volume with its boundary surfaces in one file: the volume alone counts, and a note says so", () => {
+    const mesh = boxMesh("hexahedron", 3, 0.1);
+    const alone = at([blockOf(mesh)]);
+    const b = boundaryFaces(mesh);
+    const faces = Array.from(b.cell, (_, k) => ({
+      type: 7,
+      nodes: [...b.nodes.subarray(b.offsets[k], b.offsets[k + 1])],
+    }));
+    const both = at([blockOf(mesh), blockOf(meshOf(Array.from(mesh.points), faces), "walls")]);
+    const plane: Site = { kind: "plane", point: [0.5, 0, 0], normal: [1, 0, 0] };
+    for (const site of [plane, { kind: "all" }] as Site[]) {
+      const r: Reductions = { A: { size: true }, m: { mean: "T" }, i: { integral: "T" } };
+      expect(one(both, site, r)).toEqual(one(alone, site, r));
+      expect(reduceSite(both, site, r).notes.join()).toMatch(/highest dimension/);
+      expect(reduceSite(alone, site, r).notes.join()).not.toMatch(/highest dimension/);
+    }
+  });
   it("an iso-surface that is nowhere has no size", () => {
     expect(one(f, { kind: "iso", field: "T", value: 1e6 }, { A: { size: true } })["A"]).toBe(0);
   });

@@ -28,7 +28,7 @@ import type { FieldArgs } from "./field-arguments.js";
 import { Mistake } from "./values.js";
 
 /** Operations on fields, by name, with their versions: they read a run's files themselves. */
-export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 2, "field.reduce": 4, "field.history": 4, "field.times": 2, "field.overTime": 2, "field.surface": 2, "field.blocks": 2 }; // prettier-ignore
+export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 2, "field.reduce": 5, "field.history": 5, "field.times": 2, "field.overTime": 2, "field.surface": 2, "field.blocks": 2 }; // prettier-ignore
 
 /** A field over its times. `steps` are undefined where files say no time. */
 export interface FieldSource {

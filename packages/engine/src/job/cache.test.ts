@@ -2,18 +2,13 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { chance } from "@oxtrum/core/testing/mutate";
-import { compileScript } from "../check/index.js";
 import { bytesOf, runNames, runScript, smallStudy, type Ran, type SmallStudy } from "../testing/small-study.js";
 
 let s: SmallStudy;
 beforeEach(() => void (s = smallStudy()));
 afterEach(() => s.remove());
 
-/** Runs a script without a type check: what is tested stands behind it. */
-const run = (text: string, more: object = {}): Promise<Ran> => {
-  const whole = `import { study, across, chart, emit, input, q } from "oxtrum";\n${text}`;
-  return runScript(s, text, { compiled: compileScript({ "main.ts": whole }).modules, ...more });
-};
+const run = (text: string, more: object = {}): Promise<Ran> => runScript(s, text, more);
 const write = (r: string, f: (t: number) => string, head = "time [s],T [K],p [Pa]"): void =>
   fs.writeFileSync(path.join(s.folder, "runs", r, "hall.csv"), `${head}\n${Array.from({ length: 101 }, (_, t) => f(t)).join("\n")}\n`); // prettier-ignore
 
@@ -99,7 +94,7 @@ emit.value("n", t.rows((x) => ({ r: x.integral("T") })).max("r"));`,
       const text = scripts[random(scripts.length)]!;
       if (random(2) === 0) await run(text, { mode: "try", tryRuns: { small: runNames[random(3)]! } });
       const more = { runs: random(3) === 0 ? "door=1,door=1" : undefined };
-      const warm = await run(text, { ...more, outFolder: s.out(`w${step}`), workers: 1 + random(3) });
+      const warm = await run(text, { ...more, outFolder: s.out(`w${step}`) });
       const cold = await run(text, { ...more, outFolder: s.out(`c${step}`), workers: 1 + random(3), cache: false });
       expect([warm.exit, warm.errors]).toEqual([cold.exit, cold.errors]);
       const bytes = (f: string): unknown => (fs.existsSync(f) ? bytesOf(f) : undefined);

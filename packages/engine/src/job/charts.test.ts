@@ -115,13 +115,15 @@ describe("charts", () => {
       [`chart.bars(rows, { x: "door", y: "peak", upright: true })`, "cannot be drawn upright"],
     ]; // prettier-ignore
     const first = HEAD.split("\n").length + 1;
-    const r = await runScript(s, HEAD + wrong.map(([c], k) => `emit.chart("c${k}", ${c});`).join("\n"));
+    const r = await runScript(s, HEAD + wrong.map(([c], k) => `emit.chart("c${k}", ${c});`).join("\n"), {
+      asUsers: true,
+    });
     wrong.forEach(([, why], k) => expect(r.errors.filter((e) => e.startsWith(`main.ts:${first + k} `)).join()).toContain(why)); // prettier-ignore
   });
   it("are not made where the data do not fit, and say why", async () => {
     const r = await runScript(s, `${HEAD}emit.chart("c", chart.heat(rows, { x: "kind", y: "fan", z: "peak" }));`);
     expect(r.output("c").failed).toContain("rows 1 and 2 are for the same cell");
-    const sizes = await runScript(s, `${HEAD}const c = { x: "time", y: "T" } as const;
+    const sizes = await runScript(s, `${HEAD}const c = { x: "time", y: "T" };
 emit.chart("large", chart.lines(t, { ...c, size: [8000, 7000] }), { formats: ["png"] });
 emit.chart("vectors", chart.lines(t, { ...c, size: [8000, 7000] }), { formats: ["pdf"] });
 emit.chart("inches", chart.lines(t, { ...c, size: ["3 in", q("50 mm")], resolution: 300 }), { formats: ["png"] });

@@ -132,6 +132,7 @@ emit.table("warmth", one.get("f050_d1").field("fields/f").at("last").sample(at.p
             "// @ts-nocheck\n",
             "",
           ),
+          { asUsers: true },
         )
       ).errors[0]!;
     expect(await wrong('.at("last").sample(at.point([0, 0, 0]), ["Temp"])')).toMatch(

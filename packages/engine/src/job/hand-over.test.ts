@@ -120,7 +120,7 @@ describe("an archive", () => {
     const definition = path.join(s.data, "definition.json");
     fs.writeFileSync(definition, JSON.stringify(a.studies[0]!.definition));
     fs.rmSync(path.join(s.folder, "oxtrum.study.json"));
-    await runScript(s, "", { files: { ...a.files }, main: a.main, inputs: { ...a.inputs }, runs: a.runs!, studies: [{ name: "small", folder: s.folder, definitionFile: definition }], outFolder: s.out("b") }); // prettier-ignore
+    await runScript(s, "", { files: { ...a.files }, main: a.main, inputs: { ...a.inputs }, runs: a.runs!, studies: [{ name: "small", folder: s.folder, definitionFile: definition }], outFolder: s.out("b"), asUsers: true }); // prettier-ignore
     expect(Buffer.from(archiveJob(s.out("b"))).equals(Buffer.from(zip))).toBe(true);
   });
   it("says what is wrong with a file that is none", () => {
@@ -181,7 +181,7 @@ emit.picture("still", picture.panels(cut), { formats: ["apng"] });`, { outFolder
       expect([ux, uy, uz]).toEqual([x!, 1, 0].map((v) => expect.closeTo(v, 10)));
     const wrong = await runScript(s, `import { at, picture } from "oxtrum";
 const cut = study("small").runs.map((run) => run.field("fields/f").at("last").surface(at.plane({ y: 0.5 }), { color: "T" }));
-emit.picture("wrong", picture.panels(cut, { camera: "top" as never }));`); // prettier-ignore
+emit.picture("wrong", picture.panels(cut, { camera: "top" }));`); // prettier-ignore
     expect(wrong.errors.join()).toContain('camera "top": there is "+x"');
     expect(r.output("all").inputs).toEqual(["small: fields/f"]);
   });

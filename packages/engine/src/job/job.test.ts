@@ -105,6 +105,7 @@ describe("a job", () => {
     const wrong = await runScript(
       s,
       `emit.table("a", study("small").runs.map((run) => run.table("hall.csv").pick("Tmean")));`,
+      { asUsers: true },
     );
     expect(wrong.exit).toBe(1);
     expect(wrong.errors[0]).toMatch(
@@ -122,7 +123,7 @@ describe("a job", () => {
   it("finds computed names and wrong units before anything is read", async () => {
     const name = await runScript(
       s,
-      `const n: string = ["T", "x"].join("_");\nemit.table("a", study("small").runs.rows((run) => ({ m: run.table("hall.csv").max(n) })));`,
+      `const n = ["T", "x"].join("_");\nemit.table("a", study("small").runs.rows((run) => ({ m: run.table("hall.csv").max(n) })));`,
     );
     expect(name.errors[0]).toMatch(/main\.ts:3 no column "T_x"/);
     const unit = await runScript(
@@ -216,7 +217,7 @@ emit.table("logs", runs.map((run) => run.lines("solver.log").read("Time = {time:
 emit.table("cmp", runs.rows((run) => ({ fan: run.params.fan, door: run.params.door, half: half(run.table("hall.csv").max("T")) })).compareTo({ fan: 50 }, { match: ["door"] }));
 `;
     const parts = `import { type Quantity } from "oxtrum";\nexport const half = (x: Quantity): Quantity => x.over(2);\n`;
-    const r = await runScript(s, "", { files: { "main.ts": main, "parts.ts": parts }, outFolder: s.out("a") });
+    const r = await runScript(s, "", { files: { "main.ts": main, "parts.ts": parts }, outFolder: s.out("a"), asUsers: true });
     expect(r.errors).toEqual([]);
     expect(csv(s.out("a"), "logs.csv")).toHaveLength(9);
     expect(csv(s.out("a"), "logs.csv")[0]).toBe("run,fan [%],door [s],kind,time [s],r");
@@ -239,7 +240,7 @@ emit.table("by run", t, { formats: ["csv", "xlsx"], layout: "each", digits: 4 })
     expect(csv(s.out("a"), "by-run-f050_d2.csv").slice(0, 3)).toEqual(["fan [%],door [s],kind,time [s],T [K],p [Pa]", "50.00,2.000,narrow,0,2.000,2.000", "50.00,2.000,narrow,1.000,2.500,2.000"]); // prettier-ignore
     await runScript(s, text, { outFolder: s.out("b"), workers: 2 });
     expect(bytesOf(s.out("b"))).toEqual(bytesOf(s.out("a")));
-    const wrong = await runScript(s, text.replace('"tsv", ', '"tvs", ').replace(/^.*by run.*$/m, ""), { outFolder: s.out("c") }); // prettier-ignore
+    const wrong = await runScript(s, text.replace('"tsv", ', '"tvs", ').replace(/^.*by run.*$/m, ""), { outFolder: s.out("c"), asUsers: true }); // prettier-ignore
     expect(wrong.errors.join()).toMatch(/"tvs"/);
   });
 

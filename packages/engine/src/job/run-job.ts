@@ -18,7 +18,7 @@ import { scriptFiles, studyTypes } from "../study/types.js";
 import { ruleRequests } from "../study/rules.js";
 import { parameterValues, selectRuns } from "../study/selector.js";
 import { Budget } from "../workers/budget.js";
-import { Pool, startThread } from "../workers/pool.js";
+import { Pool, startThread, type BatchRunner } from "../workers/pool.js";
 import type { CellState, WorkerSetup } from "../workers/protocol.js";
 import type { ExitCode, JobEvent, JobSummary, OutputRecord } from "./events.js";
 import { makeManifest, type Manifest } from "./manifest.js";
@@ -43,6 +43,8 @@ export interface JobResult {
 export interface Warm {
   readonly sandbox: Sandbox;
   readonly threads: readonly Worker[];
+  /** Instead of threads: how tests evaluate without starting any. */
+  readonly runner?: (setup: () => WorkerSetup) => BatchRunner;
 }
 
 /** Starts what a job will need, whatever it is. */
@@ -100,22 +102,19 @@ class Job {
     const memo = new IdentityMemo(request.dataFolder);
     const cache = request.cache ? new ResultCache(cacheFolder) : undefined;
     const workers = request.workers ?? Math.max(1, Math.min(os.availableParallelism(), 8));
-    const pool = new Pool(
-      workers,
-      (): WorkerSetup => ({
-        studies: [...this.#catalogues].map(([name, c]) => ({
-          name,
-          folder: c.folder,
-          definition: c.definition,
-          runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })),
-        })),
-        cacheFolder: request.cache ? cacheFolder : undefined,
-        budget: budget.shared,
-        budgetLimit: budget.limit,
-        stop,
-      }),
-      this.warm.threads,
-    );
+    const setup = (): WorkerSetup => ({
+      studies: [...this.#catalogues].map(([name, c]) => ({
+        name,
+        folder: c.folder,
+        definition: c.definition,
+        runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })),
+      })),
+      cacheFolder: request.cache ? cacheFolder : undefined,
+      budget: budget.shared,
+      budgetLimit: budget.limit,
+      stop,
+    });
+    const pool = this.warm.runner?.(setup) ?? new Pool(workers, setup, this.warm.threads);
     const onAbort = (): void => void Atomics.store(new Int32Array(stop), 0, 1);
     this.signal?.addEventListener("abort", onAbort);
     const flusher = setInterval(() => cache?.flush(), 1000);

@@ -8,7 +8,7 @@ import type { IdentityMemo, Remembered } from "../store/identity.js";
 import { carryOut } from "../workers/evaluate.js";
 import type { Budget } from "../workers/budget.js";
 import { InternalError } from "../workers/internal-error.js";
-import type { Pool } from "../workers/pool.js";
+import type { BatchRunner } from "../workers/pool.js";
 import type { Batch, BatchResult, InputFile, WorkNode } from "../workers/protocol.js";
 
 interface Listener {
@@ -42,7 +42,7 @@ export class Session {
 
   constructor(
     private readonly graph: Graph,
-    private readonly pool: Pool,
+    private readonly pool: BatchRunner,
     private readonly cache: ResultCache | undefined,
     private readonly memo: IdentityMemo,
     private readonly budget: Budget,

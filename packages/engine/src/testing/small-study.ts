@@ -9,6 +9,8 @@ import {
   type JobResult,
   type OutputRecord,
 } from "../index.js";
+import { Sandbox } from "../sandbox/run-script.js";
+import { InlinePool } from "../workers/inline-pool.js";
 
 /** A study of six runs in a folder of its own: fan 50 or 100 %, doors 1 to 3, with `T = fan/100 · time + door`. */
 export interface SmallStudy {
@@ -54,8 +56,24 @@ export interface Ran extends JobResult {
   readonly warnings: readonly string[];
 }
 
+/** A request for {@link runScript}; what is not said is as in a job. */
+export interface TestRequest extends Partial<JobRequestInput> {
+  /** A job as users have it: types checked, evaluated in threads. Without, neither is started, which takes seconds; with `workers` only the threads are. */
+  readonly asUsers?: boolean;
+}
+
+let nextSandbox: Sandbox | undefined;
+
+/** A sandbox that was started while the test before was running. */
+function startedSandbox(): Sandbox {
+  const ready = nextSandbox ?? new Sandbox();
+  nextSandbox = new Sandbox();
+  return ready;
+}
+
 /** Runs a script on the study, with the library's names imported. */
-export async function runScript(s: SmallStudy, body: string, more: Partial<JobRequestInput> = {}): Promise<Ran> {
+export async function runScript(s: SmallStudy, body: string, request: TestRequest = {}): Promise<Ran> {
+  const { asUsers = false, ...more } = request;
   const events: JobEvent[] = [];
   const unchecked = "// @ts-nocheck\n";
   const library = 'import { study, across, chart, emit, input, q } from "oxtrum";\n';
@@ -67,9 +85,14 @@ export async function runScript(s: SmallStudy, body: string, more: Partial<JobRe
       studies: [{ name: "small", folder: s.folder }],
       dataFolder: s.data,
       workers: 2,
+      ...(!asUsers && { compiled: { "main.ts": text } }),
       ...more,
     }),
     (e) => events.push(e),
+    undefined,
+    asUsers || more.workers !== undefined
+      ? undefined
+      : { sandbox: startedSandbox(), threads: [], runner: (setup) => new InlinePool(setup) },
   );
   const diagnostics = events.flatMap((e) => (e.type === "diagnostics" ? e.diagnostics : []));
   const told = events.flatMap((e) => (e.type === "message" && e.level === "error" ? [e.text] : []));

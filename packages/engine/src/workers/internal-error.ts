@@ -17,3 +17,7 @@ export const isOwnMistake = (e: unknown): e is Error =>
   e instanceof ReferenceError ||
   e instanceof SyntaxError ||
   (e instanceof RangeError && /call stack/i.test(e.message));
+
+/** What was thrown as a mistake of our own, or undefined when the data or the machine are the cause. */
+export const asMistake = (e: unknown, what: string): InternalError | undefined =>
+  e instanceof InternalError ? e : isOwnMistake(e) ? InternalError.of(e, what) : undefined;

@@ -13,8 +13,18 @@ interface Waiting {
 /** Starts a thread that can work for any job: it is told which with its first batch. */
 export const startThread = (): Worker => new Worker(new URL("./worker.js", import.meta.url));
 
+/** Whatever evaluates batches for a job. */
+export interface BatchRunner {
+  readonly size: number;
+  /** Starts what it needs before there is work. */
+  warm(): void;
+  /** @param started called when the batch is taken up */
+  run(batch: () => Batch, urgent?: boolean, started?: () => void): Promise<BatchResult>;
+  close(): Promise<void>;
+}
+
 /** Worker threads that work batches off, first come first served. A thread that dies fails its batch and is replaced. */
-export class Pool {
+export class Pool implements BatchRunner {
   readonly #idle: Worker[] = [];
   readonly #all = new Set<Worker>();
   readonly #queue: Waiting[] = [];

@@ -105,8 +105,13 @@ declare module "oxtrum" {
     encoding?: "utf-8" | "utf-16le" | "utf-16be" | "windows-1252";
     /** The column along which the rows are ordered. */
     axis?: string;
-    /** Where the axis steps back: `auto` drops what is run again after a repeated header, else numbers the passes. */
+    /**
+     * Where the axis steps back: `auto` keeps the later rows of an overlap after a repeated header or in a further file, and
+     * numbers the passes otherwise.
+     */
     restart?: "auto" | "keep-later" | "keep-all";
+    /** A last line without a line end: `auto` reads it when its last value is written as long as in the line before. */
+    lastLine?: "auto" | "read" | "skip";
   }
 
   /** Named columns of equal length, with units. Every verb gives a new table; names are checked before anything runs. */
@@ -450,8 +455,11 @@ declare module "oxtrum" {
     ): Table<F extends keyof S["tables"] ? S["tables"][F] : Columns>;
     /** Lines of a log, read by patterns. @example run.lines("solver.log").read("Time = {time:s}", "T residual {rT}") */
     lines(file: Name<S["lines"] & S["tables"]>): {
-      /** The first pattern begins a row, the others fill it in. `{name}`, `{name:unit}` a number, `{name:text}` a word, `…` anything. */
-      read(...patterns: string[]): Table<Columns>;
+      /**
+       * The first pattern begins a row, the others fill it in. `{name}`, `{name:unit}` a number, `{name:text}` a text, `…` anything.
+       * @example run.lines("solver.log").read("Time = {time:s}", "inner residual {r}", { several: "rows" })
+       */
+      read(...patterns: (string | LineOptions)[]): Table<Columns>;
     };
     /**
      * A field of this run: a mesh file, a collection of times (its ending may be left out), or a pattern whose stars are
@@ -466,6 +474,17 @@ declare module "oxtrum" {
     >;
     /** Whether the run has a file. @example run.has("monitors/sensors.dat") */
     has(file: Name<S["lines"] & S["tables"]>): boolean;
+  }
+
+  /** How the lines of a log become rows. */
+  interface LineOptions {
+    /**
+     * When a pattern matches several lines of one row: the `first` or the `last` value (default), `all` in columns
+     * `r`, `r#2`, …, or `rows`: one row per match, each with the values of the first pattern.
+     */
+    several?: "first" | "last" | "all" | "rows";
+    /** Columns whose value holds on in the following rows until there is a new one. @example { carry: ["iteration"] } */
+    carry?: string[];
   }
 
   /** Where to sample; made by `at`. */

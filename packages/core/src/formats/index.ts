@@ -6,6 +6,8 @@ export * from "./text-table/reader.js";
 export { byteText, type Encoding } from "./text-table/encoding.js";
 export { type Delimiter } from "./text-table/split.js";
 export * from "./lines/pattern.js";
+export { readLines, type LineOptions } from "./lines/read-lines.js";
+export { separatePasses, type Restart } from "./text-table/passes.js";
 export { readLargeTextTable } from "./text-table/parallel.js";
 export * from "./mesh-data.js";
 export { meshFormatOf, meshFormats, openMesh, type MeshFormat } from "./open-mesh.js";

@@ -2,6 +2,8 @@ import { stepOf } from "../tables/units.js";
 import { axisOf, numbers, TableError, type NumberColumn, type Table } from "../tables/table.js";
 import { direction } from "../tables/order.js";
 import { pairwiseSum, sumPresent } from "../tables/sums.js";
+import { gapsAlong } from "../tables/calculus.js";
+import { methodOf, missingRows } from "../tables/gaps.js";
 import { missing, type Quantity } from "../tables/quantity.js";
 
 export type Weights = "axis" | "none";
@@ -17,7 +19,13 @@ function extreme(table: Table, name: string, sign: 1 | -1): Quantity {
     axis === undefined || axis.name === name
       ? {}
       : { at: { name: axis.name, value: axis.values[best]!, unit: axis.unit } };
-  return { value: v[best]!, unit: c.unit, ...at };
+  return { value: v[best]!, unit: c.unit, ...at, ...overRows(name, v) };
+}
+
+/** The method of a reduction over the rows that have a value, and what is missing. */
+function overRows(name: string, values: Float64Array, how = ""): Pick<Quantity, "method" | "conditions"> {
+  const m = missingRows(name, values);
+  return { ...methodOf(how, m.method), ...(m.conditions.length > 0 && { conditions: m.conditions }) };
 }
 
 const emptyReason = (table: Table, name: string): string =>
@@ -67,7 +75,7 @@ function average(
   c: NumberColumn,
   weights: Weights,
   f: (y: number) => number,
-): { value: number; method: string; axis: boolean } | undefined {
+): { value: number; method: string; axis: boolean; conditions?: Quantity["conditions"] & object } | undefined {
   const axis = weightAxis(table, c, weights);
   const v = c.values;
   if (axis !== undefined) {
@@ -77,13 +85,17 @@ function average(
       value,
       axis: true,
       method: `weighted along "${axis.name}" (trapezoidal)${gaps ? `, ${gaps} of ${v.length - 1} steps without a value` : ""}`,
+      ...(gaps > 0 && { conditions: gapsAlong(c.name, axis, v) }),
     };
   }
   const { count: present } = sumPresent(v);
   if (present === 0) return undefined;
   const sum = pairwiseSum((i) => (v[i]! === v[i]! ? f(v[i]!) : 0), v.length);
-  return { value: sum / present, axis: false, method: `unweighted over ${present} values` };
+  const { method, conditions } = overRows(c.name, v, `unweighted over ${present} values`);
+  return { value: sum / present, axis: false, method: method!, ...(conditions && { conditions }) };
 }
+
+const described = (m: { method: string; conditions?: Quantity["conditions"] & object }): Pick<Quantity, "method" | "conditions"> => ({ method: m.method, ...(m.conditions && { conditions: m.conditions }) }); // prettier-ignore
 
 /** The mean, weighted along the table's axis unless `weights: "none"` is asked for or the table has no axis. */
 export function mean(table: Table, name: string, weights: Weights = "axis"): Quantity {
@@ -92,7 +104,7 @@ export function mean(table: Table, name: string, weights: Weights = "axis"): Qua
   const m = average(table, c, weights, (y) => y - shift);
   return m === undefined
     ? missing(emptyReason(table, name), c.unit)
-    : { value: m.value + shift, unit: c.unit, method: m.method };
+    : { value: m.value + shift, unit: c.unit, ...described(m) };
 }
 
 /** A value near the data: differences from it keep the digits that a large offset would cost. */
@@ -107,7 +119,7 @@ export function rms(table: Table, name: string, weights: Weights = "axis"): Quan
   const m = average(table, c, weights, (y) => y * y);
   return m === undefined
     ? missing(emptyReason(table, name), c.unit)
-    : { value: Math.sqrt(m.value), unit: c.unit, method: m.method };
+    : { value: Math.sqrt(m.value), unit: c.unit, ...described(m) };
 }
 
 /**
@@ -122,10 +134,10 @@ export function std(table: Table, name: string, weights: Weights = "axis"): Quan
   const m = average(table, c, weights, (y) => y - shift);
   if (m === undefined) return missing(emptyReason(table, name), unit);
   const v = average(table, c, weights, (y) => (y - shift - m.value) ** 2)!;
-  if (v.axis) return { value: Math.sqrt(v.value) * factor, unit, method: v.method };
+  if (v.axis) return { value: Math.sqrt(v.value) * factor, unit, ...described(v) };
   const n = sumPresent(c.values).count;
   if (n < 2) return missing("a deviation needs two values; there is one", unit);
-  return { value: Math.sqrt((v.value * n) / (n - 1)) * factor, unit, method: `${v.method}, n−1` };
+  return { value: Math.sqrt((v.value * n) / (n - 1)) * factor, unit, ...described(v), method: `${v.method}, n−1` };
 }
 
 /**
@@ -151,6 +163,6 @@ export function percentile(table: Table, name: string, percent: number): Quantit
   return {
     value: percentileOfSorted(sorted, percent),
     unit: c.unit,
-    method: "linear between order statistics (definition 7), unweighted",
+    ...overRows(name, c.values, "linear between order statistics (definition 7), unweighted"),
   };
 }

@@ -1,5 +1,6 @@
 import { axisOf, makeTable, numbers, numberColumn, textColumn, type Table } from "../tables/table.js";
 import { risingAlong } from "../tables/order.js";
+import { gapsAlong } from "../tables/calculus.js";
 import { missing, type Quantity } from "../tables/quantity.js";
 
 export interface SettlesOptions {
@@ -12,7 +13,7 @@ export interface SettlesOptions {
 /**
  * The axis value from which on a column stays within a band about its final (or a given) value.
  *
- * The entry into the band is interpolated linearly. Missing values are passed over. A column that is in the band
+ * The entry into the band is interpolated linearly. Missing values are passed over, which a condition says. A column that is in the band
  * only at its very last row has not settled: the result is missing with that reason.
  */
 export function settles(table: Table, name: string, options: SettlesOptions): Quantity {
@@ -29,16 +30,21 @@ export function settles(table: Table, name: string, options: SettlesOptions): Qu
     return missing(`"${name}" has not settled: it ends ${Math.abs(c.values[present[k]!]! - final)} away`, axis.unit);
   while (k > 0 && off(present[k - 1]!) <= 0) k--;
   const method = `within ±${options.within} of ${options.to === undefined ? "the last value" : options.to}`;
-  if (k === 0) return { value: axis.values[present[0]!]!, unit: axis.unit, method };
+  const gaps = gapsAlong(name, axis, c.values);
+  const known = gaps.length > 0 ? { conditions: gaps } : {};
+  if (k === 0) return { value: axis.values[present[0]!]!, unit: axis.unit, method, ...known };
   if (k === present.length - 1) return missing(`"${name}" has not settled before the end`, axis.unit);
   const i = present[k - 1]!;
   const j = present[k]!;
   const edge = final + (c.values[i]! > final ? options.within : -options.within);
   const share = (edge - c.values[i]!) / (c.values[j]! - c.values[i]!);
-  return { value: axis.values[i]! + share * (axis.values[j]! - axis.values[i]!), unit: axis.unit, method };
+  return { value: axis.values[i]! + share * (axis.values[j]! - axis.values[i]!), unit: axis.unit, method, ...known };
 }
 
-/** Where a column passes a level: axis value (interpolated) and whether it rises or falls there. */
+/**
+ * Where a column passes a level: axis value (interpolated) and whether it rises or falls there. A passage in a gap of missing
+ * values has no place and is not listed; a condition says how much of the axis has no value.
+ */
 export function crossings(
   table: Table,
   name: string,
@@ -51,8 +57,12 @@ export function crossings(
   const places: number[] = [];
   const ways: string[] = [];
   let last = -1;
+  let gap = false;
   for (let i = 0; i < v.length; i++) {
+    if (v[i] !== v[i]) gap = true;
     if (v[i] !== v[i] || v[i] === level) continue;
+    if (gap) last = -1;
+    gap = false;
     if (last >= 0 && v[last]! < level !== v[i]! < level) {
       const way = v[i]! > level ? "rising" : "falling";
       if (which === "both" || which === way) {
@@ -69,8 +79,10 @@ export function crossings(
     }
     last = i;
   }
-  return makeTable([numberColumn(axis.name, axis.unit, places), textColumn("direction", ways)], {
+  const conditions = gapsAlong(name, axis, v);
+  const found = makeTable([numberColumn(axis.name, axis.unit, places), textColumn("direction", ways)], {
     axis: axis.name,
     notes: t.notes,
   });
+  return conditions.length > 0 ? { ...found, conditions } : found;
 }

@@ -1,4 +1,5 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type Table } from "../tables/table.js";
+import { gapsAlong } from "../tables/calculus.js";
 import { missing, type Quantity } from "../tables/quantity.js";
 import { parseUnit, powerUnit, stepOf } from "../tables/units.js";
 import { risingAlong } from "../tables/order.js";
@@ -196,7 +197,7 @@ export function exceedance(table: Table, name: string, level: number, way: "abov
     return a >= 0 && b >= 0 ? h : (h * Math.max(a, b)) / Math.abs(a - b);
   }, t.rows - 1);
   if (gaps === t.rows - 1) return missing(`no step of "${name}" has a value at both ends`, axis.unit);
-  return { value, unit: axis.unit, method: `straight lines between rows${gaps ? `, ${gaps} of ${t.rows - 1} steps without a value` : ""}` }; // prettier-ignore
+  return { value, unit: axis.unit, ...(gaps > 0 && { conditions: gapsAlong(name, axis, v) }), method: `straight lines between rows${gaps ? `, ${gaps} of ${t.rows - 1} steps without a value` : ""}` }; // prettier-ignore
 }
 
 /** Adds `name.running`: the largest (or smallest) value so far. @example running(history, "T", "max") */

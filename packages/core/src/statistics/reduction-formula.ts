@@ -1,6 +1,8 @@
 import { evaluateFormula } from "../tables/formula.js";
 import { FormulaError, formulaNames, reductions, type FormulaTree } from "../tables/formula-tree.js";
 import { integral } from "../tables/calculus.js";
+import { mergeConditions, type Condition } from "../tables/condition.js";
+import { methodOf } from "../tables/gaps.js";
 import { missing, type Quantity } from "../tables/quantity.js";
 import { numberColumn, type Table, type UnitSymbol } from "../tables/table.js";
 import { stepOf } from "../tables/units.js";
@@ -46,6 +48,8 @@ function reduced(fn: string, table: Table, name: string): Quantity {
 export function reduceFormula(table: Table, tree: FormulaTree, constants: Constants = {}): Quantity {
   const found: Record<string, { value: number; unit: UnitSymbol }> = { ...constants };
   let reason: string | undefined;
+  const conditions: (readonly Condition[] | undefined)[] = [];
+  const methods = new Set<string>();
   const walk = (t: FormulaTree): FormulaTree => {
     if (t.kind === "call" && t.args.length === 1 && reductions.has(t.fn)) {
       const { values, unit } = evaluateFormula(t.args[0]!, table, constants);
@@ -55,6 +59,8 @@ export function reduceFormula(table: Table, tree: FormulaTree, constants: Consta
       const inner = t.args[0]!;
       const q = inner.kind === "name" && !Object.hasOwn(constants, inner.name) && table.columns.some((c) => c.kind === "number" && c.name === inner.name) ? reduced(t.fn, table, inner.name) : reduced(t.fn, one, COLUMN); // prettier-ignore
       reason ??= q.reason;
+      conditions.push(q.conditions);
+      if (q.method !== undefined) methods.add(q.method);
       const name = `value ${Object.keys(found).length}`;
       found[name] = { value: q.value, unit: q.unit };
       return { kind: "name", name };
@@ -70,5 +76,6 @@ export function reduceFormula(table: Table, tree: FormulaTree, constants: Consta
   const { values, unit } = evaluateFormula(outer, { columns: [], rows: 1, notes: [] }, found);
   const value = values[0]!;
   if (reason !== undefined || value !== value) return missing(reason ?? "the formula gives no number", unit);
-  return { value, unit };
+  const merged = mergeConditions(...conditions);
+  return { value, unit, ...methodOf(...methods), ...(merged.length > 0 && { conditions: merged }) };
 }

@@ -9,7 +9,12 @@ const plain = (y: ArrayLike<number>): Table => makeTable([numberColumn("y", "K",
 describe("within a run", () => {
   it("finds extremes and where they lie, past missing values", () => {
     const t = table([0, 1, 2, 3], [1, NaN, 5, 2]);
-    expect(max(t, "y")).toEqual({ value: 5, unit: "K", at: { name: "time", value: 2, unit: "s" } });
+    expect(max(t, "y")).toMatchObject({
+      method: '1 of 4 values of "y" missing',
+      value: 5,
+      unit: "K",
+      at: { name: "time", value: 2, unit: "s" },
+    });
     expect(min(t, "y").value).toBe(1);
     expect(max(table([0], [NaN]), "y").reason).toMatch(/all 1 values of "y" are missing/);
   });

@@ -1,5 +1,7 @@
 import { axisOf, numbers, TableError, withColumns, type NumberColumn, type Table, type UnitSymbol } from "./table.js";
 import { direction } from "./order.js";
+import { mergeConditions, type Condition } from "./condition.js";
+import { gapCondition } from "./gaps.js";
 import { pairwiseSum } from "./sums.js";
 import { missing, type Quantity } from "./quantity.js";
 import { divideUnits, multiplyUnits, parseUnit, stepOf } from "./units.js";
@@ -18,10 +20,32 @@ function monotonic(table: Table, axis: string | undefined, what: string): Number
   return x;
 }
 
+/** The length of the steps without a value at both ends, and that of all, along an axis. */
+export function stepsWithout(x: Float64Array, y: Float64Array): { steps: number; missing: number; total: number } {
+  let steps = 0;
+  let without = 0;
+  let total = 0;
+  for (let i = 0; i + 1 < x.length; i++) {
+    const h = Math.abs(x[i + 1]! - x[i]!);
+    if (h === h) total += h;
+    if (y[i]! + y[i + 1]! === y[i]! + y[i + 1]!) continue;
+    steps++;
+    if (h === h) without += h;
+  }
+  return { steps, missing: without, total };
+}
+
+/** The condition of a column whose steps along an axis are not all there; none when they are. */
+export function gapsAlong(name: string, axis: NumberColumn, y: Float64Array): readonly Condition[] {
+  const { steps, missing: without, total } = stepsWithout(axis.values, y);
+  return steps === 0 ? [] : [gapCondition(name, axis.name, steps, without, total)];
+}
+
 /**
  * The integral of a column over an axis by the trapezoidal rule, uneven steps allowed.
  *
- * Steps with a missing end contribute nothing; the `method` says how many. Unit: the product of both units.
+ * It runs along the rising axis, whichever way the rows are listed. Steps with a missing end contribute nothing; the
+ * `method` says how many, and a condition which share of the axis they are. Unit: the product of both units.
  */
 export function integral(table: Table, name: string, axis?: string): Quantity {
   const y = numbers(table, name);
@@ -31,7 +55,7 @@ export function integral(table: Table, name: string, axis?: string): Quantity {
     return missing(`an integral needs two rows; there ${table.rows === 1 ? "is one" : "are none"}`, unit);
   let gaps = 0;
   const value = pairwiseSum((i) => {
-    const step = (x.values[i + 1]! - x.values[i]!) * 0.5 * (y.values[i]! + y.values[i + 1]!);
+    const step = Math.abs(x.values[i + 1]! - x.values[i]!) * 0.5 * (y.values[i]! + y.values[i + 1]!);
     if (step === step) return step;
     gaps++;
     return 0;
@@ -41,19 +65,28 @@ export function integral(table: Table, name: string, axis?: string): Quantity {
     value: value * factor,
     unit,
     method: `trapezoidal over "${x.name}"${gaps ? `, ${gaps} of ${table.rows - 1} steps without a value` : ""}`,
+    ...(gaps > 0 && { conditions: gapsAlong(name, x, y.values) }),
   };
 }
 
-/** Adds `${name}.integral`: the running trapezoidal integral from the first row. */
+/**
+ * Adds `${name}.integral`: the running trapezoidal integral from the start of the rising axis. A row without a value has none;
+ * the steps beside it contribute nothing to the rows behind it, which a condition says.
+ */
 export function cumulative(table: Table, name: string, axis?: string): Table {
   const y = numbers(table, name);
   const x = monotonic(table, axis, "integral");
   const { unit, factor } = product(y.unit, x.unit);
   const values = new Float64Array(table.rows);
+  const falls = direction(x.values) === "falling";
+  const row = (k: number): number => (falls ? table.rows - 1 - k : k);
   let sum = 0;
   let carry = 0;
-  for (let i = 1; i < table.rows; i++) {
-    const step = (x.values[i]! - x.values[i - 1]!) * 0.5 * (y.values[i]! + y.values[i - 1]!);
+  if (table.rows > 0 && !(y.values[row(0)] === y.values[row(0)])) values[row(0)] = Number.NaN;
+  for (let k = 1; k < table.rows; k++) {
+    const i = row(k);
+    const before = row(k - 1);
+    const step = (x.values[i]! - x.values[before]!) * 0.5 * (y.values[i]! + y.values[before]!);
     if (step === step) {
       // Compensated addition (Neumaier 1974), so that long histories do not drift.
       const next = sum + step;
@@ -62,7 +95,9 @@ export function cumulative(table: Table, name: string, axis?: string): Table {
     }
     values[i] = y.values[i] === y.values[i] ? (sum + carry) * factor : Number.NaN;
   }
-  return withColumns(table, [...table.columns, { kind: "number", name: `${name}.integral`, unit, values }]);
+  const conditions = mergeConditions(table.conditions, gapsAlong(name, x, y.values));
+  const done = withColumns(table, [...table.columns, { kind: "number", name: `${name}.integral`, unit, values }]);
+  return conditions.length > 0 ? { ...done, conditions } : done;
 }
 
 /**

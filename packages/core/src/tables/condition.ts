@@ -4,8 +4,9 @@
  */
 export interface Condition {
   readonly kind:
-    | "cut off" | "unfinished line" | "damaged rows" | "missing cells" | "long lines" | "text skipped" | "restart"; // prettier-ignore
-  /** The file it was found in, by the name that the script uses. */
+    | "cut off" | "unfinished line" | "damaged rows" | "missing cells" | "long lines" | "text skipped" | "restart"
+    | "pattern without match" | "several matches" | "diverged" | "gap" | "missing values" | "coverage"; // prettier-ignore
+  /** The file it was found in, by the name that the script uses; "" when it was found in values. */
   readonly file: string;
   readonly text: string;
   readonly study?: string;
@@ -14,7 +15,7 @@ export interface Condition {
 
 /** A condition in a line: whose it is, where, and what. */
 export const conditionText = (c: Condition): string =>
-  `${c.run === undefined || c.run === "" ? "" : `${c.run}: `}${c.file}: ${c.text}`;
+  `${c.run === undefined || c.run === "" ? "" : `${c.run}: `}${c.file === "" ? "" : `${c.file}: `}${c.text}`;
 
 /** Conditions of several values together, each once, in the order of study, run and file. */
 export function mergeConditions(...lists: (readonly Condition[] | undefined)[]): readonly Condition[] {

@@ -13,5 +13,6 @@ export * from "./calculus.js";
 export * from "./resample.js";
 export * from "./sums.js";
 export * from "./number-format.js";
+export * from "./gaps.js";
 export * from "./formula-tree.js";
 export { derive, evaluateFormula, formulaUnit, unknownNames } from "./formula.js";

@@ -1,3 +1,4 @@
+import { mergeConditions, type Condition } from "./condition.js";
 import { nearly } from "./nearly.js";
 import {
   axisOf,
@@ -114,7 +115,10 @@ export function windowRows(
     if (options.cover === "need") throw new TableError(`"${axis}" ${short}`);
     notes.push(`window: "${axis}" ${short}`);
   }
-  return contiguous ? sliceRows(table, first, last + 1, notes) : takeRows(table, indices, notes);
+  const rows = contiguous ? sliceRows(table, first, last + 1, notes) : takeRows(table, indices, notes);
+  if (notes.length === 0) return rows;
+  const coverage = notes.map((text): Condition => ({ kind: "coverage", file: "", text }));
+  return { ...rows, conditions: mergeConditions(table.conditions, coverage) };
 }
 
 /** Tables one below the other; columns by name, units converted to the first table's, absent ones missing. */

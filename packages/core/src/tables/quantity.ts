@@ -8,6 +8,7 @@ import {
   sameDimensions,
   UnitError,
 } from "./units.js";
+import type { Condition } from "./condition.js";
 import type { UnitSymbol } from "./table.js";
 
 /** A number with its unit. A missing value is NaN and carries the reason. */
@@ -18,6 +19,8 @@ export interface Quantity {
   readonly reason?: string;
   /** How it was reckoned, where there is a choice: weights, method. */
   readonly method?: string;
+  /** What is known of its worth; the engine takes it on from there. */
+  readonly conditions?: readonly Condition[];
   /** Where along the axis it happens, for extremes and crossings. */
   readonly at?: { readonly name: string; readonly value: number; readonly unit: UnitSymbol };
 }

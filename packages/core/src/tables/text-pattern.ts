@@ -12,7 +12,9 @@ export type PatternNode =
   | { readonly kind: "either"; readonly parts: readonly PatternNode[] }
   | { readonly kind: "repeat"; readonly part: PatternNode; readonly least: 0 | 1; readonly lazy: boolean }
   | { readonly kind: "optional"; readonly part: PatternNode }
-  | { readonly kind: "capture"; readonly part: PatternNode };
+  | { readonly kind: "capture"; readonly part: PatternNode }
+  /** Takes nothing; holds where the test says so. */
+  | { readonly kind: "where"; readonly test: (text: string, at: number) => boolean };
 
 export const set = (has: (code: number) => boolean): PatternNode => ({ kind: "set", has });
 export const sequence = (...parts: PatternNode[]): PatternNode => ({ kind: "sequence", parts });
@@ -20,6 +22,7 @@ export const either = (...parts: PatternNode[]): PatternNode => ({ kind: "either
 export const some = (part: PatternNode, lazy = false): PatternNode => ({ kind: "repeat", part, least: 1, lazy });
 export const any = (part: PatternNode, lazy = false): PatternNode => ({ kind: "repeat", part, least: 0, lazy });
 export const optional = (part: PatternNode): PatternNode => ({ kind: "optional", part });
+export const where = (test: (text: string, at: number) => boolean): PatternNode => ({ kind: "where", test });
 export const capture = (part: PatternNode): PatternNode => ({ kind: "capture", part });
 
 /** A text as it stands; capitals and small letters alike if wished. */
@@ -45,6 +48,8 @@ const enum Op {
   Jump,
   /** Remembers the place as the end or start of a capture. */
   Mark,
+  /** Goes on where the test holds. */
+  Where,
   Match,
 }
 
@@ -56,6 +61,7 @@ export class TextPattern {
   readonly #a: number[] = [];
   readonly #b: number[] = [];
   readonly #sets: ((code: number) => boolean)[] = [];
+  readonly #tests: ((text: string, at: number) => boolean)[] = [];
   #marks = 0;
   #visited = new Uint32Array(0);
 
@@ -76,6 +82,9 @@ export class TextPattern {
     switch (n.kind) {
       case "set":
         this.#add(Op.Take, this.#sets.push(n.has) - 1);
+        return;
+      case "where":
+        this.#add(Op.Where, this.#tests.push(n.test) - 1);
         return;
       case "sequence":
         n.parts.forEach((p) => this.#compile(p));
@@ -183,6 +192,9 @@ export class TextPattern {
         if (op === Op.Take) {
           if (at >= length || !this.#sets[this.#a[pc]!]!(text.charCodeAt(at))) break;
           at++;
+          pc++;
+        } else if (op === Op.Where) {
+          if (!this.#tests[this.#a[pc]!]!(text, at)) break;
           pc++;
         } else if (op === Op.Jump) pc = this.#a[pc]!;
         else if (op === Op.Mark) {

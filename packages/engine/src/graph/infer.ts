@@ -17,7 +17,7 @@ import { fieldArgs, type FieldArgs } from "../operations/field-arguments.js";
 import { carryOutField, fieldVersions } from "../operations/field-verbs.js";
 import { fieldUnits, type Catalogue, type ColumnHead } from "../study/catalogue.js";
 import { emptyField } from "../study/empty-field.js";
-import { resolveFile } from "../study/definition.js";
+import { lineOptionsSchema, resolveFile } from "../study/definition.js";
 import { failureOf, withLeft } from "../workers/evaluate.js";
 import type { Graph, GraphNode } from "./graph.js";
 
@@ -235,6 +235,9 @@ export class Foresight {
       };
     if (op === "run.lines") {
       try {
+        const options = lineOptionsSchema.parse(args.options ?? {});
+        // How many columns `all` gives is known when the file is read.
+        if (options.several === "all") return undefined;
         const columns = (args.patterns ?? [])
           .map(compilePattern)
           .flatMap((p) => p.fields)

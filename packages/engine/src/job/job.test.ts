@@ -217,7 +217,11 @@ emit.table("logs", runs.map((run) => run.lines("solver.log").read("Time = {time:
 emit.table("cmp", runs.rows((run) => ({ fan: run.params.fan, door: run.params.door, half: half(run.table("hall.csv").max("T")) })).compareTo({ fan: 50 }, { match: ["door"] }));
 `;
     const parts = `import { type Quantity } from "oxtrum";\nexport const half = (x: Quantity): Quantity => x.over(2);\n`;
-    const r = await runScript(s, "", { files: { "main.ts": main, "parts.ts": parts }, outFolder: s.out("a"), asUsers: true });
+    const r = await runScript(s, "", {
+      files: { "main.ts": main, "parts.ts": parts },
+      outFolder: s.out("a"),
+      asUsers: true,
+    });
     expect(r.errors).toEqual([]);
     expect(csv(s.out("a"), "logs.csv")).toHaveLength(9);
     expect(csv(s.out("a"), "logs.csv")[0]).toBe("run,fan [%],door [s],kind,time [s],r");

@@ -56,7 +56,7 @@ describe("what the reader knows of a table reaches the outputs", () => {
       expect(notes).toMatch(/f050_d1: hall\.csv: the last line \(7\) is cut off/);
     }
     const m = readManifest(path.join(s.out("a"), "manifest.json"));
-    expect(m.conditions.map((c) => [c.run, c.file, c.kind, c.outputs])).toEqual([["f050_d1", "hall.csv", "cut off", ["peaks", "most", "air"]], ["f050_d1", "hall.csv", "damaged rows", ["peaks", "most", "air"]], ["f050_d1", "hall.csv", "missing cells", ["peaks", "most", "air"]]]); // prettier-ignore
+    expect(m.conditions.map((c) => [c.run, c.file, c.kind, c.outputs])).toEqual([["f050_d1", "", "missing values", ["peaks", "most"]], ["f050_d1", "hall.csv", "cut off", ["peaks", "most", "air"]], ["f050_d1", "hall.csv", "damaged rows", ["peaks", "most", "air"]], ["f050_d1", "hall.csv", "missing cells", ["peaks", "most", "air"]]]); // prettier-ignore
     // From the cache the same.
     const again = await runScript(s, `${T}emit.value("most", rows.max("peak"));`, { outFolder: s.out("b") });
     expect(again.output("most").notes).toEqual(r.output("most").notes);
@@ -123,5 +123,34 @@ describe("archives", () => {
     expect(() => checkArchiveFile(path.join(s.folder, "x.zip"), [{ name: "small", folder: s.folder }])).toThrow(/the folder of the study/); // prettier-ignore
     fs.appendFileSync(path.join(s.out("a"), "a.csv"), "x");
     expect(() => archiveJob(s.out("a"))).toThrow(/a\.csv was changed since/);
+  });
+});
+
+describe("what is known of data reaches the check", () => {
+  const verdict = async (body: string): Promise<unknown> => {
+    const r = await runScript(s, `const runs = study("small").runs.where({ id: "f050_d1" });\n${body}`);
+    const o = r.outputs.find((x) => x.kind === "check")!;
+    return [r.errors, o.verdict, o.summary];
+  };
+  it("a window beyond the data, in rows and in values", async () => {
+    const windowed = `const t = runs.map((run) => run.table("hall.csv").window("time", ["0 s", "200 s"]));`;
+    const undecided = [[], "undecided", expect.stringMatching(/"time" stops at 100 s, the script needs 0 s to 200 s/)];
+    expect(await verdict(`${windowed}\nemit.check("c", t.rows((x) => ({ p: x.max("T") })).max("p"), { below: "1000 K" });`)).toEqual(undecided); // prettier-ignore
+    expect(await verdict(`${windowed}\nemit.check("c", t.get("f050_d1").value("max(T)"), { below: "1000 K" });`)).toEqual(undecided); // prettier-ignore
+    expect(await verdict(`${windowed}\nemit.check("c", t.get("f050_d1").max("T"), { below: "1000 K", conditions: "allow" });`)).toEqual([[], "passed", expect.anything()]); // prettier-ignore
+  });
+  it("a log that says that the solution diverged", async () => {
+    fs.appendFileSync(path.join(s.folder, "runs/f050_d1/solver.log"), "ERROR: solution diverged in cell 12\n");
+    const body = `emit.check("c", runs.map((run) => run.lines("solver.log").read("Time = {time:s}", "residual {r}")).get("f050_d1").min("r"), { below: 1 });`; // prettier-ignore
+    expect(await verdict(body)).toEqual([[], "undecided", expect.stringMatching(/line 5 says "ERROR: solution diverged in cell 12"/)]); // prettier-ignore
+  });
+  it("a gap in what is integrated", async () => {
+    fs.writeFileSync(
+      path.join(s.folder, "runs/f050_d1/hall.csv"),
+      "time [s],T [K],p [Pa]\n0,1,1\n1,,1\n2,1,1\n3,1,1\n4,1,1\n",
+    );
+    const check = (more: string): string => `emit.check("c", runs.map((run) => run.table("hall.csv")).get("f050_d1").integral("T"), { below: "100 K s"${more} });`; // prettier-ignore
+    expect(await verdict(check(""))).toEqual([[], "undecided", expect.stringMatching(/50 % of "time" has no value of "T"/)]); // prettier-ignore
+    expect(await verdict(check(`, conditions: "allow"`))).toEqual([[], "passed", expect.anything()]);
   });
 });

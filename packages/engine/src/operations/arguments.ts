@@ -57,8 +57,15 @@ export function quantityOf(input: Outcome | undefined): Quantity {
   return input.quantity;
 }
 
-export const tableValue = (table: Table): Value => ({ kind: "table", table });
-export const quantityValue = (quantity: Quantity): Value => ({ kind: "quantity", quantity });
+/** What core knows of a table's worth goes beside it, where it travels on through every operation. */
+export function tableValue(given: Table): Value {
+  const { conditions, ...table } = given;
+  return { kind: "table", table, ...(conditions && conditions.length > 0 && { conditions }) };
+}
+export function quantityValue(given: Quantity): Value {
+  const { conditions, ...quantity } = given;
+  return { kind: "quantity", quantity, ...(conditions && conditions.length > 0 && { conditions }) };
+}
 
 /** Constants of a formula: plain ones, and those that other nodes give. */
 export const constantsArg = dictionary(z.union([quantityArg, z.object({ input: z.number() })])).default({});

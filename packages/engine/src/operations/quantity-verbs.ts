@@ -73,7 +73,7 @@ const checkArgs = z.object({
 });
 
 /** Conditions that leave open what a value would be without them; others only say how it came to be. */
-const open: ReadonlySet<Condition["kind"]> = new Set<Condition["kind"]>(["cut off", "unfinished line", "damaged rows", "missing cells", "long lines"]); // prettier-ignore
+const open: ReadonlySet<Condition["kind"]> = new Set<Condition["kind"]>(["cut off", "unfinished line", "damaged rows", "missing cells", "long lines", "diverged", "gap", "coverage"]); // prettier-ignore
 
 const say = (q: Quantity): string => `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;
 

@@ -110,7 +110,7 @@ export const signalVerbs: readonly Operation[] = [
 const level = z.object({ name: z.string(), level: boundArg });
 const exceeds = (way: "above" | "below"): Operation =>
   operation({
-    name: way === "above" ? "table.timeAbove" : "table.timeBelow", version: 1, args: level,
+    name: way === "above" ? "table.timeAbove" : "table.timeBelow", version: 2, args: level,
     run: (a, [i]) => quantityValue(s.exceedance(tableOf(i), a.name, boundIn(a.level, t.numbers(tableOf(i), a.name).unit, `time ${way}`), way)),
   }); // prettier-ignore
 
@@ -125,7 +125,7 @@ export const signalReductions: readonly Operation[] = [
   exceeds("below"),
   operation({ name: "table.timeShift", version: 1, args: shiftArgs, run: (a, [i, j]) => quantityValue(s.timeShift(tableOf(i), a.name, tableOf(j), shiftOptions(tableOf(i), a))) }),
   operation({
-    name: "table.value", version: 2, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
+    name: "table.value", version: 3, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
     run: (a, inputs) => {
       const q = s.reduceFormula(tableOf(inputs[0]), treeOf(a.formula), constantsOf(a.constants, inputs));
       return quantityValue(a.unit === undefined ? q : t.quantityIn(q, a.unit));

@@ -84,7 +84,7 @@ export const tableVerbs: readonly Operation[] = [
     },
   }),
   operation({
-    name: "table.window", version: 2, args: windowArgs,
+    name: "table.window", version: 3, args: windowArgs,
     run: (a, [i]) => {
       const table = tableOf(i);
       const unit = t.numbers(table, a.axis).unit;
@@ -117,7 +117,7 @@ export const tableVerbs: readonly Operation[] = [
       return tableValue(t.withColumns(table, table.columns.map((c) => (c.name === a.name ? { ...c, label: a.label } : c))));
     },
   }),
-  operation({ name: "table.cumulative", version: 2, args: name, run: (a, [i]) => tableValue(t.cumulative(tableOf(i), a.name)) }),
+  operation({ name: "table.cumulative", version: 3, args: name, run: (a, [i]) => tableValue(t.cumulative(tableOf(i), a.name)) }),
   operation({ name: "table.derivative", version: 2, args: name, run: (a, [i]) => tableValue(t.derivative(tableOf(i), a.name)) }),
   operation({
     name: "table.resample", version: 1, args: z.object({ axis: z.string(), spacing }),
@@ -148,7 +148,7 @@ export const tableVerbs: readonly Operation[] = [
     },
   }),
   operation({
-    name: "table.crossings", version: 1, args: z.object({ name: z.string(), level: boundArg, direction: z.enum(["both", "rising", "falling"]) }),
+    name: "table.crossings", version: 2, args: z.object({ name: z.string(), level: boundArg, direction: z.enum(["both", "rising", "falling"]) }),
     run: (a, [i]) => tableValue(s.crossings(tableOf(i), a.name, boundIn(a.level, t.numbers(tableOf(i), a.name).unit, "crossings"), a.direction)),
   }),
   operation({
@@ -164,13 +164,13 @@ export const tableVerbs: readonly Operation[] = [
 
 /** Verbs that give a quantity. */
 export const tableReductions: readonly Operation[] = [
-  operation({ name: "table.max", version: 1, args: name, run: (a, [i]) => quantityValue(s.max(tableOf(i), a.name)) }),
-  operation({ name: "table.min", version: 1, args: name, run: (a, [i]) => quantityValue(s.min(tableOf(i), a.name)) }),
-  operation({ name: "table.mean", version: 1, args: weights, run: (a, [i]) => quantityValue(s.mean(tableOf(i), a.name, a.weights)) }),
-  operation({ name: "table.rms", version: 1, args: weights, run: (a, [i]) => quantityValue(s.rms(tableOf(i), a.name, a.weights)) }),
-  operation({ name: "table.std", version: 2, args: weights, run: (a, [i]) => quantityValue(s.std(tableOf(i), a.name, a.weights)) }),
-  operation({ name: "table.percentile", version: 1, args: z.object({ name: z.string(), percent: z.number() }), run: (a, [i]) => quantityValue(s.percentile(tableOf(i), a.name, a.percent)) }),
-  operation({ name: "table.integral", version: 2, args: z.object({ name: z.string(), along: z.string().optional() }), run: (a, [i]) => quantityValue(t.integral(tableOf(i), a.name, a.along)) }),
+  operation({ name: "table.max", version: 2, args: name, run: (a, [i]) => quantityValue(s.max(tableOf(i), a.name)) }),
+  operation({ name: "table.min", version: 2, args: name, run: (a, [i]) => quantityValue(s.min(tableOf(i), a.name)) }),
+  operation({ name: "table.mean", version: 2, args: weights, run: (a, [i]) => quantityValue(s.mean(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.rms", version: 2, args: weights, run: (a, [i]) => quantityValue(s.rms(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.std", version: 3, args: weights, run: (a, [i]) => quantityValue(s.std(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.percentile", version: 2, args: z.object({ name: z.string(), percent: z.number() }), run: (a, [i]) => quantityValue(s.percentile(tableOf(i), a.name, a.percent)) }),
+  operation({ name: "table.integral", version: 3, args: z.object({ name: z.string(), along: z.string().optional() }), run: (a, [i]) => quantityValue(t.integral(tableOf(i), a.name, a.along)) }),
   operation({ name: "table.count", version: 1, args: name, run: (a, [i]) => quantityValue(s.count(tableOf(i), a.name)) }),
   operation({
     name: "table.at", version: 1, args: z.object({ name: z.string(), place: z.union([boundArg, z.enum(["first", "last"])]), pick: z.enum(["exact", "nearest", "linear"]).default("linear"), along: z.string().optional() }),
@@ -186,7 +186,7 @@ export const tableReductions: readonly Operation[] = [
     infer: (a, [i]) => quantityValue({ value: Number.NaN, unit: t.numbers(s.spectrumShape(tableOf(i), a.name), "frequency").unit }),
   }),
   operation({
-    name: "table.settles", version: 1, args: z.object({ name: z.string(), within: boundArg, to: boundArg.optional() }),
+    name: "table.settles", version: 2, args: z.object({ name: z.string(), within: boundArg, to: boundArg.optional() }),
     run: (a, [i]) => {
       const table = tableOf(i);
       const { unit } = t.numbers(table, a.name);

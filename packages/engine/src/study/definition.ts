@@ -13,6 +13,13 @@ const readerChoices = z.object({
   encoding: z.enum(["utf-8", "utf-16le", "utf-16be", "windows-1252"]).optional(),
   axis: z.string().optional(),
   restart: z.enum(["auto", "keep-later", "keep-all"]).optional(),
+  lastLine: z.enum(["auto", "read", "skip"]).optional(),
+});
+
+/** How lines that patterns match become rows. */
+export const lineOptionsSchema = z.strictObject({
+  several: z.enum(["first", "last", "all", "rows"]).optional(),
+  carry: z.array(z.string()).optional(),
 });
 
 /** How a text table is to be read, where that is not to be found out. */

@@ -9,12 +9,24 @@ import {
   readLargeTextTable,
   readLines,
   readTextTable,
+  separatePasses,
   type ByteSource,
+  type Restart,
+  type TextTable,
   type TextTableOptions,
 } from "@oxtrum/core/formats";
 import type { z } from "zod";
-import { concat, declareUnit, mergeConditions, pick, rename, type Table, type UnitSymbol } from "@oxtrum/core/tables";
-import { resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
+import {
+  concat,
+  declareUnit,
+  mergeConditions,
+  pick,
+  rename,
+  type Condition,
+  type Table,
+  type UnitSymbol,
+} from "@oxtrum/core/tables";
+import { lineOptionsSchema, resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
 import { declaredUnit, fieldUnits, unitsFor } from "../study/catalogue.js";
 import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field-arguments.js";
 import { carryOutField, fieldVersions, wantedSteps } from "../operations/field-verbs.js";
@@ -71,6 +83,28 @@ function withConditions(table: Table, parts: readonly Pick<Table, "conditions">[
   return conditions.length === 0 ? plain : { ...plain, conditions };
 }
 
+/** The tables of files that a restart has split, in the given order, with the rows that a later one repeats dropped. */
+function joinedParts(read: readonly TextTable[], parts: readonly Part[], restart: Restart): Table {
+  const table = concat(read.map((r) => r.table));
+  const boundaries: number[] = [];
+  const files: number[] = [];
+  let row = 0;
+  read.forEach((r, k) => {
+    if (k > 0) files.push(row);
+    for (const h of r.headerBefore) boundaries.push(row + h);
+    row += r.table.rows;
+  });
+  const names = parts.map((p) => p.shown).join(", ");
+  const noted = { ...table, notes: [...table.notes, `joined from ${names}, in this order`] };
+  return noted.axis === undefined ? noted : separatePasses(noted, noted.axis, boundaries, restart, files);
+}
+
+/** What was dropped where files overlap, as conditions of the joined table. */
+const restartConditions = (table: Table, parts: readonly Part[]): Condition[] =>
+  table.notes
+    .filter((n) => n.startsWith("restart: "))
+    .map((n) => ({ kind: "restart", file: parts[0]!.shown, text: n.slice("restart: ".length) }));
+
 /** Reads files for the nodes of one batch; a file that several nodes need is identified once. */
 export class FileReader {
   readonly files: InputFile[] = [];
@@ -100,11 +134,12 @@ export class FileReader {
     const identities = parts.map((p) => p.found.identity);
     if (op === "run.lines") {
       const patterns = (args.patterns ?? []).map(compilePattern);
+      const how = lineOptionsSchema.parse(args.options ?? {});
       return {
         parts,
-        keyArgs: { patterns: args.patterns, identities },
+        keyArgs: { patterns: args.patterns, how, identities },
         read: () => {
-          const tables = parts.map((p) => this.#with(p, (source) => readLines(source, patterns)));
+          const tables = parts.map((p) => this.#with(p, (source) => readLines(source, patterns, how)));
           return withConditions(concat(tables), tables);
         },
       };
@@ -230,24 +265,22 @@ export class FileReader {
     units: Readonly<Record<string, string>>,
     names: Readonly<Record<string, readonly string[]>>,
   ): Table {
-    const restart =
-      parts.length > 1 ? ({ restart: "keep-later", ...options } as TextTableOptions) : (options as TextTableOptions);
+    const choices = options as TextTableOptions;
+    // A table in several files is joined first; then restarts are treated over all of it.
+    const single = parts.length === 1;
     const allocate = (n: number): Float64Array => this.budget.numbers(n);
-    const tables = parts.map((p) => {
-      if (p.found.bytes) return readTextTable(bufferSource(p.shown, p.found.bytes), undefined, restart, allocate).table;
-      const { table } = readLargeTextTable(
-        p.full,
-        p.shown,
-        p.found.identity.size,
-        undefined,
-        restart,
-        allocate,
-        availableParallelism(),
-      );
+    const read = parts.map((p) => {
+      if (p.found.bytes)
+        return readTextTable(bufferSource(p.shown, p.found.bytes), undefined, choices, allocate, single);
+      const { size } = p.found.identity;
+      const threads = availableParallelism();
+      const large = readLargeTextTable(p.full, p.shown, size, undefined, choices, allocate, threads, single);
       p.found.verify();
-      return table;
+      return large;
     });
-    let table = concat(tables);
+    const tables = read.map((r) => r.table);
+    let table = single ? tables[0]! : joinedParts(read, parts, choices.restart ?? "auto");
+    const restarts = single ? [] : restartConditions(table, parts);
     const aliases: Record<string, string> = {};
     for (const [name, others] of Object.entries(names)) {
       const there = table.columns.find((c) => others.includes(c.name));
@@ -258,6 +291,6 @@ export class FileReader {
       const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units) : null;
       if (c.kind === "number" && unit !== null && unit !== c.unit) table = declareUnit(table, c.name, unit);
     }
-    return withConditions(columns === undefined ? table : pick(table, columns), tables);
+    return withConditions(columns === undefined ? table : pick(table, columns), [...tables, { conditions: restarts }]);
   }
 }

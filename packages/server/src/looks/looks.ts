@@ -90,12 +90,13 @@ export class Looks {
       const process = this.processes.start(request, (e) => applyEvent(live, e));
       this.#lanes.set(o.lane, process);
       const { exit } = await process.ended;
-      const last = this.#lanes.get(o.lane) === process;
-      if (last) this.#lanes.delete(o.lane);
-      if (this.#newest.get(o.lane) === mine) this.#newest.delete(o.lane);
+      if (this.#lanes.get(o.lane) === process) this.#lanes.delete(o.lane);
+      // A newer look ends this one before it has a process of its own.
+      const newest = this.#newest.get(o.lane) === mine;
+      if (newest) this.#newest.delete(o.lane);
       const outputs: (OutputRecord & { value?: unknown })[] = [];
       for (const r of live.outputs) outputs.push({ ...r, ...(await this.#value(viewFolder, r)) });
-      return { diagnostics: live.diagnostics, outputs, messages: live.messages, overtaken: !last && exit !== 0 };
+      return { diagnostics: live.diagnostics, outputs, messages: live.messages, overtaken: !newest && exit !== 0 };
     } finally {
       try {
         fs.rmSync(viewFolder, { recursive: true, force: true });

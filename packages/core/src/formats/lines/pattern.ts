@@ -1,9 +1,18 @@
-import type { Condition } from "../../tables/condition.js";
-import { makeTable, type Table, type Column } from "../../tables/table.js";
 import { parseUnit } from "../../tables/units.js";
-import { any, capture, either, literal, optional, sequence, set, some, TextPattern, type PatternNode } from "../../tables/text-pattern.js"; // prettier-ignore
-import { FormatError, type ByteSource } from "../source.js";
-import { parseWord } from "../text-table/decimal.js";
+import {
+  any,
+  capture,
+  either,
+  literal,
+  optional,
+  sequence,
+  set,
+  some,
+  TextPattern,
+  where,
+  type PatternNode,
+} from "../../tables/text-pattern.js";
+import { FormatError } from "../source.js";
 
 /** A place in a pattern: a number with a unit, or a word. */
 export interface PatternField {
@@ -24,22 +33,53 @@ const sign = optional(set((c) => c === 43 || c === 45));
 const isBlank = (c: number): boolean =>
   c === 32 || (c >= 9 && c <= 13) || (c >= 160 && /\s/.test(String.fromCharCode(c)));
 const anything = set((c) => c !== 10 && c !== 13);
-const number = capture(
+const oneOf = (chars: string): PatternNode => set((c) => chars.includes(String.fromCharCode(c)));
+const isDigit = (text: string, at: number): boolean => /^\d$/.test(text[at] ?? "");
+/** Where no further digit follows, not even behind a point. */
+const ended = where((text, at) => !isDigit(text, at) && !(text[at] === "." && isDigit(text, at + 1)));
+const exponent = either(
+  sequence(oneOf("eEdD"), sign, some(digit)),
+  // Fortran leaves the letter out where the exponent has three digits: 1.5-103.
+  sequence(oneOf("+-"), digit, digit, optional(digit), ended),
+);
+const decimal = sequence(
+  sign,
   either(
-    sequence(
-      sign,
-      either(sequence(some(digit), optional(literal(".")), any(digit)), sequence(literal("."), some(digit))),
-      optional(
-        sequence(
-          set((c) => c === 69 || c === 101 || c === 68 || c === 100),
-          sign,
-          some(digit),
-        ),
-      ),
-    ),
-    sequence(sign, either(literal("nan", true), sequence(literal("inf", true), optional(literal("inity", true))))),
+    sequence(some(digit), literal("."), any(digit), optional(exponent)),
+    sequence(literal("."), some(digit), optional(exponent)),
+    sequence(some(digit), optional(sequence(oneOf("eEdD"), sign, some(digit)))),
   ),
 );
+const special = sequence(
+  sign,
+  either(literal("nan", true), sequence(literal("inf", true), optional(literal("inity", true)))),
+);
+
+/**
+ * A number of a line. Digits in groups (1,250), times of day (12:30:05) and dates are taken whole, so that a part of them
+ * is never taken for a number; they are no numbers and give a missing value with a condition.
+ *
+ * @param next the character that the pattern has behind the number: it separates fields and groups no digits
+ */
+function numberField(next: string): PatternNode {
+  const groups = [..."',:"].filter((c) => c !== next).join("");
+  const wide = sequence(
+    sign,
+    some(digit),
+    some(sequence(oneOf(groups), some(digit))),
+    optional(sequence(literal("."), any(digit))),
+  );
+  const whole = where((text, at) => {
+    const c = text[at] ?? "";
+    return (
+      !isDigit(text, at) && !((groups.includes(c) || c === ".") && c !== "" && c !== next && isDigit(text, at + 1))
+    );
+  });
+  return capture(either(...(groups === "" ? [] : [wide]), sequence(either(decimal, special), whole)));
+}
+
+/** Where a number may begin that nothing but the pattern's own start or `…` stands before: not inside another number. */
+const fresh = where((text, at) => at === 0 || !/(?:[\d.]|\d[-+,:'])$/.test(text.slice(Math.max(0, at - 2), at)));
 const word = capture(some(set((c) => !isBlank(c))));
 
 /**
@@ -57,14 +97,21 @@ export function compilePattern(text: string): LinePattern {
   if (text.length > 500) fail("longer than 500 characters");
   const fields: PatternField[] = [];
   const parts: PatternNode[] = [];
-  for (const part of text.split(/(\{[^{}]*\}|…|\.\.\.)/)) {
-    if (part === "…" || part === "...") parts.push(any(anything, true));
-    else if (part.startsWith("{") && part.endsWith("}")) {
+  const pieces = text.split(/(\{[^{}]*\}|…|\.\.\.|\s+)/).filter((p) => p !== "");
+  const isField = (p: string | undefined): boolean => p !== undefined && p.startsWith("{") && p.endsWith("}");
+  const isAnything = (p: string | undefined): boolean => p === "…" || p === "...";
+  pieces.forEach((part, k) => {
+    const before = pieces[k - 1];
+    const after = pieces[k + 1];
+    if (isAnything(part)) parts.push(any(anything, true));
+    else if (isField(part)) {
       const [, name, kind] =
         /^\{\s*([^:{}]+?)\s*(?::\s*([^{}]+?)\s*)?\}$/.exec(part) ?? fail(`"${part}" names no field`);
-      if (fields.some((f) => f.name === name)) fail(`"${name}" stands twice`);
-      if (kind === "text") fields.push({ name: name!, kind: "text", unit: null });
-      else {
+      if (fields.some((f) => f.name === name)) fail(`the field "${name}" occurs twice`);
+      if (kind === "text") {
+        fields.push({ name: name!, kind: "text", unit: null });
+        parts.push(word);
+      } else {
         let unit: string | null = null;
         try {
           if (kind !== undefined) unit = parseUnit(kind).symbol;
@@ -72,81 +119,16 @@ export function compilePattern(text: string): LinePattern {
           fail((e as Error).message);
         }
         fields.push({ name: name!, kind: "number", unit });
+        if (before === undefined || isAnything(before)) parts.push(fresh);
+        parts.push(numberField(after !== undefined && !isField(after) ? after[0]! : ""));
       }
-      parts.push(fields[fields.length - 1]!.kind === "text" ? word : number);
-    } else
-      for (const piece of part.split(/(\s+)/))
-        if (piece !== "") parts.push(/^\s/.test(piece) ? any(set(isBlank)) : literal(piece, true));
-  }
+    } else if (/^\s/.test(part)) {
+      // Blanks beside a field separate it from what stands before; beside a sign such as = they may be missing.
+      const separates = (isField(before) && !/^[^\w\s]/.test(after ?? "=")) || (isField(after) && !/[^\w\s]$/.test(before ?? "=")); // prettier-ignore
+      parts.push(separates && !isAnything(before) && !isAnything(after) ? some(set(isBlank)) : any(set(isBlank)));
+    } else parts.push(literal(part, true));
+  });
   if (fields.length === 0) fail("names no field; write {name} where a value stands");
   const compiled = new TextPattern(sequence(...parts));
   return { text, find: (line) => compiled.find(line), fields };
-}
-
-const CHUNK = 1024 * 1024;
-const LONGEST = 20_000;
-
-/**
- * Reads a table from lines of text by patterns, as from a solver's log.
- *
- * A line that the first pattern matches begins a row; the other patterns fill in the row under way. Values that a row
- * does not get are missing.
- */
-export function readLines(source: ByteSource, patterns: readonly LinePattern[]): Table {
-  const fields = patterns.flatMap((p) => p.fields);
-  const seen = new Set<string>();
-  for (const f of fields) {
-    if (seen.has(f.name)) throw new FormatError(source.name, `"${f.name}" stands in two patterns`);
-    seen.add(f.name);
-  }
-  const cells = new Map<string, (number | string)[]>(fields.map((f) => [f.name, []]));
-  let rows = 0;
-  let long = 0;
-  const decoder = new TextDecoder("utf-8");
-  let rest = "";
-  const take = (line: string): void => {
-    if (line.length > LONGEST) {
-      long++;
-      return;
-    }
-    patterns.forEach((p, k) => {
-      if (k > 0 && rows === 0) return;
-      const match = p.find(line);
-      if (!match) return;
-      if (k === 0) {
-        for (const f of fields) cells.get(f.name)!.push(f.kind === "text" ? "" : Number.NaN);
-        rows++;
-      }
-      p.fields.forEach(
-        (f, i) => (cells.get(f.name)![rows - 1] = f.kind === "text" ? match[i]! : parseWord(match[i]!, false)),
-      );
-    });
-  };
-  for (let at = 0; at < source.size; at += CHUNK) {
-    rest += decoder.decode(source.read(at, CHUNK), { stream: true });
-    const lines = rest.split(/\r\n|\n|\r/);
-    rest = lines.pop()!;
-    if (rest.length > CHUNK) rest = rest.slice(0, LONGEST + 1);
-    lines.forEach(take);
-  }
-  const open = rest !== "";
-  if (open) take(rest);
-  if (rows === 0)
-    throw new FormatError(
-      source.name,
-      `no line fits "${patterns[0]!.text}"`,
-      { line: 1 },
-      "Compare the pattern with a line of the file; … stands for anything.",
-    );
-  const columns = fields.map((f): Column =>
-    f.kind === "text"
-      ? { kind: "text", name: f.name, values: cells.get(f.name) as string[] }
-      : { kind: "number", name: f.name, unit: f.unit, values: Float64Array.from(cells.get(f.name) as number[]) },
-  );
-  const axis = fields[0]!.kind === "number" ? fields[0]!.name : undefined;
-  const conditions: Condition[] = [];
-  if (long > 0) conditions.push({ kind: "long lines", file: source.name, text: `${long} line${long === 1 ? "" : "s"} of over ${LONGEST} characters ${long === 1 ? "was" : "were"} not read` }); // prettier-ignore
-  if (open) conditions.push({ kind: "unfinished line", file: source.name, text: "the last line has no line end; its last value may be cut off" }); // prettier-ignore
-  const table = makeTable(columns, { axis, notes: [`read by pattern from ${rows} lines`] });
-  return conditions.length > 0 ? { ...table, conditions } : table;
 }

@@ -1,4 +1,5 @@
 import type { Dialect } from "./dialect.js";
+import { saysDiverged } from "../diverged.js";
 import { parseDate } from "./dates.js";
 import { BAD, fieldStatus, parseField } from "./decimal.js";
 import { readNumericRows } from "./numeric-rows.js";
@@ -28,6 +29,12 @@ export interface Stretch {
   readonly headerBefore: readonly number[];
   /** The last line has no line end. */
   readonly openEnd: boolean;
+  /** The last line where it is a row without a line end, and the line before it as far as it is in this stretch. */
+  readonly openRow?: { readonly text: string; readonly before: string | undefined };
+  /** A line that says that the solution diverged. */
+  readonly diverged?: SkippedLine;
+  /** The last line of the stretch. */
+  readonly lastLine: string;
 }
 
 const MOST_LISTED = 1000;
@@ -77,6 +84,8 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
   let rows = 0;
   let line = 0;
   let p = 0;
+  let openRow = false;
+  let diverged: SkippedLine | undefined;
   const headers = new Set(dialect.headerLines);
 
   const lineEnd = (from: number): number => {
@@ -105,6 +114,7 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
       if (p >= end) break;
     }
     const start = p;
+    const before = rows;
     let good = 0;
     let bad = 0;
     let present = 0;
@@ -203,6 +213,7 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
     } else {
       p = lineEnd(start);
       const raw = text(start, p);
+      if (saysDiverged(raw)) diverged ??= { line, reason: raw.slice(0, 100) };
       const damaged = raw.includes("***") || (good > 0 && (delimiter !== 0 || meantAsRow(raw))) ? "damaged" : "text";
       if (complete && bad > 0 && good > bad) {
         badCount++;
@@ -228,15 +239,20 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
       }
     }
     // --- to the next line
+    openRow = last && p >= end && rows > before;
     if (p < end) {
       if (bytes[p] === 13 && bytes[p + 1] === 10) p++;
       p++;
     }
     line++;
   }
+  const tail = lastLines(bytes, decoder);
   return {
     rows,
     lines: line,
+    lastLine: tail[0],
+    ...(diverged && { diverged }),
+    ...(openRow && { openRow: { text: tail[0], before: tail[1] } }),
     columns: dialect.columns.map((_, k) =>
       kept[k] ? flat.subarray(place[k]!, place[k]! + rows) : words[k]?.slice(0, rows),
     ),
@@ -249,6 +265,19 @@ export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonl
     headerBefore,
     openEnd: last && end > 0 && bytes[end - 1] !== 10 && bytes[end - 1] !== 13,
   };
+}
+
+const LONGEST_TAIL = 100_000;
+
+/** The last line and the one before it, without their ends. */
+function lastLines(bytes: Uint8Array, decoder: TextDecoder): [string, string | undefined] {
+  let end = bytes.length;
+  if (bytes[end - 1] === 10) end--;
+  const before = (to: number): number => (to > 0 ? bytes.lastIndexOf(10, to - 1) : -1);
+  const a = before(end);
+  const b = a > 0 ? before(a) : -1;
+  const text = (from: number, to: number): string => decoder.decode(bytes.subarray(Math.max(from, to - LONGEST_TAIL), to)).trim(); // prettier-ignore
+  return [text(a + 1, end), a > 0 ? text(b + 1, a) : undefined];
 }
 
 const excerpt = (text: string): string => `"${text.length > 40 ? text.slice(0, 38) + "…" : text}"`;

@@ -128,8 +128,9 @@ const numeric = /^([+-]?(?:\d+\.?\d*|\.\d+))(?:[eEdDqQ]([+-]?\d+)|(?<=\..*)([+-]
 
 /** A word as a number: NaN with {@link fieldStatus} MISSING or BAD where it is none. Understands Fortran exponents. */
 export function parseWord(word: string, decimalComma: boolean): number {
+  // Where the comma is the decimal sign a point may group thousands: 1.250 is not 1.25 there.
   const text = decimalComma ? word.replace(",", ".") : word;
-  const match = numeric.exec(text);
+  const match = decimalComma && word.includes(".") ? null : numeric.exec(text);
   if (match) {
     fieldStatus = 0;
     const exponent = match[2] ?? match[3];

@@ -19,6 +19,8 @@ export interface TextTableOptions {
   readonly axis?: string | undefined;
   /** What to do where the axis steps back; see the reader. */
   readonly restart?: "auto" | "keep-later" | "keep-all" | undefined;
+  /** Whether a last line without a line end is read: `auto` reads it only when it looks whole; see `last-line.ts`. */
+  readonly lastLine?: "auto" | "read" | "skip" | undefined;
 }
 
 export interface DialectColumn {
@@ -77,7 +79,7 @@ const LINES = [300, 3000];
 export function detectDialect(source: ByteSource, options: TextTableOptions = {}): Dialect {
   refuseBinary(source);
   for (let size = HEAD; ; size = MOST_HEAD) {
-    const head = decodeHead(source, size, options.encoding);
+    const head = { ...decodeHead(source, size, options.encoding), name: source.name };
     for (const most of LINES) {
       const found = tryDetect(head.lines.slice(0, most), head, options);
       if (found) return found;
@@ -134,12 +136,14 @@ interface Head {
   readonly lines: readonly string[];
   readonly offsets: readonly number[];
   readonly encoding: Encoding;
+  readonly name: string;
 }
 
 function tryDetect(lines: readonly string[], head: Head, options: TextTableOptions): Dialect | undefined {
   const layout = bestLayout(lines, options);
   if (!layout) return undefined;
   const { delimiter, decimalComma, kinds } = layout;
+  if (options.decimal === undefined) refuseMixedSigns(head, lines, layout);
   const numericAt = kinds.map((k) => k === "number" || k === "date");
   const fits = (i: number): boolean => {
     const tokens = splitLine(lines[i]!, delimiter);
@@ -219,6 +223,38 @@ function bestLayout(lines: readonly string[], options: TextTableOptions): Layout
       if (layout && (best === undefined || layout.score > best.score + 1e-9)) best = layout;
     }
   return best;
+}
+
+/** A number with both signs, or with digits in groups of three; and one whose only sign is a comma. */
+const grouped = /^[+-]?\d{1,3}(?:[.,'\u00a0\u2009 ]\d{3})+(?:[.,]\d+)?$/;
+const pointed = /^[+-]?\d+\.\d+(?:[eE][+-]?\d+)?$/;
+const withComma = /^[+-]?\d+,\d+(?:[eE][+-]?\d+)?$/;
+
+/**
+ * Refuses tables in which it cannot be told what a comma or a point stands for: a wrong guess is wrong by a factor of 1000.
+ *
+ * @throws FormatError with the column, a cell of it and the option that decides
+ */
+function refuseMixedSigns(head: Head, lines: readonly string[], layout: Layout): void {
+  const { delimiter, decimalComma, kinds, rows } = layout;
+  const cells = rows.map((i) => splitLine(lines[i]!, delimiter));
+  const cure = `Say which sign is the decimal one, e.g. { decimal: "${decimalComma ? "," : "."}" }, or write the numbers without groups.`;
+  const fail = (k: number, cell: string, what: string): never => {
+    const line = rows[cells.findIndex((c) => c[k] === cell)]! + 1;
+    throw new FormatError(head.name, `column ${k + 1} holds "${cell}": ${what}`, { line }, cure);
+  };
+  kinds.forEach((kind, k) => {
+    if (kind !== "text") return;
+    const column = cells.map((c) => c[k]!).filter((c) => c !== "");
+    const odd = column.filter((c) => (decimalComma ? pointed : withComma).test(c) || grouped.test(c));
+    if (odd.length === 0 || 2 * odd.length <= column.length) return;
+    fail(k, odd[0]!, "digits are grouped, or commas and points are mixed as decimal signs");
+  });
+  if (!decimalComma) return;
+  const numeric = kinds.map((k) => k === "number");
+  const signs = cells.flatMap((c) => c.flatMap((cell, k) => (numeric[k] && cell.includes(",") ? [[k, cell] as const] : []))); // prettier-ignore
+  if (signs.length > 0 && signs.every(([, cell]) => /^[+-]?[1-9]\d{0,2},\d{3}$/.test(cell)))
+    fail(signs[0]![0], signs[0]![1], "every number with a comma has three digits after it, so the comma may group thousands or be the decimal sign"); // prettier-ignore
 }
 
 const filled = (kinds: readonly TokenKind[]): number => kinds.reduce((m, k) => m + (k === "text" ? 0 : 1), 0);

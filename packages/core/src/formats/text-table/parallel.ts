@@ -31,12 +31,13 @@ export function readLargeTextTable(
   options: TextTableOptions = {},
   allocate?: Allocate,
   threads = 2,
+  passes = true,
 ): TextTable {
   const source = openFile(file, shown, size);
   try {
     const plain = byteText(source, options.encoding);
     if (source.size < SMALL || threads < 2 || plain.source !== source)
-      return readTextTable(source, names, options, allocate);
+      return readTextTable(source, names, options, allocate, passes);
     const dialect = detectDialect(source, options);
     const wanted = wantedColumns(dialect, names, options.axis ?? defaultAxis(dialect.columns));
     const spans = planStretches(source, dialect);
@@ -68,7 +69,7 @@ export function readLargeTextTable(
       port.close();
       void worker.terminate();
     }
-    return assembleTable(shown, dialect, stretches as Stretch[], options, allocate);
+    return assembleTable(shown, dialect, stretches as Stretch[], options, allocate, passes);
   } finally {
     source.close();
   }

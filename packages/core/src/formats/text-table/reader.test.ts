@@ -1,14 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
-import {
-  bufferSource,
-  compilePattern,
-  describeTextTable,
-  FormatError,
-  readLines,
-  readTextTable,
-  type TextTableOptions,
-} from "../index.js";
+import { bufferSource, describeTextTable, FormatError, readTextTable, type TextTableOptions } from "../index.js";
 import { assembleTable, planStretches, readSpan } from "./reader.js";
 import { detectDialect } from "./dialect.js";
 import { parseField } from "./decimal.js";
@@ -223,18 +215,51 @@ describe("stretches", () => {
   });
 });
 
-describe("lines by pattern", () => {
-  it("reads a log", () => {
-    const log =
-      "Time = 0.5 s\n  residual T 1.5e-06  iterations 4\nwarning\nTime = 1 s\n  residual T 2D-7  iterations 3\nTime = 2 s\n";
-    const t = readLines(source(log), ["Time = {time:s} s", "residual T {rT} … iterations {n}"].map(compilePattern));
-    expect(t.columns.map((c) => [c.name, ...c.values])).toEqual([["time", 0.5, 1, 2], ["rT", 1.5e-6, 2e-7, NaN], ["n", 4, 3, NaN]]); // prettier-ignore
-    expect(t.axis).toBe("time");
+describe("a last line without a line end", () => {
+  it.each([
+    ["0,1.50\n1,2.50\n2,3.2", 2],
+    ["0,1.50\n1,2.50\n2,3.25", 3],
+    ["0,100\n1,200\n2,30", 2],
+    ["0,100\n1,200\n2,300", 3],
+    ["0,1.5e-03\n1,2.5e-03\n2,3.5e-0", 2],
+  ])("%j gives %i rows", (body, rows) => {
+    const r = read(`time [s],T [K]\n${body}`);
+    expect([r.rows, r.conditions]).toEqual([rows, ["unfinished line"]]);
+    expect(read(`time [s],T [K]\n${body}`, { lastLine: "read" }).rows).toBe(3);
+    expect(read(`time [s],T [K]\n${body}`, { lastLine: "skip" }).rows).toBe(2);
+    expect(read(`time [s],T [K]\n${body}\n`)).toMatchObject({ rows: 3, conditions: [] });
   });
-  it("refuses patterns that name nothing, or a name twice, and files that do not fit", () => {
-    expect(() => compilePattern("Time")).toThrow(/names no field/);
-    expect(() => compilePattern("{a} {a}")).toThrow(/stands twice/);
-    expect(() => compilePattern("{a:parsnip}")).toThrow(/not a unit/);
-    expect(() => readLines(source("x\n"), [compilePattern("Time = {t}")])).toThrow(/no line fits/);
+});
+
+describe("passes and restarts", () => {
+  const two = (first: string, second: string): ReturnType<typeof read> => read(`time T\n${first}\ntime T\n${second}\n`);
+  it("a repeated header whose axis returns to its start begins a pass and drops nothing", () => {
+    const r = two("0 1\n1 2\n2 3", "0 10\n1 20\n2 30");
+    expect(r.values).toEqual({ time: [0, 1, 2, 0, 1, 2], T: [1, 2, 3, 10, 20, 30], pass: [1, 1, 1, 2, 2, 2] });
+    expect(r.conditions).toEqual([]);
+  });
+  it("an overlap after a repeated header is a restart, also of one row", () => {
+    expect(two("0 1\n1 2\n2 3", "2 30\n3 40")).toMatchObject({ values: { time: [0, 1, 2, 3], T: [1, 2, 30, 40] }, conditions: ["restart"] }); // prettier-ignore
+    expect(two("0 1\n1 2\n2 3", "1 20\n3 40").values).toEqual({ time: [0, 1, 3], T: [1, 20, 40] });
+  });
+});
+
+describe("signs that can mean two things", () => {
+  it.each([
+    ["t;T\n0;1,250\n1;2,500\n", /column 2 holds "1,250": every number with a comma has three digits/],
+    ["t;T;p\n0,5;1,2;1.250\n1;2,5;2.250\n", /column 3 holds "1.250": digits are grouped/],
+    ["t;T;p\n0.5;1.25;1,250\n1.5;2.55;2,250\n", /digits are grouped, or commas and points are mixed/],
+    ['t,T\n0.5,"1,250"\n1.5,"2,000"\n', /column 2 holds "1,250": digits are grouped/],
+  ])("%j is refused", (text, why) => {
+    expect(() => read(text)).toThrow(why);
+  });
+  it("are read as the options say, and where the file shows it", () => {
+    expect(read("t;T\n0;1,250\n1;2,500\n", { decimal: "," }).values["T"]).toEqual([1.25, 2.5]);
+    expect(read("t;T\n0,5;1,250\n1;2,500\n").values["T"]).toEqual([1.25, 2.5]);
+  });
+  it("a point where the comma is the decimal sign makes the cell missing, with a condition", () => {
+    const r = read("t;p;T\n0,5;1;950,5\n1,5;2;1.250,5\n2,5;3;980,25\n3,5;4;1.000\n");
+    expect(r.values["T"]).toEqual([950.5, NaN, 980.25, NaN]);
+    expect(r.conditions).toEqual(["missing cells"]);
   });
 });

@@ -5,6 +5,7 @@ import { FormatError, type ByteSource } from "../source.js";
 import { readStretch, type SkippedLine, type Stretch } from "./body.js";
 import { detectDialect, type Dialect, type DialectColumn, type TextTableOptions } from "./dialect.js";
 import { byteText } from "./encoding.js";
+import { looksWhole } from "./last-line.js";
 import { separatePasses } from "./passes.js";
 
 /** A stretch of a file: the lines that begin in [start, end). */
@@ -18,6 +19,8 @@ export interface TextTable {
   /** Lines that are no rows, in order; at most 1000 a stretch are listed, `skippedCount` counts all. */
   readonly skipped: readonly SkippedLine[];
   readonly skippedCount: number;
+  /** Rows of the table before which the header is repeated. */
+  readonly headerBefore: readonly number[];
 }
 
 /** What a text table's head tells without reading the body. */
@@ -109,16 +112,22 @@ export function assembleTable(
   stretches: readonly Stretch[],
   options: TextTableOptions = {},
   allocate: Allocate = (n) => new Float64Array(n),
+  passes = true,
 ): TextTable {
-  const rows = stretches.reduce((n, s) => n + s.rows, 0);
+  const end = stretches[stretches.length - 1];
+  const unfinished = end?.openRow;
+  const whole = unfinished === undefined || looksWhole(unfinished.text, unfinished.before ?? stretches[stretches.length - 2]?.lastLine, dialect.delimiter); // prettier-ignore
+  const dropLast = unfinished !== undefined && (options.lastLine === "skip" || (options.lastLine !== "read" && !whole));
+  const rows = stretches.reduce((n, s) => n + s.rows, 0) - (dropLast ? 1 : 0);
   const columns = dialect.columns.flatMap((c, k): Column[] => {
     const parts = stretches.map((s) => s.columns[k]);
     if (parts.some((p) => p === undefined)) return [];
-    if (c.kind === "text") return [{ kind: "text", name: c.name, values: (parts as string[][]).flat(), source }];
+    if (c.kind === "text")
+      return [{ kind: "text", name: c.name, values: (parts as string[][]).flat().slice(0, rows), source }];
     const values = allocate(rows);
     let at = 0;
     for (const p of parts as Float64Array[]) {
-      values.set(p, at);
+      values.set(p.length > rows - at ? p.subarray(0, rows - at) : p, at);
       at += p.length;
     }
     return [{ kind: "number", name: c.name, unit: c.unit, values, source }];
@@ -131,12 +140,14 @@ export function assembleTable(
   let skippedCount = dialect.preamble.length;
   let badCount = 0;
   let damagedCount = 0;
+  let diverged: SkippedLine | undefined;
   let textCount = 0;
   for (const s of stretches) {
     for (const k of s.skipped) skipped.push({ ...k, line: line + k.line });
     damagedCount += s.damagedCount;
     textCount += s.textCount;
     for (const k of s.badCells) bad.push({ line: line + k.line, reason: k.reason });
+    if (s.diverged) diverged ??= { ...s.diverged, line: line + s.diverged.line };
     for (const h of s.headerBefore) headerBefore.push(row + h);
     line += s.lines;
     row += s.rows;
@@ -156,24 +167,31 @@ export function assembleTable(
     condition("missing cells", `${badCount} cell${badCount === 1 ? " is not a number and counts" : "s are not numbers and count"} as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`); // prettier-ignore
   if (others > 0)
     condition("damaged rows", `${others} row${others === 1 ? " is" : "s are"} damaged and not read; the first: line ${damage[0]!.line}, ${damage[0]!.reason}`); // prettier-ignore
+  if (diverged) condition("diverged", `line ${diverged.line} says "${diverged.reason}"`);
   if (cut) condition("cut off", `the last line (${cut.line}) is ${cut.reason}`);
   if (textCount > 0) {
     const first = skipped.find((s) => /^(?:text where|(?:more than )?\d+ fields? where)/.test(s.reason) && !s.damaged);
     condition("text skipped", `${textCount} line${textCount === 1 ? " is" : "s are"} not a row and not read${first ? `; the first: line ${first.line}, ${first.reason}` : ""}`); // prettier-ignore
   }
-  if (stretches[stretches.length - 1]?.openEnd && skipped[skipped.length - 1]?.line !== line - 1)
+  if (dropLast) {
+    const reason = whole ? "it was asked not to read it" : "its last value is written shorter than in the line before";
+    skipped.push({ line: line - 1, reason: `the last line has no line end; ${reason}`, damaged: true });
+    skippedCount++;
+    condition("unfinished line", `the last line (${line - 1}) has no line end and is not read: ${reason}; { lastLine: "read" } reads it`); // prettier-ignore
+  } else if (end?.openEnd && skipped[skipped.length - 1]?.line !== line - 1)
     condition("unfinished line", `the last line (${line - 1}) has no line end; its last value may be cut off`);
   const named = dialect.columns.some((c) => c.name === axis) ? axis : undefined;
   const raw = { ...makeTable(columns, { axis: named, notes }), rows };
-  const table = named === undefined ? raw : separatePasses(raw, named, headerBefore, options.restart ?? "auto");
+  const table = named === undefined || !passes ? raw : separatePasses(raw, named, headerBefore, options.restart ?? "auto"); // prettier-ignore
   for (const n of table.notes) if (n.startsWith("restart: ")) condition("restart", n.slice("restart: ".length));
-  return { table: conditions.length > 0 ? { ...table, conditions } : table, skipped, skippedCount };
+  return { table: conditions.length > 0 ? { ...table, conditions } : table, skipped, skippedCount, headerBefore };
 }
 
 /**
  * Reads a text table: comma, semicolon, tab, bar or blanks between the fields, whatever stands around them.
  *
  * @param names the columns wanted; all when not given
+ * @param passes whether restarts and passes along the axis are treated; without, the rows stay as they are in the file
  * @throws FormatError when there is no table, NoSuchColumn for a name it does not have
  */
 export function readTextTable(
@@ -181,6 +199,7 @@ export function readTextTable(
   names?: readonly string[],
   options: TextTableOptions = {},
   allocate?: Allocate,
+  passes = true,
 ): TextTable {
   const { source } = byteText(given, options.encoding);
   const dialect = detectDialect(source, options);
@@ -193,6 +212,7 @@ export function readTextTable(
     spans.map((s) => readSpan(source, dialect, s, wanted)),
     options,
     allocate,
+    passes,
   );
 }
 

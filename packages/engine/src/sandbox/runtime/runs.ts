@@ -63,10 +63,15 @@ export class Run {
   field(file: string): Field {
     return new Field({ study: this.$study, file, derived: [] }, this.$index);
   }
-  lines(file: string): { read: (...patterns: (string | string[])[]) => Table } {
+  lines(file: string): { read: (...patterns: (string | string[] | Options)[]) => Table } {
     return {
-      read: (...patterns) =>
-        new Table(node("run.lines", { study: this.$study, file, patterns: patterns.flat() }, [], this.$index)),
+      read: (...given) => {
+        const all = given.flat();
+        const patterns = all.filter((p) => typeof p === "string");
+        const options = all.find((p) => typeof p !== "string");
+        const args = { study: this.$study, file, patterns, ...(options && { options }) };
+        return new Table(node("run.lines", args, [], this.$index));
+      },
     };
   }
   has(file: string): boolean {

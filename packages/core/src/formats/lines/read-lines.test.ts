@@ -1,0 +1,74 @@
+import { describe, expect, it } from "@jest/globals";
+import { bufferSource } from "../source.js";
+import { compilePattern } from "./pattern.js";
+import { readLines, type LineOptions } from "./read-lines.js";
+
+const read = (text: string, patterns: string[], options?: LineOptions) => {
+  const t = readLines(bufferSource("x.log", Buffer.from(text)), patterns.map(compilePattern), options);
+  return {
+    values: Object.fromEntries(t.columns.map((c) => [c.name, [...c.values]])),
+    conditions: (t.conditions ?? []).map((c) => c.kind),
+    texts: (t.conditions ?? []).map((c) => c.text).join("; "),
+    notes: t.notes.join("; "),
+    axis: t.axis,
+  };
+};
+const found = (pattern: string, line: string): string[] | undefined => compilePattern(pattern).find(line);
+
+describe("lines by pattern", () => {
+  it("reads a log", () => {
+    const log =
+      "Time = 0.5 s\n  residual T 1.5e-06  iterations 4\nwarning\nTime = 1 s\n  residual T 2D-7  iterations 3\nTime = 2 s\n";
+    const r = read(log, ["Time = {time:s} s", "residual T {rT} … iterations {n}"]);
+    expect(r.values).toEqual({ time: [0.5, 1, 2], rT: [1.5e-6, 2e-7, NaN], n: [4, 3, NaN] });
+    expect([r.axis, r.conditions]).toEqual(["time", []]);
+    expect(r.notes).toContain('"Time = {time:s} s" 3, "residual T {rT} … iterations {n}" 2; 3 rows');
+  });
+  it("refuses patterns that name nothing, or a name twice, and files that do not fit", () => {
+    expect(() => compilePattern("Time")).toThrow(/names no field/);
+    expect(() => compilePattern("{a} {a}")).toThrow(/occurs twice/);
+    expect(() => compilePattern("{a:parsnip}")).toThrow(/not a unit/);
+    expect(() => read("x\n", ["Time = {t}"])).toThrow(/no line matches/);
+    expect(() => read("Time = 1\n", ["Time = {t}"], { carry: ["x"] })).toThrow(/"x" cannot be carried/);
+  });
+  it("blanks between fields, or between a word and a field, have to be in the text; beside a sign they need not", () => {
+    expect(found("{a} {b}", "12")).toBeUndefined();
+    expect(found("{a} {b}", "1  2")).toEqual(["1", "2"]);
+    expect(found("T {T}", "T273")).toBeUndefined();
+    expect(found("Time = {t}", "Time =10.25")).toEqual(["10.25"]);
+    expect(found("Time = {t}", "Time=5")).toEqual(["5"]);
+  });
+  it("numbers are taken whole", () => {
+    expect(found("x {x}", "x 1.5-103")).toEqual(["1.5-103"]);
+    expect(found("x {x}", "x 1,250.5 K")).toEqual(["1,250.5"]);
+    expect(found("at {x}", "at 12:30:05")).toEqual(["12:30:05"]);
+    expect(found("{a},{b}", "1.5,2.5")).toEqual(["1.5", "2.5"]);
+    expect(found("{a}:{b}", "12:30")).toEqual(["12", "30"]);
+    expect(found("{x} K", "5-10 K")).toBeUndefined();
+    expect(found("{x}s", "v2.15s")).toEqual(["2.15"]);
+    const r = read("T 1.5-103\nT 1,250\nT 12:30\nT nan\n", ["T {T}"]);
+    expect(r.values).toEqual({ T: [1.5e-103, NaN, NaN, NaN] });
+    expect(r.texts).toMatch(/2 values are written in a way that cannot be read for certain.*line 2, "T" is "1,250"/);
+  });
+});
+
+describe("several matches in one row", () => {
+  const log = "inner r 9\nTime = 1\ninner r 0.1\ninner r 0.2\nTime = 2\ninner r 0.3\nTime = 3\n";
+  const patterns = ["Time = {time:s}", "inner r {r}", "mass {m}"];
+  it("the last is taken with a condition, as are matches before the first row and patterns without a match", () => {
+    const r = read(log, patterns);
+    expect(r.values).toEqual({ time: [1, 2, 3], r: [0.2, 0.3, NaN], m: [NaN, NaN, NaN] });
+    expect(r.conditions).toEqual(["several matches", "several matches", "pattern without match"]);
+    expect(r.texts).toMatch(/1 line more than there are rows for; the last.*1 line before the first row.*no line matches "mass \{m\}"/); // prettier-ignore
+  });
+  it("are chosen: first, last, all, or one row each", () => {
+    expect(read(log, patterns, { several: "first" }).values["r"]).toEqual([0.1, 0.3, NaN]);
+    expect(read(log, patterns, { several: "last" }).values["r"]).toEqual([0.2, 0.3, NaN]);
+    expect(read(log, patterns, { several: "all" }).values).toMatchObject({ "r": [0.1, 0.3, NaN], "r#2": [0.2, NaN, NaN] }); // prettier-ignore
+    expect(read(log, patterns, { several: "rows" }).values).toMatchObject({ time: [1, 1, 2, 3], r: [0.1, 0.2, 0.3, NaN] }); // prettier-ignore
+  });
+  it("a value is carried downward", () => {
+    const r = read("step 1\niteration 7\nstep 2\nstep 3\niteration 9\n", ["step {s}", "iteration {i}"], { carry: ["i"] }); // prettier-ignore
+    expect(r.values["i"]).toEqual([7, 7, 9]);
+  });
+});

@@ -1,0 +1,212 @@
+import type { Condition } from "../../tables/condition.js";
+import { makeTable, type Column, type Table } from "../../tables/table.js";
+import { saysDiverged } from "../diverged.js";
+import { FormatError, type ByteSource } from "../source.js";
+import { fieldStatus, parseWord } from "../text-table/decimal.js";
+import type { LinePattern } from "./pattern.js";
+
+/** How lines that patterns match become rows. */
+export interface LineOptions {
+  /**
+   * When a pattern matches several lines of one row: the first or the last value, all of them in columns `r`, `r#2`, …, or
+   * one row per match with the values of the first pattern.
+   */
+  readonly several?: "first" | "last" | "all" | "rows" | undefined;
+  /** Columns whose value holds on in the following rows until there is a new one. */
+  readonly carry?: readonly string[] | undefined;
+}
+
+const CHUNK = 1024 * 1024;
+const LONGEST = 20_000;
+const MOST_COLUMNS = 1000;
+
+type Cells = (number | string)[];
+
+/**
+ * Reads a table from lines of text by patterns, as from a solver's log.
+ *
+ * A line that the first pattern matches begins a row; the other patterns fill in the row under way. Values that a row
+ * does not get are missing. How often each pattern matched stands in the notes; a pattern without a match, several
+ * matches in one row of which one was taken, and matches before the first row are conditions.
+ *
+ * @throws FormatError when no line matches the first pattern, or a carried column is not there
+ */
+export function readLines(source: ByteSource, patterns: readonly LinePattern[], options: LineOptions = {}): Table {
+  const rows = new LineRows(source.name, patterns, options);
+  const decoder = new TextDecoder("utf-8");
+  let rest = "";
+  for (let at = 0; at < source.size; at += CHUNK) {
+    rest += decoder.decode(source.read(at, CHUNK), { stream: true });
+    const lines = rest.split(/\r\n|\n|\r/);
+    rest = lines.pop()!;
+    if (rest.length > CHUNK) rest = rest.slice(0, LONGEST + 1);
+    for (const line of lines) rows.take(line);
+  }
+  return rows.finish(rest);
+}
+
+/** Gathers the rows of one file. */
+class LineRows {
+  readonly #cells = new Map<string, Cells>();
+  readonly #kinds = new Map<string, { kind: "number" | "text"; unit: string | null }>();
+  readonly #matches: number[];
+  readonly #repeated: number[];
+  readonly #early: number[];
+  /** How often each pattern has matched in the row under way. */
+  #inRow: number[];
+  #rows = 0;
+  #lines = 0;
+  #long = 0;
+  #bad = 0;
+  #firstBad = "";
+  #diverged: string | undefined;
+
+  constructor(
+    private readonly name: string,
+    private readonly patterns: readonly LinePattern[],
+    private readonly options: LineOptions,
+  ) {
+    for (const f of patterns.flatMap((p) => p.fields)) {
+      if (this.#cells.has(f.name)) throw new FormatError(name, `"${f.name}" is a field of two patterns`);
+      this.#cells.set(f.name, []);
+      this.#kinds.set(f.name, f);
+    }
+    for (const c of options.carry ?? [])
+      if (!this.#cells.has(c)) throw new FormatError(name, `"${c}" cannot be carried: it is not a field of a pattern`);
+    this.#matches = patterns.map(() => 0);
+    this.#repeated = patterns.map(() => 0);
+    this.#early = patterns.map(() => 0);
+    this.#inRow = patterns.map(() => 0);
+  }
+
+  take(line: string): void {
+    this.#lines++;
+    if (line.length > LONGEST) {
+      this.#long++;
+      return;
+    }
+    if (this.#diverged === undefined && saysDiverged(line))
+      this.#diverged = `line ${this.#lines} says "${line.trim().slice(0, 100)}"`;
+    this.patterns.forEach((p, k) => {
+      const match = p.find(line);
+      if (!match) return;
+      this.#matches[k]!++;
+      if (k === 0) this.#begin();
+      else if (this.#rows === 0) {
+        this.#early[k]!++;
+        return;
+      }
+      const count = ++this.#inRow[k]!;
+      if (count > 1 && !this.#again(k, count)) return;
+      p.fields.forEach((f, i) => {
+        const cell = f.kind === "text" ? match[i]! : this.#number(match[i]!, f.name);
+        this.#set(this.options.several === "all" && count > 1 ? `${f.name}#${count}` : f.name, f, cell);
+      });
+    });
+  }
+
+  #begin(): void {
+    this.#rows++;
+    this.#inRow = this.patterns.map(() => 0);
+  }
+
+  /** A further match in one row. @returns whether its values are to be taken */
+  #again(k: number, count: number): boolean {
+    const { several } = this.options;
+    if (several === "first") return false;
+    if (several === "all") {
+      if (count > MOST_COLUMNS) throw new FormatError(this.name, `"${this.patterns[k]!.text}" matches more than ${MOST_COLUMNS} lines of one row; use { several: "rows" }`); // prettier-ignore
+      return true;
+    }
+    if (several !== "rows") {
+      if (several === undefined) this.#repeated[k]!++;
+      return true;
+    }
+    // The new row has the values of the first pattern, and waits for its own of all others.
+    const last = this.#rows - 1;
+    this.#rows++;
+    for (const f of this.patterns[0]!.fields) {
+      const cells = this.#cells.get(f.name)!;
+      if (last in cells) cells[last + 1] = cells[last]!;
+    }
+    this.#inRow = this.patterns.map((_, i) => (i === 0 || i === k ? 1 : 0));
+    return true;
+  }
+
+  #number(text: string, field: string): number {
+    const value = parseWord(text, false);
+    if (fieldStatus !== 0 && !/nan/i.test(text)) {
+      this.#bad++;
+      if (this.#bad === 1) this.#firstBad = `line ${this.#lines}, "${field}" is "${text}"`;
+    }
+    return value;
+  }
+
+  #set(name: string, f: { kind: "number" | "text"; unit: string | null }, cell: number | string): void {
+    let cells = this.#cells.get(name);
+    if (!cells) {
+      this.#cells.set(name, (cells = []));
+      this.#kinds.set(name, f);
+    }
+    cells[this.#rows - 1] = cell;
+  }
+
+  #carry(name: string, empty: number | string, cells: Cells): void {
+    if (!this.options.carry?.includes(name)) return;
+    let held = empty;
+    for (let i = 0; i < this.#rows; i++) {
+      if (cells[i] === undefined || Number.isNaN(cells[i]) || cells[i] === "") cells[i] = held;
+      else held = cells[i]!;
+    }
+  }
+
+  /** @param rest the text behind the last line end */
+  finish(rest: string): Table {
+    const open = rest !== "";
+    if (open) this.take(rest);
+    if (this.#rows === 0)
+      throw new FormatError(
+        this.name,
+        `no line matches "${this.patterns[0]!.text}"`,
+        { line: 1 },
+        "Compare the pattern with a line of the file; … stands for anything.",
+      );
+    const columns = [...this.#cells].map(([name, cells]): Column => {
+      const { kind, unit } = this.#kinds.get(name)!;
+      const empty = kind === "text" ? "" : Number.NaN;
+      this.#carry(name, empty, cells);
+      const values = Array.from({ length: this.#rows }, (_, i) => cells[i] ?? empty);
+      return kind === "text"
+        ? { kind, name, values: values as string[] }
+        : { kind, name, unit, values: Float64Array.from(values as number[]) };
+    });
+    const first = this.patterns[0]!.fields[0]!;
+    const table = makeTable(columns, { axis: first.kind === "number" ? first.name : undefined, notes: this.#notes() });
+    const conditions = this.#conditions(open);
+    return conditions.length > 0 ? { ...table, conditions } : table;
+  }
+
+  #notes(): string[] {
+    const counts = this.patterns.map((p, k) => `"${p.text}" ${this.#matches[k]}`);
+    return [`lines matched per pattern: ${counts.join(", ")}; ${this.#rows} rows`];
+  }
+
+  #conditions(open: boolean): Condition[] {
+    const out: Condition[] = [];
+    const add = (kind: Condition["kind"], text: string): void => void out.push({ kind, file: this.name, text });
+    const lines = (n: number): string => `${n} line${n === 1 ? "" : "s"}`;
+    this.patterns.forEach((p, k) => {
+      if (this.#matches[k] === 0) add("pattern without match", `no line matches "${p.text}"; its columns are missing`);
+      if (this.#repeated[k]! > 0)
+        add("several matches", `"${p.text}" matches ${lines(this.#repeated[k]!)} more than there are rows for; the last of each row is taken; { several: "first", "last", "all" or "rows" } decides`); // prettier-ignore
+      if (this.#early[k]! > 0)
+        add("several matches", `"${p.text}" matches ${lines(this.#early[k]!)} before the first row; they are not read`);
+    });
+    if (this.#diverged !== undefined) add("diverged", this.#diverged);
+    if (this.#bad > 0)
+      add("missing cells", `${this.#bad} value${this.#bad === 1 ? " is" : "s are"} written in a way that cannot be read for certain (grouped digits, a time of day) and count as missing; the first: ${this.#firstBad}`); // prettier-ignore
+    if (this.#long > 0) add("long lines", `${lines(this.#long)} of over ${LONGEST} characters not read`);
+    if (open) add("unfinished line", "the last line has no line end; its last value may be cut off");
+    return out;
+  }
+}

@@ -1,0 +1,47 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import { runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
+
+let s: SmallStudy;
+beforeEach(() => {
+  s = smallStudy();
+  const table = { path: ["a.csv", "b.csv", "c.csv"] };
+  const definition = { oxtrum: 1, runs: { case: "case.json" }, files: { hist: table } };
+  fs.writeFileSync(path.join(s.folder, "oxtrum.study.json"), JSON.stringify(definition));
+});
+afterEach(() => s.remove());
+
+const put = (name: string, rows: string): void =>
+  fs.writeFileSync(path.join(s.folder, "runs/f050_d1", name), `time [s],T [K]\n${rows}\n`);
+const script = `emit.table("t", study("small").runs.where({ id: "f050_d1" }).map((run) => run.table("hist")));`;
+const rows = (): string[] =>
+  fs
+    .readFileSync(path.join(s.out("a"), "t.csv"), "utf8")
+    .trim()
+    .split("\n")
+    .slice(1)
+    .map((l) => l.split(",").slice(4).join(" "));
+
+describe("a table in several files", () => {
+  it("gets one restart treatment over all of them, and says so", async () => {
+    put("a.csv", "0,1\n1,2\n2,3\n3,4");
+    put("b.csv", "2,30\n3,40\n4,50\n5,60");
+    put("c.csv", "5,600\n6,700");
+    const r = await runScript(s, script, { outFolder: s.out("a") });
+    expect(r.errors).toEqual([]);
+    expect(rows()).toEqual(["0 1", "1 2", "2 30", "3 40", "4 50", "5 600", "6 700"]);
+    const told = r.output("t").conditions!.map((c) => c.text);
+    expect(told).toEqual([
+      expect.stringMatching(/steps back to 2 in a further file; 2 earlier rows/),
+      expect.stringMatching(/steps back to 5 in a further file; 1 earlier row/),
+    ]);
+    expect(r.output("t").notes.join()).toContain("joined from a.csv, b.csv, c.csv, in this order");
+  });
+  it("a file that begins again at the start is a pass of its own", async () => {
+    put("a.csv", "0,1\n1,2");
+    put("b.csv", "0,3\n1,4");
+    await runScript(s, script, { outFolder: s.out("a") });
+    expect(rows()).toEqual(["0 1 1", "1 2 1", "0 3 2", "1 4 2"]);
+  });
+});

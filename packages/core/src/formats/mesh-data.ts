@@ -67,6 +67,10 @@ export interface Grid {
   readSome(on: "point" | "cell", name: string, indices: ArrayLike<number>): Float64Array;
   /** Some cells alone, where the file lets one read no more than these; undefined where it does not. */
   readonly readCorners?: (cells: ArrayLike<number>) => CellCorners | undefined;
+  /** By cell: its number in the file, where cells of it were left out. */
+  readonly cellNumbers?: Int32Array;
+  /** What was decided in reading, for the notes of what is sampled. */
+  readonly remarks?: readonly string[];
   /** What the reader knows of its worth: it travels with every value that is read from it. */
   readonly notes?: readonly string[];
   /** The bytes that say where points and cells are, for knowing the same mesh again; undefined where they are implied. */
@@ -77,12 +81,14 @@ export interface Grid {
 export interface MeshFile {
   readonly format: string;
   readonly grids: readonly Grid[];
+  /** The time that the file says it is of. */
+  readonly time?: number;
 }
 
 /** A time collection: which files hold which time. */
 export interface TimeCollection {
   readonly format: "collection";
-  readonly steps: readonly { readonly time: number; readonly file: string; readonly part: string }[];
+  readonly steps: readonly { readonly time: number; readonly file: string; readonly part: string | undefined }[];
 }
 
 /** Opens other files by their path from the one being read. */

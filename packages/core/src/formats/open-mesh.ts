@@ -1,5 +1,6 @@
 import { FormatError, type ByteSource } from "./source.js";
 import type { MeshFile, Siblings, TimeCollection } from "./mesh-data.js";
+import { withoutGhosts } from "./ghost-cells.js";
 import { looksLikeObj, openObj } from "./surfaces/obj.js";
 import { looksLikePly, openPly } from "./surfaces/ply.js";
 import { looksLikeStl, openStl } from "./surfaces/stl.js";
@@ -42,5 +43,6 @@ export function openMesh(source: ByteSource, siblings: Siblings): MeshFile | Tim
       { offset: 0 },
       `These are: ${meshFormats.map((f) => f.name).join(", ")}.`,
     );
-  return format.open(source, siblings);
+  const file = format.open(source, siblings);
+  return "grids" in file ? { ...file, grids: file.grids.map(withoutGhosts) } : file;
 }

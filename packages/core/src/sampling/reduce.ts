@@ -3,6 +3,7 @@ import { convert, multiplyUnits, displayUnit, parseUnit, sameDimensions, stepOf 
 import { makeTable, numberColumn, numbers, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
 import type { FieldAtTime } from "./columns.js";
 import { componentNames } from "./field-set.js";
+import { blocksOfSite } from "./blocks-of-site.js";
 import { columnLevel, particleLevel } from "./level.js";
 import * as over from "./over-pieces.js";
 import { namesNeeded, type Load, type Reduction, type Reductions } from "./reductions.js";
@@ -24,7 +25,8 @@ interface Reduced {
  * @throws TableError where a reduction does not go with the site, NoSuchColumn for a name that is not there
  * @example reduceSite(field, { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] }, { T: { mean: "T" }, q: { flux: "U" } })
  */
-export function reduceSite(f: FieldAtTime, given: Site, reductions: Reductions, options: SampleOptions = {}): Table {
+export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions, options: SampleOptions = {}): Table {
+  const { field: f, notes: aside } = blocksOfSite(all, given, options.method !== undefined);
   const site = settled(f, given);
   const vector = (name: string): string[] => {
     const field = f.fields.find((x) => x.name === name);
@@ -35,7 +37,7 @@ export function reduceSite(f: FieldAtTime, given: Site, reductions: Reductions, 
   if (levels.length > 0 && given.kind !== "column")
     throw new TableError("a level is that of a column: at.column([x, y])");
   const names = [...new Set(Object.values(reductions).flatMap((r) => ("level" in r ? [] : namesNeeded(r, vector))))];
-  const notes = new Set<string>();
+  const notes = new Set<string>(aside);
   const groups = partsOf(f, site, names, levels.length === Object.keys(reductions).length, options, notes);
   // What is nowhere in the mesh has no size of 0: it has none. An iso-surface that is nowhere is one of no size.
   const nowhere = groups.map(({ parts }) => site.kind !== "iso" && !(over.totalSize(parts) > 0));
@@ -108,11 +110,7 @@ function partsOf(
   if (levelsOnly) return [{ at: undefined, parts: [] }];
   if (placesOf(site) || site.kind === "nodes" || site.kind === "cells")
     return [{ at: undefined, parts: placed(f, site, names, options, notes) }];
-  const every = piecesOf(f, site);
-  // A volume and its boundary surfaces in one file: areas and lengths do not add up.
-  const highest = Math.max(...every.filter((p) => p.pieces.size.length > 0).map((p) => p.pieces.corners));
-  const all = every.filter((p) => p.pieces.corners >= highest || p.pieces.size.length === 0);
-  if (all.length < every.length) notes.add("only the blocks of the highest dimension count");
+  const all = piecesOf(f, site);
   const stations = site.kind === "stations" ? stationsOf(site).map((s) => s.at) : [undefined];
   return stations.map((at) => ({
     at,

@@ -1,6 +1,7 @@
 import { boundsOf } from "../mesh/mesh.js";
 import { makeTable, numberColumn, textColumn, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
 import { sampleAt } from "./at-places.js";
+import { blocksOfSite } from "./blocks-of-site.js";
 import { sampleNumbered } from "./by-number.js";
 import { completed, coordinates, wantedOf, type FieldAtTime, type Wanted } from "./columns.js";
 import { askedColumns, Block, blocksNamed } from "./field-set.js";
@@ -39,8 +40,18 @@ export function settled(f: FieldAtTime, site: Site): Site {
  * @throws NoSuchColumn for a field that is not there, FormatError for a patch that is not
  * @example sampleSite(field, { kind: "line", from: [0, 0, 0], to: [1, 0, 0], count: 11 }, ["T"])
  */
-export function sampleSite(f: FieldAtTime, given: Site, names: readonly string[], options: SampleOptions = {}): Table {
-  const site = settled(f, given);
+export function sampleSite(
+  whole: FieldAtTime,
+  given: Site,
+  names: readonly string[],
+  options: SampleOptions = {},
+): Table {
+  const { field: f, notes } = blocksOfSite(whole, given, options.method !== undefined);
+  const table = sampledAt(f, settled(f, given), names, options);
+  return notes.length === 0 ? table : { ...table, notes: [...new Set([...notes, ...table.notes])] };
+}
+
+function sampledAt(f: FieldAtTime, site: Site, names: readonly string[], options: SampleOptions): Table {
   const wanted = wantedOf(f, names);
   if (site.kind === "nodes" || site.kind === "cells") return sampleNumbered(f, site, wanted);
   const places = placesOf(site);

@@ -98,8 +98,8 @@ describe("a site that misses the mesh", () => {
     for (const site of [plane, { kind: "all" }] as Site[]) {
       const r: Reductions = { A: { size: true }, m: { mean: "T" }, i: { integral: "T" } };
       expect(one(both, site, r)).toEqual(one(alone, site, r));
-      expect(reduceSite(both, site, r).notes.join()).toMatch(/highest dimension/);
-      expect(reduceSite(alone, site, r).notes.join()).not.toMatch(/highest dimension/);
+      expect(reduceSite(both, site, r).notes.join()).toMatch(/only the volumes/);
+      expect(reduceSite(alone, site, r).notes.join()).not.toMatch(/only the volumes/);
     }
   });
   it("an iso-surface that is nowhere has no size", () => {

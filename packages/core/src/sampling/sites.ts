@@ -6,8 +6,10 @@ export type Axis = "x" | "y" | "z";
 /** A box that bounds a plane, axis by axis; open where nothing is said. */
 export type Box = Readonly<Partial<Record<Axis, readonly [number, number]>>>;
 
-/** Where to sample, as scripts and the survey describe it. */
-export type Site =
+/** Where to sample, as scripts and the survey describe it; `block` restricts it to blocks by name or pattern. */
+export type Site = SiteShape & { readonly block?: string | undefined };
+
+type SiteShape =
   | { readonly kind: "points"; readonly places: readonly Place[]; readonly names?: readonly string[] | undefined }
   | { readonly kind: "line"; readonly from: Place; readonly to: Place; readonly count: number }
   | Path
@@ -20,9 +22,19 @@ export type Site =
   | Column
   | Stations
   /** Points or cells by their numbers in the file, counted from 0. */
-  | { readonly kind: "nodes" | "cells"; readonly ids: readonly number[]; readonly block?: string | undefined }
+  | { readonly kind: "nodes" | "cells"; readonly ids: readonly number[] }
   /** The surface on which a field has a value. */
   | { readonly kind: "iso"; readonly field: string; readonly value: number };
+
+/** A site of one kind. */
+export type SiteOf<K extends Site["kind"]> = Extract<SiteShape, { readonly kind: K }> & {
+  readonly block?: string | undefined;
+};
+
+/** Points or cells by their numbers. */
+export type NumberedSite = Extract<SiteShape, { readonly ids: readonly number[] }> & {
+  readonly block?: string | undefined;
+};
 
 export interface Path {
   readonly kind: "path";
@@ -94,7 +106,7 @@ export function placesOf(site: Site): Places | undefined {
 }
 
 /** A column as the line that it is, from the mesh's lower to its upper end where it says no heights. */
-export function columnLine(site: Column, bounds: readonly number[]): Extract<Site, { kind: "line" }> {
+export function columnLine(site: Column, bounds: readonly number[]): SiteOf<"line"> {
   const k = "xyz".indexOf(site.along);
   const low = site.from ?? bounds[2 * k]!;
   let high = site.to ?? bounds[2 * k + 1]!;
@@ -131,7 +143,7 @@ export function stationsOf(site: Stations): Station[] {
 export const stationAxis = (site: Stations): string => (typeof site.along === "string" ? site.along : "distance");
 
 /** The line of one station: the given one, moved so that its middle lies at the station (of an axis: only along it). */
-export function stationLine(site: Stations, s: Station): Extract<Site, { kind: "line" }> {
+export function stationLine(site: Stations, s: Station): SiteOf<"line"> {
   const { from, to, count } = site.line!;
   const move = [0, 1, 2].map((d) =>
     typeof site.along === "string"

@@ -1,6 +1,7 @@
 import { boundaryFaces } from "../mesh/boundary.js";
 import { openEdges, Surface, surfaceOf } from "../mesh/outer-surface.js";
 import { makeTable, numberColumn, TableError, type Table } from "../tables/table.js";
+import { blocksOfSite } from "./blocks-of-site.js";
 import { sampleAt } from "./at-places.js";
 import { wantedOf, type FieldAtTime } from "./columns.js";
 import { askedColumns, type Block } from "./field-set.js";
@@ -31,7 +32,8 @@ const GRID = 160;
  * @throws TableError for a site that is no surface, or one with more than four million triangles
  * @example viewOf(field, { kind: "plane", point: [0, 4, 0], normal: [0, 1, 0] }, { color: "T" })
  */
-export function viewOf(f: FieldAtTime, site: Site, o: ViewOptions): Table {
+export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
+  const { field: f, notes } = blocksOfSite(whole, site);
   if (!["plane", "patch", "all", "iso", "stations"].includes(site.kind)) throw new TableError(`a picture shows planes, patches, surfaces of equal value or the whole mesh, not a ${site.kind}`); // prettier-ignore
   const rows = new Rows();
   let unit: string | null = null;
@@ -56,7 +58,8 @@ export function viewOf(f: FieldAtTime, site: Site, o: ViewOptions): Table {
   if (o.outline ?? site.kind !== "plane") for (const b of f.blocks) rows.add(viewPart.edge, outlineOf(b));
   if (o.vectors !== undefined) addGrid(f, site, o.vectors, parts, rows);
   const vectorUnit = o.vectors === undefined ? null : (f.fields.find((x) => x.name === o.vectors)?.unit ?? null);
-  return rows.table(f.lengthUnit, o.color, unit, vectorUnit);
+  const table = rows.table(f.lengthUnit, o.color, unit, vectorUnit);
+  return { ...table, notes: [...table.notes, ...notes] };
 }
 
 /** Rows of a view, grown part by part. */

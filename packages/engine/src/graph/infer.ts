@@ -9,7 +9,6 @@ import {
   textColumn,
   type Column,
   type Table,
-  own as named,
 } from "@oxtrum/core/tables";
 import { operations, readsRun } from "../operations/registry.js";
 import type { Failure, Outcome } from "../operations/values.js";
@@ -17,6 +16,7 @@ import { fieldArgs, type FieldArgs } from "../operations/field-arguments.js";
 import { carryOutField, fieldVersions } from "../operations/field-verbs.js";
 import { fieldUnits, type Catalogue, type ColumnHead } from "../study/catalogue.js";
 import { emptyField } from "../study/empty-field.js";
+import { fieldCalled } from "../study/field-catalogue.js";
 import { lineOptionsSchema, resolveFile } from "../study/definition.js";
 import { failureOf, withLeft } from "../workers/evaluate.js";
 import type { Graph, GraphNode } from "./graph.js";
@@ -123,7 +123,7 @@ export class Foresight {
       const { fields } = c.runs[run]!;
       text = this.#pathsOf(n, c)
         .map((p) => {
-          const field = named(fields, p) ?? named(fields, p.replace(/\.pvd$/, ""));
+          const field = fieldCalled(fields, p);
           if (field)
             return `f${field.shape ?? field.error} ${field.times ? field.times.join(" ") : (field.steps ?? 1) > 1}`;
           const f = Object.hasOwn(files, p) ? files[p]! : undefined;
@@ -175,7 +175,7 @@ export class Foresight {
     if (!args.success) return foreseenFailure(args.error, n.op);
     const c = this.catalogues.get(args.data.study)!;
     const [name] = resolveFile(c.definition, args.data.file).paths;
-    const entry = Object.hasOwn(c.runs[run]!.fields, name!) ? c.runs[run]!.fields[name!] : c.runs[run]!.fields[name!.replace(/\.pvd$/, "")]; // prettier-ignore
+    const entry = fieldCalled(c.runs[run]!.fields, name!);
     if (entry === undefined) return undefined;
     if (entry.shape === undefined)
       return { kind: "failure", reason: entry.error ?? "it cannot be read", file: args.data.file };

@@ -18,17 +18,21 @@ export const placesTable = z.object({
   columns: z.object({ x: z.string(), y: z.string(), z: z.string(), name: z.string().optional() }).strict(),
 });
 
+/** Blocks, by name or pattern, that a site is restricted to. */
+const block = { block: z.string().optional() };
+
 const siteArg = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("points"), places: z.array(place).min(1), names: z.array(z.string()).optional() }),
-  z.object({ kind: z.literal("points of a table"), table: placesTable }),
-  z.object({ kind: z.literal("line"), from: place, to: place, count: count.min(2) }),
-  z.object({ kind: z.literal("path"), through: z.array(place).min(2), count: count.min(2), spline: z.boolean().optional() }),
-  z.object({ kind: z.literal("grid"), origin: place, step: place, count: z.tuple([count, count, count]) }),
-  z.object({ kind: z.literal("plane"), point: place, normal: place, bounds: bounds.optional() }),
-  z.object({ kind: z.literal("patch"), match: z.string() }),
-  z.object({ kind: z.literal("all") }),
-  z.object({ kind: z.literal("column"), place: range, along: axis, from: finite.optional(), to: finite.optional(), count: count.min(2) }),
-  z.object({
+  z.strictObject({ ...block, kind: z.literal("points"), places: z.array(place).min(1), names: z.array(z.string()).optional() }),
+  z.strictObject({ ...block, kind: z.literal("points of a table"), table: placesTable }),
+  z.strictObject({ ...block, kind: z.literal("line"), from: place, to: place, count: count.min(2) }),
+  z.strictObject({ ...block, kind: z.literal("path"), through: z.array(place).min(2), count: count.min(2), spline: z.boolean().optional() }),
+  z.strictObject({ ...block, kind: z.literal("grid"), origin: place, step: place, count: z.tuple([count, count, count]) }),
+  z.strictObject({ ...block, kind: z.literal("plane"), point: place, normal: place, bounds: bounds.optional() }),
+  z.strictObject({ ...block, kind: z.literal("patch"), match: z.string() }),
+  z.strictObject({ ...block, kind: z.literal("all") }),
+  z.strictObject({ ...block, kind: z.literal("column"), place: range, along: axis, from: finite.optional(), to: finite.optional(), count: count.min(2) }),
+  z.strictObject({
+    ...block,
     kind: z.literal("stations"),
     along: z.union([axis, z.object({ through: z.array(place).min(2), spline: z.boolean().optional() })]),
     from: finite,
@@ -37,9 +41,9 @@ const siteArg = z.discriminatedUnion("kind", [
     bounds: bounds.optional(),
     line: z.object({ from: place, to: place, count: count.min(2) }).optional(),
   }),
-  z.object({ kind: z.literal("nodes"), ids, block: z.string().optional() }),
-  z.object({ kind: z.literal("cells"), ids, block: z.string().optional() }),
-  z.object({ kind: z.literal("iso"), field: z.string(), value: boundArg }),
+  z.strictObject({ ...block, kind: z.literal("nodes"), ids }),
+  z.strictObject({ ...block, kind: z.literal("cells"), ids }),
+  z.strictObject({ ...block, kind: z.literal("iso"), field: z.string(), value: boundArg }),
 ]); // prettier-ignore
 
 const load = z.object({ pressure: z.string().optional(), shear: z.string().optional(), reference: finite.optional() }).strict(); // prettier-ignore

@@ -28,7 +28,7 @@ import type { FieldArgs } from "./field-arguments.js";
 import { Mistake } from "./values.js";
 
 /** Operations on fields, by name, with their versions: they read a run's files themselves. */
-export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 2, "field.reduce": 5, "field.history": 5, "field.times": 2, "field.overTime": 2, "field.surface": 2, "field.blocks": 2 }; // prettier-ignore
+export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 3, "field.reduce": 6, "field.history": 6, "field.times": 3, "field.overTime": 3, "field.surface": 3, "field.blocks": 3 }; // prettier-ignore
 
 /** A field over its times. `steps` are undefined where files say no time. */
 export interface FieldSource {
@@ -72,9 +72,14 @@ export function chosenSteps(source: FieldSource, when: FieldArgs["when"]): { ste
 /** The site as it is in a field: a surface of equal value in that field's unit. */
 export function siteIn(f: FieldAtTime, a: FieldArgs): Site {
   if (a.site?.kind !== "iso") return a.site as Site;
-  const { field, value } = a.site;
+  const { field, value, block } = a.site;
   const of = f.fields.find((x) => x.name === field || field.startsWith(`${x.name}.`));
-  return { kind: "iso", field, value: boundIn(value, of?.unit ?? null, "at.iso") };
+  return {
+    kind: "iso",
+    field,
+    value: boundIn(value, of?.unit ?? null, "at.iso"),
+    ...(block !== undefined && { block }),
+  };
 }
 
 const listed = (steps: readonly number[]): string =>
@@ -196,10 +201,12 @@ function historyColumns(rows: readonly Table[], site: Site): Column[] {
       `a history of ${first!.rows} places is ${first!.rows * shown.length} columns: reduce it, or take fewer places`,
     );
   const labels = first!.columns.find((c) => c.name === "place" && c.kind === "text");
+  const ids = site.kind === "nodes" || site.kind === "cells" ? numbers(first!, site.kind === "nodes" ? "point" : "cell").values : undefined; // prettier-ignore
   const station = along !== undefined && first!.columns.some((c) => c.name === along) ? numbers(first!, along).values : undefined; // prettier-ignore
   return shown.flatMap((c) =>
     Array.from({ length: first!.rows }, (_, i): Column => {
-      const label = labels?.kind === "text" ? labels.values[i]! : station ? formatNumber(station[i]!) : String(i + 1);
+      const label =
+        labels?.kind === "text" ? labels.values[i]! : station ? formatNumber(station[i]!) : String(ids?.[i] ?? i + 1);
       const name = many || labels ? `${c.name}@${label}` : c.name;
       return numberColumn(
         name,

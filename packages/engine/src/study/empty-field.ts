@@ -1,4 +1,4 @@
-import { memoryGrid } from "@oxtrum/core/formats";
+import { memoryGrid, type CellArrays } from "@oxtrum/core/formats";
 import { Block } from "@oxtrum/core/sampling";
 import type { FieldSource } from "../operations/field-verbs.js";
 import { declaredUnit } from "./catalogue.js";
@@ -12,10 +12,15 @@ export function emptyField(
 ): FieldSource {
   const heads = shape.fields.map((f) => ({ name: f.stored, on: f.on, components: f.components, type: "float64" as const, values: new Float64Array(f.components) })); // prettier-ignore
   // One cell of no size, all of whose corners are the same point: it holds no place and no plane cuts it.
-  const corners = shape.dimension + 1;
-  const type = [1, 3, 5, 10][shape.dimension]!;
-  const cells = { types: Uint8Array.of(type), offsets: Int32Array.of(0, corners), nodes: new Int32Array(corners) };
-  const blocks = (shape.blocks.length > 0 ? shape.blocks : [""]).map((b) => new Block(memoryGrid(b, new Float64Array(3), cells, heads), "")); // prettier-ignore
+  const cellsOf = (dimension: number): CellArrays => {
+    const corners = dimension + 1;
+    const types = Uint8Array.of([1, 3, 5, 10][dimension]!);
+    return { types, offsets: Int32Array.of(0, corners), nodes: new Int32Array(corners) };
+  };
+  const named = shape.blocks.map((b, k) => [b, shape.dimensions[k]!] as const);
+  // Unnamed blocks beside named ones have the field's dimension.
+  const all = named.some(([, d]) => d === shape.dimension) ? named : [...named, ["", shape.dimension] as const];
+  const blocks = all.map(([b, d]) => new Block(memoryGrid(b, new Float64Array(3), cellsOf(d), heads), ""));
   const lengthUnit = declaredUnit("x", null, units);
   return {
     axis: shape.axis,

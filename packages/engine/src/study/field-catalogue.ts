@@ -1,6 +1,8 @@
 import path from "node:path";
 import { FormatError } from "@oxtrum/core/formats";
 import type { NamedField } from "@oxtrum/core/sampling";
+import { own } from "@oxtrum/core/tables";
+import { fieldName, filesBehind } from "../workers/field-layout.js";
 import { describeField } from "../workers/read-fields.js";
 import type { FoundFile } from "./folders.js";
 
@@ -11,10 +13,14 @@ export interface FieldShape {
   readonly blocks: readonly string[];
   /** Of its cells: 3 for volumes, 2 for surfaces. */
   readonly dimension: number;
+  /** The same of each of `blocks`. */
+  readonly dimensions: readonly number[];
 }
 
 /** A field of a run, as its head says. */
 export interface CatalogueField {
+  /** The file that the name stands for; undefined for patterns. */
+  readonly file?: string;
   /** Size and time of the files that were looked at: unchanged ones are not opened again. */
   readonly stamp: string;
   readonly shape?: number;
@@ -31,7 +37,11 @@ const MOST_TIMES = 500;
 export const mesh = /\.(?:vtu|vtp|vti|vtr|vts|pvtu|pvtp|vtm|vtk|stl|ply|obj)$/i;
 
 /** Names under which scripts find the fields of a run's folder: collections first, then what no collection names. */
-function fieldNames(files: readonly FoundFile[], referenced: ReadonlySet<string>): string[] {
+function fieldNames(
+  files: readonly FoundFile[],
+  referenced: ReadonlySet<string>,
+  taken: ReadonlySet<string>,
+): string[] {
   const groups = new Map<string, string[]>();
   const names: string[] = [];
   const own = files.map((f) => f.path).filter((p) => mesh.test(p) && !referenced.has(p));
@@ -45,7 +55,10 @@ function fieldNames(files: readonly FoundFile[], referenced: ReadonlySet<string>
       : path.posix.join(path.posix.dirname(p), `*${path.posix.extname(p)}`);
     groups.set(key, [...(groups.get(key) ?? []), p]);
   }
-  for (const [pattern, list] of groups) names.push(list.length > 1 ? pattern : list[0]!.replace(/\.\w+$/, ""));
+  const single = [...groups.values()].filter((list) => list.length === 1).map(([f]) => fieldName(f!));
+  const shared = (name: string): boolean => taken.has(name) || single.filter((n) => n === name).length > 1;
+  for (const [pattern, list] of groups)
+    names.push(list.length > 1 ? pattern : shared(fieldName(list[0]!)) ? list[0]! : fieldName(list[0]!));
   return names;
 }
 
@@ -70,8 +83,16 @@ export function describeFields(
         return;
       }
       const times = d.layout.steps.map((s) => s.at).filter((t) => t !== undefined);
-      const shape = number({ axis: d.layout.axis, fields: d.fields, blocks: d.blocks, dimension: d.dimension });
+      const shape = number({
+        axis: d.layout.axis,
+        fields: d.fields,
+        blocks: d.blocks,
+        dimension: d.dimension,
+        dimensions: d.dimensions,
+      });
+      const file = name.includes("*") ? undefined : (d.layout.heads[0] ?? d.layout.steps[0]!.parts[0]!.file);
       out[name] = {
+        ...(file !== undefined && { file }),
         stamp,
         shape,
         steps: d.layout.steps.length,
@@ -82,7 +103,28 @@ export function describeFields(
       out[name] = { stamp, error: e instanceof FormatError ? `${e.file}: ${e.message}` : (e as Error).message };
     }
   };
-  for (const { path: p } of files) if (/\.pvd$/i.test(p)) look(p.replace(/\.pvd$/i, ""), stamps.get(p)!);
-  for (const name of fieldNames(files, referenced)) look(name, stamps.get(name) ?? files.filter((f) => f.path.startsWith(name.split("*")[0]!)).map((f) => stamps.get(f.path)).join()); // prettier-ignore
+  const heads = files.map((f) => f.path).filter((p) => /\.(?:pvd|series)$/i.test(p));
+  // Two files with one short name are told apart by their endings.
+  const short = (p: string): string => (heads.some((h) => h !== p && fieldName(h) === fieldName(p)) ? p : fieldName(p));
+  for (const p of heads) look(short(p), stamps.get(p)!);
+  // Parts that a parallel or multi-block file names are not fields of their own.
+  for (const { path: p } of files)
+    if (/\.(?:vtm|pvt\w)$/i.test(p)) for (const f of behind(p, locate)) if (f !== p) referenced.add(f);
+  for (const name of fieldNames(files, referenced, new Set(Object.keys(out)))) look(name, stamps.get(name) ?? files.filter((f) => f.path.startsWith(name.split("*")[0]!)).map((f) => stamps.get(f.path)).join()); // prettier-ignore
   return out;
 }
+
+/** What a file of parts names; nothing when it cannot be opened, which it says itself when it is read. */
+function behind(file: string, locate: (relative: string) => string): ReadonlySet<string> {
+  try {
+    return filesBehind(file, locate);
+  } catch {
+    return new Set();
+  }
+}
+
+/** A field of a run by the name that scripts use, or by the whole name of its file. */
+export const fieldCalled = (
+  fields: Readonly<Record<string, CatalogueField>>,
+  asked: string,
+): CatalogueField | undefined => own(fields, asked) ?? Object.values(fields).find((f) => f.file === asked);

@@ -2,7 +2,8 @@ import path from "node:path";
 import { FormatError, meshFormatOf, openFile } from "@oxtrum/core/formats";
 import { boundsOf, cellMeasures, countCellTypes } from "@oxtrum/core/mesh";
 import { componentNames, type Block, type NamedField } from "@oxtrum/core/sampling";
-import { fieldLayout, fieldSource } from "../workers/read-fields.js";
+import { fieldLayout } from "../workers/field-layout.js";
+import { fieldSource } from "../workers/read-fields.js";
 import { inside } from "./folders.js";
 
 /** A field's range: one number, or one a component and that of the magnitude. */

@@ -1,4 +1,5 @@
 import type { Catalogue, ColumnHead } from "./catalogue.js";
+import { fieldName } from "../workers/field-layout.js";
 import { resolveFile } from "./definition.js";
 
 const q = (s: string): string => JSON.stringify(s);
@@ -75,7 +76,7 @@ interface FieldNames {
 function fieldNamesOf(c: Catalogue): Map<string, FieldNames> {
   const out = new Map<string, FieldNames>();
   const names = [...new Set(c.runs.flatMap((r) => Object.keys(r.fields)))].sort();
-  const alias = new Map(Object.entries(c.definition.files).map(([name]) => [resolveFile(c.definition, name).paths[0]!.replace(/\.pvd$/, ""), name])); // prettier-ignore
+  const alias = new Map(Object.entries(c.definition.files).map(([name]) => [fieldName(resolveFile(c.definition, name).paths[0]!), name])); // prettier-ignore
   for (const name of names) {
     const shapes = new Set(c.runs.flatMap((r) => (r.fields[name]?.shape === undefined ? [] : [r.fields[name].shape])));
     const all = [...shapes].map((s) => c.fieldShapes[s]!);
@@ -86,12 +87,16 @@ function fieldNamesOf(c: Catalogue): Map<string, FieldNames> {
     }
     const times = [...new Set(c.runs.flatMap((r) => ((r.fields[name]?.steps ?? 1) > 1 ? (r.fields[name]?.times ?? []) : [])))]; // prettier-ignore
     const without = c.runs.filter((r) => !Object.hasOwn(r.fields, name)).map((r) => r.id);
-    out.set(alias.get(name) ?? name, {
+    const described: FieldNames = {
       fields: [...kinds.values()],
       blocks: [...new Set(all.flatMap((s) => s.blocks))],
       times: times.length <= MOST_TIMES ? times.sort((a, b) => a - b) : [],
       gap: lackedBy(without, c.runs.length),
-    });
+    };
+    out.set(alias.get(name) ?? name, described);
+    // The whole name of the file is accepted as well.
+    const file = c.runs.map((r) => r.fields[name]?.file).find((f) => f !== undefined);
+    if (file !== undefined && !out.has(file)) out.set(file, described);
   }
   return out;
 }

@@ -34,7 +34,8 @@ import { placesOfTable } from "../operations/places-of-table.js";
 import { inside } from "../study/folders.js";
 import { identify, sameStamp, stampOf, type Identified, type Remembered } from "../store/identity.js";
 import { digestOfBlocks, ReadNotes } from "../store/partial-identity.js";
-import { fieldLayout, fieldSource, filesOfStep, type FieldLayout } from "./read-fields.js";
+import { fieldLayout, type FieldLayout } from "./field-layout.js";
+import { fieldSource, filesOfStep } from "./read-fields.js";
 import type { Budget } from "./budget.js";
 import type { InputFile, WorkStudy } from "./protocol.js";
 
@@ -158,7 +159,7 @@ export class FileReader {
     const layout = fieldLayout(name!, locate);
     const units = fieldUnits(definition, run.id);
     const source = fieldSource(layout, locate, units, definition.names);
-    const settled = args.site?.kind === "points of a table" ? this.#withPlaces(args, args.site.table, source.lengthUnit) : { args, parts: [] }; // prettier-ignore
+    const settled = args.site?.kind === "points of a table" ? this.#withPlaces(args, args.site.table, args.site.block, source.lengthUnit) : { args, parts: [] }; // prettier-ignore
     const steps = wantedSteps(op, args, source).map((k) => layout.steps[k]!);
     const { study: _, file: __, run: ___, ...asked } = settled.args;
     const places = steps.map((s) => [s.at, s.parts.map((p) => p.block)]);
@@ -178,7 +179,9 @@ export class FileReader {
       read: () => {
         const table = carryOutField(op, settled.args, source);
         for (const p of parts) p.found.verify();
-        return withConditions(table, [{ conditions: source.conditions() }]);
+        return withConditions({ ...table, notes: [...table.notes, ...source.notes] }, [
+          { conditions: source.conditions() },
+        ]);
       },
     };
   }
@@ -211,18 +214,19 @@ export class FileReader {
       this.files.push({ study: study.name, path: path.posix.join(run.folder, name), size, sha256, blocks });
       return { size, sha256, blocks: blocks.length };
     });
-    return { table, identities };
+    return { table: { ...table, notes: [...table.notes, ...source.notes] }, identities };
   } // prettier-ignore
 
   /** Places that stand in a table beside the runs, put in where the table was named. */
   #withPlaces(
     args: FieldArgs,
     t: z.infer<typeof placesTable>,
+    block: string | undefined,
     length: UnitSymbol,
   ): { args: FieldArgs; parts: readonly Part[] } {
     const { columns, study, file, options } = t;
     const plan = this.plan("study.table", { study, file, options });
-    const site = placesOfTable(plan.read(), columns, length) as FieldArgs["site"];
+    const site = { ...placesOfTable(plan.read(), columns, length), block } as FieldArgs["site"];
     return { args: { ...args, site }, parts: plan.parts };
   }
 

@@ -143,7 +143,7 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
   const layout = bestLayout(lines, options);
   if (!layout) return undefined;
   const { delimiter, decimalComma, kinds } = layout;
-  if (options.decimal === undefined) refuseMixedSigns(head, lines, layout);
+  const decided = options.decimal === undefined ? decimalSign(head, lines, layout) : [];
   const numericAt = kinds.map((k) => k === "number" || k === "date");
   const fits = (i: number): boolean => {
     const tokens = splitLine(lines[i]!, delimiter);
@@ -195,7 +195,7 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
     firstLine: first + 1,
     offset: head.offsets[first]!,
     headerLines: header.lines.map((i) => lines[i]!.trim()),
-    notes: [...header.notes, ...(dates.length ? [`${dates.join(", ")}: dates as seconds since 1970-01-01 UTC, clock times as seconds since midnight`] : [])],
+    notes: [...decided, ...header.notes, ...(dates.length ? [`${dates.join(", ")}: dates as seconds since 1970-01-01 UTC, clock times as seconds since midnight`] : [])],
   }; // prettier-ignore
 }
 
@@ -232,10 +232,11 @@ const withComma = /^[+-]?\d+,\d+(?:[eE][+-]?\d+)?$/;
 
 /**
  * Refuses tables in which it cannot be told what a comma or a point stands for: a wrong guess is wrong by a factor of 1000.
+ * Semicolons between the fields are used where the comma is the decimal sign; where nothing else shows it, a note says so.
  *
  * @throws FormatError with the column, a cell of it and the option that decides
  */
-function refuseMixedSigns(head: Head, lines: readonly string[], layout: Layout): void {
+function decimalSign(head: Head, lines: readonly string[], layout: Layout): string[] {
   const { delimiter, decimalComma, kinds, rows } = layout;
   const cells = rows.map((i) => splitLine(lines[i]!, delimiter));
   const cure = `Say which sign is the decimal one, e.g. { decimal: "${decimalComma ? "," : "."}" }, or write the numbers without groups.`;
@@ -250,11 +251,15 @@ function refuseMixedSigns(head: Head, lines: readonly string[], layout: Layout):
     if (odd.length === 0 || 2 * odd.length <= column.length) return;
     fail(k, odd[0]!, "digits are grouped, or commas and points are mixed as decimal signs");
   });
-  if (!decimalComma) return;
+  if (!decimalComma) return [];
   const numeric = kinds.map((k) => k === "number");
   const signs = cells.flatMap((c) => c.flatMap((cell, k) => (numeric[k] && cell.includes(",") ? [[k, cell] as const] : []))); // prettier-ignore
-  if (signs.length > 0 && signs.every(([, cell]) => /^[+-]?[1-9]\d{0,2},\d{3}$/.test(cell)))
-    fail(signs[0]![0], signs[0]![1], "every number with a comma has three digits after it, so the comma may group thousands or be the decimal sign"); // prettier-ignore
+  const ambiguous = signs.length > 0 && signs.every(([, cell]) => /^[+-]?[1-9]\d{0,2},\d{3}$/.test(cell));
+  if (!ambiguous) return [];
+  const [k, cell] = signs[0]!;
+  if (delimiter !== ";")
+    fail(k, cell, "every number with a comma has three digits after it, so the comma may group thousands or be the decimal sign"); // prettier-ignore
+  return [`the comma is read as the decimal sign: "${cell}" is ${cell.replace(",", ".")}; if it groups thousands, say { decimal: "." }`]; // prettier-ignore
 }
 
 const filled = (kinds: readonly TokenKind[]): number => kinds.reduce((m, k) => m + (k === "text" ? 0 : 1), 0);

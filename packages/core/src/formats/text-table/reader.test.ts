@@ -246,7 +246,7 @@ describe("passes and restarts", () => {
 
 describe("signs that can mean two things", () => {
   it.each([
-    ["t;T\n0;1,250\n1;2,500\n", /column 2 holds "1,250": every number with a comma has three digits/],
+    ["t\tT\n0\t1,250\n1\t2,500\n", /column 2 holds "1,250": every number with a comma has three digits/],
     ["t;T;p\n0,5;1,2;1.250\n1;2,5;2.250\n", /column 3 holds "1.250": digits are grouped/],
     ["t;T;p\n0.5;1.25;1,250\n1.5;2.55;2,250\n", /digits are grouped, or commas and points are mixed/],
     ['t,T\n0.5,"1,250"\n1.5,"2,000"\n', /column 2 holds "1,250": digits are grouped/],
@@ -254,7 +254,9 @@ describe("signs that can mean two things", () => {
     expect(() => read(text)).toThrow(why);
   });
   it("are read as the options say, and where the file shows it", () => {
-    expect(read("t;T\n0;1,250\n1;2,500\n", { decimal: "," }).values["T"]).toEqual([1.25, 2.5]);
+    expect(read("t\tT\n0\t1,250\n1\t2,500\n", { decimal: "," }).values["T"]).toEqual([1.25, 2.5]);
+    const stated = read("t;T\n0;1,250\n1;2,500\n");
+    expect([stated.values["T"], stated.notes.join()]).toEqual([[1.25, 2.5], expect.stringMatching(/"1,250" is 1\.250; if it groups thousands/)]); // prettier-ignore
     expect(read("t;T\n0,5;1,250\n1;2,500\n").values["T"]).toEqual([1.25, 2.5]);
   });
   it("a point where the comma is the decimal sign makes the cell missing, with a condition", () => {

@@ -1,6 +1,6 @@
 import { FormatError, type ByteSource } from "../source.js";
 import type { Grid, MeshFile, Siblings, TimeCollection } from "../mesh-data.js";
-import type { Compressor, Encoding } from "./data-array.js";
+import { DataArray, type Compressor, type Encoding } from "./data-array.js";
 import { imagePiece, polygonPiece, rectilinearPiece, structuredPiece, unstructuredPiece } from "./xml-grids.js";
 import { readXml, type XmlElement } from "./xml.js";
 
@@ -62,7 +62,20 @@ export function openVtkXml(source: ByteSource, siblings: Siblings, block = "", d
   };
   const reader = Object.hasOwn(make, type) ? make[type]! : undefined;
   if (!reader) throw new FormatError(source.name, `grids of type "${type}" are not read`, { offset: root.at });
-  return { format: type, grids: grid.children.filter((c) => c.name === "Piece").map(reader) };
+  const grids = grid.children.filter((c) => c.name === "Piece").map(reader);
+  const time = timeOf(grid, source, place.encoding);
+  return { format: type, grids, ...(time !== undefined && { time }) };
+}
+
+/** The time that the array `TimeValue` of a file's field data tells. */
+function timeOf(grid: XmlElement, source: ByteSource, encoding: Encoding): number | undefined {
+  const data = grid.children.find((c) => c.name === "FieldData");
+  const found = data?.children.find((c) => c.name === "DataArray" && /^time_?value$/i.test(c.attributes["Name"] ?? ""));
+  if (!found) return undefined;
+  const tuples = Number(found.attributes["NumberOfTuples"] ?? 1);
+  if (tuples !== 1) return undefined;
+  const value = Number(new DataArray(source, found, encoding, 1).read()[0]);
+  return Number.isFinite(value) ? value : undefined;
 }
 
 function collectionOf(grid: XmlElement, source: ByteSource): TimeCollection {
@@ -73,25 +86,25 @@ function collectionOf(grid: XmlElement, source: ByteSource): TimeCollection {
       const file = c.attributes["file"];
       if (!Number.isFinite(time) || file === undefined)
         throw new FormatError(source.name, "a step has no time or no file", { offset: c.at });
-      return { time, file, part: c.attributes["part"] ?? "0" };
+      return { time, file, part: c.attributes["part"] };
     });
   if (steps.length === 0) throw new FormatError(source.name, "the collection names no files", { offset: grid.at });
   return { format: "collection", steps };
 }
 
-function gridsIn(
+function meshIn(
   file: string,
   source: ByteSource,
   at: number,
   siblings: Siblings,
   block: string,
   depth: number,
-): readonly Grid[] {
+): MeshFile {
   const next = siblings.open(file);
   const inner = openVtkXml(next.source, next.siblings, block, depth + 1);
   if (inner.format === "collection")
     throw new FormatError(source.name, `${file} is a collection of times, not a grid`, { offset: at });
-  return (inner as MeshFile).grids;
+  return inner as MeshFile;
 }
 
 function blocksOf(e: XmlElement, source: ByteSource, siblings: Siblings, prefix: string, depth: number): Grid[] {
@@ -99,7 +112,7 @@ function blocksOf(e: XmlElement, source: ByteSource, siblings: Siblings, prefix:
     const own = c.attributes["name"] ?? c.attributes["index"] ?? "";
     const name = c.name === "DataSet" || own !== "" ? [prefix, own].filter((t) => t !== "").join("/") : prefix;
     const { file } = c.attributes;
-    if (c.name === "DataSet" && file !== undefined) return [...gridsIn(file, source, c.at, siblings, name, depth)];
+    if (c.name === "DataSet" && file !== undefined) return [...meshIn(file, source, c.at, siblings, name, depth).grids];
     return c.name === "Block" || c.name === "Partitions" || c.name === "Piece" || c.name === "DataSet"
       ? blocksOf(c, source, siblings, name, depth)
       : [];
@@ -114,8 +127,9 @@ function parallelOf(
   block: string,
   depth: number,
 ): MeshFile {
-  const grids = grid.children
+  const files = grid.children
     .filter((c) => c.name === "Piece" && c.attributes["Source"] !== undefined)
-    .flatMap((c) => [...gridsIn(c.attributes["Source"]!, source, c.at, siblings, block, depth)]);
-  return { format: type, grids };
+    .map((c) => meshIn(c.attributes["Source"]!, source, c.at, siblings, block, depth));
+  const time = files[0]?.time;
+  return { format: type, grids: files.flatMap((f) => f.grids), ...(time !== undefined && { time }) };
 }

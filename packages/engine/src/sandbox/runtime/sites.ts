@@ -42,10 +42,20 @@ function path(through: unknown, options: Options, what: string): Options {
   return { through: places, ...(options["spline"] === true && { spline: true }) };
 }
 
-const numbered = (kind: string, ids: unknown, options: Options): Site => ({
+/** Refuses options that a site does not have; the block is an option of every site. */
+function optionsOf(what: string, options: Options, known: readonly string[]): Options {
+  for (const name of Object.keys(options))
+    if (name !== "block" && !known.includes(name))
+      throw new ScriptError(
+        `${what} has no option "${name}"; there is ${[...known, "block"].map((k) => `"${k}"`).join(", ")}`,
+      );
+  return options["block"] === undefined ? {} : { block: options["block"] };
+}
+
+const numbered = (kind: string, what: string, ids: unknown, options: Options): Site => ({
   kind,
   ids: Array.isArray(ids) ? ids : [ids],
-  ...(options["block"] !== undefined && { block: options["block"] }),
+  ...optionsOf(what, options, []),
 });
 
 /** Sites by name. */
@@ -53,38 +63,45 @@ export const at = {
   point: (place: unknown, options: Options = {}): Site => ({
     kind: "points",
     places: [triple(place, "at.point")],
+    ...optionsOf("at.point", options, ["name"]),
     ...(options["name"] !== undefined && { names: [options["name"]] }),
   }),
   points: (places: unknown, options: Options = {}): Site => {
     if (places instanceof Table) {
       if (!places.$file)
         throw new ScriptError("at.points: a table of places has to be one beside the runs, as it is read: study(…).table(…)"); // prettier-ignore
+      const block = optionsOf("at.points", options, ["x", "y", "z", "name"]);
       const { x = "x", y = "y", z = "z", name } = options as Record<string, string | undefined>;
-      return { kind: "points of a table", table: { ...places.$file, columns: { x, y, z, ...(name !== undefined && { name }) } } }; // prettier-ignore
+      return { kind: "points of a table", ...block, table: { ...places.$file, columns: { x, y, z, ...(name !== undefined && { name }) } } }; // prettier-ignore
     }
     return {
       kind: "points",
       places: triples(places, "at.points"),
+      ...optionsOf("at.points", options, ["names"]),
       ...(options["names"] !== undefined && { names: options["names"] }),
     };
   },
   line: (from: unknown, to: unknown, options: Options = {}): Site => ({
     kind: "line",
     ...line(from, to, options, "at.line"),
+    ...optionsOf("at.line", options, ["count", "step"]),
   }),
   path: (through: unknown, options: Options = {}): Site => ({
     kind: "path",
     ...path(through, options, "at.path"),
+    ...optionsOf("at.path", options, ["count", "step", "spline"]),
     count: countOf(options, triples(through, "at.path"), "at.path"),
   }),
   grid: (options: Options): Site => ({
     kind: "grid",
+    ...optionsOf("at.grid", options, ["origin", "step", "count"]),
     origin: triple(options["origin"], "at.grid, origin"),
     step: triple(options["step"], "at.grid, step"),
     count: triple(options["count"], "at.grid, count"),
   }),
   plane: (given: Options): Site => {
-    const bounds = given["bounds"] !== undefined ? { bounds: given["bounds"] } : {};
+    const block = optionsOf("at.plane", given, ["x", "y", "z", "through", "normal", "bounds"]);
+    const bounds = { ...block, ...(given["bounds"] !== undefined && { bounds: given["bounds"] }) };
     const named = Object.keys(axes).find((a) => given[a] !== undefined);
     if (named !== undefined)
       return { kind: "plane", point: axes[named]!.map((n) => n * (given[named] as number)), normal: axes[named], ...bounds }; // prettier-ignore
@@ -95,15 +112,24 @@ export const at = {
       ...bounds,
     };
   },
-  patch: (match: string): Site => ({ kind: "patch", match }),
-  block: (match: string): Site => ({ kind: "patch", match }),
-  all: (): Site => ({ kind: "all" }),
+  patch: (match: string, options: Options = {}): Site => ({
+    kind: "patch",
+    match,
+    ...optionsOf("at.patch", options, []),
+  }),
+  block: (match: string, options: Options = {}): Site => ({
+    kind: "patch",
+    match,
+    ...optionsOf("at.block", options, []),
+  }),
+  all: (options: Options = {}): Site => ({ kind: "all", ...optionsOf("at.all", options, []) }),
   column: (place: unknown, options: Options = {}): Site => {
     if (!Array.isArray(place) || place.length !== 2 || !place.every((v) => typeof v === "number"))
       throw new ScriptError("at.column: two numbers are needed, as in [12, 4]");
     const { from, to } = options;
     return {
       kind: "column",
+      ...optionsOf("at.column", options, ["along", "from", "to", "count"]),
       place,
       along: options["along"] ?? "z",
       ...(from !== undefined && { from }),
@@ -116,6 +142,7 @@ export const at = {
     const across = options["line"] as Options | undefined;
     return {
       kind: "stations",
+      ...optionsOf("at.stations", options, ["along", "from", "to", "count", "bounds", "line"]),
       along: typeof along === "string" ? along : path((along as Options | undefined)?.["through"], (along as Options) ?? {}, "at.stations, along"), // prettier-ignore
       from: options["from"],
       to: options["to"],
@@ -124,7 +151,12 @@ export const at = {
       ...(across !== undefined && { line: line(across["from"], across["to"], across, "at.stations, line") }),
     };
   },
-  node: (ids: unknown, options: Options = {}): Site => numbered("nodes", ids, options),
-  cell: (ids: unknown, options: Options = {}): Site => numbered("cells", ids, options),
-  iso: (field: string, value: unknown): Site => ({ kind: "iso", field, value: bound(value) }),
+  node: (ids: unknown, options: Options = {}): Site => numbered("nodes", "at.node", ids, options),
+  cell: (ids: unknown, options: Options = {}): Site => numbered("cells", "at.cell", ids, options),
+  iso: (field: string, value: unknown, options: Options = {}): Site => ({
+    kind: "iso",
+    field,
+    value: bound(value),
+    ...optionsOf("at.iso", options, []),
+  }),
 };

@@ -598,7 +598,10 @@ declare module "oxtrum" {
     | { force: Load<F> }
     | { moment: Load<F>; about: Place }
     | { size: true }
-    /** In a column: where the fill passes `at` (0.5), or as if all stood at the bottom; `true` with a radius for particles. */
+    /**
+     * In a column: where the fill passes `at` (0.5), or as if all stood at the bottom. `true` with a radius for particles:
+     * the highest one where their density is at least the share `at` (0.25) of that in the bulk.
+     */
     | { level: ScalarName<F> | true; at?: number; by?: "crossing" | "sum"; radius?: number };
 
   type Reduced<R> = { [K in keyof R]: Numbers } & {

@@ -31,13 +31,14 @@ export function sampleAt(
     for (const i of own) taken[i] = 1;
     const fields = new Map<string, Float64Array>();
     asked.forEach((a, k) => {
-      if (!block.has(a.field)) return;
-      const { stored, on, components } = a.field;
-      let values = fields.get(stored);
+      const on = block.locationOf(a.field);
+      if (on === undefined) return;
+      const { stored, components } = a.field;
+      let values = fields.get(`${on} ${stored}`);
       if (!values) {
         values =
           on === "point" ? pointValues(block, at, stored, components) : cellValues(block, at, stored, components);
-        fields.set(stored, values);
+        fields.set(`${on} ${stored}`, values);
       }
       const part = componentOf(values, components, a.component);
       for (const i of own) columns[k]![i] = part[i]!;

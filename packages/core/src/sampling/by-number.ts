@@ -31,8 +31,9 @@ export function sampleNumbered(f: FieldAtTime, site: NumberedSite, wanted: Wante
   const rows = shown.map((id) => rowOf(block.grid, of, id));
   const columns = wanted.asked.map((a) => {
     const values = new Float64Array(shown.length).fill(Number.NaN);
-    if (!block.has(a.field)) return numberColumn(a.column, a.field.unit, values);
-    const { on, stored, components } = a.field;
+    const on = block.locationOf(a.field);
+    if (on === undefined) return numberColumn(a.column, a.field.unit, values);
+    const { stored, components } = a.field;
     const part =
       on === of
         ? componentOf(block.grid.readSome(on, stored, rows), components, a.component)

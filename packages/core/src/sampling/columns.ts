@@ -1,6 +1,7 @@
 import { derive, type evaluateFormula } from "../tables/formula.js";
 import { formulaNames, type FormulaTree } from "../tables/formula-tree.js";
 import { makeTable, numberColumn, numbers, TableError, type Column, type UnitSymbol } from "../tables/table.js";
+import type { FieldNote } from "./unified-fields.js";
 import { askedColumns, componentNames, type Asked, type Block, type NamedField } from "./field-set.js";
 
 /** A column by formula, made after sampling. */
@@ -18,6 +19,8 @@ export interface FieldAtTime {
   readonly fields: readonly NamedField[];
   readonly lengthUnit: UnitSymbol;
   readonly derived: readonly DerivedField[];
+  /** What is to be known of its fields where they are used. */
+  readonly fieldNotes?: readonly FieldNote[];
 }
 
 /** A vector's component along the line or along the normal of the surface that is sampled: `U.along`, `U.normal`. */
@@ -62,6 +65,13 @@ export function wantedOf(f: FieldAtTime, names: readonly string[]): Wanted {
     f.derived.some((d) => d.name === n) || projected(n) ? [n] : askedColumns(f.fields, [n]).map((a) => a.column),
   );
   return { asked, projections, derived, shown: [...new Set(shown)] };
+}
+
+/** What is to be known of the fields that these names are read from. */
+export function notesOf(f: FieldAtTime, names: readonly string[]): string[] {
+  if (!f.fieldNotes || f.fieldNotes.length === 0) return [];
+  const used = new Set(wantedOf(f, names).asked.map((a) => a.field.name.replace(/@(?:point|cell)$/, "")));
+  return f.fieldNotes.filter((n) => used.has(n.field)).map((n) => n.text);
 }
 
 /**

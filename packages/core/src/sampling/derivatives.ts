@@ -56,7 +56,8 @@ function derivedGrid(
   let made: Float64Array | undefined;
   const values = (): Float64Array => {
     if (made) return made;
-    const g = cellGradients(block.mesh, source.on, block.values(source.on, source.stored), source.components);
+    const on = block.locationOf(source)!;
+    const g = cellGradients(block.mesh, on, block.values(on, source.stored), source.components);
     // A change of °C is one of K, one of °F five ninths.
     if (factor !== 1) for (let i = 0; i < g.length; i++) g[i]! *= factor;
     if (kind === "gradient") return (made = g);
@@ -88,6 +89,8 @@ function derivedGrid(
       return out;
     },
     ...(grid.readCorners && { readCorners: (cells) => grid.readCorners!(cells) }),
+    ...(grid.cellNumbers && { cellNumbers: grid.cellNumbers }),
+    ...(grid.remarks && { remarks: grid.remarks }),
     digestOf: (hash) => grid.digestOf(hash),
   };
 }

@@ -1,7 +1,6 @@
 import { glob } from "../tables/glob.js";
-import { splitUnit } from "../formats/text-table/header.js";
 import { FormatError } from "../formats/source.js";
-import type { FieldHead, Grid } from "../formats/mesh-data.js";
+import type { Grid } from "../formats/mesh-data.js";
 import { loadMesh, meshDigest, type Mesh } from "../mesh/mesh.js";
 import { NoSuchColumn, type UnitSymbol } from "../tables/table.js";
 
@@ -12,6 +11,8 @@ export interface NamedField {
   readonly on: "point" | "cell";
   readonly components: number;
   readonly unit: UnitSymbol;
+  /** Named by where it is, as in `T@cell`: the field of that name elsewhere does not stand in for it. */
+  readonly exact?: true;
 }
 
 const three = ["x", "y", "z"];
@@ -23,22 +24,6 @@ export function componentNames(name: string, components: number): string[] {
   if (components === 1) return [name];
   const parts = components === 3 ? three : components === 6 ? six : components === 9 ? nine : undefined;
   return Array.from({ length: components }, (_, k) => `${name}.${parts?.[k] ?? k}`);
-}
-
-/** The fields of grids by the names scripts use; the same name in several grids has to mean the same thing. */
-export function namedFields(
-  grids: readonly { readonly fields: readonly FieldHead[] }[],
-  aliases: Readonly<Record<string, readonly string[]>>,
-  unitOf: (name: string, own: UnitSymbol) => UnitSymbol,
-): NamedField[] {
-  const out = new Map<string, NamedField>();
-  for (const g of grids)
-    for (const f of g.fields) {
-      const split = splitUnit(f.name);
-      const plain = Object.keys(aliases).find((k) => aliases[k]!.includes(f.name) || aliases[k]!.includes(split.name)) ?? split.name; // prettier-ignore
-      if (!out.has(plain)) out.set(plain, { name: plain, stored: f.name, on: f.on, components: f.components, unit: unitOf(plain, split.unit) }); // prettier-ignore
-    }
-  return [...out.values()];
 }
 
 /** A column that is asked of a field: one component, or the magnitude of a vector. */
@@ -133,7 +118,16 @@ export class Block {
   }
 
   has(field: NamedField): boolean {
-    return this.grid.fields.some((f) => f.name === field.stored && f.on === field.on);
+    return this.locationOf(field) !== undefined;
+  }
+
+  /** Where this block has a field: as elsewhere, or else at its points or in its cells, whichever it has. */
+  locationOf(field: NamedField): "point" | "cell" | undefined {
+    const on = (where: "point" | "cell"): boolean =>
+      this.grid.fields.some((f) => f.name === field.stored && f.on === where && f.components === field.components);
+    if (on(field.on)) return field.on;
+    const other = field.on === "point" ? "cell" : "point";
+    return field.exact || !on(other) ? undefined : other;
   }
 }
 

@@ -1,10 +1,12 @@
 export type { DerivedField, FieldAtTime } from "./columns.js";
-export { Block, componentNames, namedFields, type NamedField, type ReadWatch } from "./field-set.js";
+export { Block, componentNames, type NamedField, type ReadWatch } from "./field-set.js";
+export { unifiedFields, type FieldNote, type UnifiedFields } from "./unified-fields.js";
 export { withDerivatives, type Derivative } from "./derivatives.js";
 export { OverTime, type TimeStatistic } from "./over-time.js";
 export { reduceSite } from "./reduce.js";
 export type { Load, Reduction, Reductions } from "./reductions.js";
-export { cornersOf, piecesOf, sampleSite, settled, stationColumn, type SampleOptions } from "./sample.js";
+export { cornersOf } from "./cell-rows.js";
+export { piecesOf, sampleSite, settled, stationColumn, type SampleOptions } from "./sample.js";
 export type { Method } from "./scattered/methods.js";
 export { placesOf, stationLine, stationsOf, type Axis, type Place, type Site } from "./sites.js";
 export type { DistanceAxis } from "./order-along.js";

@@ -3,8 +3,14 @@ import type { Place } from "./sites.js";
 
 /** Pieces with values at their corners: what reductions run over. */
 export interface Part {
-  /** 1 for single places, 2 for lines, 3 for triangles, 4 for tetrahedra. */
+  /** 1 for single places and points of integration, 2 for lines, 3 for triangles, 4 for tetrahedra. */
   readonly corners: number;
+  /** Of what is measured: 0 for places, 1 for lines, 2 for surfaces, 3 for volumes. */
+  readonly dimension: number;
+  /** By piece: its cell, where several pieces make up one. */
+  readonly cell?: Int32Array | undefined;
+  /** The number of the block that these cells are of. */
+  readonly of?: number;
   readonly size: Float64Array;
   readonly places: Float64Array;
   readonly normals: Float64Array | undefined;
@@ -43,12 +49,68 @@ export function integral(parts: readonly Part[], name: string): number {
   return sum;
 }
 
-/** The mean of the pieces' means, each counting alike. */
+/** The mean of the cells' means (of places: of their values), each counting alike. */
 export function plainMean(parts: readonly Part[], name: string): number {
   let sum = 0;
   let n = 0;
-  each(parts, name, (v, first, _, p) => ((sum += meanOf(v, first, p.corners)), n++));
+  const cells = new Map<string, { sum: number; size: number }>();
+  each(parts, name, (v, first, size, p, t) => {
+    const mean = meanOf(v, first, p.corners);
+    if (!p.cell) {
+      sum += mean;
+      n++;
+      return;
+    }
+    const key = `${p.of ?? 0} ${p.cell[t]!}`;
+    const c = cells.get(key) ?? { sum: 0, size: 0 };
+    cells.set(key, c);
+    c.sum += size * mean;
+    c.size += size;
+  });
+  for (const c of cells.values()) {
+    sum += c.sum / c.size;
+    n++;
+  }
   return sum / n;
+}
+
+/**
+ * The pieces on which all of some columns have values, and how much of the size has none: what is missing does not count.
+ */
+export function present(
+  parts: readonly Part[],
+  names: readonly string[],
+): { parts: readonly Part[]; missing: number; total: number } {
+  let missing = 0;
+  let total = 0;
+  const out = parts.map((p): Part => {
+    const columns = names.map((n) => p.columns.get(n)?.values);
+    const k = p.corners;
+    const own: number[] = [];
+    for (let t = 0; t < p.size.length; t++) {
+      total += p.size[t]!;
+      let whole = true;
+      for (const c of columns)
+        for (let i = k * t; whole && i < k * (t + 1); i++) if (!c || c[i] !== c[i]) whole = false;
+      if (whole) own.push(t);
+      else missing += p.size[t]!;
+    }
+    if (own.length === p.size.length) return p;
+    const some = (a: Float64Array, per: number): Float64Array => {
+      const made = new Float64Array(own.length * per);
+      own.forEach((t, i) => made.set(a.subarray(t * per, (t + 1) * per), i * per));
+      return made;
+    };
+    return {
+      ...p,
+      cell: p.cell && Int32Array.from(own, (t) => p.cell![t]!),
+      size: some(p.size, 1),
+      places: some(p.places, 3 * k),
+      normals: p.normals && some(p.normals, 3),
+      columns: new Map([...p.columns].map(([n, c]) => [n, { ...c, values: some(c.values, k) }])),
+    };
+  });
+  return { parts: out, missing, total };
 }
 
 /** ∫ab over a simplex of linear a and b: size · (Σaᵢbᵢ + Σa Σb) / (k (k + 1)). */

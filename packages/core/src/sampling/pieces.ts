@@ -1,7 +1,8 @@
 import { cellType } from "../mesh/cell-types.js";
 import { tetrahedraOf, trianglesOf } from "../mesh/decompose.js";
 import type { Mesh } from "../mesh/mesh.js";
-import { cutByPlane, isoSurface } from "../mesh/plane-cut.js";
+import { orientationOf } from "../mesh/orientation.js";
+import { cutByPlane, isoSurface, type PlaneCut } from "../mesh/plane-cut.js";
 import { cellsToPoints } from "../mesh/transfer.js";
 import { clipped, valuesOfClipped, type Clipped } from "./clip.js";
 import { componentOf } from "./at-places.js";
@@ -25,6 +26,8 @@ export interface Pieces {
   readonly places: Float64Array;
   /** The unit normal of each; of a line in a surface the direction across it. Undefined where there is none. */
   readonly normals: Float64Array | undefined;
+  /** By cell: 1 where a face was turned to agree with its neighbours. */
+  readonly turned?: Uint8Array | undefined;
   /** Where these are parts of other pieces, cut off by a box: what they are parts of. */
   readonly clipped?: Clipped | undefined;
 }
@@ -59,20 +62,42 @@ export function planePieces(
 /** The surface on which a field has a value, in a block; a cell field is taken to the points first. */
 export function isoPieces(block: Block, asked: Asked, value: number): Pieces {
   const { field } = asked;
-  const raw = block.values(field.on, field.stored);
+  const on = block.locationOf(field)!;
+  const raw = block.values(on, field.stored);
   const own = componentOf(raw, field.components, asked.component);
-  const cut = isoSurface(block.mesh, field.on === "point" ? own : cellsToPoints(block.mesh, own), value);
+  const cut = withoutEmpty(isoSurface(block.mesh, on === "point" ? own : cellsToPoints(block.mesh, own), value));
   return { ...cut, normals: cut.corners === 3 ? normalsOf(cut.places, cut.cell.length) : undefined };
 }
 
 function wholePlane(block: Block, point: readonly number[], normal: readonly number[]): Pieces {
-  const cut = cutByPlane(block.mesh, point, normal);
+  const cut = withoutEmpty(cutByPlane(block.mesh, point, normal));
   const length = Math.hypot(normal[0]!, normal[1]!, normal[2]!);
   const unit = normal.map((n) => n / length);
   const normals = new Float64Array(3 * cut.cell.length);
   for (let t = 0; t < cut.cell.length; t++)
     normals.set(cut.corners === 3 ? unit : acrossLine(block.mesh, cut.cell[t]!, cut.places, 6 * t, unit), 3 * t);
   return { ...cut, normals };
+}
+
+/** A cut without its pieces of no size, as where a plane passes through a corner. */
+function withoutEmpty(cut: PlaneCut): PlaneCut {
+  if (!cut.size.includes(0)) return cut;
+  const k = cut.corners;
+  const own: number[] = [];
+  for (let t = 0; t < cut.size.length; t++) if (cut.size[t] !== 0) own.push(t);
+  const corners = own.flatMap((t) => Array.from({ length: k }, (_, i) => k * t + i));
+  return {
+    corners: k,
+    from: Int32Array.from(corners, (i) => cut.from[i]!),
+    to: Int32Array.from(corners, (i) => cut.to[i]!),
+    part: Float64Array.from(corners, (i) => cut.part[i]!),
+    cell: Int32Array.from(own, (t) => cut.cell[t]!),
+    size: Float64Array.from(own, (t) => cut.size[t]!),
+    places: Float64Array.from(
+      corners.flatMap((i) => [3 * i, 3 * i + 1, 3 * i + 2]),
+      (i) => cut.places[i]!,
+    ),
+  };
 }
 
 /** The direction across a line in a surface: within the surface, square to the line, towards the plane's normal. */
@@ -146,7 +171,12 @@ function wholePieces(mesh: Mesh): Pieces {
       }
     }
   }
+  const { turned } = orientationOf(mesh);
+  if (turned && normals)
+    for (let t = 0; t < cell.length; t++)
+      if (turned[cell[t]!] === 1) for (let d = 0; d < 3; d++) normals[3 * t + d] = -normals[3 * t + d]!;
   return {
+    ...(turned && { turned }),
     corners,
     from,
     to: from,
@@ -167,8 +197,9 @@ export function cornerValues(block: Block, pieces: Pieces, asked: readonly Asked
   const { from, to, part, cell, corners } = pieces;
   return asked.map((a) => {
     const out = new Float64Array(from.length).fill(Number.NaN);
-    if (!block.has(a.field)) return out;
-    const { stored, on, components } = a.field;
+    const on = block.locationOf(a.field);
+    if (on === undefined) return out;
+    const { stored, components } = a.field;
     const raw = block.values(on, stored);
     if (on === "cell") {
       const values = componentOf(raw, components, a.component);

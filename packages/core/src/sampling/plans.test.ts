@@ -3,7 +3,8 @@ import { bufferSource, openMesh, type ByteSource, type MeshFile } from "../forma
 import { writeUnstructured } from "../formats/vtk/tests/write-xml.js";
 import { boxMesh } from "../mesh/tests/box-mesh.js";
 import { numbers } from "../tables/table.js";
-import { Block, namedFields } from "./field-set.js";
+import { Block } from "./field-set.js";
+import { unifiedFields } from "./unified-fields.js";
 import { sampleSite } from "./sample.js";
 import type { Site } from "./sites.js";
 
@@ -25,7 +26,7 @@ function sample(bytes: Uint8Array, site: Site): { values: number[]; read: number
   const counting: ByteSource = { name: source.name, size: source.size, read: (at, n) => { const b = source.read(at, n); read += b.length; return b; } }; // prettier-ignore
   const none = { open: (): never => { throw new Error("no other files"); } }; // prettier-ignore
   const blocks = (openMesh(counting, none) as MeshFile).grids.map((g) => new Block(g, "m.vtu"));
-  const fields = namedFields(blocks.map((b) => b.grid), {}, (_, own) => own); // prettier-ignore
+  const { fields } = unifiedFields(blocks.map((b) => b.grid), {}, (_, own) => own); // prettier-ignore
   const t = sampleSite({ file: "m.vtu", blocks, fields, lengthUnit: null, derived: [] }, site, ["q"]);
   return { values: Array.from(numbers(t, "q").values), read };
 }

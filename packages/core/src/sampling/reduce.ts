@@ -1,13 +1,16 @@
+import { orientationOf } from "../mesh/orientation.js";
+import type { Condition } from "../tables/condition.js";
 import { formatNumber } from "../tables/number-format.js";
 import { convert, multiplyUnits, displayUnit, parseUnit, sameDimensions, stepOf } from "../tables/units.js";
 import { makeTable, numberColumn, numbers, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
-import type { FieldAtTime } from "./columns.js";
+import { notesOf, type FieldAtTime } from "./columns.js";
 import { componentNames } from "./field-set.js";
 import { blocksOfSite } from "./blocks-of-site.js";
 import { columnLevel, particleLevel } from "./level.js";
 import * as over from "./over-pieces.js";
 import { namesNeeded, type Load, type Reduction, type Reductions } from "./reductions.js";
-import { cornersOf, meshBounds, piecesOf, sampleSite, settled, type SampleOptions } from "./sample.js";
+import { cornersOf, integrated } from "./cell-rows.js";
+import { meshBounds, piecesOf, sampleSite, settled, type SampleOptions } from "./sample.js";
 import { placesOf, stationLine, stationsOf, type Place, type Site } from "./sites.js";
 
 /** A number with its unit; `part` is x, y or z where a reduction gives three. */
@@ -37,24 +40,36 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
   if (levels.length > 0 && given.kind !== "column")
     throw new TableError("a level is that of a column: at.column([x, y])");
   const names = [...new Set(Object.values(reductions).flatMap((r) => ("level" in r ? [] : namesNeeded(r, vector))))];
-  const notes = new Set<string>(aside);
+  const notes = new Set<string>([...aside, ...notesOf(f, names)]);
   const groups = partsOf(f, site, names, levels.length === Object.keys(reductions).length, options, notes);
   // What is nowhere in the mesh has no size of 0: it has none. An iso-surface that is nowhere is one of no size.
   const nowhere = groups.map(({ parts }) => site.kind !== "iso" && !(over.totalSize(parts) > 0));
   if (nowhere.includes(true) && levels.length < Object.keys(reductions).length) notes.add(missed(f, site, nowhere));
-  const rows = groups.map(({ parts }, g) =>
-    Object.values(reductions).map((r): Reduced[] =>
-      "level" in r && given.kind === "column"
-        ? [r.level === true ? particleLevel(f, given, r.radius) : columnLevel(f, given, r.level, r, notes)]
-        : reduceOne(f, r, parts, vector).map((one) => (nowhere[g] ? { ...one, value: Number.NaN } : one)),
-    ),
+  const gaps = new Map<string, { missing: number; total: number }>();
+  const rows = groups.map((group, g) =>
+    Object.entries(reductions).map(([name, r]): Reduced[] => {
+      if ("level" in r && given.kind === "column")
+        return [r.level === true ? particleLevel(f, given, r) : columnLevel(f, given, r.level, r, notes)];
+      const { parts, missing, total } = over.present("min" in r || "max" in r ? group.nodes() : group.parts, namesNeeded(r, vector)); // prettier-ignore
+      if (missing > 0) {
+        const gap = gaps.get(name) ?? { missing: 0, total: 0 };
+        gaps.set(name, { missing: gap.missing + missing, total: gap.total + total });
+      }
+      const none = nowhere[g] || (missing > 0 && missing === total);
+      return reduceOne(f, r, parts, vector).map((one) => (none ? { ...one, value: Number.NaN } : one));
+    }),
   );
-  const corners = groups[0]?.parts[0]?.corners;
-  const measure = [undefined, "", "length", "area", "volume"][corners ?? 0] ?? "";
+  if (Object.values(reductions).some((r) => "flux" in r || "force" in r || "moment" in r))
+    for (const n of orientationNotes(f, site)) notes.add(n);
+  const measure = groups[0]?.parts[0] ? (["", "length", "area", "volume"][groups[0].parts[0].dimension] ?? "") : "";
+  const conditions = [...gaps].map(([name, { missing, total }]): Condition => {
+    const text = `${formatNumber((100 * missing) / total, 3)} % of the ${measure === "" ? "places" : measure} has no value for "${name}" and does not count`; // prettier-ignore
+    return { kind: "gap", file: "", text };
+  });
   const byShare = Object.entries(reductions).filter(([, r]) => ("mean" in r && (r.weights ?? "size") === "size") || "std" in r || "percentile" in r || "uniformity" in r).map(([n]) => n); // prettier-ignore
   if (byShare.length > 0) notes.add(measure === "" ? "places count alike" : `${byShare.join(", ")}: weighted by ${measure}`); // prettier-ignore
   const axis = groups[0]?.at === undefined ? undefined : site.kind === "stations" && typeof site.along === "string" ? site.along : "distance"; // prettier-ignore
-  return makeTable(
+  const table = makeTable(
     [
       ...(axis === undefined ? [] : [numberColumn(axis, f.lengthUnit, groups.map((g) => g.at!))]),
       ...Object.keys(reductions).flatMap((name, k): Column[] =>
@@ -65,6 +80,25 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
     ],
     { ...(axis !== undefined && { axis }), notes: [...notes] },
   ); // prettier-ignore
+  return conditions.length > 0 ? { ...table, conditions } : table;
+}
+
+/** What is to be known of the directions in which the faces of surfaces are listed. */
+function orientationNotes(f: FieldAtTime, site: Site): string[] {
+  if (site.kind !== "patch" && site.kind !== "all") return [];
+  const count = { turned: 0, faces: 0, conflicts: 0 };
+  for (const b of f.blocks) {
+    if (b.mesh.dimension !== 2) continue;
+    const o = orientationOf(b.mesh);
+    count.turned += o.count;
+    count.conflicts += o.conflicts;
+    count.faces += b.mesh.cellCount;
+  }
+  const notes: string[] = [];
+  if (count.turned > 0)
+    notes.push(`${count.turned} of ${count.faces} faces were turned to agree with their neighbours`);
+  if (count.conflicts > 0) notes.push(`faces cannot be made to agree at ${count.conflicts} edges: flux and force depend on the direction in which the file lists them`); // prettier-ignore
+  return notes;
 }
 
 /** The note for a site without a value: how much of it misses the mesh, and where the mesh is. */
@@ -94,6 +128,8 @@ interface Group {
   /** The station's place on its axis. */
   readonly at: number | undefined;
   readonly parts: readonly over.Part[];
+  /** The same by the corners of pieces: where extremes are looked for. */
+  nodes(): readonly over.Part[];
 }
 
 /** What is reduced, once or for every station. */
@@ -106,19 +142,24 @@ function partsOf(
   notes: Set<string>,
 ): Group[] {
   if (site.kind === "stations" && site.line)
-    return stationsOf(site).map((s) => ({ at: s.at, parts: placed(f, stationLine(site, s), names, options, notes) }));
-  if (levelsOnly) return [{ at: undefined, parts: [] }];
+    return stationsOf(site).map((s) => alone(s.at, placed(f, stationLine(site, s), names, options, notes)));
+  if (levelsOnly) return [alone(undefined, [])];
   if (placesOf(site) || site.kind === "nodes" || site.kind === "cells")
-    return [{ at: undefined, parts: placed(f, site, names, options, notes) }];
-  const all = piecesOf(f, site);
+    return [alone(undefined, placed(f, site, names, options, notes))];
+  const all = piecesOf(f, site, notes);
   const stations = site.kind === "stations" ? stationsOf(site).map((s) => s.at) : [undefined];
-  return stations.map((at) => ({
-    at,
-    parts: all
-      .filter((p) => p.station?.at === at)
-      .map(({ block, pieces, station }) => ({ ...pieces, columns: cornersOf(f, { block, pieces, station }, names) })),
-  }));
+  return stations.map((at) => {
+    const own = all.filter((p) => p.station?.at === at);
+    let nodes: readonly over.Part[] | undefined;
+    return {
+      at,
+      parts: own.flatMap((p) => integrated(f, p, names, f.blocks.indexOf(p.block))),
+      nodes: () => (nodes ??= own.map((p) => ({ ...p.pieces, dimension: p.pieces.corners - 1, columns: cornersOf(f, p, names) }))), // prettier-ignore
+    };
+  });
 }
+
+const alone = (at: number | undefined, parts: readonly over.Part[]): Group => ({ at, parts, nodes: () => parts });
 
 /** Places as pieces: single ones, or the stretches between neighbours on a line; blank ones are left out and counted. */
 function placed(f: FieldAtTime, site: Site, names: readonly string[], options: SampleOptions, notes: Set<string>): over.Part[] {
@@ -139,6 +180,7 @@ function placed(f: FieldAtTime, site: Site, names: readonly string[], options: S
   return [
     {
       corners,
+      dimension: corners - 1,
       size,
       places: Float64Array.from(rows.flatMap((i) => xyz.map((v) => v[i]!))),
       normals: undefined,
@@ -154,7 +196,7 @@ function reduceOne(
   vector: (name: string) => string[],
 ): Reduced[] {
   const total = over.totalSize(parts);
-  const dimension = (parts[0]?.corners ?? 1) - 1;
+  const dimension = parts[0]?.dimension ?? 0;
   const measure = raised(f.lengthUnit, dimension);
   if ("size" in r) return [{ value: total, unit: measure }];
   const three = (values: Place, unit: UnitSymbol): Reduced[] =>

@@ -47,7 +47,8 @@ export type Reduction =
   | { readonly size: true }
   /**
    * The height of a free surface in a column: where the fill fraction passes `at` (0.5) for the last time going up, or
-   * with `by: "sum"` as if all the fill stood at the bottom. From particles (`true`): the highest within `radius`.
+   * with `by: "sum"` as if all the fill stood at the bottom. From particles (`true`): the highest
+   * within `radius` where their density is at least the share `at` (0.25) of that in the bulk.
    */
   | {
       readonly level: string | true;

@@ -1,12 +1,15 @@
 import { boundsOf } from "../mesh/mesh.js";
-import { makeTable, numberColumn, textColumn, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
+import { makeTable, numberColumn, textColumn, TableError, type Column, type Table } from "../tables/table.js"; // prettier-ignore
 import { sampleAt } from "./at-places.js";
 import { blocksOfSite } from "./blocks-of-site.js";
+import { cellRows } from "./cell-rows.js";
+import { connectedTo } from "./connected.js";
 import { sampleNumbered } from "./by-number.js";
-import { completed, coordinates, wantedOf, type FieldAtTime, type Wanted } from "./columns.js";
+import { completed, coordinates, notesOf, wantedOf, type FieldAtTime, type Wanted } from "./columns.js";
 import { askedColumns, Block, blocksNamed } from "./field-set.js";
 import { orderedAlong, type DistanceAxis } from "./order-along.js";
-import { blockPieces, cornerValues, isoPieces, planePieces, type Pieces } from "./pieces.js";
+import { somePieces } from "./integration.js";
+import { blockPieces, isoPieces, planePieces, type Pieces } from "./pieces.js";
 import { sampleScattered } from "./scattered/sample.js";
 import type { Method } from "./scattered/methods.js";
 import { columnLine, placesOf, stationAxis, stationLine, stationsOf, type Places, type Site, type Station } from "./sites.js"; // prettier-ignore
@@ -48,7 +51,8 @@ export function sampleSite(
 ): Table {
   const { field: f, notes } = blocksOfSite(whole, given, options.method !== undefined);
   const table = sampledAt(f, settled(f, given), names, options);
-  return notes.length === 0 ? table : { ...table, notes: [...new Set([...notes, ...table.notes])] };
+  const all = [...notes, ...notesOf(f, names)];
+  return all.length === 0 ? table : { ...table, notes: [...new Set([...all, ...table.notes])] };
 }
 
 function sampledAt(f: FieldAtTime, site: Site, names: readonly string[], options: SampleOptions): Table {
@@ -64,20 +68,15 @@ function sampledAt(f: FieldAtTime, site: Site, names: readonly string[], options
         return { ...t, columns: [column, ...t.columns] };
       }),
     );
-  return stacked(
-    piecesOf(f, site).map(({ block, pieces, station }) => {
-      const values = cornerValues(block, pieces, wanted.asked);
-      const own: Column[] = wanted.asked.map((a, k) =>
-        numberColumn(a.column, a.field.unit, meansOf(values[k]!, pieces.corners)),
-      );
-      const columns = completed([...coordinates(middlesOf(pieces), f.lengthUnit), ...own], wanted, pieces.normals);
-      return makeTable([
-        ...(station === undefined ? [] : [numberColumn("station", f.lengthUnit, new Float64Array(pieces.size.length).fill(station.at))]),
-        ...columns.filter((c) => ["x", "y", "z", ...wanted.shown].includes(c.name)),
-        numberColumn("size", null, pieces.size),
-      ]);
-    }),
-  ); // prettier-ignore
+  const notes = new Set<string>();
+  const rows = piecesOf(f, site, notes).map((part) => {
+    const t = cellRows(f, part, wanted);
+    if (part.station === undefined) return t;
+    const station = numberColumn("station", f.lengthUnit, new Float64Array(t.rows).fill(part.station.at));
+    return { ...t, columns: [station, ...t.columns] };
+  });
+  const table = stacked(rows);
+  return notes.size === 0 ? table : { ...table, notes: [...table.notes, ...notes] };
 }
 
 /** Tables of the same columns, one below the other; notes that several have are said once. */
@@ -126,24 +125,6 @@ function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: 
   return options.axis ? orderedAlong(table, options.axis, f.lengthUnit) : table;
 }
 
-function middlesOf(p: Pieces): Float64Array {
-  const out = new Float64Array(3 * p.size.length);
-  for (let t = 0; t < p.size.length; t++)
-    for (let k = 0; k < p.corners; k++)
-      for (let d = 0; d < 3; d++) out[3 * t + d]! += p.places[3 * (p.corners * t + k) + d]! / p.corners;
-  return out;
-}
-
-function meansOf(values: Float64Array, corners: number): Float64Array {
-  const out = new Float64Array(values.length / corners);
-  for (let t = 0; t < out.length; t++) {
-    let sum = 0;
-    for (let k = 0; k < corners; k++) sum += values[corners * t + k]!;
-    out[t] = sum / corners;
-  }
-  return out;
-}
-
 export interface Part {
   readonly block: Block;
   readonly pieces: Pieces;
@@ -151,8 +132,8 @@ export interface Part {
   readonly station: Station | undefined;
 }
 
-/** The pieces that a plane, patch, volume, iso-surface or the planes of stations are made of. */
-export function piecesOf(f: FieldAtTime, site: Site): Part[] {
+/** The pieces that a plane, patch, volume, iso-surface or the planes of stations are made of. @param notes takes what was decided */
+export function piecesOf(f: FieldAtTime, site: Site, notes = new Set<string>()): Part[] {
   const each = (blocks: readonly Block[], make: (b: Block) => Pieces, station?: Station): Part[] =>
     blocks.map((block) => ({ block, pieces: make(block), station }));
   switch (site.kind) {
@@ -168,36 +149,21 @@ export function piecesOf(f: FieldAtTime, site: Site): Part[] {
       return each(f.blocks.filter((b) => b.has(asked[0]!.field)), (b) => isoPieces(b, asked[0]!, site.value)); // prettier-ignore
     }
     case "stations":
-      return stationsOf(site).flatMap((s) => each(f.blocks, (b) => planePieces(b, s.point, s.normal, site.bounds), s));
+      return stationsOf(site).flatMap((s) => {
+        const parts = each(f.blocks, (b) => planePieces(b, s.point, s.normal, site.bounds), s);
+        return typeof site.along === "string" ? parts : ownPart(parts, s, notes);
+      });
     default:
       throw new Error(`a ${site.kind} is not made of pieces`);
   }
 }
 
-/** Corner values of wanted columns, with those made by formula. */
-export function cornersOf(
-  f: FieldAtTime,
-  { block, pieces }: Part,
-  names: readonly string[],
-): Map<string, { values: Float64Array; unit: UnitSymbol }> {
-  const wanted = wantedOf(f, names);
-  const values = cornerValues(block, pieces, wanted.asked);
-  const own = wanted.asked.map((a, k) => numberColumn(a.column, a.field.unit, values[k]!));
-  const more = wanted.derived.length + wanted.projections.length > 0;
-  const columns = more
-    ? completed([...coordinates(pieces.places, f.lengthUnit), ...own], wanted, cornerNormals(pieces))
-    : own;
-  return new Map(
-    columns.flatMap((c) => (c.kind === "number" ? [[c.name, { values: c.values, unit: c.unit }] as const] : [])),
-  );
-}
-
-function cornerNormals({ normals, corners, size }: Pieces): Float64Array | undefined {
-  if (!normals) return undefined;
-  const out = new Float64Array(3 * corners * size.length);
-  for (let i = 0; i < corners * size.length; i++)
-    for (let d = 0; d < 3; d++) out[3 * i + d] = normals[3 * Math.floor(i / corners) + d]!;
-  return out;
+/** Of a cut across a path only the part that the path goes through there. */
+function ownPart(parts: readonly Part[], s: Station, notes: Set<string>): Part[] {
+  const { own, parts: count } = connectedTo(parts.map((p) => p.pieces), s.point); // prettier-ignore
+  if (count < 2) return [...parts];
+  notes.add("where a plane across the path cuts the mesh more than once, the part at the path is taken");
+  return parts.map((p, k) => (own[k] === undefined ? p : { ...p, pieces: somePieces(p.pieces, own[k]) }));
 }
 
 /** What the column that tells a site's stations apart is called; undefined for sites without stations. */

@@ -6,7 +6,8 @@ import { boxMesh, meshOf, type BoxCells } from "../mesh/tests/box-mesh.js";
 import type { Mesh } from "../mesh/mesh.js";
 import { parseFormula } from "../tables/formula-tree.js";
 import { numbers, type Table } from "../tables/table.js";
-import { Block, namedFields } from "./field-set.js";
+import { Block } from "./field-set.js";
+import { unifiedFields } from "./unified-fields.js";
 import { reduceSite } from "./reduce.js";
 import type { Reductions } from "./reductions.js";
 import { sampleSite } from "./sample.js";
@@ -42,7 +43,7 @@ function blockOf(mesh: Mesh, name = "", cellField = false): Block {
 }
 
 function at(blocks: Block[], derived: FieldAtTime["derived"] = []): FieldAtTime {
-  const fields = namedFields(
+  const { fields } = unifiedFields(
     blocks.map((b) => b.grid),
     {},
     (name, own) => (name === "U" ? "m/s" : own),

@@ -6,7 +6,8 @@ import { sampleAt } from "./at-places.js";
 import { wantedOf, type FieldAtTime } from "./columns.js";
 import { askedColumns, type Block } from "./field-set.js";
 import type { Pieces } from "./pieces.js";
-import { cornersOf, piecesOf } from "./sample.js";
+import { cornersOf } from "./cell-rows.js";
+import { piecesOf } from "./sample.js";
 import type { Site } from "./sites.js";
 
 /** What is to be seen of a site. */
@@ -34,13 +35,14 @@ const GRID = 160;
  */
 export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
   const { field: f, notes } = blocksOfSite(whole, site);
+  const noted = new Set<string>(notes);
   if (!["plane", "patch", "all", "iso", "stations"].includes(site.kind)) throw new TableError(`a picture shows planes, patches, surfaces of equal value or the whole mesh, not a ${site.kind}`); // prettier-ignore
   const rows = new Rows();
   let unit: string | null = null;
   const parts =
     site.kind === "all"
       ? f.blocks.map((block) => ({ block, pieces: skin(block), station: undefined }))
-      : piecesOf(f, site);
+      : piecesOf(f, site, noted);
   for (const part of parts) {
     const { pieces } = part;
     if (pieces.corners !== 3) {
@@ -59,7 +61,7 @@ export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
   if (o.vectors !== undefined) addGrid(f, site, o.vectors, parts, rows);
   const vectorUnit = o.vectors === undefined ? null : (f.fields.find((x) => x.name === o.vectors)?.unit ?? null);
   const table = rows.table(f.lengthUnit, o.color, unit, vectorUnit);
-  return { ...table, notes: [...table.notes, ...notes] };
+  return { ...table, notes: [...table.notes, ...noted] };
 }
 
 /** Rows of a view, grown part by part. */

@@ -342,7 +342,7 @@ function withFolderProblems(
   return { runs: all, problems: rest };
 }
 
-const KEPT = 6;
+const KEPT = 7;
 
 function readKept(file: string, definition: StudyDefinition): Catalogue | undefined {
   try {

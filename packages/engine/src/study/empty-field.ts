@@ -10,7 +10,7 @@ export function emptyField(
   steps: readonly number[],
   units: Readonly<Record<string, string>>,
 ): FieldSource {
-  const heads = shape.fields.map((f) => ({ name: f.stored, on: f.on, components: f.components, type: "float64" as const, values: new Float64Array(f.components) })); // prettier-ignore
+  const heads = shape.fields.filter((f) => !f.exact || f.on === "cell").map((f) => ({ name: f.stored, on: f.on, components: f.components, type: "float64" as const, values: new Float64Array(f.components) })); // prettier-ignore
   // One cell of no size, all of whose corners are the same point: it holds no place and no plane cuts it.
   const cellsOf = (dimension: number): CellArrays => {
     const corners = dimension + 1;
@@ -21,12 +21,16 @@ export function emptyField(
   // Unnamed blocks beside named ones have the field's dimension.
   const all = named.some(([, d]) => d === shape.dimension) ? named : [...named, ["", shape.dimension] as const];
   const blocks = all.map(([b, d]) => new Block(memoryGrid(b, new Float64Array(3), cellsOf(d), heads), ""));
+  const fields = shape.fields.map((f) => ({
+    ...f,
+    unit: declaredUnit(f.name.replace(/@(?:point|cell)$/, ""), f.unit, units),
+  }));
   const lengthUnit = declaredUnit("x", null, units);
   return {
     axis: shape.axis,
     lengthUnit,
     unit: shape.axis === "step" ? "1" : declaredUnit("time", null, units),
     steps,
-    withStep: (_, derived, use) => use({ file: "", blocks, fields: shape.fields, lengthUnit, derived }),
+    withStep: (_, derived, use) => use({ file: "", blocks, fields, lengthUnit, derived }),
   };
 }

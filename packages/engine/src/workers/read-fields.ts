@@ -1,5 +1,12 @@
 import { FormatError, openMesh, type MeshFile } from "@oxtrum/core/formats";
-import { Block, namedFields, type DerivedField, type FieldAtTime } from "@oxtrum/core/sampling";
+import {
+  Block,
+  unifiedFields,
+  type DerivedField,
+  type FieldAtTime,
+  type NamedField,
+  type UnifiedFields,
+} from "@oxtrum/core/sampling";
 import type { Condition, UnitSymbol } from "@oxtrum/core/tables";
 import type { FieldSource } from "../operations/field-verbs.js";
 import type { ReadNotes } from "../store/partial-identity.js";
@@ -8,23 +15,40 @@ import { Opened } from "./opened-files.js";
 import { blockName } from "../study/block-name.js";
 import { declaredUnit } from "../study/catalogue.js";
 
-/** The blocks of one step, opened; `names` are the files that they were read from. */
+interface OpenBlocks extends Omit<UnifiedFields, "grids"> {
+  readonly blocks: readonly Block[];
+  /** The files that they are read from. */
+  readonly names: ReadonlySet<string>;
+  close(): void;
+}
+
+type Locate = (relative: string) => string;
+type Aliases = Readonly<Record<string, readonly string[]>>;
+type UnitOf = (name: string, own: UnitSymbol) => UnitSymbol;
+const ownUnit: UnitOf = (_, own) => own;
+
+/** The blocks of one step, opened, with the fields that they hold together. */
 function openBlocks(
   parts: readonly Part[],
-  locate: (relative: string) => string,
-  aliases: Readonly<Record<string, readonly string[]>>,
-  notes?: ReadNotes,
-): { blocks: Block[]; names: ReadonlySet<string>; close: () => void } {
-  const opened = new Opened(locate, notes);
+  locate: Locate,
+  aliases: Aliases,
+  unitOf: UnitOf,
+  watch?: ReadNotes,
+): OpenBlocks {
+  const opened = new Opened(locate, watch);
   try {
-    const blocks = parts.flatMap(({ file, block }) => {
+    const files: string[] = [];
+    const grids = parts.flatMap(({ file, block }) => {
       const mesh = openMesh(opened.source(file), opened.siblings(file));
       if (mesh.format === "collection") throw new FormatError(file, "this is a collection of times, not a grid");
-      return (mesh as MeshFile).grids.map(
-        (g) => new Block(g, file, blockName([block ?? "", g.block].filter((t) => t !== "").join("/"), aliases), notes),
-      );
+      return (mesh as MeshFile).grids.map((g) => {
+        files.push(file);
+        return { ...g, block: blockName([block ?? "", g.block].filter((t) => t !== "").join("/"), aliases) };
+      });
     });
-    return { blocks, names: opened.names, close: () => opened.close() };
+    const { grids: unified, fields, notes } = unifiedFields(grids, aliases, unitOf);
+    const blocks = unified.map((g, k) => new Block(g, files[k]!, g.block, watch));
+    return { blocks, fields, notes, names: opened.names, close: () => opened.close() };
   } catch (e) {
     opened.close();
     throw e;
@@ -32,23 +56,18 @@ function openBlocks(
 }
 
 /** The blocks of one step; files stay open until `use` is done. */
-function withBlocks<T>(
-  parts: readonly Part[],
-  locate: (relative: string) => string,
-  aliases: Readonly<Record<string, readonly string[]>>,
-  use: (blocks: Block[], names: ReadonlySet<string>) => T,
-): T {
-  const { blocks, names, close } = openBlocks(parts, locate, aliases);
+function withBlocks<T>(parts: readonly Part[], locate: Locate, use: (open: OpenBlocks) => T): T {
+  const open = openBlocks(parts, locate, {}, ownUnit);
   try {
-    return use(blocks, names);
+    return use(open);
   } finally {
-    close();
+    open.close();
   }
 }
 
 /** All files that a step is read from: its own and those that they name. */
 export function filesOfStep(parts: readonly Part[], locate: (relative: string) => string): string[] {
-  return withBlocks(parts, locate, {}, (_, names) => [...names].sort());
+  return withBlocks(parts, locate, ({ names }) => [...names].sort());
 }
 
 /** One step of a field, open until it is closed. */
@@ -71,12 +90,10 @@ export function fieldSource(
   const seen = new Map<string, Condition>();
   const open = (step: number): OpenStep => {
     const { parts } = layout.steps[step]!;
-    const { blocks, names, close } = openBlocks(parts, locate, aliases, notes);
-    const grids = blocks.map((b) => b.grid);
-    for (const g of grids)
-      for (const text of g.notes ?? []) seen.set(text, { kind: "unfinished line", file: parts[0]!.file, text });
-    const fields = namedFields(grids, aliases, unitOf);
-    return { field: { file: parts[0]!.file, blocks, fields, lengthUnit, derived: [] }, names, close };
+    const { blocks, fields, notes: fieldNotes, names, close } = openBlocks(parts, locate, aliases, unitOf, notes);
+    for (const { grid } of blocks)
+      for (const text of grid.notes ?? []) seen.set(text, { kind: "unfinished line", file: parts[0]!.file, text });
+    return { field: { file: parts[0]!.file, blocks, fields, fieldNotes, lengthUnit, derived: [] }, names, close };
   };
   return {
     axis: layout.axis,
@@ -103,7 +120,7 @@ export function describeField(
   locate: (relative: string) => string,
 ): {
   layout: FieldLayout;
-  fields: ReturnType<typeof namedFields>;
+  fields: readonly NamedField[];
   blocks: string[];
   dimension: number;
   /** By block: the highest dimension among its cells. */
@@ -111,26 +128,23 @@ export function describeField(
   files: string[];
 } {
   const layout = fieldLayout(name, locate);
-  return withBlocks(layout.steps[0]!.parts, locate, {}, (all) => {
+  return withBlocks(layout.steps[0]!.parts, locate, ({ blocks: all, fields }) => {
     const byName = new Map<string, number>();
     for (const b of all) byName.set(b.name, Math.max(byName.get(b.name) ?? 0, b.grid.dimension()));
     byName.delete("");
-    return described(layout, all, byName);
+    return described(layout, all, fields, byName);
   });
 }
 
 function described(
   layout: FieldLayout,
   blocks: readonly Block[],
+  fields: readonly NamedField[],
   byName: ReadonlyMap<string, number>,
 ): ReturnType<typeof describeField> {
   return {
     layout,
-    fields: namedFields(
-      blocks.map((b) => b.grid),
-      {},
-      (_, own) => own,
-    ),
+    fields,
     dimension: Math.max(0, ...blocks.map((b) => b.grid.dimension())),
     blocks: [...byName.keys()],
     dimensions: [...byName.values()],

@@ -13,11 +13,13 @@ interface Cloud {
 const clouds = new Map<string, Cloud>();
 const MOST = 8;
 
-function cloudOf(blocks: readonly Block[], on: "point" | "cell"): Cloud {
-  const key = `${on} ${blocks.map((b) => b.digest).join(" ")}`;
+type Location = "point" | "cell";
+
+function cloudOf(blocks: readonly (readonly [Block, Location])[]): Cloud {
+  const key = blocks.map(([b, on]) => `${on} ${b.digest}`).join(" ");
   const known = clouds.get(key);
   if (known) return known;
-  const parts = blocks.map((b) => (on === "point" ? b.mesh.points : pointsToCells(b.mesh, b.mesh.points, 3)));
+  const parts = blocks.map(([b, on]) => (on === "point" ? b.mesh.points : pointsToCells(b.mesh, b.mesh.points, 3)));
   const coordinates = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
   let at = 0;
   for (const p of parts) {
@@ -42,20 +44,23 @@ export function sampleScattered(
   const plans = new Map<string, Scattered>();
   let outside = 0;
   const columns = asked.map((a) => {
-    const { on, stored, components } = a.field;
-    const own = blocks.filter((b) => b.has(a.field));
+    const { stored, components } = a.field;
+    const own = blocks.flatMap((b): [Block, Location][] => {
+      const on = b.locationOf(a.field);
+      return on === undefined ? [] : [[b, on]];
+    });
     const out = new Float64Array(count).fill(Number.NaN);
     if (own.length === 0) return out;
-    const raw = own.map((b) => componentOf(b.values(on, stored), components, a.component));
+    const raw = own.map(([b, on]) => componentOf(b.values(on, stored), components, a.component));
     const values = new Float64Array(raw.reduce((n, v) => n + v.length, 0));
     let at = 0;
     for (const v of raw) {
       values.set(v, at);
       at += v.length;
     }
-    const cloud = cloudOf(own, on);
+    const cloud = cloudOf(own);
     // A variogram is estimated from the values: each quantity has its own.
-    const key = method.kind === "kriging" ? a.column : `${on} ${stored}`;
+    const key = method.kind === "kriging" ? a.column : own.map(([b, on]) => `${on} ${b.digest}`).join(" ");
     let plan = plans.get(key);
     if (!plan) plans.set(key, (plan = scatteredWeights(cloud.tree, cloud.coordinates, places, method, values)));
     notes.add(method.kind === "kriging" && asked.length > 1 ? `${a.column}: ${plan.note}` : plan.note);

@@ -2,7 +2,8 @@ import { memoryGrid } from "../../formats/surfaces/surface-grid.js";
 import type { FieldHead } from "../../formats/mesh-data.js";
 import type { Mesh } from "../../mesh/mesh.js";
 import type { FieldAtTime } from "../columns.js";
-import { Block, namedFields } from "../field-set.js";
+import { Block } from "../field-set.js";
+import { unifiedFields } from "../unified-fields.js";
 
 type Rule = (x: number, y: number, z: number) => number | number[];
 
@@ -25,6 +26,6 @@ export function fieldOf(
     return { name, on, components, type: "float64", values: Float64Array.from(values.flat()) };
   });
   const blocks = [new Block(memoryGrid("", mesh.points, mesh, fields), "mesh")];
-  const named = namedFields(blocks.map((b) => b.grid), {}, (_, own) => own); // prettier-ignore
+  const { fields: named } = unifiedFields(blocks.map((b) => b.grid), {}, (_, own) => own); // prettier-ignore
   return { file: "mesh", blocks, fields: named, lengthUnit: "m", derived: [] };
 }

@@ -63,8 +63,10 @@ declare module "oxtrum" {
   interface Quantity {
     /** The number. Blocks until it is worked out; in `map`, a run whose value cannot be had is left out. @example t.max("T_mean").in("degC").value */
     readonly value: number;
-    /** The unit's symbol; "1" is dimensionless, `null` unknown. @example t.max("coil_duty").unit */
-    readonly unit: string | null;
+    /** The unit's symbol; "1" is dimensionless, `null` unknown. @example t.max("coil_duty").unit() */
+    unit(): string | null;
+    /** The same number in a unit that is not known otherwise, as of a constant of a fitted formula. @example fit.formula(peaks, "a * fan", { y: "peak", x: "fan", start: { a: 1 } }).term("a").unit("K") */
+    unit(symbol: string): Quantity;
     /** Why there is no value, where there is none. @example t.settles("T_mean", { within: "0.5 K" }).reason */
     readonly reason: string | undefined;
     /** Where on the axis an extreme lies. @example t.max("T_mean").at */
@@ -907,6 +909,8 @@ declare module "oxtrum" {
     exponent(name: T | Computed): Quantity;
     /** A constant's standard error. @example fit.linear(peaks, { y: "peak", x: "open" }).error("open") */
     error(name: T | Computed): Quantity;
+    /** The two-sided p-value of a constant against 0 (Student's t); missing for factors fitted as logarithms. @example fit.linear(peaks, { y: "peak", x: "open" }).pValue("open") */
+    pValue(name: T | Computed): Quantity;
     /** The ends of a constant's confidence interval (Student's t). @example fit.linear(peaks, { y: "peak", x: "open" }).interval("open").low */
     interval(name: T | Computed): { low: Quantity; high: Quantity };
     /** What the law gives at a place. @example fit.linear(peaks, { y: "peak", x: "open" }).at({ open: "60 s" }) */
@@ -918,7 +922,15 @@ declare module "oxtrum" {
     /** The standard deviation of the residuals. @example fit.linear(peaks, { y: "peak", x: "open" }).residual() */
     residual(): Quantity;
     /** A row a constant: value, standard error, interval, unit; quality and range in the notes. @example fit.linear(peaks, { y: "peak", x: ["open", "fan"] }).terms() */
-    terms(): Table<{ term: Words; value: Numbers; error: Numbers; low: Numbers; high: Numbers; unit: Words }>;
+    terms(): Table<{
+      term: Words;
+      value: Numbers;
+      error: Numbers;
+      low: Numbers;
+      high: Numbers;
+      pValue: Numbers<"1">;
+      unit: Words;
+    }>;
     /** The law over the range of its one x, with the band in which a new point lies: `y.fit`, `y.low`, `y.high`. @example fit.linear(peaks, { y: "peak", x: "open" }).curve({ points: 50 }) */
     curve(options?: { points?: number }): Table<Columns>;
     /** The table with `y.fit` and `y.residual` beside each row. @example fit.linear(peaks, { y: "peak", x: "open" }).applied() */

@@ -1,4 +1,5 @@
 import { tetrahedraOf, trianglesOf } from "./decompose.js";
+import { maybeStop } from "../tables/interruption.js";
 import { ownKinds, type Mesh } from "./mesh.js";
 
 /**
@@ -146,6 +147,7 @@ function cutAtZero(mesh: Mesh, distance: Float64Array, some?: readonly number[])
   };
   const count = some ? some.length : mesh.cellCount;
   for (let q = 0; q < count; q++) {
+    if (q % 8192 === 0) maybeStop();
     const c = some ? some[q]! : q;
     if (wanted[types[c]!] === 0) continue;
     const first = offsets[c]!;

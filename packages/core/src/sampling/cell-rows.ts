@@ -1,7 +1,7 @@
 import { makeTable, numberColumn, type Column, type Table } from "../tables/table.js";
 import { completed, coordinates, wantedOf, type FieldAtTime, type Wanted } from "./columns.js";
 import type { Block } from "./field-set.js";
-import { integrationOf } from "./integration.js";
+import { integrationOfCut, wholeIntegration } from "./integration.js";
 import type { Part as Measured } from "./over-pieces.js";
 import { cornerValues } from "./pieces.js";
 import { quadratureValues } from "./quadrature.js";
@@ -31,7 +31,11 @@ function atCorners(normals: Float64Array | undefined, corners: number, count: nu
 }
 
 /** Pieces with wanted columns at their corners. */
-export function cornersOf(f: FieldAtTime, { block, pieces }: Part, names: readonly string[]): Measured["columns"] {
+export function cornersOf(
+  f: FieldAtTime,
+  { block, pieces }: Pick<Part, "block" | "pieces">,
+  names: readonly string[],
+): Measured["columns"] {
   const wanted = wantedOf(f, names);
   const normals = atCorners(pieces.normals, pieces.corners, pieces.size.length);
   return columnsOf(f, cornerValues(block, pieces, wanted.asked), wanted, pieces.places, normals);
@@ -39,11 +43,11 @@ export function cornersOf(f: FieldAtTime, { block, pieces }: Part, names: readon
 
 /** What a part of a site is integrated over: simplices by their corners, other cells by points of integration. */
 export function integrated(f: FieldAtTime, part: Part, names: readonly string[], of = 0): Measured[] {
-  const { simple, points } = integrationOf(part.block, part.pieces);
+  const { simple, points } = part.whole ? wholeIntegration(part.block) : integrationOfCut(part.block, part.pieces);
   const out: Measured[] = [];
   if (simple.size.length > 0 || !points) {
     const { corners, cell, size, places, normals } = simple;
-    out.push({ corners, dimension: corners - 1, cell: merges(part) ? cell : undefined, of, size, places, normals, columns: cornersOf(f, { ...part, pieces: simple }, names) }); // prettier-ignore
+    out.push({ corners, dimension: corners - 1, cell: merges(part) ? cell : undefined, of, size, places, normals, columns: cornersOf(f, { block: part.block, pieces: simple }, names) }); // prettier-ignore
   }
   if (points) {
     const { dimension, cell, size, places, normals } = points;
@@ -55,8 +59,7 @@ export function integrated(f: FieldAtTime, part: Part, names: readonly string[],
 }
 
 /** Whether pieces of one cell are one row: not the points of a cloud and the stretches of a line. */
-const merges = ({ block, pieces }: Part): boolean =>
-  pieces.corners > 2 || (pieces.corners === 2 && block.mesh.dimension === 2);
+const merges = ({ block, whole }: Part): boolean => block.mesh.dimension > 1 || (!whole && block.mesh.dimension === 1);
 
 /** One cell's sums over its pieces. */
 interface CellSums {
@@ -82,7 +85,7 @@ export function cellRows(f: FieldAtTime, part: Part, wanted: Wanted): Table {
   }
   const rows = [...cells].sort(([a], [b]) => a - b).map(([, c]) => c);
   const places = Float64Array.from(rows.flatMap((r) => r.place.map((v) => v / r.size)));
-  const normals = part.pieces.normals && Float64Array.from(rows.flatMap((r) => { const n = Math.hypot(...r.normal) || 1; return r.normal.map((v) => v / n); })); // prettier-ignore
+  const normals = rows.some((r) => r.normal.some((v) => v !== 0)) || part.block.mesh.dimension === (part.whole ? 2 : 3) ? Float64Array.from(rows.flatMap((r) => { const n = Math.hypot(...r.normal) || 1; return r.normal.map((v) => v / n); })) : undefined; // prettier-ignore
   const own = wanted.asked.map((a) => numberColumn(a.column, a.field.unit, Float64Array.from(rows, (r) => r.values[plain.indexOf(a.column)]! / r.size))); // prettier-ignore
   const columns = completed([...coordinates(places, f.lengthUnit), ...own], wanted, normals);
   return makeTable([

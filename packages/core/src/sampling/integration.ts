@@ -1,7 +1,9 @@
 import { placeIn, weightsAt } from "../mesh/local-coordinates.js";
 import type { Mesh } from "../mesh/mesh.js";
 import type { Block } from "./field-set.js";
-import type { Pieces } from "./pieces.js";
+import { orientationOf } from "../mesh/orientation.js";
+import { blockPieces, wholePieces, type Pieces } from "./pieces.js";
+import { ByteCache } from "./byte-cache.js";
 import { integratedByPoints, quadraturePoints, type QuadraturePoints } from "./quadrature.js";
 
 /** Pieces as they are integrated: simplices by their corners, all others by points with the cells' shape functions. */
@@ -12,28 +14,41 @@ export interface Integration {
 
 const kept = new WeakMap<Pieces, Integration>();
 
-/** How the pieces of a block are integrated; kept as long as the pieces are. */
-export function integrationOf(block: Block, pieces: Pieces): Integration {
+/** How the pieces of a cut through a block are integrated; kept as long as the pieces are. */
+export function integrationOfCut(block: Block, pieces: Pieces): Integration {
   let known = kept.get(pieces);
-  if (!known) kept.set(pieces, (known = made(block.mesh, pieces)));
+  if (!known) kept.set(pieces, (known = ofCut(block.mesh, pieces)));
   return known;
 }
 
-function made(mesh: Mesh, pieces: Pieces): Integration {
-  const whole = pieces.corners === mesh.dimension + 1;
-  const inside = whole ? undefined : pointsOfCut(mesh, pieces);
-  const byPoints = inside?.done ?? Uint8Array.from(pieces.cell, (c) => (integratedByPoints(mesh.types[c]!) && mesh.dimension > 1 ? 1 : 0)); // prettier-ignore
-  const points = whole ? quadraturePoints(mesh) : inside?.points;
-  if (!points) return { simple: pieces, points };
+function ofCut(mesh: Mesh, pieces: Pieces): Integration {
+  const inside = pointsOfCut(mesh, pieces);
+  if (!inside) return { simple: pieces, points: undefined };
   const rest: number[] = [];
-  for (let t = 0; t < byPoints.length; t++) if (byPoints[t] === 0) rest.push(t);
-  // The faces of a surface may have been turned to agree with each other.
-  const turned = whole && pieces.turned ? { ...points, normals: turnedNormals(points, pieces.turned) } : points;
-  return { simple: somePieces(pieces, rest), points: turned };
+  for (let t = 0; t < inside.done.length; t++) if (inside.done[t] === 0) rest.push(t);
+  return { simple: somePieces(pieces, rest), points: inside.points };
 }
 
-function turnedNormals(points: QuadraturePoints, turned: Uint8Array): Float64Array | undefined {
-  return points.normals?.map((v, i) => (turned[points.cell[Math.floor(i / 3)]!] === 1 ? -v : v));
+/** How all cells of a block are integrated; kept for the next run or time on the same mesh. */
+export function wholeIntegration(block: Block): Integration {
+  const known = whole.get(block.digest);
+  if (known) return known;
+  const { mesh } = block;
+  const points = quadraturePoints(mesh);
+  const simple = points ? wholePieces(mesh, (type) => !integratedByPoints(type)) : blockPieces(block);
+  const { turned } = orientationOf(mesh);
+  // The faces of a surface may have been turned to agree with each other.
+  const normals = turned && points?.normals?.map((v, i) => (turned[points.cell[Math.floor(i / 3)]!] === 1 ? -v : v));
+  const made = { simple, points: points && normals ? { ...points, normals } : points };
+  whole.set(block.digest, made, bytesOf(made));
+  return made;
+}
+
+const whole = new ByteCache<Integration>();
+
+function bytesOf({ simple, points }: Integration): number {
+  const arrays = [...Object.values(simple), ...Object.values(points ?? {})] as unknown[];
+  return arrays.reduce<number>((n, a) => n + (ArrayBuffer.isView(a) ? a.byteLength : 0), 0);
 }
 
 /** Some of the pieces. */

@@ -1,4 +1,5 @@
 import { TableError, type UnitSymbol } from "../tables/table.js";
+import { RunningSum } from "../tables/sums.js";
 import type { Place } from "./sites.js";
 
 /** Pieces with values at their corners: what reductions run over. */
@@ -17,7 +18,11 @@ export interface Part {
   readonly columns: ReadonlyMap<string, { readonly values: Float64Array; readonly unit: UnitSymbol }>;
 }
 
-export const totalSize = (parts: readonly Part[]): number => parts.reduce((n, p) => n + p.size.reduce((a, b) => a + b, 0), 0); // prettier-ignore
+export function totalSize(parts: readonly Part[]): number {
+  const sum = new RunningSum();
+  for (const p of parts) for (const s of p.size) sum.add(s);
+  return sum.value;
+}
 
 /** The unit of a column. @throws TableError for a vector, of which a component has to be named */
 export function unitOf(parts: readonly Part[], name: string): UnitSymbol {
@@ -44,9 +49,9 @@ const meanOf = (v: Float64Array, first: number, k: number): number => {
 
 /** The integral of a column that is linear in each piece. */
 export function integral(parts: readonly Part[], name: string): number {
-  let sum = 0;
-  each(parts, name, (v, first, size, p) => (sum += size * meanOf(v, first, p.corners)));
-  return sum;
+  const sum = new RunningSum();
+  each(parts, name, (v, first, size, p) => sum.add(size * meanOf(v, first, p.corners)));
+  return sum.value;
 }
 
 /** The mean of the cells' means (of places: of their values), each counting alike. */
@@ -140,7 +145,7 @@ export function weighted(parts: readonly Part[], name: string, weight: (p: Part)
 
 /** The integral of the squared distance from a value, exact for linear fields. */
 export function squares(parts: readonly Part[], name: string, about: number): number {
-  let sum = 0;
+  const sum = new RunningSum();
   each(parts, name, (v, first, size, { corners: k }) => {
     let [u, u2] = [0, 0];
     for (let i = 0; i < k; i++) {
@@ -148,16 +153,16 @@ export function squares(parts: readonly Part[], name: string, about: number): nu
       u += w;
       u2 += w * w;
     }
-    sum += (size * (u2 + u * u)) / (k * (k + 1));
+    sum.add((size * (u2 + u * u)) / (k * (k + 1)));
   });
-  return sum;
+  return sum.value;
 }
 
 /** ∫|v − v̄| by the pieces' means. */
 export function spread(parts: readonly Part[], name: string, about: number): number {
-  let sum = 0;
-  each(parts, name, (v, first, size, p) => (sum += size * Math.abs(meanOf(v, first, p.corners) - about)));
-  return sum;
+  const sum = new RunningSum();
+  each(parts, name, (v, first, size, p) => sum.add(size * Math.abs(meanOf(v, first, p.corners) - about)));
+  return sum.value;
 }
 
 /** The least or largest corner value, and where; of equal ones the first. */

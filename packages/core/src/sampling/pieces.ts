@@ -1,9 +1,11 @@
 import { cellType } from "../mesh/cell-types.js";
 import { tetrahedraOf, trianglesOf } from "../mesh/decompose.js";
-import type { Mesh } from "../mesh/mesh.js";
+import { ownKinds, type Mesh } from "../mesh/mesh.js";
 import { orientationOf } from "../mesh/orientation.js";
 import { cutByPlane, isoSurface, type PlaneCut } from "../mesh/plane-cut.js";
+import { maybeStop } from "../tables/interruption.js";
 import { cellsToPoints } from "../mesh/transfer.js";
+import { ByteCache } from "./byte-cache.js";
 import { clipped, valuesOfClipped, type Clipped } from "./clip.js";
 import { componentOf } from "./at-places.js";
 import type { Asked, Block } from "./field-set.js";
@@ -32,15 +34,13 @@ export interface Pieces {
   readonly clipped?: Clipped | undefined;
 }
 
-const cuts = new Map<string, Pieces>();
-const MOST_CUTS = 32;
+const cuts = new ByteCache<Pieces>();
 
 function kept(key: string, make: () => Pieces): Pieces {
   const known = cuts.get(key);
   if (known) return known;
   const made = make();
-  cuts.set(key, made);
-  if (cuts.size > MOST_CUTS) cuts.delete(cuts.keys().next().value!);
+  cuts.set(key, made, made.size.length * (made.corners * 44 + 36));
   return made;
 }
 
@@ -125,17 +125,42 @@ function normalsOf(places: Float64Array, count: number): Float64Array {
   return out;
 }
 
+/** The nodes of a mesh's cells as single points: each once, or once for each of its cells. */
+export function nodePieces(mesh: Mesh, perCell: boolean): Pieces {
+  const own = ownKinds(mesh);
+  const nodes: number[] = [];
+  const cell: number[] = [];
+  const seen = new Uint8Array(perCell ? 0 : mesh.pointCount);
+  for (let c = 0; c < mesh.cellCount; c++) {
+    if (own[mesh.types[c]!] === 0) continue;
+    for (let i = mesh.offsets[c]!; i < mesh.offsets[c + 1]!; i++) {
+      const v = mesh.nodes[i]!;
+      if (!perCell && seen[v] === 1) continue;
+      if (!perCell) seen[v] = 1;
+      nodes.push(v);
+      cell.push(c);
+    }
+  }
+  const from = Int32Array.from(nodes);
+  const places = new Float64Array(3 * from.length);
+  for (let i = 0; i < from.length; i++) for (let d = 0; d < 3; d++) places[3 * i + d] = mesh.points[3 * from[i]! + d]!;
+  const part = new Float64Array(from.length);
+  return { corners: 1, from, to: from, part, cell: Int32Array.from(cell), size: part.slice().fill(1), places, normals: undefined }; // prettier-ignore
+}
+
 /** All of a block's cells of its highest dimension, as pieces. */
 export function blockPieces(block: Block): Pieces {
   return kept(`${block.digest} all`, () => wholePieces(block.mesh));
 }
 
-function wholePieces(mesh: Mesh): Pieces {
+/** The cells of a mesh's dimension as simplices. @param wanted of which types only */
+export function wholePieces(mesh: Mesh, wanted: (type: number) => boolean = () => true): Pieces {
   const corners = (mesh.dimension + 1) as 1 | 2 | 3 | 4;
   const nodes: number[] = [];
   const cell: number[] = [];
   for (let c = 0; c < mesh.cellCount; c++) {
-    if (cellType(mesh.types[c]!).dimension !== mesh.dimension) continue;
+    if (cellType(mesh.types[c]!).dimension !== mesh.dimension || !wanted(mesh.types[c]!)) continue;
+    if (c % 4096 === 0) maybeStop();
     const start = nodes.length;
     if (corners === 4) nodes.push(...tetrahedraOf(mesh, c));
     else if (corners === 3) nodes.push(...trianglesOf(mesh, c));

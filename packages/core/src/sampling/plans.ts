@@ -2,6 +2,7 @@ import { createHash } from "node:crypto";
 import type { CellCorners } from "../formats/mesh-data.js";
 import { locate, type Located } from "../mesh/locate.js";
 import type { Mesh } from "../mesh/mesh.js";
+import { ByteCache } from "./byte-cache.js";
 import type { Block } from "./field-set.js";
 
 /** Where the places of a site fall in a mesh, kept for the next run or time on the same mesh. */
@@ -13,14 +14,12 @@ interface Plan {
 }
 
 /** Plans of the last sites, by mesh and places: the same site in the next run or at the next time costs a gather. */
-const plans = new Map<string, Plan>();
+const plans = new ByteCache<Plan>();
 /** The last plan for a number of points and cells and these places, whatever the mesh. */
 const likely = new Map<string, Plan>();
 const MOST_PLANS = 64;
-const MOST_PLACES = 20_000_000;
 /** More places than this are not worth looking up cell by cell. */
 const FEW = 2000;
-let held = 0;
 
 /**
  * The plan of places in a block.
@@ -45,27 +44,17 @@ export function planFor(block: Block, places: Float64Array): Located {
   const key = `${block.digest} ${site}`;
   const known = plans.get(key);
   if (known) {
-    // Last used, last to go.
-    plans.delete(key);
-    plans.set(key, known);
     noted(block, known);
     return known.at;
   }
   const at = locate(block.mesh, places);
   const cells = block.grid.readCorners ? surelyInside(block.mesh, at) : undefined;
   const made: Plan = { at, cells, corners: cells && cornersIn(block.mesh, cells) };
-  plans.set(key, made);
+  plans.set(key, made, at.cell.byteLength + at.offsets.byteLength + at.nodes.byteLength + at.weights.byteLength);
   if (cells) {
     likely.delete(kind);
     likely.set(kind, made);
     if (likely.size > MOST_PLANS) likely.delete(likely.keys().next().value!);
-  }
-  held += at.cell.length;
-  for (const [k, p] of plans) {
-    if (plans.size <= MOST_PLANS && held <= MOST_PLACES) break;
-    if (k === key) break;
-    plans.delete(k);
-    held -= p.at.cell.length;
   }
   noted(block, made);
   return at;

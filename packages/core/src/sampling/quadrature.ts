@@ -2,6 +2,7 @@ import { cellType } from "../mesh/cell-types.js";
 import { facesOf, ringOf } from "../mesh/decompose.js";
 import type { Mesh } from "../mesh/mesh.js";
 import { quadratureRule, simplexRule } from "../mesh/quadrature.js";
+import { maybeStop } from "../tables/interruption.js";
 import { takeRoom } from "../formats/room.js";
 import type { Asked, Block } from "./field-set.js";
 
@@ -36,7 +37,10 @@ export function quadraturePoints(mesh: Mesh): QuadraturePoints | undefined {
     if (cellType(mesh.types[c]!).dimension === mesh.dimension && integratedByPoints(mesh.types[c]!)) own.push(c);
   if (own.length === 0) return undefined;
   const gather = new Gather(mesh, own);
-  for (const c of own) gather.cell(c);
+  own.forEach((c, i) => {
+    if (i % 4096 === 0) maybeStop();
+    gather.cell(c);
+  });
   return gather.result();
 }
 
@@ -94,28 +98,33 @@ class Gather {
     const start = mesh.offsets[c]!;
     const n = mesh.offsets[c + 1]! - start;
     const p = mesh.points;
+    const { shape, slope } = rule;
     for (let q = 0; q < rule.count; q++) {
-      const j = new Float64Array(9);
-      let [x, y, z] = [0, 0, 0];
+      let x = 0, y = 0, z = 0, xr = 0, yr = 0, zr = 0, xs = 0, ys = 0, zs = 0, xt = 0, yt = 0, zt = 0;
       for (let i = 0; i < n; i++) {
-        const v = 3 * mesh.nodes[start + i]!;
-        const w = rule.shape[q * n + i]!;
-        x += w * p[v]!;
-        y += w * p[v + 1]!;
-        z += w * p[v + 2]!;
-        for (let k = 0; k < 3; k++) {
-          const s = rule.slope[3 * (q * n + i) + k]!;
-          for (let d = 0; d < 3; d++) j[3 * k + d]! += s * p[v + d]!;
-        }
-        this.#nodes[this.#node] = mesh.nodes[start + i]!;
+        const node = mesh.nodes[start + i]!;
+        const px = p[3 * node]!, py = p[3 * node + 1]!, pz = p[3 * node + 2]!;
+        const k = q * n + i;
+        const w = shape[k]!, dr = slope[3 * k]!, ds = slope[3 * k + 1]!, dt = slope[3 * k + 2]!;
+        x += w * px; y += w * py; z += w * pz;
+        xr += dr * px; yr += dr * py; zr += dr * pz;
+        xs += ds * px; ys += ds * py; zs += ds * pz;
+        xt += dt * px; yt += dt * py; zt += dt * pz;
+        this.#nodes[this.#node] = node;
         this.#weights[this.#node++] = w;
       }
-      const normal = [j[1]! * j[5]! - j[2]! * j[4]!, j[2]! * j[3]! - j[0]! * j[5]!, j[0]! * j[4]! - j[1]! * j[3]!];
-      const area = Math.hypot(...normal);
-      const size = mesh.dimension === 2 ? area : Math.abs(normal[0]! * j[6]! + normal[1]! * j[7]! + normal[2]! * j[8]!);
-      this.#point(c, rule.weights[q]! * size, [x, y, z], area > 0 ? normal.map((v) => v / area) : [0, 0, 0]);
+      const nx = yr * zs - zr * ys, ny = zr * xs - xr * zs, nz = xr * ys - yr * xs;
+      const at = this.#at++;
+      this.#cell[at] = c;
+      this.#places[3 * at] = x; this.#places[3 * at + 1] = y; this.#places[3 * at + 2] = z;
+      this.#offsets[at + 1] = this.#node;
+      if (this.#normals) {
+        const area = Math.sqrt(nx * nx + ny * ny + nz * nz);
+        this.#size[at] = rule.weights[q]! * area;
+        if (area > 0) { this.#normals[3 * at] = nx / area; this.#normals[3 * at + 1] = ny / area; this.#normals[3 * at + 2] = nz / area; }
+      } else this.#size[at] = rule.weights[q]! * Math.abs(nx * xt + ny * yt + nz * zt);
     }
-  }
+  } // prettier-ignore
 
   #point(c: number, size: number, place: readonly number[], normal: readonly number[]): void {
     const k = this.#at++;

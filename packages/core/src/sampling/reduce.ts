@@ -3,14 +3,15 @@ import type { Condition } from "../tables/condition.js";
 import { formatNumber } from "../tables/number-format.js";
 import { convert, multiplyUnits, displayUnit, parseUnit, sameDimensions, stepOf } from "../tables/units.js";
 import { makeTable, numberColumn, numbers, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
-import { notesOf, type FieldAtTime } from "./columns.js";
+import { notesOf, wantedOf, type FieldAtTime } from "./columns.js";
 import { componentNames } from "./field-set.js";
 import { blocksOfSite } from "./blocks-of-site.js";
 import { columnLevel, particleLevel } from "./level.js";
 import * as over from "./over-pieces.js";
 import { namesNeeded, type Load, type Reduction, type Reductions } from "./reductions.js";
 import { cornersOf, integrated } from "./cell-rows.js";
-import { meshBounds, piecesOf, sampleSite, settled, type SampleOptions } from "./sample.js";
+import { meshBounds, piecesOf, sampleSite, settled, type Part, type SampleOptions } from "./sample.js";
+import { nodePieces } from "./pieces.js";
 import { placesOf, stationLine, stationsOf, type Place, type Site } from "./sites.js";
 
 /** A number with its unit; `part` is x, y or z where a reduction gives three. */
@@ -154,9 +155,18 @@ function partsOf(
     return {
       at,
       parts: own.flatMap((p) => integrated(f, p, names, f.blocks.indexOf(p.block))),
-      nodes: () => (nodes ??= own.map((p) => ({ ...p.pieces, dimension: p.pieces.corners - 1, columns: cornersOf(f, p, names) }))), // prettier-ignore
+      nodes: () => (nodes ??= own.map((p) => atNodes(f, p, names))),
     };
   });
+}
+
+/** A part by its corners: the nodes of whole cells, each once where no field is held in cells. */
+function atNodes(f: FieldAtTime, part: Part, names: readonly string[]): over.Part {
+  const inCells = wantedOf(f, names).asked.some((a) => part.block.locationOf(a.field) === "cell");
+  const pieces = part.whole ? nodePieces(part.block.mesh, inCells) : part.pieces;
+  const { corners, size, places, normals } = pieces;
+  const dimension = part.whole ? part.block.mesh.dimension : corners - 1;
+  return { corners, dimension, size, places, normals, columns: cornersOf(f, { block: part.block, pieces }, names) };
 }
 
 const alone = (at: number | undefined, parts: readonly over.Part[]): Group => ({ at, parts, nodes: () => parts });

@@ -127,6 +127,9 @@ function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: 
 
 export interface Part {
   readonly block: Block;
+  /** All of the block's cells, as against a cut through them. */
+  readonly whole: boolean;
+  /** Made when they are asked for. */
   readonly pieces: Pieces;
   /** The station whose plane this is. */
   readonly station: Station | undefined;
@@ -135,7 +138,17 @@ export interface Part {
 /** The pieces that a plane, patch, volume, iso-surface or the planes of stations are made of. @param notes takes what was decided */
 export function piecesOf(f: FieldAtTime, site: Site, notes = new Set<string>()): Part[] {
   const each = (blocks: readonly Block[], make: (b: Block) => Pieces, station?: Station): Part[] =>
-    blocks.map((block) => ({ block, pieces: make(block), station }));
+    blocks.map((block) => {
+      let made: Pieces | undefined;
+      return {
+        block,
+        whole: make === blockPieces,
+        get pieces() {
+          return (made ??= make(block));
+        },
+        station,
+      };
+    });
   switch (site.kind) {
     case "plane":
       return each(f.blocks, (b) => planePieces(b, site.point, site.normal, site.bounds));
@@ -163,7 +176,7 @@ function ownPart(parts: readonly Part[], s: Station, notes: Set<string>): Part[]
   const { own, parts: count } = connectedTo(parts.map((p) => p.pieces), s.point); // prettier-ignore
   if (count < 2) return [...parts];
   notes.add("where a plane across the path cuts the mesh more than once, the part at the path is taken");
-  return parts.map((p, k) => (own[k] === undefined ? p : { ...p, pieces: somePieces(p.pieces, own[k]) }));
+  return parts.map((p, k) => (own[k] === undefined ? p : { block: p.block, whole: false, station: p.station, pieces: somePieces(p.pieces, own[k]) })); // prettier-ignore
 }
 
 /** What the column that tells a site's stations apart is called; undefined for sites without stations. */

@@ -1,6 +1,7 @@
 import { boundaryFaces } from "../mesh/boundary.js";
 import { openEdges, Surface, surfaceOf } from "../mesh/outer-surface.js";
 import { makeTable, numberColumn, TableError, type Table } from "../tables/table.js";
+import { ByteCache } from "./byte-cache.js";
 import { blocksOfSite } from "./blocks-of-site.js";
 import { sampleAt } from "./at-places.js";
 import { wantedOf, type FieldAtTime } from "./columns.js";
@@ -60,7 +61,7 @@ export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
   if (o.outline ?? site.kind !== "plane") for (const b of f.blocks) rows.add(viewPart.edge, outlineOf(b));
   if (o.vectors !== undefined) addGrid(f, site, o.vectors, parts, rows);
   const vectorUnit = o.vectors === undefined ? null : (f.fields.find((x) => x.name === o.vectors)?.unit ?? null);
-  const table = rows.table(f.lengthUnit, o.color, unit, vectorUnit);
+  const table = rows.table(f.lengthUnit, o.color, unit, o.vectors === undefined ? undefined : vectorUnit);
   return { ...table, notes: [...table.notes, ...noted] };
 }
 
@@ -70,7 +71,12 @@ class Rows {
   add(part: number, places: ArrayLike<number>, values?: ArrayLike<number>, vectors?: Float64Array, nx = 0): void {
     if (places.length > 0) this.#chunks.push({ part, places, values, vectors, nx });
   }
-  table(lengthUnit: string | null, label: string | undefined, unit: string | null, vectorUnit: string | null): Table {
+  table(
+    lengthUnit: string | null,
+    label: string | undefined,
+    unit: string | null,
+    vectorUnit: string | null | undefined,
+  ): Table {
     const n = this.#chunks.reduce((s, c) => s + c.places.length / 3, 0);
     const column = (): Float64Array => new Float64Array(n).fill(Number.NaN);
     const [part, x, y, z, value, ux, uy, uz, i, j] = Array.from({ length: 10 }, column) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
@@ -97,21 +103,20 @@ class Rows {
       length("y", y),
       length("z", z),
       numberColumn("value", unit, value, { label }),
-      ...(this.#chunks.some((c) => c.vectors) ? [numberColumn("ux", vectorUnit, ux), numberColumn("uy", vectorUnit, uy), numberColumn("uz", vectorUnit, uz), numberColumn("i", "1", i), numberColumn("j", "1", j)] : []),
+      ...(vectorUnit !== undefined ? [numberColumn("ux", vectorUnit, ux), numberColumn("uy", vectorUnit, uy), numberColumn("uz", vectorUnit, uz), numberColumn("i", "1", i), numberColumn("j", "1", j)] : []),
     ]); // prettier-ignore
   }
 }
 
-const skins = new Map<string, Pieces>();
-const outlines = new Map<string, Float32Array>();
+const skins = new ByteCache<Pieces>();
+const outlines = new ByteCache<Float32Array>();
 
-function kept<T>(store: Map<string, T>, key: string, make: () => T): T {
-  let have = store.get(key);
-  if (!have) {
-    store.set(key, (have = make()));
-    if (store.size > 8) store.delete(store.keys().next().value!);
-  }
-  return have;
+function kept<T>(store: ByteCache<T>, key: string, make: () => T, bytes: (made: T) => number): T {
+  const known = store.get(key);
+  if (known) return known;
+  const made = make();
+  store.set(key, made, bytes(made));
+  return made;
 }
 
 /** The outer faces of a block as triangles; kept for the next run or time on the same mesh. */
@@ -132,7 +137,7 @@ function skin(block: Block): Pieces {
     for (let i = 0; i < from.length; i++)
       for (let d = 0; d < 3; d++) places[3 * i + d] = mesh.points[3 * from[i]! + d]!;
     return { corners: 3, from, to: from, part: new Float64Array(from.length), cell: Int32Array.from(cell), size: new Float64Array(cell.length), places, normals: undefined }; // prettier-ignore
-  });
+  }, (made) => made.size.length * 168); // prettier-ignore
 }
 
 /** The edges at which a block's outer surface bends or ends. */
@@ -141,7 +146,7 @@ const outlineOf = (block: Block): Float32Array =>
     const s = new Surface();
     surfaceOf(block.mesh, s, 0);
     return Float32Array.from(s.edges.flatMap((p) => [s.points[3 * p]!, s.points[3 * p + 1]!, s.points[3 * p + 2]!]));
-  });
+  }, (made) => made.byteLength); // prettier-ignore
 
 /** Two directions within a plane: along the axes where it is square to one. */
 export function directionsIn(normal: readonly number[]): readonly [readonly number[], readonly number[]] {

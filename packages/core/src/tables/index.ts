@@ -14,5 +14,6 @@ export * from "./resample.js";
 export * from "./sums.js";
 export * from "./number-format.js";
 export * from "./gaps.js";
+export { Interrupted, maybeStop, stopWhen } from "./interruption.js";
 export * from "./formula-tree.js";
 export { derive, evaluateFormula, formulaUnit, unknownNames } from "./formula.js";

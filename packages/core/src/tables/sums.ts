@@ -26,3 +26,19 @@ export function sumPresent(values: Float64Array): { sum: number; count: number }
       : pairwiseSum((i) => (values[i]! === values[i]! ? values[i]! : 0), values.length);
   return { sum, count };
 }
+
+/** A running sum that keeps what rounding drops (A. Neumaier, Z. Angew. Math. Mech. 54, 1974). @example const s = new RunningSum(); s.add(0.1); s.value */
+export class RunningSum {
+  #sum = 0;
+  #rest = 0;
+
+  add(x: number): void {
+    const next = this.#sum + x;
+    this.#rest += Math.abs(this.#sum) >= Math.abs(x) ? this.#sum - next + x : x - next + this.#sum;
+    this.#sum = next;
+  }
+
+  get value(): number {
+    return this.#sum + this.#rest;
+  }
+}

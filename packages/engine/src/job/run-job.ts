@@ -112,6 +112,7 @@ class Job {
       cacheFolder: request.cache ? cacheFolder : undefined,
       budget: budget.shared,
       budgetLimit: budget.limit,
+      cacheBytes: budget.limit / 4 / workers,
       stop,
     });
     const pool = this.warm.runner?.(setup) ?? new Pool(workers, setup, this.warm.threads);

@@ -16,6 +16,7 @@ import {
 import {
   formatNumber,
   makeTable,
+  maybeStop,
   numberColumn,
   numbers,
   textColumn,
@@ -154,6 +155,7 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
   if (op === "field.blocks") return source.withStep(0, [], blocksTable);
   const options = (a.sampling ?? {}) as SampleOptions;
   const one = (given: FieldAtTime): Table => {
+    maybeStop();
     const f = a.derivatives ? withDerivatives(given, a.derivatives) : given;
     const site = siteIn(f, a);
     if (op === "field.surface") return viewOf(f, site, a.view ?? {});

@@ -1,7 +1,16 @@
 import { z } from "zod";
 import { dictionary } from "../dictionary.js";
 import { fit, fitApplied, fitCurve, fitTable, fitTerms, type Fit, type FitRequest } from "@oxtrum/core/statistics";
-import { NoSuchColumn, numberColumn, numbers, makeTable, textColumn, type Table } from "@oxtrum/core/tables";
+import {
+  missing,
+  NoSuchColumn,
+  numberColumn,
+  numbers,
+  makeTable,
+  stepOf,
+  textColumn,
+  type Table,
+} from "@oxtrum/core/tables";
 import { boundArg, boundIn, formulaArg, quantityValue, tableOf, tableValue, treeOf } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
 import { Mistake, type Outcome, type Value } from "./values.js";
@@ -37,7 +46,7 @@ function ofFit<A extends Args>(
   name: string,
   args: z.ZodType<A>,
   make: (f: Fit, table: Table, r: FitRequest, a: A) => Value,
-  empty: (table: Table, r: FitRequest, a: A) => Value,
+  empty: (table: Table, r: FitRequest, a: A) => Value | undefined,
   version = 1,
 ): Operation {
   return operation<A>({
@@ -65,25 +74,29 @@ export const fitVerbs: readonly Operation[] = [
     "fit.terms",
     request,
     (f, _, r) => tableValue(fitTable(f, r.confidence ?? 0.95, r)),
-    () => tableValue(makeTable([textColumn("term", []), ...["value", "error", "low", "high"].map((n) => numberColumn(n, null, none)), textColumn("unit", [])])),
-    2,
+    () => tableValue(makeTable([textColumn("term", []), ...["value", "error", "low", "high"].map((n) => numberColumn(n, null, none)), numberColumn("pValue", "1", none), textColumn("unit", [])])),
+    3,
   ),
   ofFit(
     "fit.term",
-    request.extend({ term: z.string(), what: z.enum(["value", "error", "low", "high"]) }),
+    request.extend({ term: z.string(), what: z.enum(["value", "error", "low", "high", "pValue"]) }),
     (f, _, r, a) => {
       term(r, a.term);
       const t = f.terms.find((x) => x.name === a.term)!;
-      return quantityValue({ value: t[a.what], unit: t.unit, method: `${r.kind} fit, ${f.points} points` });
+      const method = `${r.kind} fit, ${f.points} points`;
+      if (a.what === "pValue" && Number.isNaN(t.pValue)) return quantityValue({ ...missing("a factor that is fitted as a logarithm has no p-value", "1"), method });
+      return quantityValue({ value: t[a.what], unit: a.what === "error" ? t.errorUnit : a.what === "pValue" ? "1" : t.unit, method });
     },
-    (_, r, a) => (term(r, a.term), quantityValue({ value: Number.NaN, unit: null })),
+    // The unit of a constant is known when the law is fitted.
+    (_, r, a) => (term(r, a.term), a.what === "pValue" ? quantityValue({ value: Number.NaN, unit: "1" }) : undefined),
+    2,
   ),
   ofFit(
     "fit.quality",
     request.extend({ what: z.enum(["rSquared", "adjusted", "residual", "points"]) }),
-    (f, table, r, a) => quantityValue({ value: f[a.what], unit: a.what === "residual" && r.kind !== "power" && r.kind !== "exponential" ? numbers(table, r.y).unit : "1" }),
-    () => quantityValue({ value: Number.NaN, unit: null }),
-    2,
+    (f, _, __, a) => quantityValue({ value: f[a.what], unit: a.what === "residual" ? f.residualUnit : "1" }),
+    (table, r, a) => quantityValue({ value: Number.NaN, unit: a.what === "residual" && r.kind !== "power" && r.kind !== "exponential" ? stepOf(numbers(table, r.y).unit).unit : "1" }),
+    3,
   ),
   ofFit(
     "fit.at",
@@ -111,6 +124,6 @@ export const fitVerbs: readonly Operation[] = [
     "fit.applied",
     request,
     (f, table, r) => tableValue(fitApplied(table, r, f)),
-    (table, r) => tableValue({ ...table, columns: [...table.columns, numberColumn(`${r.y}.fit`, numbers(table, r.y).unit, none), numberColumn(`${r.y}.residual`, numbers(table, r.y).unit, none)] }),
+    (table, r) => tableValue({ ...table, columns: [...table.columns, numberColumn(`${r.y}.fit`, numbers(table, r.y).unit, none), numberColumn(`${r.y}.residual`, stepOf(numbers(table, r.y).unit).unit, none)] }),
   ),
 ]; // prettier-ignore

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "@jest/globals";
-import { makeTable, numberColumn, textColumn } from "@oxtrum/core/tables";
+import { makeTable, numberColumn, sliceRows, textColumn } from "@oxtrum/core/tables";
 import { packValue } from "../store/serialize.js";
 import { sha256 } from "../store/keys.js";
 import { carryOut } from "../workers/evaluate.js";
@@ -45,9 +45,9 @@ const golden: Readonly<Record<string, string>> = {
   "table.count@1": "61fe5b4d1baa37a1",
   "table.at@1": "de5adfc3f87864b4",
   "table.settles@2": "66324e9cf369b512",
-  "fit.terms@2": "186540933aa960c7",
-  "fit.term@1": "1680ddc3ddceb74d",
-  "fit.quality@2": "1138c0618839fddd",
+  "fit.terms@3": "2d263937020bdc6a",
+  "fit.term@2": "1680ddc3ddceb74d",
+  "fit.quality@3": "1138c0618839fddd",
   "fit.at@1": "afb831a24e2394a0",
   "fit.curve@1": "6068834aa0f24a9f",
   "fit.applied@1": "4e2f3dc92dd19292",
@@ -101,6 +101,7 @@ const golden: Readonly<Record<string, string>> = {
   "law.curve@1": "bb9694a5f080e374",
   "table.law@1": "b5b204116b157449",
   "table.wallUnits@1": "aeac83c1496faddd",
+  "quantity.unit@1": "e1beb14c56f7187b",
   "quantity.formula@1": "d7f077453e189fcb",
   "together@1": "982eaa186106a5de",
 };
@@ -277,6 +278,7 @@ const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]
   ["law.curve", { law: "wall.composite", over: "yPlus", from: bound(1, "1"), to: bound(300, "1"), inputs: {}, points: 4, steps: "log" }],
   ["table.law", { as: "rho", law: "air.density", inputs: { T: "T", p: bound(1, "bar") } }, history],
   ["table.wallUnits", { y: "y", u: "u", inputs: { shear: bound(1, "Pa"), nu: bound(1e-6, "m^2/s"), rho: bound(1000, "kg/m^3") } }, profile],
+  ["quantity.unit", { unit: "1/s" }, quantity(140, "MPa")],
   ["quantity.formula", { formula: formulaArgument("sqrt(4 * F / (pi * tau))"), unit: "mm", constants: { F: bound(3, "kN"), tau: { input: 0 } } }, quantity(140, "MPa")],
   ["together", { names: ["a", "b"], axis: "intersection" }, history, other],
   ["rule.judge", { name: "steady", formula: formulaArgument("range(T)"), over: bound(10, "s"), below: bound(1, "K") }, history],
@@ -288,10 +290,23 @@ const digestOf = ([op, args, ...inputs]: (typeof calls)[number]): string => {
   return o.kind === "failure" ? `failed: ${o.reason}` : sha256(packValue(o)).slice(0, 16);
 };
 
+/** Names, kinds and units of what an operation gives; a unit of null is one that is only known later. */
+function schemaOf(o: Outcome): unknown {
+  if (o.kind === "table")
+    return [o.table.columns.map((c) => [c.name, c.kind, c.kind === "number" ? c.unit : ""]), o.table.axis];
+  return o.kind === "quantity" ? ["quantity", o.quantity.unit] : o.kind === "failure" ? o.reason : o.kind;
+}
+
 describe("operations give what they gave", () => {
   it.each(calls.map((c) => [`${c[0]}@${operations.get(c[0])?.version}`, c] as const))("%s", (key, call) => {
     expect([key, digestOf(call)]).toEqual([key, golden[key]]);
   });
+  it.each(calls.filter(([op]) => !op.startsWith("rule.")).map((c) => [c[0], c] as const))("%s: what is foreseen of its columns is what comes out", (_, [op, args, ...inputs]) => {
+    const operation = operations.get(op)!;
+    const empty = inputs.map((i): Outcome => (i.kind === "table" ? { ...i, table: { ...sliceRows(i.table, 0, 0), notes: [] } } : i.kind === "quantity" ? { ...i, quantity: { value: Number.NaN, unit: i.quantity.unit } } : i));
+    const foreseen = (operation.infer ?? operation.run).call(operation, operation.args.parse(args), empty);
+    if (foreseen !== undefined) expect(schemaOf(foreseen)).toEqual(schemaOf(carryOut(op, args, inputs)));
+  }); // prettier-ignore
   it("all of them, but for charts and pictures, which have tests of their own, and sums and products, which are exact", () => {
     const tested = new Set(calls.map((c) => c[0]));
     const left = [...operations.keys()].filter((o) => !tested.has(o)).sort();

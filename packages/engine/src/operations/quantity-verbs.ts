@@ -38,6 +38,7 @@ function combined({ op, bare }: z.infer<typeof combine>, a: Quantity, b: Quantit
 export const quantityVerbs: readonly Operation[] = [
   operation({ name: "constant", version: 1, args: quantityArg, run: (a) => quantityValue({ value: a.value, unit: a.unit }) }),
   operation({ name: "quantity.in", version: 1, args: z.object({ unit: z.string() }), run: (a, [i]) => quantityValue(quantityIn(quantityOf(i), a.unit)) }),
+  operation({ name: "quantity.unit", version: 1, args: z.object({ unit: z.string() }), run: (a, [i]) => quantityValue({ ...quantityOf(i), unit: parseUnit(a.unit).symbol }) }),
   operation({ name: "quantity.combine", version: 2, args: combine, run: (a, [i, j]) => quantityValue(combined(a, quantityOf(i), j && quantityOf(j))) }),
   operation({ name: "quantity.power", version: 1, args: z.object({ exponent: z.number() }), run: (a, [i]) => quantityValue(power(quantityOf(i), a.exponent)) }),
   operation({ name: "quantity.abs", version: 1, args: z.object({}), run: (_, [i]) => quantityValue({ ...quantityOf(i), value: Math.abs(quantityOf(i).value) }) }),
@@ -48,7 +49,8 @@ export const quantityVerbs: readonly Operation[] = [
       if (q.at) return quantityValue({ value: q.at.value, unit: q.at.unit });
       return quantityValue(missing(q.reason ?? "this value belongs to no place on an axis"));
     },
-    infer: () => quantityValue({ value: Number.NaN, unit: null }),
+    // Where a value lies is known with the value.
+    infer: () => undefined,
   }),
 ]; // prettier-ignore
 

@@ -1,4 +1,6 @@
 import { countRoom } from "@oxtrum/core/formats";
+import { stopWhen } from "@oxtrum/core/tables";
+import { cachedBytes, limitCaches } from "@oxtrum/core/sampling";
 import { ResultCache } from "../store/cache.js";
 import { Budget } from "./budget.js";
 import { evaluateBatch } from "./evaluate.js";
@@ -12,7 +14,8 @@ export class BatchWork {
   readonly #budget: Budget;
   readonly #stop: Int32Array;
 
-  constructor({ studies, cacheFolder, budget, budgetLimit, stop }: WorkerSetup) {
+  constructor({ studies, cacheFolder, budget, budgetLimit, cacheBytes, stop }: WorkerSetup) {
+    limitCaches(cacheBytes);
     this.#studies = new Map(studies.map((s) => [s.name, s]));
     this.#cache = cacheFolder === undefined ? undefined : new ResultCache(cacheFolder);
     this.#budget = new Budget(budget, budgetLimit);
@@ -23,14 +26,19 @@ export class BatchWork {
   evaluate(batch: Batch): BatchResult {
     try {
       const known = new Map(batch.known.map((r) => [r.path, r]));
+      const stopped = (): boolean => Atomics.load(this.#stop, 0) !== 0;
+      stopWhen(stopped);
       // Arrays of mesh files are counted before they are there.
       countRoom((bytes) => this.#budget.take(bytes));
       const reader = new FileReader(this.#studies, known, this.#budget, batch.pins);
-      return evaluateBatch(batch, reader, this.#cache, () => Atomics.load(this.#stop, 0) !== 0);
+      return evaluateBatch(batch, reader, this.#cache, stopped);
     } finally {
       // What was read for this batch is given back; what is sent on is counted by its receiver.
       countRoom(undefined);
+      stopWhen(undefined);
       this.#budget.releaseOwn();
+      // Geometry that stays for the next run counts until it goes.
+      if (!this.#budget.holdCaches(cachedBytes())) limitCaches(limitCaches(0));
     }
   }
 }

@@ -12,6 +12,7 @@ export class BudgetError extends Error {
 export class Budget {
   readonly #used: Int32Array;
   #own = 0;
+  #cached = 0;
 
   constructor(
     readonly shared: SharedArrayBuffer,
@@ -59,8 +60,23 @@ export class Budget {
     Atomics.sub(this.#used, 0, units);
   }
 
-  /** Gives back all that this thread has taken. */
+  /** Gives back all that this thread has taken, but for what its caches hold. */
   releaseOwn(): void {
     this.release(this.#own * 1024);
+  }
+
+  /**
+   * Counts what the caches of this thread hold, from one batch to the next.
+   *
+   * @returns whether that fits; where it does not, nothing is counted and the caches have to be emptied
+   */
+  holdCaches(bytes: number): boolean {
+    const units = Math.ceil(bytes / 1024);
+    const now = Atomics.add(this.#used, 0, units - this.#cached) + units - this.#cached;
+    this.#cached = units;
+    if (now * 1024 <= this.limit) return true;
+    Atomics.sub(this.#used, 0, units);
+    this.#cached = 0;
+    return false;
   }
 }

@@ -1,5 +1,5 @@
 import { FormatError } from "@oxtrum/core/formats";
-import { mergeConditions, pick, type Table } from "@oxtrum/core/tables";
+import { Interrupted, mergeConditions, pick, type Table } from "@oxtrum/core/tables";
 import { operations, readVersions } from "../operations/registry.js";
 import type { Failure, Outcome, Value } from "../operations/values.js";
 import { resultKey, type CacheKey } from "../store/keys.js";
@@ -16,7 +16,7 @@ import type { FileReader, ReadPlan } from "./read-files.js";
  * @throws InternalError for what no data can be blamed for
  */
 export function failureOf(e: unknown, what: string): Failure {
-  if (e instanceof InternalError) throw e;
+  if (e instanceof InternalError || e instanceof Interrupted) throw e;
   if (isOwnMistake(e)) throw InternalError.of(e, what);
   if (e instanceof RangeError && /array|buffer|allocation|string length/i.test(e.message))
     return { kind: "failure", reason: `more memory is needed than this machine gives (${e.message})` };
@@ -98,7 +98,7 @@ export function evaluateBatch(
   const work = (id: number): Outcome => {
     const known = outcomes.get(id);
     if (known) return known;
-    if (stopped()) throw new Error("stopped");
+    if (stopped()) throw new Interrupted();
     const n = nodes.get(id)!;
     let outcome: Outcome;
     const plan = plans.get(id);

@@ -75,5 +75,7 @@ export interface WorkerSetup {
   readonly cacheFolder: string | undefined;
   readonly budget: SharedArrayBuffer;
   readonly budgetLimit: number;
+  /** What the geometry caches of a thread may hold. */
+  readonly cacheBytes: number;
   readonly stop: SharedArrayBuffer;
 }

@@ -1,4 +1,5 @@
 import type { Condition } from "../../tables/condition.js";
+import { maybeStop } from "../../tables/interruption.js";
 import { makeTable, type Column, type Table } from "../../tables/table.js";
 import { saysDiverged } from "../diverged.js";
 import { FormatError, type ByteSource } from "../source.js";
@@ -36,6 +37,7 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[], 
   const decoder = new TextDecoder("utf-8");
   let rest = "";
   for (let at = 0; at < source.size; at += CHUNK) {
+    maybeStop();
     rest += decoder.decode(source.read(at, CHUNK), { stream: true });
     const lines = rest.split(/\r\n|\n|\r/);
     rest = lines.pop()!;

@@ -1,6 +1,7 @@
 import type { Condition } from "../../tables/condition.js";
 import { makeTable, type Column, type Table } from "../../tables/table.js";
 import { NoSuchColumn } from "../../tables/table.js";
+import { maybeStop } from "../../tables/interruption.js";
 import { FormatError, type ByteSource } from "../source.js";
 import { readStretch, type SkippedLine, type Stretch } from "./body.js";
 import { detectDialect, type Dialect, type DialectColumn, type TextTableOptions } from "./dialect.js";
@@ -59,6 +60,7 @@ export function planStretches(source: ByteSource, dialect: Dialect, length = STR
 
 /** Reads the lines that begin within a span. @throws FormatError for a line longer than 64 MiB */
 export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wanted: readonly boolean[]): Stretch {
+  maybeStop();
   const from = span.start === dialect.offset ? span.start : span.start - 1;
   let bytes = source.read(from, span.end - from);
   let begin = 0;

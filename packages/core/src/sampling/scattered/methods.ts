@@ -1,3 +1,4 @@
+import { maybeStop } from "../../tables/interruption.js";
 import { solve } from "../../tables/linear-system.js";
 import { PointTree } from "./tree.js";
 import { estimateVariogram, variogramValue, type Variogram, type VariogramModel } from "./variogram.js";
@@ -38,6 +39,7 @@ export function scatteredWeights(tree: PointTree, coordinates: Float64Array, pla
   const count = method.kind === "nearest" ? 1 : (method.nearest ?? (method.kind === "kriging" ? 16 : 12));
   const variogram = method.kind === "kriging" ? estimateVariogram(coordinates, values, method) : undefined;
   for (let i = 0; i < n; i++) {
+    if (i % 256 === 0) maybeStop();
     const place = [places[3 * i]!, places[3 * i + 1]!, places[3 * i + 2]!] as const;
     const found = Number.isFinite(place[0] + place[1] + place[2]) ? tree.nearest(...place, count) : { points: [], squares: [] };
     if (method.kind === "inverse-distance" && method.radius !== undefined) {

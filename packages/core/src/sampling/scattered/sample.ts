@@ -1,5 +1,6 @@
 import { pointsToCells } from "../../mesh/transfer.js";
 import { componentOf } from "../at-places.js";
+import { ByteCache } from "../byte-cache.js";
 import type { Asked, Block } from "../field-set.js";
 import { scatteredWeights, type Method, type Scattered } from "./methods.js";
 import { PointTree } from "./tree.js";
@@ -10,8 +11,7 @@ interface Cloud {
   readonly tree: PointTree;
 }
 
-const clouds = new Map<string, Cloud>();
-const MOST = 8;
+const clouds = new ByteCache<Cloud>();
 
 type Location = "point" | "cell";
 
@@ -27,8 +27,8 @@ function cloudOf(blocks: readonly (readonly [Block, Location])[]): Cloud {
     at += p.length;
   }
   const made = { coordinates, tree: new PointTree(coordinates) };
-  clouds.set(key, made);
-  if (clouds.size > MOST) clouds.delete(clouds.keys().next().value!);
+  // The tree holds about as much again as the coordinates.
+  clouds.set(key, made, 2 * coordinates.byteLength);
   return made;
 }
 

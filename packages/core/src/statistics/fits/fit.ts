@@ -1,10 +1,10 @@
 import { evaluateFormula } from "../../tables/formula.js";
 import { formulaNames, type FormulaTree } from "../../tables/formula-tree.js";
 import { makeTable, numberColumn, numbers, TableError, textColumn, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
-import { divideUnits, parseUnit, powerUnit, stepOf } from "../../tables/units.js";
+import { displayUnit, divideUnits, parseUnit, powerUnit, stepOf } from "../../tables/units.js";
 import { leastSquares, type Solution } from "./least-squares.js";
 import { nonlinearLeastSquares, slopesOf, type Bound } from "./nonlinear.js";
-import { studentQuantile } from "./student.js";
+import { incompleteBeta, studentQuantile } from "./student.js";
 
 /** What is fitted to which columns. */
 export interface FitRequest {
@@ -31,6 +31,10 @@ export interface Term {
   readonly low: number;
   readonly high: number;
   readonly unit: UnitSymbol;
+  /** Of the error: K for a constant in °C or °F. */
+  readonly errorUnit: UnitSymbol;
+  /** The two-sided p-value of Student's t against 0; NaN for factors that are fitted as logarithms. */
+  readonly pValue: number;
 }
 
 export interface Fit {
@@ -41,6 +45,7 @@ export interface Fit {
   readonly adjusted: number;
   /** Standard deviation of the residuals; of logarithms where the fit was made in these. */
   readonly residual: number;
+  readonly residualUnit: UnitSymbol;
   readonly notes: readonly string[];
   /** From where to where each x was fitted. */
   readonly ranges: readonly (readonly [number, number])[];
@@ -49,12 +54,12 @@ export interface Fit {
 }
 
 const quotient = (a: UnitSymbol, b: UnitSymbol): UnitSymbol => (a === null || b === null ? null : divideUnits(parseUnit(a), parseUnit(b)).symbol); // prettier-ignore
-/** The unit of a change: slopes of temperatures are in K per …, and a scale of other steps has to be converted first. */
-function change(unit: UnitSymbol): UnitSymbol {
-  if (unit === null) return null;
-  const u = parseUnit(unit);
-  if (u.offset !== 0 && u.factor !== 1) throw new TableError(`a fit over ${u.symbol}: convert it to K or °C first, so that slopes have a unit`); // prettier-ignore
-  return stepOf(unit).unit;
+/** The unit of a change: slopes of temperatures are in K per …. */
+const change = (unit: UnitSymbol): UnitSymbol => stepOf(unit).unit;
+/** A logarithm of °C or °F depends on the scale. @throws TableError */
+function refuseOwnZero(kind: string, name: string, unit: UnitSymbol): void {
+  if (stepOf(unit).ownZero)
+    throw new TableError(`a ${kind} fit takes the logarithm of "${name}" in ${displayUnit(unit)}, which depends on the scale: convert it to K first, with .to("${name}", "K")`); // prettier-ignore
 }
 const raised = (a: UnitSymbol, n: number): UnitSymbol => (a === null ? null : powerUnit(parseUnit(a), n).symbol);
 
@@ -76,6 +81,9 @@ export function fit(table: Table, request: FitRequest): Fit {
   const w = request.weights === undefined ? undefined : numbers(table, request.weights);
   const logY = kind === "power" || kind === "exponential";
   const logX = kind === "power";
+  if (logY) refuseOwnZero(kind, yName, y.unit);
+  if (logX) xs.forEach((c) => refuseOwnZero(kind, c.name, c.unit));
+  const step = stepOf(y.unit);
   const notes: string[] = [];
   const rows: number[] = [];
   const lost = { missing: 0, logarithm: 0 };
@@ -111,9 +119,13 @@ export function fit(table: Table, request: FitRequest): Fit {
   const terms = solution.coefficients.map((raw, k): Term => {
     const error = Math.sqrt(variance * solution.spread[k]![k]!);
     const exp = model.exponential[k]!;
-    const value = exp ? Math.exp(raw) : raw;
-    const ends = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v)) as [number, number];
-    return { name: model.names[k]!, value, error: exp ? value * error : error, low: ends[0], high: ends[1], unit: model.units[k]! }; // prettier-ignore
+    const scale = model.scales?.[k] ?? 1;
+    const value = exp ? Math.exp(raw) : raw * scale;
+    const [low, high] = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v * scale)) as [number, number]; // prettier-ignore
+    const unit = model.units[k]!;
+    const of = stepOf(unit);
+    const pValue = exp ? Number.NaN : incompleteBeta(freedom / (freedom + (raw / error) ** 2), freedom / 2, 0.5);
+    return { name: model.names[k]!, value, error: (exp ? value * error : error * Math.abs(scale)) * of.factor, low, high, unit, errorUnit: of.unit, pValue }; // prettier-ignore
   });
   const weightOf = (i: number): number => (weights ? weights[i]! : 1);
   const total = rows.reduce((s, _, i) => s + weightOf(i), 0);
@@ -130,7 +142,8 @@ export function fit(table: Table, request: FitRequest): Fit {
     freedom,
     rSquared,
     adjusted,
-    residual: Math.sqrt(variance),
+    residual: Math.sqrt(variance) * (logY ? 1 : step.factor),
+    residualUnit: logY ? "1" : step.unit,
     notes,
     ranges: xs.map((c) => rows.reduce((r, i): [number, number] => [Math.min(r[0], c.values[i]!), Math.max(r[1], c.values[i]!)], [Infinity, -Infinity] as [number, number])), // prettier-ignore
     at: (x) => {
@@ -148,6 +161,8 @@ export function fit(table: Table, request: FitRequest): Fit {
 interface Model {
   readonly names: readonly string[];
   readonly units: readonly UnitSymbol[];
+  /** What turns coefficients into these units, where steps of the columns' scales are other ones. */
+  readonly scales?: readonly number[];
   /** Which coefficients are logarithms of what is told. */
   readonly exponential: readonly boolean[];
   /** Whether it holds a constant, so that R² is about the mean. */
@@ -158,7 +173,7 @@ interface Model {
 
 function modelOf(r: FitRequest, yName: string, y: UnitSymbol, names: readonly string[], x: readonly UnitSymbol[]): Model {
   if (r.kind === "formula") return formulaModel(r, names);
-  const linear = (terms: (x: readonly number[]) => number[], rest: Pick<Model, "names" | "units" | "exponential" | "constant">): Model => ({
+  const linear = (terms: (x: readonly number[]) => number[], rest: Omit<Model, "solve" | "evaluate">): Model => ({
     ...rest,
     solve: (X, Y, w) => leastSquares(X.map(terms), Y, w),
     evaluate: (c, at) => {
@@ -170,17 +185,18 @@ function modelOf(r: FitRequest, yName: string, y: UnitSymbol, names: readonly st
     const dimensionless = [y, ...x].every((u) => u === "1");
     return linear((v) => [1, ...v.map(Math.log)], { names: ["C", ...names], units: [dimensionless ? "1" : null, ...names.map(() => "1" as const)], exponential: [true, ...names.map(() => false)], constant: true });
   }
+  const [fy, fx] = [stepOf(y).factor, x.map((u) => stepOf(u).factor)];
   if (names.length !== 1 && r.kind !== "linear") throw new TableError(`a ${r.kind} fit has one x`);
-  if (r.kind === "exponential") return linear((v) => [1, v[0]!], { names: ["A", "k"], units: [y, raised(change(x[0]!), -1)], exponential: [true, false], constant: true });
+  if (r.kind === "exponential") return linear((v) => [1, v[0]!], { names: ["A", "k"], units: [y, raised(change(x[0]!), -1)], scales: [1, 1 / fx[0]!], exponential: [true, false], constant: true });
   if (r.kind === "polynomial") {
     const n = r.degree ?? 2;
     if (!(Number.isInteger(n) && n >= 1 && n <= 12)) throw new TableError(`degree ${n}: a polynomial fit has a degree of 1 to 12`);
     const powers = Array.from({ length: n + 1 }, (_, k) => k);
-    return linear((v) => powers.map((k) => v[0]! ** k), { names: powers.map((k) => `c${k}`), units: powers.map((k) => (k === 0 ? y : quotient(change(y), raised(change(x[0]!), k)))), exponential: powers.map(() => false), constant: true });
+    return linear((v) => powers.map((k) => v[0]! ** k), { names: powers.map((k) => `c${k}`), units: powers.map((k) => (k === 0 ? y : quotient(change(y), raised(change(x[0]!), k)))), scales: powers.map((k) => (k === 0 ? 1 : fy / fx[0]! ** k)), exponential: powers.map(() => false), constant: true });
   }
   const constant = r.intercept !== false;
   const units = names.map((_, k) => quotient(change(y), change(x[k]!)));
-  return linear((v) => (constant ? [1, ...v] : [...v]), { names: constant ? ["constant", ...names] : names, units: constant ? [y, ...units] : units, exponential: [...names, ...(constant ? [yName] : [])].map(() => false), constant });
+  return linear((v) => (constant ? [1, ...v] : [...v]), { names: constant ? ["constant", ...names] : names, units: constant ? [y, ...units] : units, scales: [...(constant ? [1] : []), ...names.map((_, k) => fy / fx[k]!)], exponential: [...names, ...(constant ? [yName] : [])].map(() => false), constant });
 } // prettier-ignore
 
 function formulaModel(r: FitRequest, names: readonly string[]): Model {
@@ -226,9 +242,10 @@ export function fitTable(f: Fit, confidence: number, request: FitRequest): Table
       numberColumn("error", null, f.terms.map((t) => t.error)),
       numberColumn("low", null, f.terms.map((t) => t.low)),
       numberColumn("high", null, f.terms.map((t) => t.high)),
+      numberColumn("pValue", "1", f.terms.map((t) => t.pValue)),
       textColumn("unit", f.terms.map((t) => t.unit ?? "")),
     ],
-    { notes: [lawText(f, request), ...f.notes, `${f.points} points, ${f.freedom} degrees of freedom, ${f.rSquared === f.rSquared ? `R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}` : "no R², as y does not change"}, residual deviation ${say(f.residual)}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
+    { notes: [lawText(f, request), ...f.notes, ...(f.terms.some((t) => t.errorUnit !== t.unit) ? ["errors of temperatures in K"] : []), `${f.points} points, ${f.freedom} degrees of freedom, ${f.rSquared === f.rSquared ? `R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}` : "no R², as y does not change"}, residual std ${say(f.residual)}${f.residualUnit === null || f.residualUnit === "1" ? "" : ` ${displayUnit(f.residualUnit)}`}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
   );
 } // prettier-ignore
 

@@ -25,6 +25,9 @@ export class Fit {
   error(term: string): Quantity {
     return this.#quantity("fit.term", { term, what: "error" });
   }
+  pValue(term: string): Quantity {
+    return this.#quantity("fit.term", { term, what: "pValue" });
+  }
   interval(term: string): { low: Quantity; high: Quantity } {
     return {
       low: this.#quantity("fit.term", { term, what: "low" }),

@@ -22,8 +22,11 @@ export class Quantity extends Recipe {
   get value(): number {
     return this.#plain().value;
   }
-  get unit(): string | null {
-    return this.#plain().unit;
+  /** The unit's symbol; with one, the same number in that unit, for a quantity whose unit is not known. */
+  unit(): string | null;
+  unit(symbol: string): Quantity;
+  unit(symbol?: string): string | null | Quantity {
+    return symbol === undefined ? this.#plain().unit : this.#map("quantity.unit", { unit: symbol });
   }
   get reason(): string | undefined {
     return this.#plain().reason;
@@ -84,6 +87,11 @@ export class Quantity extends Recipe {
   }
 }
 
+// Written into a text without its brackets it would be the text of a function.
+Quantity.prototype.unit.toString = () => {
+  throw new ScriptError("unit is a function: write .unit()");
+};
+
 function arithmetic(request: object): Plain {
   const answer = JSON.parse(host.arithmetic(JSON.stringify(encode(request)))) as { error?: string };
   if (answer.error !== undefined) throw new ScriptError(answer.error);
@@ -111,7 +119,7 @@ export function toQuantity(value: Quantity | string | number): Quantity {
 /** A limit in options: a quantity that is known, its text, or a bare number in the column's unit. */
 export function bound(value: unknown): unknown {
   if (value instanceof Quantity) {
-    const plain = value.$known ?? { value: value.value, unit: value.unit };
+    const plain = value.$known ?? { value: value.value, unit: value.unit() };
     return { value: plain.value, unit: plain.unit };
   }
   if (typeof value === "string") return bound(q(value));

@@ -116,6 +116,9 @@ declare module "oxtrum" {
     lastLine?: "auto" | "read" | "skip";
   }
 
+  /** How values count in a mean: along the axis, alike, or by a column. */
+  type Weights<C> = "axis" | "none" | { by: NumberName<C> };
+
   /** Named columns of equal length, with units. Every verb gives a new table; names are checked before anything runs. */
   interface Table<C = Columns> {
     /** Only these columns (and the axis). @example t.pick("T_mean", "humidity") */
@@ -187,6 +190,13 @@ declare module "oxtrum" {
       options?: { length?: number },
     ): Table<{ [K in "frequency" | `${N}.psd`]: Numbers }>;
     /**
+     * The amplitudes of all frequencies over all rows, in even steps, without a window: `frequency`, `name.amplitude`,
+     * `name.phase` in degrees. @example t.pick("T_mean").amplitudes("T_mean")
+     */
+    amplitudes<N extends NumberName<C>>(
+      name: N,
+    ): Table<{ [K in "frequency" | `${N}.amplitude` | `${N}.phase`]: Numbers }>;
+    /**
      * Mesh convergence of a column over the cells' sizes, from the three finest rows: observed order, extrapolated value, relative
      * differences, the grid convergence index (Celik et al. 2008), and whether it is monotonic, oscillating, diverging or level.
      * @example peaks.where({ open: 80 }).converge("peak", { size: "fan" })
@@ -198,11 +208,12 @@ declare module "oxtrum" {
     /**
      * Adds `name.smooth`, what a window about each row gives. `mean`: the mean over it; `peaks`: a polynomial through it by least
      * squares, which keeps the height of peaks (Savitzky and Golay 1964, also on uneven steps). At the ends the window is cut off or
-     * moved inwards. @example t.smooth("T_mean", { over: "60 s" }) @example t.smooth("coil_duty", { over: "60 s", how: "peaks", degree: 3 })
+     * moved inwards. With `rows` the window is so many rows, each counting alike: about the row, or `trailing` behind it.
+     * @example t.smooth("T_mean", { over: "60 s" }) @example t.smooth("coil_duty", { over: "60 s", how: "peaks", degree: 3 }) @example t.smooth("T_mean", { rows: 5, trailing: true })
      */
     smooth<N extends NumberName<C>>(
       name: N,
-      options: { over: Amount; how?: "mean" | "peaks"; degree?: number },
+      options: { over: Amount; how?: "mean" | "peaks"; degree?: number } | { rows: number; trailing?: boolean },
     ): Table<C & { [K in `${N}.smooth`]: Numbers }>;
     /**
      * Adds `name.low`, what is slower than a frequency, without a shift in time: a Butterworth low-pass run forwards and backwards.
@@ -383,28 +394,43 @@ declare module "oxtrum" {
       wall?: Quantity | string;
     }): Table<C & { [K in `${Y}.plus` | `${U}.plus`]: Numbers }>;
 
-    /** The first rows. @example t.head(10) */
+    /** The first rows, as they are listed. @example t.head(10) */
     head(count: number): Table<C>;
+    /** The last rows, as they are listed. @example t.tail(10) */
+    tail(count: number): Table<C>;
+    /** Adds the number of each row, from 1, as `row` or another name. @example peaks.rowNumber("number") */
+    rowNumber<N extends string = "row">(as?: N): Table<C & { [K in N]: Numbers<"1"> }>;
 
     /** The largest value; `.at` is where it lies. @example t.max("T_mean") */
     max(name: NumberName<C>): Quantity;
     /** The smallest value; `.at` is where it lies. @example t.min("T_mean") */
     min(name: NumberName<C>): Quantity;
-    /** The mean, weighted along the axis (trapezoidal) unless `weights: "none"`. @example t.mean("coil_duty") */
-    mean(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
+    /**
+     * The mean, weighted along the axis (trapezoidal) unless `weights: "none"`, or by another column. Only what is an axis by
+     * its name, by being a time, or by rising or falling all the way is weighted along. @example t.mean("coil_duty") @example peaks.mean("peak", { weights: { by: "open" } })
+     */
+    mean(name: NumberName<C>, options?: { weights?: Weights<C> }): Quantity;
     /** The root of the mean square, weighted like `mean`. @example t.rms("coil_duty") */
-    rms(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
-    /** The standard deviation, weighted like `mean`; with `weights: "none"` it has n−1 degrees of freedom. @example t.std("T_mean", { weights: "none" }) */
-    std(name: NumberName<C>, options?: { weights?: "axis" | "none" }): Quantity;
+    rms(name: NumberName<C>, options?: { weights?: Weights<C> }): Quantity;
+    /** The standard deviation, weighted like `mean`; with `weights: "none"` it has n−1 degrees of freedom, or n of a whole `population`. @example t.std("T_mean", { weights: "none" }) */
+    std(name: NumberName<C>, options?: { weights?: Weights<C>; population?: boolean }): Quantity;
+    /** The sum of the values. @example peaks.sum("open") */
+    sum(name: NumberName<C>): Quantity;
+    /** The covariance of two columns, n−1. @example peaks.covariance("fan", "peak") */
+    covariance(name: NumberName<C>, other: NumberName<C>): Quantity;
+    /** The confidence interval of the mean of independent values (Student's t), 95 % unless said otherwise. @example peaks.meanInterval("peak", { confidence: 0.9 }).upper */
+    meanInterval(name: NumberName<C>, options?: { confidence?: number }): { lower: Quantity; upper: Quantity };
     /** A percentile, unweighted, linear between order statistics (Hyndman & Fan 1996, definition 7). @example t.percentile("T_mean", 95) */
     percentile(name: NumberName<C>, percent: number): Quantity;
+    /** Several percentiles at once: a row each, `percent` and the column. @example t.percentiles("T_mean", [5, 50, 95]) */
+    percentiles<N extends NumberName<C>>(name: N, percents: number[]): Table<{ [K in "percent" | N]: Numbers }>;
     /** The trapezoidal integral along the axis. @example t.integral("coil_duty") */
     integral(name: NumberName<C>, options?: { along?: NumberName<C> }): Quantity;
     /** How many values are present. @example t.count("T_mean") */
     count(name: NumberName<C>): Quantity;
-    /** The value of the first row. @example t.first("T_mean") */
+    /** The value of the first row, as the rows are listed. @example t.first("T_mean") */
     first(name: NumberName<C>): Quantity;
-    /** The value of the last row. @example t.last("frost_mass") */
+    /** The value of the last row, as the rows are listed. @example t.last("frost_mass") */
     last(name: NumberName<C>): Quantity;
     /** The value at a place on the axis. @example t.at("T_mean", "10 min") */
     at(
@@ -429,7 +455,7 @@ declare module "oxtrum" {
     /** For how much of the axis a column lies below a level. @example t.timeBelow("T_mean", "274 K") */
     timeBelow(name: NumberName<C>, level: Amount): Quantity;
     /**
-     * A number by a formula in which first, last, min, max, range, mean, rms, std, integral and count take a whole column or a formula of
+     * A number by a formula in which first, last, min, max, range, mean, rms, std, sum, integral and count take a whole column or a formula of
      * columns. @example t.value("range(T_mean) / mean(abs(T_max - T_mean))") @example t.value("max(T_max) - limit", { with: { limit: "280 K" } })
      */
     value(formula: string, options?: { unit?: string; with?: { [name: string]: Amount } }): Quantity;

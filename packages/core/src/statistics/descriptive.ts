@@ -1,12 +1,26 @@
-import { stepOf } from "../tables/units.js";
+import { parseUnit, sameDimensions, stepOf } from "../tables/units.js";
 import { axisOf, numbers, TableError, type NumberColumn, type Table } from "../tables/table.js";
 import { direction } from "../tables/order.js";
-import { pairwiseSum, sumPresent } from "../tables/sums.js";
+import { pairwiseSum, RunningSum, sumPresent } from "../tables/sums.js";
 import { gapsAlong } from "../tables/calculus.js";
 import { methodOf, missingRows } from "../tables/gaps.js";
 import { missing, type Quantity } from "../tables/quantity.js";
 
-export type Weights = "axis" | "none";
+/** How values count: along the table's axis, alike, or by another column. */
+export type Weights = "axis" | "none" | { readonly by: string };
+
+/** Names that are axes without more being said. */
+const axisName =
+  /^(?:time|t|iter(?:ation)?s?|step|angle|theta|phase|mode|freq(?:uency)?|load ?factor|distance|date|x|y|z|r|s)\b/i;
+
+/** Whether values are weighted along a column: it is an axis by its name or by being a time, or it rises or falls strictly. */
+function weighs(axis: NumberColumn): "by name" | "strictly" | undefined {
+  if (axisName.test(axis.name) || (axis.unit !== null && sameDimensions(parseUnit(axis.unit), parseUnit("s")))) return "by name"; // prettier-ignore
+  const v = axis.values;
+  const sign = Math.sign(v[1]! - v[0]!);
+  for (let i = 1; i < v.length; i++) if (!(sign * (v[i]! - v[i - 1]!) > 0)) return undefined;
+  return "strictly";
+}
 
 function extreme(table: Table, name: string, sign: 1 | -1): Quantity {
   const c = numbers(table, name);
@@ -42,16 +56,20 @@ export function count(table: Table, name: string): Quantity {
   return { value: sumPresent(numbers(table, name).values).count, unit: "1" };
 }
 
-/** The axis to weigh with, or why there is none. */
-function weightAxis(table: Table, c: NumberColumn, weights: Weights): NumberColumn | undefined {
-  if (weights === "none" || table.axis === undefined || table.axis === c.name || table.rows < 2) return undefined;
+/** The axis to weigh with, and what is to be said of it; undefined without one. */
+function weightAxis(table: Table, c: NumberColumn, weights: Weights): { axis?: NumberColumn; note?: string } {
+  if (weights !== "axis" || table.axis === undefined || table.axis === c.name || table.rows < 2) return {};
   const axis = axisOf(table);
+  const kind = weighs(axis);
+  if (kind === undefined)
+    return { note: `not weighted along "${axis.name}", which neither rises nor falls all the way` };
   const way = direction(axis.values);
   if (way === "mixed")
     throw new TableError(
       `"${axis.name}" runs back and forth, so it cannot weigh a mean; keep one pass, or ask for { weights: "none" }`,
     );
-  return way === "constant" ? undefined : axis;
+  if (way === "constant") return {};
+  return { axis, ...(kind === "strictly" && { note: "which rises or falls all the way" }) };
 }
 
 /** ∫ f dx / ∫ dx over the steps whose both ends are present, by the trapezoidal rule. */
@@ -69,33 +87,60 @@ function weighted(f: (i: number) => number, x: Float64Array): { value: number; g
   return { value: area / span, gaps };
 }
 
+interface Average {
+  readonly value: number;
+  readonly method: string;
+  /** Weighted, so that no degree of freedom is taken off. */
+  readonly axis: boolean;
+  readonly conditions?: NonNullable<Quantity["conditions"]>;
+}
+
 /** Moments of a column: mean of f(value), weighted along the axis or plain. */
-function average(
-  table: Table,
-  c: NumberColumn,
-  weights: Weights,
-  f: (y: number) => number,
-): { value: number; method: string; axis: boolean; conditions?: Quantity["conditions"] & object } | undefined {
-  const axis = weightAxis(table, c, weights);
+function average(table: Table, c: NumberColumn, weights: Weights, f: (y: number) => number): Average | undefined {
   const v = c.values;
+  if (typeof weights === "object") return averageBy(table, c, weights.by, f);
+  const { axis, note } = weightAxis(table, c, weights);
   if (axis !== undefined) {
     const { value, gaps } = weighted((i) => f(v[i]!), axis.values);
     if (value !== value) return undefined;
     return {
       value,
       axis: true,
-      method: `weighted along "${axis.name}" (trapezoidal)${gaps ? `, ${gaps} of ${v.length - 1} steps without a value` : ""}`,
+      method: `weighted along "${axis.name}"${note === undefined ? "" : `, ${note}`} (trapezoidal)${gaps ? `, ${gaps} of ${v.length - 1} steps without a value` : ""}`,
       ...(gaps > 0 && { conditions: gapsAlong(c.name, axis, v) }),
     };
   }
   const { count: present } = sumPresent(v);
   if (present === 0) return undefined;
   const sum = pairwiseSum((i) => (v[i]! === v[i]! ? f(v[i]!) : 0), v.length);
-  const { method, conditions } = overRows(c.name, v, `unweighted over ${present} values`);
+  const { method, conditions } = overRows(
+    c.name,
+    v,
+    `unweighted over ${present} values${note === undefined ? "" : `, ${note}`}`,
+  );
   return { value: sum / present, axis: false, method: method!, ...(conditions && { conditions }) };
 }
 
-const described = (m: { method: string; conditions?: Quantity["conditions"] & object }): Pick<Quantity, "method" | "conditions"> => ({ method: m.method, ...(m.conditions && { conditions: m.conditions }) }); // prettier-ignore
+const described = (m: Average): Pick<Quantity, "method" | "conditions"> => ({ method: m.method, ...(m.conditions && { conditions: m.conditions }) }); // prettier-ignore
+
+/** The mean of f(value) weighted by another column. @throws TableError for a negative weight */
+function averageBy(table: Table, c: NumberColumn, by: string, f: (y: number) => number): Average | undefined {
+  const w = numbers(table, by).values;
+  const v = c.values;
+  const [sum, total] = [new RunningSum(), new RunningSum()];
+  let count = 0;
+  for (let i = 0; i < v.length; i++) {
+    if (v[i] !== v[i] || w[i] !== w[i]) continue;
+    if (w[i]! < 0) throw new TableError(`the weight "${by}" is ${w[i]!} in row ${i + 1}: weights are not negative`);
+    sum.add(w[i]! * f(v[i]!));
+    total.add(w[i]!);
+    count++;
+  }
+  if (!(total.value > 0)) return undefined;
+  const left = v.length - count;
+  const method = `weighted by "${by}" over ${count} values${left > 0 ? `, ${left} of ${v.length} rows lack a value or a weight` : ""}`; // prettier-ignore
+  return { value: sum.value / total.value, axis: true, method };
+}
 
 /** The mean, weighted along the table's axis unless `weights: "none"` is asked for or the table has no axis. */
 export function mean(table: Table, name: string, weights: Weights = "axis"): Quantity {
@@ -124,9 +169,9 @@ export function rms(table: Table, name: string, weights: Weights = "axis"): Quan
 
 /**
  * The standard deviation, by two passes. Weighted along the axis it is sqrt(∫(y−ȳ)²dx/∫dx); unweighted it has
- * n−1 degrees of freedom. Unit: that of a difference (K for °C and °F).
+ * n−1 degrees of freedom, or n for a whole population. Unit: that of a difference (K for °C and °F).
  */
-export function std(table: Table, name: string, weights: Weights = "axis"): Quantity {
+export function std(table: Table, name: string, weights: Weights = "axis", population = false): Quantity {
   const c = numbers(table, name);
   const { unit, factor } = stepOf(c.unit);
   // About the mean as a distance from a value near it: beside a large offset the mean itself is rounded too much.
@@ -136,6 +181,7 @@ export function std(table: Table, name: string, weights: Weights = "axis"): Quan
   const v = average(table, c, weights, (y) => (y - shift - m.value) ** 2)!;
   if (v.axis) return { value: Math.sqrt(v.value) * factor, unit, ...described(v) };
   const n = sumPresent(c.values).count;
+  if (population) return { value: Math.sqrt(v.value) * factor, unit, ...described(v), method: `${v.method}, n` };
   if (n < 2) return missing("a deviation needs two values; there is one", unit);
   return { value: Math.sqrt((v.value * n) / (n - 1)) * factor, unit, ...described(v), method: `${v.method}, n−1` };
 }

@@ -1,5 +1,8 @@
 export * from "./descriptive.js";
 export * from "./events.js";
+export { covariance, meanInterval, numbered, percentiles, sum } from "./summaries.js";
+export { amplitudes, amplitudesShape } from "./signals/amplitudes.js";
+export { movingAverage, type MovingAverageOptions } from "./signals/moving-average.js";
 export * from "./across.js";
 export * from "./baseline.js";
 export { fit, fitApplied, fitCurve, fitTable, fitTerms, type Fit, type FitRequest } from "./fits/fit.js";

@@ -20,7 +20,10 @@ const SAFETY = 1.25;
 /**
  * Observed order, extrapolated value and grid convergence index from the three finest of three or more meshes, with uneven
  * ratios (I. Celik et al., "Procedure for estimation and reporting of uncertainty due to discretization", J. Fluids Eng.
- * 130, 078001, 2008, after P. Roache). The order is the solution of their fixed-point equation.
+ * 130, 078001, 2008, after P. Roache). The order solves their equation (by halving).
+ *
+ * Whether the values converge is judged by the ratio of their differences corrected for uneven refinement: each difference
+ * over the logarithm of its ratio of sizes, which is what the differences tend to where the order is small.
  *
  * @param sizes of the cells, in any order; the smallest is the finest
  * @throws Error for less than three meshes, or two of one size
@@ -36,24 +39,36 @@ export function meshConvergence(sizes: readonly number[], values: readonly numbe
   const difference = Math.abs(e21 / one.v);
   const nothing = { order: Number.NaN, extrapolated: Number.NaN, error: Number.NaN, index: Number.NaN, difference };
   const scale = Math.max(Math.abs(one.v), Math.abs(two.v), Math.abs(three.v));
-  if (Math.abs(e21) <= 1e-14 * scale) return { ...nothing, extrapolated: one.v, error: 0, index: 0, kind: "level", note: "the two finest meshes give the same: no order can be seen" }; // prettier-ignore
+  if (Math.abs(e21) <= 1e-14 * scale) return { ...nothing, kind: "level", note: "the two finest meshes give the same: neither order nor index can be told" }; // prettier-ignore
   const ratio = e32 / e21;
   const sign = Math.sign(ratio);
-  let order = Math.abs(Math.log(Math.abs(ratio))) / Math.log(r21);
-  for (let k = 0; k < 200; k++) {
-    const q = Math.log((r21 ** order - sign) / (r32 ** order - sign));
-    const next = Math.abs(Math.log(Math.abs(ratio)) + q) / Math.log(r21);
-    if (!Number.isFinite(next)) return { ...nothing, kind: "diverging", note: "no order solves for these values" };
-    if (Math.abs(next - order) < 1e-14 * Math.max(1, next)) break;
-    order = (order + next) / 2;
-  }
-  if (Math.abs(ratio) <= 1) return { ...nothing, order: Number.NaN, kind: "diverging", note: "the finer meshes differ by more than the coarser ones: the values do not approach each other" }; // prettier-ignore
+  // Of values that go up and down, differences of alternating sign: their limit does not depend on the ratios of sizes.
+  const corrected = sign < 0 ? Math.abs(ratio) : (ratio * Math.log(r21)) / Math.log(r32);
+  if (!(corrected > 1)) return { ...nothing, kind: "diverging", note: "the finer meshes differ by more than the coarser ones, for their ratios of sizes: the values do not approach each other" }; // prettier-ignore
+  const order = orderOf(Math.abs(ratio), sign, r21, r32);
+  if (order === undefined) return { ...nothing, kind: "diverging", note: "no order up to 50 solves for these values" };
   const extrapolated = (r21 ** order * one.v - two.v) / (r21 ** order - 1);
   const error = Math.abs((extrapolated - one.v) / extrapolated);
   const index = (SAFETY * difference) / (r21 ** order - 1);
   return sign < 0
     ? { order, extrapolated, difference, error, index, kind: "oscillating", note: "the values go up and down: the order and what follows from it are rough" } // prettier-ignore
     : { order, extrapolated, difference, error, index, kind: "monotonic", note: all.length > 3 ? `from the three finest of ${all.length} meshes` : "from three meshes" }; // prettier-ignore
+}
+
+const HIGHEST = 50;
+
+/** The p at which |ε₃₂/ε₂₁| = r₂₁ᵖ (r₃₂ᵖ − s) / (r₂₁ᵖ − s); the right side rises with p. */
+function orderOf(ratio: number, sign: number, r21: number, r32: number): number | undefined {
+  const side = (p: number): number => (r21 ** p * (r32 ** p - sign)) / (r21 ** p - sign);
+  let [low, high] = [0, 1];
+  while (side(high) < ratio && high < HIGHEST) high *= 2;
+  if (side(high) < ratio) return undefined;
+  for (let k = 0; k < 200 && high - low > 1e-15 * high; k++) {
+    const middle = (low + high) / 2;
+    if (side(middle) < ratio) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
 }
 
 /** The mesh convergence of a column over the meshes' cell sizes: a table of one row. */

@@ -142,6 +142,6 @@ describe("a number by a formula", () => {
     expect(() => value("max(y) - max(time)")).toThrow(/K.*s/);
   });
   it("is missing when a part is", () => {
-    expect(value("last(y)", timed([0], [Number.NaN])).reason).toMatch(/no value/);
+    expect(value("last(y)", timed([0], [Number.NaN])).reason).toMatch(/"y" is missing in the last row/);
   });
 });

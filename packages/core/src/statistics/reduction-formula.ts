@@ -4,33 +4,25 @@ import { integral } from "../tables/calculus.js";
 import { mergeConditions, type Condition } from "../tables/condition.js";
 import { methodOf } from "../tables/gaps.js";
 import { missing, type Quantity } from "../tables/quantity.js";
+import { rowValue } from "../tables/resample.js";
 import { numberColumn, type Table, type UnitSymbol } from "../tables/table.js";
 import { stepOf } from "../tables/units.js";
+import { sum } from "./summaries.js";
 import { count, max, mean, min, rms, std } from "./descriptive.js";
 
 type Constants = Readonly<Record<string, { readonly value: number; readonly unit: UnitSymbol }>>;
 
-function edge(table: Table, which: "first" | "last", name: string): Quantity {
-  const c = table.columns.find((x) => x.name === name)!;
-  const v = c.values as Float64Array;
-  const unit = c.kind === "number" ? c.unit : null;
-  for (let k = 0; k < v.length; k++) {
-    const x = v[which === "first" ? k : v.length - 1 - k]!;
-    if (x === x) return { value: x, unit };
-  }
-  return missing("there is no value", unit);
-}
-
 const COLUMN = "the value";
 
 function reduced(fn: string, table: Table, name: string): Quantity {
-  if (fn === "first" || fn === "last") return edge(table, fn, name);
+  if (fn === "first" || fn === "last") return rowValue(table, name, fn);
   if (fn === "count") return count(table, name);
   if (fn === "max") return max(table, name);
   if (fn === "min") return min(table, name);
   if (fn === "mean") return mean(table, name);
   if (fn === "rms") return rms(table, name);
   if (fn === "std") return std(table, name);
+  if (fn === "sum") return sum(table, name);
   if (fn === "integral") return integral(table, name);
   const [low, high] = [min(table, name), max(table, name)];
   if (high.reason !== undefined) return high;

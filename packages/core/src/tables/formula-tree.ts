@@ -45,7 +45,7 @@ export const functions: Readonly<Record<string, readonly [number, number]>> = {
 }; // prettier-ignore
 
 /** Functions that make one number of a whole column, where a value and not a column is asked for. */
-export const reductions: ReadonlySet<string> = new Set(["first", "last", "mean", "rms", "std", "range", "integral", "count", "min", "max"]); // prettier-ignore
+export const reductions: ReadonlySet<string> = new Set(["first", "last", "mean", "rms", "std", "range", "integral", "count", "sum", "min", "max"]); // prettier-ignore
 
 const operators: Readonly<Record<string, string>> = {
   add: "+", subtract: "-", multiply: "*", divide: "/", pow: "^", unaryMinus: "neg", unaryPlus: "pos", mod: "%", smaller: "<", smallerEq: "<=",

@@ -54,6 +54,7 @@ export function valueAt(
   const given = axisOf(table, axis);
   const unit = y.unit;
   if (table.rows === 0) return missing("the table has no rows", unit);
+  if (typeof place === "string") return rowValue(table, name, place);
   const rising = risingAlong(table, given.name);
   const x = numbers(rising, given.name).values;
   const v = numbers(rising, name).values;
@@ -64,8 +65,6 @@ export function valueAt(
       ? { value, unit, at: place }
       : { value, unit, at: place, reason: `"${name}" is missing there` };
   };
-  if (place === "first") return at(0);
-  if (place === "last") return at(n - 1);
   const say = (p: number): string => `${formatNumber(p)} ${displayUnit(given.unit)}`.trim();
   const before = indexBefore(x, place);
   const candidates = [before, before + 1].filter((i) => i >= 0 && i < n);
@@ -84,6 +83,18 @@ export function valueAt(
     );
   if (pick === "nearest") return at(near);
   return at(before, interpolate(x, v, Float64Array.of(place))[0]!, place);
+}
+
+/** The value of the first or last row as they are listed, with its place on the axis if the table has one. */
+export function rowValue(table: Table, name: string, place: "first" | "last"): Quantity {
+  const c = numbers(table, name);
+  if (table.rows === 0) return missing("the table has no rows", c.unit);
+  const row = place === "first" ? 0 : table.rows - 1;
+  const axis = table.axis === undefined || table.axis === name ? undefined : numbers(table, table.axis);
+  const at = axis && { at: { name: axis.name, value: axis.values[row]!, unit: axis.unit } };
+  const value = c.values[row]!;
+  if (value === value) return { value, unit: c.unit, ...at };
+  return { value, unit: c.unit, ...at, reason: `"${name}" is missing in the ${place} row` };
 }
 
 /** Where to put rows: a step, or given places, in the axis's unit. */

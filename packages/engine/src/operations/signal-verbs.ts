@@ -58,8 +58,12 @@ function since(table: t.Table, event: t.Quantity, length: z.infer<typeof boundAr
 /** Verbs along one axis: smoothing, filters, cycles, peaks, steadiness, distribution. */
 export const signalVerbs: readonly Operation[] = [
   operation({
-    name: "table.smooth", version: 2, args: z.object({ name: z.string(), over: boundArg, how: z.enum(["mean", "peaks"]).optional(), degree: z.number().optional() }),
-    run: (a, [i]) => tableValue(s.smooth(tableOf(i), a.name, { ...a, over: lengthOf(tableOf(i), a.over, "smooth: over") })),
+    name: "table.smooth", version: 2, args: z.object({ name: z.string(), over: boundArg.optional(), rows: z.number().optional(), trailing: z.boolean().optional(), how: z.enum(["mean", "peaks"]).optional(), degree: z.number().optional() }),
+    run: (a, [i]) => {
+      if ((a.over === undefined) === (a.rows === undefined)) throw new Mistake("smooth: say how wide the window is: over so much of the axis, or so many rows");
+      if (a.rows !== undefined) return tableValue(s.movingAverage(tableOf(i), a.name, { rows: a.rows, trailing: a.trailing }));
+      return tableValue(s.smooth(tableOf(i), a.name, { ...a, over: lengthOf(tableOf(i), a.over!, "smooth: over") }));
+    },
   }),
   operation({
     name: "table.lowpass", version: 1, args: z.object({ name: z.string(), below: boundArg, order: z.number().optional() }),
@@ -125,7 +129,7 @@ export const signalReductions: readonly Operation[] = [
   exceeds("below"),
   operation({ name: "table.timeShift", version: 1, args: shiftArgs, run: (a, [i, j]) => quantityValue(s.timeShift(tableOf(i), a.name, tableOf(j), shiftOptions(tableOf(i), a))) }),
   operation({
-    name: "table.value", version: 3, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
+    name: "table.value", version: 4, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
     run: (a, inputs) => {
       const q = s.reduceFormula(tableOf(inputs[0]), treeOf(a.formula), constantsOf(a.constants, inputs));
       return quantityValue(a.unit === undefined ? q : t.quantityIn(q, a.unit));

@@ -51,7 +51,10 @@ const windowArgs = z.object({
   range: z.tuple([boundArg, boundArg]),
   cover: z.enum(["warn", "need"]).optional(),
 });
-const weights = z.object({ name: z.string(), weights: z.enum(["axis", "none"]).default("axis") });
+const weights = z.object({
+  name: z.string(),
+  weights: z.union([z.enum(["axis", "none"]), z.strictObject({ by: z.string() })]).default("axis"),
+});
 const spacing = z.union([
   z.object({ step: boundArg, from: boundArg.optional(), to: boundArg.optional() }),
   z.object({ at: z.array(boundArg) }),
@@ -130,6 +133,14 @@ export const tableVerbs: readonly Operation[] = [
   }),
   operation({ name: "table.join", version: 1, args: z.object({ on: z.string().optional(), suffix: z.string().optional() }), run: (a, [i, j]) => tableValue(t.join(tableOf(i), tableOf(j), a)) }),
   operation({ name: "table.concat", version: 1, args: z.object({}), run: (_, inputs) => tableValue(t.concat(inputs.map(tableOf))) }),
+  operation({ name: "table.tail", version: 1, args: z.object({ count: z.number().int().min(0) }), run: (a, [i]) => tableValue(t.sliceRows(tableOf(i), Math.max(0, tableOf(i).rows - a.count), tableOf(i).rows)) }),
+  operation({ name: "table.rowNumber", version: 1, args: z.object({ as: z.string() }), run: (a, [i]) => tableValue(s.numbered(tableOf(i), a.as)) }),
+  operation({ name: "table.percentiles", version: 1, args: z.object({ name: z.string(), percents: z.array(z.number()).min(1).max(1000) }), run: (a, [i]) => tableValue(s.percentiles(tableOf(i), a.name, a.percents)), infer: (a, [i]) => tableValue(s.percentiles(t.sliceRows(tableOf(i), 0, 0), a.name, a.percents)) }),
+  operation({
+    name: "table.amplitudes", version: 1, args: z.object({ name: z.string() }),
+    run: (a, [i]) => tableValue(s.amplitudes(tableOf(i), a.name)),
+    infer: (a, [i]) => tableValue(s.amplitudesShape(tableOf(i), a.name)),
+  }),
   operation({ name: "table.head", version: 1, args: z.object({ count: z.number().int().min(0) }), run: (a, [i]) => tableValue(t.sliceRows(tableOf(i), 0, Math.min(a.count, tableOf(i).rows))) }),
   operation({
     name: "table.compareTo", version: 2, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), match: z.array(z.string()) }),
@@ -152,7 +163,7 @@ export const tableVerbs: readonly Operation[] = [
     run: (a, [i]) => tableValue(s.crossings(tableOf(i), a.name, boundIn(a.level, t.numbers(tableOf(i), a.name).unit, "crossings"), a.direction)),
   }),
   operation({
-    name: "table.converge", version: 1, args: z.object({ name: z.string(), size: z.string() }),
+    name: "table.converge", version: 2, args: z.object({ name: z.string(), size: z.string() }),
     run: (a, [i]) => tableValue(s.convergenceTable(tableOf(i), a.name, a.size)),
   }),
   operation({
@@ -166,17 +177,20 @@ export const tableVerbs: readonly Operation[] = [
 export const tableReductions: readonly Operation[] = [
   operation({ name: "table.max", version: 2, args: name, run: (a, [i]) => quantityValue(s.max(tableOf(i), a.name)) }),
   operation({ name: "table.min", version: 2, args: name, run: (a, [i]) => quantityValue(s.min(tableOf(i), a.name)) }),
-  operation({ name: "table.mean", version: 2, args: weights, run: (a, [i]) => quantityValue(s.mean(tableOf(i), a.name, a.weights)) }),
-  operation({ name: "table.rms", version: 2, args: weights, run: (a, [i]) => quantityValue(s.rms(tableOf(i), a.name, a.weights)) }),
-  operation({ name: "table.std", version: 3, args: weights, run: (a, [i]) => quantityValue(s.std(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.mean", version: 3, args: weights, run: (a, [i]) => quantityValue(s.mean(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.rms", version: 3, args: weights, run: (a, [i]) => quantityValue(s.rms(tableOf(i), a.name, a.weights)) }),
+  operation({ name: "table.std", version: 4, args: weights.extend({ population: z.boolean().optional() }), run: (a, [i]) => quantityValue(s.std(tableOf(i), a.name, a.weights, a.population)) }),
   operation({ name: "table.percentile", version: 2, args: z.object({ name: z.string(), percent: z.number() }), run: (a, [i]) => quantityValue(s.percentile(tableOf(i), a.name, a.percent)) }),
   operation({ name: "table.integral", version: 3, args: z.object({ name: z.string(), along: z.string().optional() }), run: (a, [i]) => quantityValue(t.integral(tableOf(i), a.name, a.along)) }),
+  operation({ name: "table.sum", version: 1, args: name, run: (a, [i]) => quantityValue(s.sum(tableOf(i), a.name)) }),
+  operation({ name: "table.covariance", version: 1, args: z.object({ name: z.string(), other: z.string() }), run: (a, [i]) => quantityValue(s.covariance(tableOf(i), a.name, a.other)) }),
+  operation({ name: "table.meanInterval", version: 1, args: z.object({ name: z.string(), confidence: z.number().default(0.95), end: z.enum(["lower", "upper"]) }), run: (a, [i]) => quantityValue(s.meanInterval(tableOf(i), a.name, a.confidence, a.end)) }),
   operation({ name: "table.count", version: 1, args: name, run: (a, [i]) => quantityValue(s.count(tableOf(i), a.name)) }),
   operation({
-    name: "table.at", version: 1, args: z.object({ name: z.string(), place: z.union([boundArg, z.enum(["first", "last"])]), pick: z.enum(["exact", "nearest", "linear"]).default("linear"), along: z.string().optional() }),
+    name: "table.at", version: 2, args: z.object({ name: z.string(), place: z.union([boundArg, z.enum(["first", "last"])]), pick: z.enum(["exact", "nearest", "linear"]).default("linear"), along: z.string().optional() }),
     run: (a, [i]) => {
       const table = tableOf(i);
-      if (typeof a.place === "string") return quantityValue(table.axis === undefined ? edge(table, a.name, a.place) : t.valueAt(table, a.name, a.place));
+      if (typeof a.place === "string") return quantityValue(t.rowValue(table, a.name, a.place));
       return quantityValue(t.valueAt(table, a.name, boundIn(a.place, t.axisOf(table, a.along).unit, `at "${a.name}"`), a.pick, a.along));
     },
   }),
@@ -194,9 +208,3 @@ export const tableReductions: readonly Operation[] = [
     },
   }),
 ]; // prettier-ignore
-
-function edge(table: t.Table, column: string, place: "first" | "last"): t.Quantity {
-  const c = t.numbers(table, column);
-  if (table.rows === 0) return t.missing("the table has no rows", c.unit);
-  return { value: c.values[place === "first" ? 0 : table.rows - 1]!, unit: c.unit };
-}

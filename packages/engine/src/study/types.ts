@@ -76,7 +76,12 @@ interface FieldNames {
 function fieldNamesOf(c: Catalogue): Map<string, FieldNames> {
   const out = new Map<string, FieldNames>();
   const names = [...new Set(c.runs.flatMap((r) => Object.keys(r.fields)))].sort();
-  const alias = new Map(Object.entries(c.definition.files).map(([name]) => [fieldName(resolveFile(c.definition, name).paths[0]!), name])); // prettier-ignore
+  const alias = new Map(
+    Object.keys(c.definition.files).flatMap((name) => {
+      const file = resolveFile(c.definition, name).paths[0]!;
+      return [[file, name] as const, [fieldName(file), name] as const];
+    }),
+  );
   for (const name of names) {
     const shapes = new Set(c.runs.flatMap((r) => (r.fields[name]?.shape === undefined ? [] : [r.fields[name].shape])));
     const all = [...shapes].map((s) => c.fieldShapes[s]!);

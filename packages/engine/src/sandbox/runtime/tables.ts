@@ -121,7 +121,8 @@ export class Table extends Recipe {
     return this.#verb("converge", { name, size: options["size"] });
   }
   smooth(name: string, options: Options): Table {
-    return this.#verb("smooth", { name, ...options, over: bound(options["over"]) });
+    const { over, ...rest } = options;
+    return this.#verb("smooth", { name, ...rest, ...(over !== undefined && { over: bound(over) }) });
   }
   lowpass(name: string, options: Options): Table {
     return this.#verb("lowpass", { name, ...options, below: bound(options["below"]) });
@@ -243,6 +244,18 @@ export class Table extends Recipe {
       node("table.value", { formula, unit: options["unit"], constants: c.args }, [this.$id, ...c.inputs]),
     );
   }
+  tail(count: number): Table {
+    return this.#verb("tail", { count });
+  }
+  rowNumber(as: string = "row"): Table {
+    return this.#verb("rowNumber", { as });
+  }
+  percentiles(name: string, percents: number[]): Table {
+    return this.#verb("percentiles", { name, percents });
+  }
+  amplitudes(name: string): Table {
+    return this.#verb("amplitudes", { name });
+  }
   head(count: number): Table {
     return this.#verb("head", { count });
   }
@@ -266,6 +279,16 @@ export class Table extends Recipe {
   }
   integral(name: string, options?: Options): Quantity {
     return this.#reduceColumn("integral", name, options);
+  }
+  sum(name: string): Quantity {
+    return this.#reduceColumn("sum", name, undefined);
+  }
+  covariance(name: string, other: string): Quantity {
+    return this.#reduce("covariance", { name, other });
+  }
+  meanInterval(name: string, options: Options = {}): { lower: Quantity; upper: Quantity } {
+    const end = (end: string): Quantity => this.#reduce("meanInterval", { name, ...options, end });
+    return { lower: end("lower"), upper: end("upper") };
   }
   count(name: string): Quantity {
     return this.#reduceColumn("count", name, undefined);

@@ -8,7 +8,8 @@ const said = (v: number | string | null): string => (v === null ? "–" : typeof
 function outputLines(o: OutputDiff): string[] {
   const cells = (o.cells ?? []).slice(0, MOST).map((c) => {
     const where = [c.where === "" ? `row ${c.row}` : c.where, c.column].join(", ");
-    const by = c.share === undefined ? "" : ` (${c.change! < 0 ? "−" : "+"}${formatNumber(100 * c.share, 3)} %)`;
+    const sign = (c.change ?? 0) < 0 ? "−" : "+";
+    const by = c.change === undefined ? "" : c.share === undefined ? ` (${sign}${formatNumber(Math.abs(c.change), 3)})` : ` (${sign}${formatNumber(100 * c.share, 3)} %)`; // prettier-ignore
     return `               ${where}: ${said(c.then)} → ${said(c.now)}${by}`;
   });
   const more =

@@ -26,6 +26,7 @@ export function extent(chart: ChartDescription, side: "left" | "right"): readonl
         ...(s.boxes ?? []).map((b) => [b.low, b.high, ...b.beyond]),
       ])
         for (let i = 0; i < values.length; i++) {
+          if (!Number.isFinite(values[i]!)) continue;
           if (values[i]! < low) low = values[i]!;
           if (values[i]! > high) high = values[i]!;
         }

@@ -29,6 +29,8 @@ export interface Series {
   readonly axis?: "left" | "right";
   /** Drawn thin and pale, behind the rest. */
   readonly faint?: boolean;
+  /** What it shows, as its column is called. */
+  readonly quantity?: string;
   /** The text in the legend; series with the same text share one entry. */
   readonly legend?: string;
 }

@@ -64,6 +64,7 @@ export function withCommonAxes(panels: readonly ChartDescription[]): ChartDescri
     let [low, high] = [Infinity, -Infinity];
     for (const s of p.series)
       for (let i = 0; i < s.x.length; i++) {
+        if (!Number.isFinite(s.x[i]!)) continue;
         if (s.x[i]! < low) low = s.x[i]!;
         if (s.x[i]! > high) high = s.x[i]!;
       }

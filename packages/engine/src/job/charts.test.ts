@@ -25,6 +25,8 @@ const CHARTS: Readonly<Record<string, string>> = {
   q: `chart.lines(t.get("f050_d1"), { y: ["T", "p"], panels: "quantities" })`,
   w: `chart.lines(t.get("f050_d1"), { x: "time", y: "T", extremes: "both" })`,
   e: `chart.errors(rows, { x: "door", y: "peak", low: "least", high: "peak" })`,
+  many: `chart.lines(t, { x: "time", y: ["T", "p"] })`,
+  named: `chart.layers([chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], name: "hall" }), chart.lines(t.get("f050_d2"), { x: "time", y: "T", name: "hall · T [K]" })])`,
   r: `chart.residuals(runs.map((run) => run.lines("solver.log").read("Time = {time:s} s", "residual {r}")).get("f050_d1"))`,
 };
 let drawn: Record<string, ChartDescription>;
@@ -45,13 +47,33 @@ describe("charts", () => {
     expect([two!.y.unit, two!.right?.unit, two!.series.map((x) => x.axis)]).toEqual(["K", "Pa", ["left", "right"]]);
     expect(two!.marks).toEqual([{ y: 273.15, text: "ice" }, { x: [30, 60] }, { y: 1000, axis: "right" }]);
   });
+  it("of several runs and columns: the colour is the run, the dash is the column, and legends name both with units", () => {
+    const { series } = drawn["many"]!;
+    expect(series.slice(0, 4).map((x) => [x.legend, x.color, x.dash])).toEqual([
+      ["f050_d1 · T [K]", { palette: 0 }, 0],
+      ["f050_d1 · p [Pa]", { palette: 0 }, 1],
+      ["f050_d2 · T [K]", { palette: 1 }, 0],
+      ["f050_d2 · p [Pa]", { palette: 1 }, 1],
+    ]);
+    expect(new Set(series.map((x) => x.legend)).size).toBe(12);
+  });
+  it("a layer's name hides no other series", () => {
+    expect(drawn["named"]!.series.map((x) => x.legend)).toEqual(["hall · T [K]", "hall · p [Pa]", "hall · T [K] (2)"]);
+  });
+  it("numbers of a chart state quantity and unit of each series", () => {
+    const [head, ...rows] = csv("many");
+    expect(head).toBe("series,quantity,unit,time [s],value");
+    expect(rows[0]).toBe("f050_d1 · T [K],T,K,0,1");
+    expect(rows.find((l) => l.startsWith("f050_d1 · p"))).toBe("f050_d1 · p [Pa],p,Pa,0,1");
+    expect(csv("d")[0]).toBe("series,quantity,unit,time [s],T [K]");
+  });
   it("tell rows of one table apart by its columns", async () => {
     const { c } = drawn;
     expect(c!.series.map((x) => [x.legend, x.kind, Array.from(x.x), Array.from(x.y)])).toEqual([
-      ["kind narrow, fan 50", "both", [1, 2], [51, 52]],
-      ["kind wide, fan 50", "both", [3], [53]],
-      ["kind narrow, fan 100", "both", [1, 2], [101, 102]],
-      ["kind wide, fan 100", "both", [3], [103]],
+      ["kind narrow, fan 50 %", "both", [1, 2], [51, 52]],
+      ["kind wide, fan 50 %", "both", [3], [53]],
+      ["kind narrow, fan 100 %", "both", [1, 2], [101, 102]],
+      ["kind wide, fan 100 %", "both", [3], [103]],
     ]);
     expect(new Set(c!.series.map((x) => JSON.stringify(x.color))).size).toBe(2);
     expect(drawn["d"]!.series.map((x) => x.color)).toEqual([0, 1, 2, 0, 1, 2].map((palette) => ({ palette })));

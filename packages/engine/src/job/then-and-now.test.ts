@@ -47,7 +47,7 @@ describe("then and now", () => {
     expect(verdicts(d)).toEqual({ peaks: "changed", pressure: "same bytes", air: "changed", warmest: "same bytes", cool: "same bytes" }); // prettier-ignore
     const peaks = d.outputs.find((o) => o.name === "peaks")!;
     expect(peaks.moved).toBe(1);
-    expect(peaks.cells).toEqual([{ row: 2, where: "f050_d2", column: "peak", then: 52, now: 52.5, change: 0.5, share: 0.5 / 52.5 }]); // prettier-ignore
+    expect(peaks.cells).toEqual([{ row: 2, where: "f050_d2", column: "peak", then: 52, now: 52.5, change: 0.5, share: 0.5 / 52 }]); // prettier-ignore
     expect(d.verdict).toBe("changed");
     // Within a tolerance the table counts as the same; a chart of other numbers does not.
     expect(verdicts(diffJobs(s.out("a"), s.out("b"), { absolute: 0.6, relative: 0 }))["peaks"]).toBe(

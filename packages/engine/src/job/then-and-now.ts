@@ -20,7 +20,7 @@ export interface CellChange {
   readonly column: string;
   readonly then: number | string | null;
   readonly now: number | string | null;
-  /** Of numbers: how far it moved, and that over the larger of the two. */
+  /** Of numbers: how far it moved, and that over the size of the earlier one (missing where that was 0). */
   readonly change?: number;
   readonly share?: number;
 }
@@ -184,8 +184,8 @@ function valueOf(o: ManifestOutput, folder: string): Value {
 function numbersDiffer(x: number, y: number, t: Tolerance): { change: number; share: number; counts: boolean } | undefined {
   if (x === y || (x !== x && y !== y)) return undefined;
   const change = y - x;
-  const share = Math.abs(change) / Math.max(Math.abs(x), Math.abs(y));
-  return { change, share, counts: !(Math.abs(change) <= t.absolute || share <= t.relative) };
+  const ofLarger = Math.abs(change) / Math.max(Math.abs(x), Math.abs(y));
+  return { change, share: Math.abs(change / x), counts: !(Math.abs(change) <= t.absolute || ofLarger <= t.relative) };
 } // prettier-ignore
 
 const plain = (x: number): number | null => (x === x ? x : null);
@@ -195,7 +195,7 @@ function diffValues(x: Value, y: Value, t: Tolerance, then: string | undefined, 
   if (x.unit !== y.unit) return { verdict: "changed", detail: `in ${x.unit ?? "no known unit"} then, in ${y.unit ?? "no known unit"} now` };
   const d = numbersDiffer(x.value ?? Number.NaN, y.value ?? Number.NaN, t);
   if (!d) return { verdict: "within tolerance", detail: "the same number, told otherwise" };
-  const cell = { row: 1, where: "", column: "value", then: x.value, now: y.value, change: d.change, share: d.share };
+  const cell = { row: 1, where: "", column: "value", then: x.value, now: y.value, change: d.change, ...(Number.isFinite(d.share) && { share: d.share }) };
   return { verdict: d.counts ? "changed" : "within tolerance", moved: 1, cells: [cell] };
 } // prettier-ignore
 
@@ -237,9 +237,15 @@ function diffTables(x: Table, y: Table, t: Tolerance): Omit<OutputDiff, "name" |
     verdict: counts ? "changed" : "within tolerance",
     ...(details.length > 0 && { detail: details.join("; ") }),
     moved: cells.length,
-    cells: cells.slice(0, MOST_CELLS).map((k) => ({ ...k, ...(k.share !== k.share && { share: undefined, change: undefined }) }) as CellChange),
+    cells: cells.slice(0, MOST_CELLS).map(shownChange),
   };
 } // prettier-ignore
+
+/** A change with its share where there is one: not of a value that was 0, nor of one that is missing. */
+function shownChange({ share, change, ...cell }: CellChange): CellChange {
+  if (change === undefined || change !== change) return cell;
+  return { ...cell, change, ...(share !== undefined && Number.isFinite(share) && { share }) };
+}
 
 /** Rows side by side: by their run where each has one of its own, else by number. */
 function pairedRows(x: Table, y: Table): { pairs: [number, number][]; gone: number; fresh: number; name: (j: number) => string } {

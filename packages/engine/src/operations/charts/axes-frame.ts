@@ -1,3 +1,4 @@
+import type { ChartDescription } from "@oxtrum/core/charts";
 import { displayUnit, type Column, type NumberColumn, type UnitSymbol } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import { Mistake } from "../values.js";
@@ -20,6 +21,15 @@ export class AxesFrame {
   yCategories: string[] | undefined;
   /** Whether columns of another kind may go to a second axis of their own. */
   #ownSides = new Map<string, "left" | "right">();
+
+  /** @param like a chart whose axes these have to be, in its units: of panels, which share them */
+  constructor(like?: ChartDescription) {
+    const head = ({ title, unit }: ChartDescription["x"]): AxisHead => ({ title, unit });
+    if (!like) return;
+    if (!like.x.categories) this.x = head(like.x);
+    if (!like.y.categories && (like.series.length > 0 || like.y.unit !== null)) this.left = head(like.y);
+    if (like.right) this.right = head(like.right);
+  }
 
   /** On which side a column goes: like quantities share an axis, the second kind takes the right one. */
   sideOf(c: NumberColumn, asked: "left" | "right" | undefined): "left" | "right" {

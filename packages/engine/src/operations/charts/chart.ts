@@ -8,7 +8,7 @@ import { joinLeft, Mistake, type LeftOut, type Outcome } from "../values.js";
 import { AxesFrame } from "./axes-frame.js";
 import { chartArgs, type ChartLayer, type ChartOptions, type LayerOptions } from "./chart-arguments.js";
 import { boxSeries, heatCells, histogramSeries } from "./distributions.js";
-import { distinct, knownParameter, sayValue, splitTable, tellers, type Member } from "./members.js";
+import { distinct, knownParameter, sayParameter, splitTable, tellers, type Member } from "./members.js";
 import { bandSeries, drawnColumns, lineSeries, xOf } from "./series.js";
 import { extremeNotes, paritySeries, residualColumns } from "./special.js";
 
@@ -20,7 +20,7 @@ interface FilledLayer {
 
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
-  name: "chart", version: 3, args: chartArgs, takesFailures: true,
+  name: "chart", version: 4, args: chartArgs, takesFailures: true,
   run: (a, inputs) => {
     const left: LeftOut[] = [];
     const runs = new Set<string>();
@@ -46,7 +46,7 @@ function membersOf(
     const p = present(layer.source, own);
     left.push(...p.left);
     p.runs.forEach((r) => runs.add(r));
-    return p.tables.map((table, k) => ({ run: p.runs[k]!, table, params: p.params[k]! }));
+    return p.tables.map((table, k) => ({ run: p.runs[k]!, table, params: p.params[k]!, units: p.units }));
   }
   const only = own[0]!;
   if (only.kind === "failure") throw new Mistake(only.reason);
@@ -72,12 +72,14 @@ function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string): 
     if (having.length === 0) knownParameter(layers.flatMap((l) => l.members), by, "panels"); // prettier-ignore
     const values = distinct(having, by);
     if (values.length > 60) throw new Mistake(`chart: panels: "${by}" has ${values.length} values; 60 panels are the most`); // prettier-ignore
-    charts = values.map((v) =>
-      assemble(
-        { ...own, title: `${by} ${sayValue(v)}` },
-        layers.map((l) => ({ ...l, members: l.members.filter((m) => !Object.hasOwn(m.params, by) || (m.params[by] ?? null) === v) })),
-      ),
-    ); // prettier-ignore
+    const upright = layers.some((l) => l.options.upright === true);
+    charts = [];
+    for (const v of values) {
+      const one = having.find((m) => (m.params[by] ?? null) === v)!;
+      const shown = layers.map((l) => ({ ...l, members: l.members.filter((m) => !Object.hasOwn(m.params, by) || (m.params[by] ?? null) === v) })); // prettier-ignore
+      // All panels are in the units of the first.
+      charts.push(assemble({ ...own, title: sayParameter(one, by) }, shown, upright ? undefined : charts[0]));
+    }
     charts = withCommonAxes(charts);
   }
   if (charts.length === 0) return assemble(o, layers);
@@ -103,8 +105,8 @@ function labelIn(layers: readonly FilledLayer[], name: string): string {
   return name;
 }
 
-function assemble(o: ChartOptions, layers: readonly FilledLayer[]): ChartDescription {
-  const frame = new AxesFrame();
+function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartDescription): ChartDescription {
+  const frame = new AxesFrame(like);
   let series: Series[] = [];
   let heat: HeatCells | undefined;
   let square: readonly [number, number] | undefined;
@@ -120,6 +122,7 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[]): ChartDescrip
     else if (l.kind === "residuals")
       made = lineSeries("lines", l.members, residualColumns(l.members, l.options), frame, offset); // prettier-ignore
     else made = lineSeries(l.kind, l.members, l.options, frame, offset);
+    made = apartFrom(series, made);
     if (l.options.extremes !== undefined) for (const s of made) wants.set(s, l.options.extremes);
     series.push(...made);
   }
@@ -156,6 +159,21 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[]): ChartDescrip
     ...(o.legend && { legend: o.legend }),
     ...(o.theme && { theme: o.theme }),
   }; // prettier-ignore
+}
+
+/** Series of a further layer: one that looks other than an earlier one does not share its entry in the legend. */
+function apartFrom(earlier: readonly Series[], made: readonly Series[]): Series[] {
+  const look = (s: Series): string => JSON.stringify([s.color, s.kind === "lines" ? (s.dash ?? 0) : 0]);
+  const taken = new Map(earlier.map((s) => [s.legend ?? s.name, look(s)]));
+  return made.map((s): Series => {
+    const legend = s.legend ?? s.name;
+    const other = taken.get(legend);
+    if (s.faint === true || other === undefined || other === look(s)) return s;
+    const named = s.quantity === undefined || legend.includes(s.quantity) ? legend : `${legend} · ${s.quantity}`;
+    let text = named;
+    for (let k = 2; taken.has(text) && taken.get(text) !== look(s); k++) text = `${named} (${k})`;
+    return { ...s, legend: text };
+  });
 }
 
 interface AxisWish {

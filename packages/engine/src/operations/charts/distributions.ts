@@ -5,7 +5,7 @@ import { boundIn, type Bound } from "../arguments.js";
 import { Mistake } from "../values.js";
 import type { AxesFrame } from "./axes-frame.js";
 import type { LayerOptions } from "./chart-arguments.js";
-import { colorsBy, sayValue, type Member } from "./members.js";
+import { colorsBy, sayParameter, sayValue, type Member } from "./members.js";
 import { many, xOf } from "./series.js";
 
 /**
@@ -70,7 +70,7 @@ export function histogramSeries(
   const groups = new Map<string, { legend: string; values: number[]; color: Series["color"] }>();
   const colorOf = colorsBy(members, o.color, offset, o.colors);
   members.forEach((m, k) => {
-    const legend = o.color === undefined ? (o.name ?? name) : `${o.color} ${sayValue(t.own(m.params, o.color))}`;
+    const legend = o.color === undefined ? (o.name ?? name) : sayParameter(m, o.color);
     let g = groups.get(legend);
     if (!g) groups.set(legend, (g = { legend, values: [], color: o.color === undefined ? { palette: offset } : colorOf(m, k) })); // prettier-ignore
     for (const v of values[k]!) g.values.push(v);

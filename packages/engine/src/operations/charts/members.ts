@@ -1,5 +1,5 @@
 import type { Series } from "@oxtrum/core/charts";
-import { formatNumber, type Table } from "@oxtrum/core/tables";
+import { displayUnit, formatNumber, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import { Mistake } from "../values.js";
 import type { LayerOptions } from "./chart-arguments.js";
@@ -12,6 +12,16 @@ export interface Member {
   readonly run: string | undefined;
   readonly table: Table;
   readonly params: Params;
+  /** Units of the parameters that are numbers. */
+  readonly units?: Readonly<Record<string, UnitSymbol>>;
+}
+
+/** A parameter with its value and unit, for legends. @example sayParameter(member, "fan") // "fan 50 %" */
+export function sayParameter(m: Member, name: string): string {
+  const value = t.own(m.params, name);
+  const unit = typeof value === "number" && m.units ? (t.own(m.units, name) ?? null) : null;
+  const shown = unit === null || unit === "1" ? "" : ` ${displayUnit(unit)}`;
+  return `${name} ${sayValue(value)}${shown}`;
 }
 
 export const sayValue = (v: Scalar | undefined): string => typeof v === "number" ? formatNumber(v) : (v ?? "–"); // prettier-ignore
@@ -32,7 +42,8 @@ export function splitTable(table: Table, names: readonly string[]): Member[] {
     g.rows.push(i);
   }
   if (groups.size > 200) throw new Mistake(`chart: ${names.map((n) => `"${n}"`).join(" and ")} have ${groups.size} combinations; 200 are the most that a chart tells apart`); // prettier-ignore
-  return [...groups.values()].map((g) => ({ run: undefined, table: t.takeRows(table, g.rows), params: g.params }));
+  const units = Object.fromEntries(columns.flatMap((c) => (c.kind === "number" ? [[c.name, c.unit] as const] : [])));
+  return [...groups.values()].map((g) => ({ run: undefined, table: t.takeRows(table, g.rows), params: g.params, units })); // prettier-ignore
 }
 
 /** Refuses a name that no member has. */

@@ -3,7 +3,7 @@ import type { Column, Table, UnitSymbol } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import type { AxesFrame } from "./axes-frame.js";
 import type { LayerOptions } from "./chart-arguments.js";
-import { colorsBy, distinct, knownParameter, sayValue, type Member } from "./members.js";
+import { colorsBy, distinct, knownParameter, sayParameter, type Member } from "./members.js";
 
 export const many = (x: string | string[] | undefined): string[] => x === undefined ? [] : Array.isArray(x) ? x : [x]; // prettier-ignore
 
@@ -40,23 +40,33 @@ export function lineSeries(
   const marks = o.marker === undefined ? [] : distinct(members, o.marker);
   const single = names.length === 1;
   const out: Series[] = [];
+  /** Of several columns of several runs the colour is the run and the dash is the column. */
+  const dashOf = (m: Member, k: number, j: number): number => {
+    if (o.dash !== undefined) return dashes.indexOf(t.own(m.params, o.dash) ?? null) * (single ? 1 : names.length) + j;
+    if (!perMember) return offset + j;
+    return !single || o.color !== undefined || members.length > 8 ? j : k;
+  };
   members.forEach((m, k) => {
     names.forEach(({ name, side: asked }, j) => {
       const column = t.numbers(m.table, name);
       const side = frame.sideOf(column, asked);
       const x = frame.values("x", t.column(m.table, xOf(m.table, o)));
       const y = frame.values(side, column);
-      const what = o.name ?? labelOf(column);
+      const own = single ? labelOf(column) : withUnit(column);
+      // A name of the layer stands for its only series, and before those that it has several of.
+      const what = o.name === undefined ? own : single ? o.name : `${o.name} · ${own}`;
       const groups = [o.color, o.dash, o.marker]
         .filter((p, i, all) => p !== undefined && all.indexOf(p) === i)
-        .map((p) => `${p!} ${sayValue(t.own(m.params, p!))}`);
-      const who = groups.length > 0 ? groups.join(", ") : (m.run ?? what);
+        .map((p) => sayParameter(m, p!));
+      const alone = groups.length > 0 ? groups.join(", ") : (m.run ?? what);
+      const who = single && perMember && o.name !== undefined && members.length > 1 ? `${o.name} · ${alone}` : alone;
       out.push({
         kind, x, y, axis: side, name: perMember ? (single ? (m.run ?? who) : `${m.run ?? who} ${what}`) : what,
         legend: perMember ? (single ? who : `${who} · ${what}`) : what,
         ...(m.run !== undefined && { run: m.run }),
         color: perMember && (members.length > 1 || single) ? colorOf(m, k) : { palette: offset + j },
-        dash: o.dash !== undefined ? dashes.indexOf(t.own(m.params, o.dash) ?? null) : perMember && (o.color !== undefined || members.length > 8) ? j : perMember ? k + j : offset + j,
+        quantity: labelOf(column),
+        dash: dashOf(m, k, j),
         ...(o.marker !== undefined && { marker: marks.indexOf(t.own(m.params, o.marker) ?? null) }),
         ...(o.faint === true && { faint: true }),
         ...(kind === "bars" && o.stacked === true && { stack: side }),
@@ -65,6 +75,12 @@ export function lineSeries(
     });
   });
   return out;
+}
+
+/** A column's label with its unit. */
+function withUnit(c: Column): string {
+  const unit = c.kind === "number" && c.unit !== null && c.unit !== "1" ? t.displayUnit(c.unit) : "";
+  return unit === "" ? labelOf(c) : `${labelOf(c)} [${unit}]`;
 }
 
 /** How many steps of the scale `to` a difference of one step of `from` is: 1.8 from K to °F. */
@@ -103,6 +119,7 @@ export function bandSeries(table: Table, o: LayerOptions, frame: AxesFrame, offs
     const x = frame.values("x", t.column(table, along));
     const edges = show.filter((s) => s !== "mean" && s !== "p50" && s !== "std");
     const color = { palette: offset + j };
+    const several = names.length > 1 ? `${labelOf(get(show[0] ?? "mean")).replace(/, \w+$/, "")} ` : "";
     const out: Series[] = [];
     const model = get(show[0] ?? "mean");
     frame.left ??= {
@@ -110,16 +127,27 @@ export function bandSeries(table: Table, o: LayerOptions, frame: AxesFrame, offs
       unit: model.kind === "number" ? model.unit : null,
     };
     const band = (what: string, legend: string, y: Float64Array, high: Float64Array): void =>
-      void out.push({ kind: "band", name: `${name} ${what}`, legend, x, y, high, color });
+      void out.push({
+        kind: "band",
+        name: `${name} ${what}`,
+        legend: several + legend,
+        quantity: name,
+        x,
+        y,
+        high,
+        color,
+      });
     if (show.includes("std")) {
       const m = frame.values("left", get("mean"));
-      const sd = t.numbers(table, `${name}.std`).values;
-      band("± std", "mean ± std", m.map((v, i) => v - sd[i]!), m.map((v, i) => v + sd[i]!)); // prettier-ignore
+      const sd = t.numbers(table, `${name}.std`);
+      // A spread of temperatures is in K: in steps of the axis it has another size.
+      const scale = stepScale(sd.unit, frame.left!.unit);
+      band("± std", "mean ± std", m.map((v, i) => v - sd.values[i]! * scale), m.map((v, i) => v + sd.values[i]! * scale)); // prettier-ignore
     }
     for (let k = 0; k + 1 < edges.length; k += 2)
       band(`${edges[k]} to ${edges[k + 1]}`, `${edges[k]} to ${edges[k + 1]}`, frame.values("left", get(edges[k]!)), frame.values("left", get(edges[k + 1]!))); // prettier-ignore
     for (const s of show.filter((v) => v === "mean" || v === "p50"))
-      out.push({ kind: "lines", name: `${name} ${s}`, legend: o.name ?? s, x, y: frame.values("left", get(s)), color, dash: 0 }); // prettier-ignore
+      out.push({ kind: "lines", name: `${name} ${s}`, legend: several + (o.name ?? s), quantity: name, x, y: frame.values("left", get(s)), color, dash: 0 }); // prettier-ignore
     return out;
   });
 }

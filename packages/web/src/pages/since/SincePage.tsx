@@ -130,11 +130,11 @@ function Cells({ output: o }: { output: OutputDiff }): ReactElement {
   return (
     <>
       <table className="ruled mt-3">
-        <thead><tr><th className="text-left">where</th><th className="text-left">column</th><th className="text-right">then</th><th className="text-right">now</th><th className="text-right">change</th><th className="text-right">share</th></tr></thead>
+        <thead><tr><th className="text-left">where</th><th className="text-left">column</th><th className="text-right">then</th><th className="text-right">now</th><th className="text-right">change</th><th className="text-right">of the earlier value</th></tr></thead>
         <tbody>
           {o.cells!.map((c, i) => (
             <tr key={i}>
-              <td className="num">{c.where || `row ${c.row + 1}`}</td>
+              <td className="num">{c.where || `row ${c.row}`}</td>
               <td className="num">{c.column}</td>
               <td className="num text-right">{cellText(c.then)}</td>
               <td className="num text-right">{cellText(c.now)}</td>

@@ -88,6 +88,8 @@ export const definitionSchema = z.object({
     .object({
       pattern: z.string().optional(),
       table: z.string().optional(),
+      /** The column of the table that names the runs, or a template of columns such as `run_{case:3}`. */
+      key: z.string().optional(),
       case: z.string().optional(),
       exclude: z.array(z.string()).optional(),
     })

@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import { openFile, readPlainFile, readTextTable } from "@oxtrum/core/formats";
+import { readPlainFile } from "@oxtrum/core/formats";
 import {
   convert,
   displayUnit,
@@ -10,9 +10,9 @@ import {
   sameDimensions,
   textPattern,
   tryParseUnit,
-  type Table,
 } from "@oxtrum/core/tables";
 import { DefinitionError, type StudyDefinition } from "./definition.js";
+import { disagreement, matchRows, readParameterTable, type ParameterTable } from "./parameter-table.js";
 import { byCode, inside, type StudyTree } from "./folders.js";
 
 export interface Parameter {
@@ -37,12 +37,13 @@ export interface Discovery {
   readonly how: string;
 }
 
-interface Raw {
+/** A parameter as it is written. */
+export interface Raw {
   readonly value: number | string;
   readonly unit?: string;
 }
 
-type RawParams = Record<string, Raw>;
+export type RawParams = Record<string, Raw>;
 
 const CASE_NAMES = ["case.json", "params.json", "parameters.json", "run.json"];
 const MOST_RUNS = 100_000;
@@ -55,6 +56,7 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
   const folder = tree.root;
   const table = definition.runs.table ?? (fs.existsSync(path.join(folder, "runs.csv")) ? "runs.csv" : undefined);
   const rows = table === undefined ? undefined : rowsOf(tree, table, definition);
+  const keys = rows && new Set(rows.rows.map((r) => r.key));
   let how: string;
   let found: { id: string; folder: string; parts: RawParams }[];
   const caseName = definition.runs.case;
@@ -62,13 +64,15 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
     found = byPattern(tree, definition.runs.pattern);
     how = `folders that fit ${definition.runs.pattern}`;
   } else {
-    const guess = guessFolders(tree, rows, caseName);
+    const guess = guessFolders(tree, keys, caseName);
     found = guess.found;
     how = guess.how;
   }
   const excluded = (definition.runs.exclude ?? []).map((p) => glob(p));
   found = onceEach(tree, found);
   found = found.filter((f) => !excluded.some((m) => m(f.id))).slice(0, MOST_RUNS);
+  const matched = rows && matchRows(rows, found);
+  for (const text of matched?.study ?? []) tree.note(table!, text);
   const raws = found.map((f) => {
     const problems: string[] = [];
     const params: RawParams = { ...f.parts };
@@ -82,8 +86,13 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
       }
       break;
     }
-    const row = rows?.get(f.id) ?? rows?.get(path.posix.basename(f.folder));
-    if (row) for (const [k, v] of Object.entries(row)) if (!Object.hasOwn(params, k)) params[k] = v;
+    const odd = matched?.ofRun.get(f.id);
+    if (odd !== undefined) problems.push(odd);
+    for (const [k, v] of Object.entries(matched?.rows.get(f.id)?.params ?? {})) {
+      const differs = Object.hasOwn(params, k) ? disagreement(k, params[k]!, v, table!) : undefined;
+      if (differs !== undefined) problems.push(differs);
+      if (!Object.hasOwn(params, k)) params[k] = v;
+    }
     return { ...f, params, problems };
   });
   const parameters = parameterHeads(
@@ -112,7 +121,7 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
 }
 
 /** The parameter table's rows; one that cannot be read is a problem of the study, and its runs are there all the same. */
-function rowsOf(tree: StudyTree, table: string, definition: StudyDefinition): Map<string, RawParams> | undefined {
+function rowsOf(tree: StudyTree, table: string, definition: StudyDefinition): ParameterTable | undefined {
   let full: string;
   try {
     full = inside(tree.root, table, definition.links);
@@ -120,7 +129,7 @@ function rowsOf(tree: StudyTree, table: string, definition: StudyDefinition): Ma
     throw new DefinitionError(`runs.table: ${(e as Error).message}`);
   }
   try {
-    return parameterTable(full, table);
+    return readParameterTable(full, table, definition.runs.key);
   } catch (e) {
     const text = (e as NodeJS.ErrnoException).code === "ENOENT" ? "is not there" : `cannot be read: ${(e as Error).message}`; // prettier-ignore
     tree.note(table, `${text}; the parameters in it are missing`);
@@ -162,7 +171,8 @@ function onceEach<T extends { readonly id: string; readonly folder: string }>(
 /** `{fan:%}_{doorOpen:s}_{curtain}` below a folder: each part of the path is matched by name. */
 function byPattern(tree: StudyTree, wanted: string): { id: string; folder: string; parts: RawParams }[] {
   let level: { folder: string; parts: RawParams }[] = [{ folder: "", parts: {} }];
-  for (const part of wanted.split("/").filter((p) => p !== "")) {
+  // A slash in braces belongs to a unit.
+  for (const part of wanted.match(/(?:\{[^{}]*\}|[^/])+/g) ?? []) {
     const fields: { name: string; unit: string | undefined }[] = [];
     const { any, capture, literal, sequence, set, some, TextPattern } = textPattern;
     const inName = set((c) => c !== 47);
@@ -199,56 +209,103 @@ function fromText(text: string, unit: string | undefined): Raw {
   return { value: text };
 }
 
+type Found = { id: string; folder: string; parts: RawParams };
+
+const DEEPEST = 6;
+const MOST_FOLDERS = 20_000;
+
+/** All folders of a study, each before those in it, down to a depth. */
+function allFolders(tree: StudyTree): string[] {
+  const out = [""];
+  let level = [""];
+  for (let depth = 0; depth < DEEPEST && level.length > 0 && out.length < MOST_FOLDERS; depth++) {
+    level = level.flatMap((f) => tree.entries(f).folders.map((name) => (f === "" ? name : `${f}/${name}`)));
+    out.push(...level.slice(0, MOST_FOLDERS - out.length));
+  }
+  return out;
+}
+
+const parentOf = (folder: string): string => (folder.includes("/") ? folder.slice(0, folder.lastIndexOf("/")) : "");
+
+/** Runs by the last part of their path, or by all of it where that is not enough. */
+const asRuns = (folders: readonly string[]): Found[] => {
+  const count = new Map<string, number>();
+  for (const f of folders) count.set(path.posix.basename(f), (count.get(path.posix.basename(f)) ?? 0) + 1);
+  return folders.map((folder) => {
+    const own = path.posix.basename(folder);
+    return { id: count.get(own)! > 1 ? folder : own, folder, parts: {} };
+  });
+};
+
 /** Where the runs are, when nobody says: the folders with a case file, those a table names, or alike siblings. */
 function guessFolders(
   tree: StudyTree,
-  rows: Map<string, RawParams> | undefined,
+  rows: ReadonlySet<string> | undefined,
   caseName: string | undefined,
-): { found: { id: string; folder: string; parts: RawParams }[]; how: string } {
+): { found: Found[]; how: string } {
   const names = caseName === undefined ? CASE_NAMES : [caseName];
-  const folder = tree.root;
-  const parents = [
-    "",
-    ...tree.entries("").folders,
-    ...tree.entries("").folders.flatMap((f) => tree.entries(f).folders.map((g) => `${f}/${g}`)),
-  ].slice(0, 2000);
-  const item = (parent: string, name: string): { id: string; folder: string; parts: RawParams } => ({
-    id: name,
-    folder: parent === "" ? name : `${parent}/${name}`,
-    parts: {},
-  });
-  let best: { parent: string; names: string[]; weight: number; how: string } | undefined;
-  for (const parent of parents) {
+  const itself = { found: [{ id: path.basename(tree.root), folder: "", parts: {} }], how: "the folder itself, as a single run" }; // prettier-ignore
+  const caseIn = (f: string): string | undefined => names.find((n) => tree.entries(f).files.includes(n));
+  const all = allFolders(tree);
+  const withCase = all.filter((f) => f !== "" && caseIn(f) !== undefined);
+  // A run has no runs in it.
+  const outer = withCase.filter((f) => !withCase.some((o) => f.startsWith(`${o}/`)));
+  if (outer.length > 0) {
+    const parents = [...new Set(outer.map(parentOf))];
+    const found = parents.flatMap((p) => {
+      const children = tree.entries(p).folders;
+      const join = (c: string): string => (p === "" ? c : `${p}/${c}`);
+      const model = children.find((c) => outer.includes(join(c)))!;
+      // Siblings without a case file are runs all the same, but not the folders in which other runs are.
+      return alike(tree, p, children, model).map(join).filter((f) => outer.includes(f) || !outer.some((o) => o.startsWith(`${f}/`))); // prettier-ignore
+    });
+    const deep = new Set(found.map((f) => f.split("/").length)).size > 1;
+    return { found: asRuns(found), how: `folders with a ${caseIn(outer[0]!)!}${deep ? ", at several depths" : ""}` };
+  }
+  if (caseIn("") !== undefined) return itself;
+  const named = rows ? all.filter((f) => f !== "" && rows.has(path.posix.basename(f))) : [];
+  if (named.length > 0) return { found: asRuns(named), how: "folders that the parameter table names" };
+  let best: { parent: string; names: string[] } | undefined;
+  for (const parent of all.filter((f) => f.split("/").length < 3).slice(0, 2000)) {
     const children = tree.entries(parent).folders;
-    if (children.length === 0) continue;
-    const withCase = children.filter((c) => names.some((n) => fs.existsSync(path.join(folder, parent, c, n))));
-    const inTable = rows ? children.filter((c) => rows.has(c)) : [];
-    const consider = (list: string[], weight: number, how: string): void => {
-      if (list.length > 0 && (best === undefined || weight > best.weight)) best = { parent, names: list, weight, how };
-    };
-    if (withCase.length > 0)
-      consider(
-        alike(tree, parent, children, withCase[0]!),
-        3_000_000 + withCase.length,
-        `folders with a ${names.find((n) => fs.existsSync(path.join(folder, parent, withCase[0]!, n)))}`,
-      );
-    if (inTable.length > 0) consider(inTable, 2_000_000 + inTable.length, "folders that the parameter table names");
-    if (withCase.length === 0 && inTable.length === 0 && children.length > 1) {
-      const list = alike(tree, parent, children, children[0]!);
-      if (list.length > 1) consider(list, list.length, "folders that hold the same files");
-    }
+    if (children.length < 2) continue;
+    const list = alike(tree, parent, children, children[0]!);
+    if (list.length > 1 && list.length > (best?.names.length ?? 1)) best = { parent, names: list };
   }
   if (!best) {
-    const here = tree.entries("");
-    if (here.files.length > 0)
-      return {
-        found: [{ id: path.basename(folder), folder: "", parts: {} }],
-        how: "the folder itself, as a single run",
-      };
-    return { found: [], how: "no folders with results" };
+    noteFlatFiles(tree);
+    return tree.entries("").files.length > 0 || all.length > 1 ? itself : { found: [], how: "no folders with results" };
   }
-  const { parent, names: list, how } = best;
-  return { found: list.map((n) => item(parent, n)), how };
+  const { parent } = best;
+  const found = best.names.map((n) => (parent === "" ? n : `${parent}/${n}`));
+  noteUncovered(tree, all, found);
+  return { found: asRuns(found), how: "folders that hold the same files" };
+}
+
+/** Says which folders hold the same files as the runs but are none, with a pattern that covers them. */
+function noteUncovered(tree: StudyTree, all: readonly string[], found: readonly string[]): void {
+  const files = new Set(found.flatMap((f) => tree.entries(f).files));
+  const inside = (f: string): boolean => found.some((r) => f === r || f.startsWith(`${r}/`) || r.startsWith(`${f}/`));
+  const others = all.filter((f) => f !== "" && !inside(f) && tree.entries(f).files.some((n) => files.has(n)));
+  if (others.length === 0) return;
+  const depths = [...new Set([...found, ...others].map((f) => f.split("/").length))].sort((a, b) => a - b);
+  const pattern = (d: number): string => [...Array<string>(d - 1).fill("*"), "{name:text}"].join("/");
+  const cure = depths.length === 1 ? `"runs": { "pattern": "${pattern(depths[0]!)}" } finds them too` : `they lie at different depths: put a case file into each run, or move them to one depth for "runs": { "pattern": "${pattern(depths[0]!)}" }`; // prettier-ignore
+  const more = others.length === 1 ? "" : ` (as do ${others.slice(1, 5).join(", ")}${others.length > 5 ? ` and ${others.length - 5} more` : ""})`; // prettier-ignore
+  tree.note(others[0]!, `holds the same files as the runs but is not taken for one${more}; ${cure}`);
+}
+
+/** Says when a folder seems to hold one file per run. */
+function noteFlatFiles(tree: StudyTree): void {
+  const groups = new Map<string, string[]>();
+  for (const f of tree.entries("").files) {
+    const m = /^(.*?)\d[\d._-]*(.*?)(\.\w+)$/.exec(f);
+    if (m) groups.set(`${m[1]} ${m[3]}`, [...(groups.get(`${m[1]} ${m[3]}`) ?? []), f]);
+  }
+  const [largest] = [...groups.values()].sort((a, b) => b.length - a.length);
+  if (!largest || largest.length < 2) return;
+  const ending = path.posix.extname(largest[0]!);
+  tree.note("", `holds ${largest.length} files such as ${largest.slice(0, 3).join(", ")}, which look like one file per run; it is taken as one run. A run is a folder: move each file into a folder of its own, e.g. ${path.posix.basename(largest[0]!, ending)}/result${ending}, and "runs": { "pattern": "{name:text}" } finds them`); // prettier-ignore
 }
 
 /** The children that share at least one file (or folder) name with the model. */
@@ -298,33 +355,6 @@ function worded(text: string): Raw {
   } catch {
     return { value: text };
   }
-}
-
-/** The rows of a parameter table by run: its first text column, or the one called run, id, name or folder. */
-function parameterTable(full: string, file: string): Map<string, RawParams> {
-  let table: Table;
-  const source = openFile(full, file);
-  try {
-    table = readTextTable(source).table;
-  } finally {
-    source.close();
-  }
-  const key =
-    table.columns.find((c) => /^(?:run|id|name|folder|case)$/i.test(c.name)) ??
-    table.columns.find((c) => c.kind === "text") ??
-    table.columns[0];
-  const out = new Map<string, RawParams>();
-  for (let i = 0; i < table.rows; i++) {
-    const row: RawParams = {};
-    for (const c of table.columns) {
-      if (c === key) continue;
-      const v = c.values[i]!;
-      if (v === "" || v !== v) continue;
-      row[c.name] = { value: v, ...(c.kind === "number" && c.unit !== null && { unit: c.unit }) };
-    }
-    out.set(String(key!.values[i]), row);
-  }
-  return out;
 }
 
 function parameterHeads(all: readonly RawParams[], definition: StudyDefinition): Parameter[] {

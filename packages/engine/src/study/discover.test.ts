@@ -1,0 +1,96 @@
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import { scanStudy, type Catalogue } from "./catalogue.js";
+
+let base: string;
+beforeEach(() => void (base = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-discover-"))));
+afterEach(() => fs.rmSync(base, { recursive: true, force: true }));
+
+const put = (file: string, text = "time [s],T [K]\n0,1\n1,2\n"): void => {
+  fs.mkdirSync(path.dirname(path.join(base, "study", file)), { recursive: true });
+  fs.writeFileSync(path.join(base, "study", file), text);
+};
+const scan = (): Promise<Catalogue> => scanStudy(path.join(base, "study"), { keepIn: path.join(base, "kept") });
+const define = (runs: object): void => put("oxtrum.study.json", JSON.stringify({ oxtrum: 1, runs }));
+const params = (c: Catalogue): unknown => Object.fromEntries(c.runs.map((r) => [r.id, r.params]));
+const problems = (c: Catalogue): string[] => [...c.problems, ...c.runs.flatMap((r) => r.problems)].map((p) => `${p.run}: ${p.text}`); // prettier-ignore
+
+describe("a parameter table", () => {
+  it("rows without run, runs without row, two rows for one run, and other values than the folder's are problems", async () => {
+    for (const r of ["f50", "f75", "f100"]) put(`${r}/hall.csv`);
+    define({ pattern: "f{fan:%}" });
+    put("runs.csv", "run,fan [%],door [s]\nf50,50,1\nf75,80,2\nf75,75,3\nf90,90,4\n");
+    const c = await scan();
+    expect(params(c)).toEqual({ f50: { fan: 50, door: 1 }, f75: { fan: 75, door: 2 }, f100: { fan: 100 } });
+    const all = problems(c).join("\n");
+    expect(all).toMatch(/: runs\.csv has 1 row without a run: 4 \("f90"\)/);
+    expect(all).toMatch(/f100: .*runs\.csv has no row for this run/);
+    expect(all).toMatch(/f75: .*runs\.csv has 2 rows for this run \(2, 3\); row 2 is used/);
+    expect(all).toMatch(/f75: .*"fan" is 75 % by the run's name or case file and 80 % in runs\.csv/);
+  });
+  it("is matched by a named column, by a template, by words, and by numbers", async () => {
+    for (const r of ["run_001", "run_002"]) put(`sweep/${r}/hall.csv`);
+    const table = "nr,label,fan [%]\n1,first,50\n2,second,75\n";
+    put("runs.csv", table);
+    const wanted = { run_001: expect.objectContaining({ fan: 50 }), run_002: expect.objectContaining({ fan: 75 }) };
+    define({ key: "run_{nr:3}" });
+    expect(params(await scan())).toEqual(wanted);
+    define({ key: "nr" });
+    expect(params(await scan())).toEqual(wanted);
+    put("runs.csv", "case,fan [%]\nRun 1,50\nRun 2,75\n");
+    define({});
+    expect(params(await scan())).toEqual(wanted);
+  });
+  it("that fits no run says what its keys are; a key that is not a column says what there is", async () => {
+    for (const r of ["a", "b"]) put(`${r}/hall.csv`);
+    put("runs.csv", "case,fan\nx,50\ny,75\n");
+    expect(problems(await scan()).join()).toMatch(/runs\.csv has no row that fits a run: the keys of case are 1 \("x"\), 2 \("y"\), the runs are a, b/); // prettier-ignore
+    define({ key: "number" });
+    expect(problems(await scan()).join()).toMatch(/runs\.csv .*no column "number"; there is "case", "fan"/);
+  });
+  it("keeps every row, also where a number steps back or the header is repeated", async () => {
+    for (const r of ["1", "2", "3"]) put(`${r}/hall.csv`);
+    put("runs.csv", "run,fan [%]\n2,50\nrun,fan [%]\n1,75\n3,100");
+    expect(params(await scan())).toEqual({ 1: { fan: 75 }, 2: { fan: 50 }, 3: { fan: 100 } });
+  });
+});
+
+describe("runs are found, or it is said what is not covered", () => {
+  const ids = async (): Promise<string[]> => (await scan()).runs.map((r) => r.id);
+  it("a single run folder, whatever is in it", async () => {
+    put("case.json", '{"fan": 50}');
+    put("monitors/hall.csv");
+    put("profiles/hall.csv");
+    expect(await ids()).toEqual(["study"]);
+    expect(params(await scan())).toEqual({ study: { fan: 50 } });
+  });
+  it("nested sweeps of uneven depth with case files", async () => {
+    for (const r of ["a/f50", "a/f75", "b/deep/f50", "c"]) {
+      put(`${r}/case.json`, "{}");
+      put(`${r}/monitors/hall.csv`);
+    }
+    expect(await ids()).toEqual(["a/f50", "b/deep/f50", "c", "f75"]);
+  });
+  it("other folders with the same files are named, with a pattern that finds them", async () => {
+    for (const r of ["a/f1", "a/f2", "a/f3", "b/f4", "b/f5"]) put(`${r}/hall.csv`);
+    const c = await scan();
+    expect(c.runs.map((r) => r.id)).toEqual(["f1", "f2", "f3"]);
+    expect(problems(c).join()).toMatch(/b\/f4 holds the same files as the runs but is not taken for one \(as do b\/f5\); "runs": \{ "pattern": "\*\/\{name:text\}" \} finds them too/); // prettier-ignore
+    define({ pattern: "*/{name:text}" });
+    expect(await ids()).toEqual(["f1", "f2", "f3", "f4", "f5"]);
+  });
+  it("one file per run in a flat folder", async () => {
+    for (const f of ["hall_050.csv", "hall_075.csv", "hall_100.csv"]) put(f);
+    const c = await scan();
+    expect(problems(c).join()).toMatch(/holds 3 files such as hall_050\.csv.*one file per run; it is taken as one run/);
+  });
+  it("a pattern with a slash inside braces", async () => {
+    put("rho1.2_x/hall.csv");
+    put("rho0.9_x/hall.csv");
+    define({ pattern: "rho{rho:kg/m^3}_x" });
+    const c = await scan();
+    expect([params(c), c.parameters[0]!.unit]).toEqual([{ "rho0.9_x": { rho: 0.9 }, "rho1.2_x": { rho: 1.2 } }, "kg/m^3"]); // prettier-ignore
+  });
+});

@@ -662,6 +662,11 @@ declare module "oxtrum" {
     from?: Place;
   }
 
+  interface Gaps {
+    /** `allow`: a time that cannot be read is missing, with its reason, instead of taking the run's whole history along. */
+    gaps?: "refuse" | "allow";
+  }
+
   /** A time that the study has, or any other amount. */
   type Instant<T> = T | (number & { readonly computed?: never }) | string | Quantity;
 
@@ -719,12 +724,12 @@ declare module "oxtrum" {
     history<R extends { [name: string]: Reduction<F> }>(
       site: Site<B | Computed>,
       reductions: R,
-      options?: SampleOptions & { times?: Instant<T>[] },
+      options?: SampleOptions & Gaps & { times?: Instant<T>[] },
     ): Table<Reduced<R>>;
     history(
       site: Site<B | Computed>,
       fields: FieldName<F> | FieldName<F>[],
-      options?: SampleOptions & { times?: Instant<T>[] },
+      options?: SampleOptions & Gaps & { times?: Instant<T>[] },
     ): Table<Columns>;
     /**
      * Statistics over time at each place: columns `T.mean`, `T.rms`, `T.min`, `T.max`, or those to `show`. Means are
@@ -733,7 +738,7 @@ declare module "oxtrum" {
     overTime(
       site: Site<B | Computed>,
       fields: FieldName<F> | FieldName<F>[],
-      options?: SampleOptions & { show?: TimeStatistic[] },
+      options?: SampleOptions & Gaps & { show?: TimeStatistic[] },
     ): Table<
       { [K in `${Scalars<F> | Parts<F>}.${TimeStatistic}`]: Numbers } & {
         [K in "x" | "y" | "z" | "distance"]: Numbers;

@@ -161,6 +161,22 @@ emit.table("end", runs.rows((run) => ({ T: run.field("fields/f").at("last").samp
     expect([r.output("ten").rows, r.output("end").rows]).toEqual([5, 6]);
   });
 
+  it("a time that cannot be read is a gap with a reason where the script allows it, and leaves a check undecided", async () => {
+    writeSmallField(s, "f050_d2", true);
+    const r = await run(`${at}const runs = study("small").runs;
+const h = runs.map((run) => run.field("fields/f").history(at.point([0, 0, 0]), "T", { gaps: "allow" }));
+emit.table("gap", h.get("f050_d2"));
+emit.table("strict", runs.map((run) => run.field("fields/f").history(at.point([0, 0, 0]), "T")).rows((t) => ({ T: t.max("T") })));
+emit.table("over", runs.map((run) => run.field("fields/f").overTime(at.point([0, 0, 0]), "T", { show: ["max"], gaps: "allow" })).get("f050_d2"));
+emit.check("cold", h.get("f050_d2").max("T"), { below: "100 K" });`);
+    expect(r.errors).toEqual([]);
+    expect(csv("gap").map((x) => x["T [K]"])).toEqual(["0", "", "10"]);
+    expect(r.output("gap").conditions!.map((c) => [c.run, c.kind, c.text])).toEqual([["f050_d2", "gap", expect.stringMatching(/^time 10 is missing: fields\/f10\.vtu: /)]]); // prettier-ignore
+    expect(r.output("strict").left.map((l) => l.run)).toEqual(["f050_d2"]);
+    expect(csv("over")[0]!["T.max [K]"]).toBe("10");
+    expect(r.output("cold").verdict).toBe("undecided");
+  });
+
   it("a probe in a large file knows it by the blocks that it read; what it did not read may change", async () => {
     for (const run of runNames) writeLargeField(s, run, 20);
     const body = (z: number): string => `${at}emit.table("a", study("small").runs.map((run) => run.field("large/big").sample(at.point([0.7, 0.4, ${z}]), "T")));`; // prettier-ignore

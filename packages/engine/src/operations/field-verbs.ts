@@ -1,3 +1,4 @@
+import { FormatError } from "@oxtrum/core/formats";
 import { cellMeasures } from "@oxtrum/core/mesh";
 import {
   OverTime,
@@ -17,10 +18,13 @@ import {
   formatNumber,
   makeTable,
   maybeStop,
+  mergeConditions,
+  nearly,
   numberColumn,
   numbers,
   textColumn,
   type Column,
+  type Condition,
   type Table,
   type UnitSymbol,
 } from "@oxtrum/core/tables";
@@ -113,7 +117,8 @@ function between(parts: readonly { table: Table; weight: number }[]): Table {
     }
     return { ...c, values };
   });
-  return { ...first!.table, columns };
+  const merged = mergeConditions(...parts.map((p) => p.table.conditions));
+  return { ...first!.table, columns, ...(merged.length > 0 && { conditions: merged }) };
 }
 
 /** The steps that an operation reads. */
@@ -131,12 +136,14 @@ function stepsWithin(a: FieldArgs, source: FieldSource): number[] {
     return [...new Set(asked)].sort((x, y) => x - y);
   }
   const range = a.window?.map((b) => boundIn(b, source.unit, `window on ${source.axis}`));
-  const within = source.steps.flatMap((t, k) =>
-    range && !((t ?? k) >= range[0]! && (t ?? k) <= range[1]!) ? [] : [k],
-  );
+  const within = source.steps.flatMap((t, k) => (range && !inWindow(t ?? k, range as [number, number]) ? [] : [k]));
   if (within.length === 0) throw new Mistake(`no ${source.axis} of this field lies in the window`);
   return within;
 }
+
+/** Whether a time lies in a window, ends included; ends that were converted are compared within rounding. */
+const inWindow = (t: number, [from, to]: readonly [number, number]): boolean =>
+  (t >= from || nearly(t, from)) && (t <= to || nearly(t, to));
 
 /** Carries out a field operation on a field that is open. */
 export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Table {
@@ -162,13 +169,27 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
     return a.reductions ? reduceSite(f, site, a.reductions as Reductions, options) : sampleSite(f, site, a.fields ?? [], options); // prettier-ignore
   };
   const site = a.site as Site;
+  const each = (step: number): StepResult => {
+    try {
+      return { step, table: source.withStep(step, derived, one) };
+    } catch (e) {
+      if (a.gaps !== "allow" || !(e instanceof FormatError)) throw e;
+      return { step, reason: `${e.file}: ${e.message}` };
+    }
+  };
   if (op === "field.overTime") {
     if (source.steps.length < 2) throw new Mistake("this field has one time only: there is nothing to reckon over");
     if (!placesOf(site) && !["column", "nodes", "cells", "patch", "all"].includes(site.kind))
       throw new Mistake(`statistics over time are for places, patches and blocks: a ${site.kind}'s pieces have no name from one time to the next`); // prettier-ignore
     const over = new OverTime();
-    for (const k of stepsWithin(a, source)) over.add(source.steps[k] ?? k, source.withStep(k, derived, one));
-    return over.result(a.statistics ?? ["mean", "rms", "min", "max"], source.unit, source.axis);
+    const steps = stepsWithin(a, source).map((k) => {
+      const s = each(k);
+      if (s.table) over.add(source.steps[k] ?? k, s.table);
+      return s;
+    });
+    if (!steps.some((s) => s.table)) throw new Mistake(`no ${source.axis} can be read: ${steps[0]!.reason!}`);
+    const table = over.result(a.statistics ?? ["mean", "rms", "min", "max"], source.unit, source.axis);
+    return withConditions(table, [...gapsOf(steps, source), ...mergeConditions(table.conditions, ...steps.map((s) => s.table?.conditions))]); // prettier-ignore
   }
   if (op !== "field.history") {
     const chosen = chosenSteps(source, a.when);
@@ -182,14 +203,44 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
     return { ...table, notes: [...table.notes, ...note] };
   }
   const within = stepsWithin(a, source);
-  const rows = within.map((k) => source.withStep(k, derived, one));
+  const steps = within.map(each);
+  const first = steps.find((s) => s.table)?.table;
+  if (!first) throw new Mistake(`no ${source.axis} can be read: ${steps[0]!.reason!}`);
+  const rows = steps.map((s) => s.table ?? blank(first));
   const axis = numberColumn(
     source.axis,
     source.unit,
     within.map((k) => source.steps[k] ?? k),
   );
-  return makeTable([axis, ...historyColumns(rows, site)], { axis: source.axis, notes: rows[0]!.notes });
+  const table = makeTable([axis, ...historyColumns(rows, site)], { axis: source.axis, notes: [...new Set(rows.flatMap((r) => r.notes))] }); // prettier-ignore
+  return withConditions(table, [...gapsOf(steps, source), ...mergeConditions(...rows.map((r) => r.conditions))]);
 }
+
+/** What one time of a history gave, or why it gave nothing. */
+interface StepResult {
+  readonly step: number;
+  readonly table?: Table;
+  readonly reason?: string;
+}
+
+/** A condition for each time that could not be read. */
+const gapsOf = (steps: readonly StepResult[], source: FieldSource): Condition[] =>
+  steps.flatMap(
+    (s): Condition[] =>
+    s.reason === undefined
+      ? []
+      : [{ kind: "gap", file: "", text: `${source.axis} ${formatNumber(source.steps[s.step] ?? s.step)} is missing: ${s.reason}` }], // prettier-ignore
+  );
+
+const withConditions = (table: Table, conditions: readonly Condition[]): Table =>
+  conditions.length > 0 ? { ...table, conditions } : table;
+
+/** The same table with nothing in it. */
+const blank = (like: Table): Table => ({
+  ...like,
+  notes: [],
+  columns: like.columns.map((c) => (c.kind === "text" ? c : { ...c, values: new Float64Array(c.values.length).fill(Number.NaN) })), // prettier-ignore
+});
 
 /** Columns over time: one a reduced number or place; places and stations are told by their names or numbers. */
 function historyColumns(rows: readonly Table[], site: Site): Column[] {

@@ -66,8 +66,14 @@ function withBlocks<T>(parts: readonly Part[], locate: Locate, use: (open: OpenB
 }
 
 /** All files that a step is read from: its own and those that they name. */
-export function filesOfStep(parts: readonly Part[], locate: (relative: string) => string): string[] {
-  return withBlocks(parts, locate, ({ names }) => [...names].sort());
+export function filesOfStep(parts: readonly Part[], locate: (relative: string) => string, gaps = false): string[] {
+  try {
+    return withBlocks(parts, locate, ({ names }) => [...names].sort());
+  } catch (e) {
+    // Where a time may be missing, a file that cannot be opened is known by its bytes.
+    if (gaps && e instanceof FormatError) return parts.map((p) => p.file);
+    throw e;
+  }
 }
 
 /** One step of a field, open until it is closed. */

@@ -170,7 +170,7 @@ export class FileReader {
       const identities = [...heads.map((p) => p.found.identity), ...probe.identities];
       return { parts: [...heads, ...settled.parts], keyArgs: { ...common, identities }, read: () => probe.table };
     }
-    const files = [...layout.heads, ...steps.flatMap((s) => filesOfStep(s.parts, locate))];
+    const files = [...layout.heads, ...steps.flatMap((s) => filesOfStep(s.parts, locate, args.gaps === "allow"))];
     const parts = files.flatMap((f) => this.#locate(study, run.folder, f));
     const identities = parts.map((p) => p.found.identity);
     return {
@@ -179,9 +179,8 @@ export class FileReader {
       read: () => {
         const table = carryOutField(op, settled.args, source);
         for (const p of parts) p.found.verify();
-        return withConditions({ ...table, notes: [...table.notes, ...source.notes] }, [
-          { conditions: source.conditions() },
-        ]);
+        const noted = { ...table, notes: [...table.notes, ...source.notes] };
+        return withConditions(noted, [table, { conditions: source.conditions() }]);
       },
     };
   }

@@ -84,21 +84,23 @@ export class Field {
     return this.#table("field.reduce", { site, reductions, ...sampling(options) });
   }
   history(site: Site, what: string | string[] | Options, options: Options = {}): Table {
-    const { times, ...rest } = options;
+    const { times, gaps, ...rest } = options;
     const wanted = typeof what === "string" || Array.isArray(what) ? { fields: list(what) } : { reductions: what };
     return this.#table("field.history", {
       site,
       ...wanted,
       ...(times !== undefined && { times: (times as unknown[]).map(bound) }),
+      ...(gaps !== undefined && { gaps }),
       ...sampling(rest),
     });
   }
   overTime(site: Site, fields: string | string[], options: Options = {}): Table {
-    const { show, ...rest } = options;
+    const { show, gaps, ...rest } = options;
     return this.#table("field.overTime", {
       site,
       fields: list(fields),
       ...(show !== undefined && { statistics: show }),
+      ...(gaps !== undefined && { gaps }),
       ...sampling(rest),
     });
   }

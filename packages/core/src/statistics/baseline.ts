@@ -1,4 +1,5 @@
 import { column, makeTable, numbers, TableError, type Column, type NumberColumn, type Table } from "../tables/table.js";
+import { nearly } from "../tables/nearly.js";
 import { stepOf } from "../tables/units.js";
 
 export type Key = Readonly<Record<string, string | number>>;
@@ -11,6 +12,9 @@ export interface CompareOptions {
 }
 
 const cell = (c: Column, i: number): string | number => c.values[i]!;
+/** Values of keys may have been converted: numbers are alike within rounding. */
+const same = (a: string | number, b: string | number): boolean =>
+  typeof a === "number" && typeof b === "number" ? a === b || nearly(a, b) : a === b;
 
 /**
  * Adds to each number column its change against a baseline row: `name.diff` (in the unit of a difference) and
@@ -25,7 +29,7 @@ export function compareTo(table: Table, baseline: Key, options: CompareOptions =
   const match = options.match ?? [];
   const keys = Object.entries(baseline).map(([name, value]) => ({ c: column(table, name), value }));
   const matched = match.map((name) => column(table, name));
-  const isBase = (i: number): boolean => keys.every(({ c, value }) => cell(c, i) === value);
+  const isBase = (i: number): boolean => keys.every(({ c, value }) => same(cell(c, i), value));
   const bases = Array.from({ length: table.rows }, (_, i) => i).filter(isBase);
   const said = Object.entries(baseline)
     .map(([k, v]) => `${k} = ${v}`)
@@ -33,7 +37,7 @@ export function compareTo(table: Table, baseline: Key, options: CompareOptions =
   if (bases.length === 0 && options.absent !== "blank")
     throw new TableError(`no row has ${said}, so there is nothing to compare with`);
   const baseOf = Array.from({ length: table.rows }, (_, i) => {
-    const found = bases.filter((b) => matched.every((c) => cell(c, b) === cell(c, i)));
+    const found = bases.filter((b) => matched.every((c) => same(cell(c, b), cell(c, i))));
     if (found.length > 1)
       throw new TableError(
         `${found.length} rows have ${said}${match.length ? ` and the same ${match.join(", ")}` : ""}; name what tells them apart with { match: [...] }`,

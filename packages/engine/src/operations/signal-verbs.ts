@@ -127,7 +127,7 @@ export const signalReductions: readonly Operation[] = [
   operation({ name: "table.correlationLength", version: 1, args: name, run: (a, [i]) => { t.numbers(tableOf(i), a.name); return quantityValue(s.correlationLength(tableOf(i), a.name)); } }),
   exceeds("above"),
   exceeds("below"),
-  operation({ name: "table.timeShift", version: 1, args: shiftArgs, run: (a, [i, j]) => quantityValue(s.timeShift(tableOf(i), a.name, tableOf(j), shiftOptions(tableOf(i), a))) }),
+  operation({ name: "table.timeShift", version: 2, args: shiftArgs, run: (a, [i, j]) => quantityValue(s.timeShift(tableOf(i), a.name, tableOf(j), shiftOptions(tableOf(i), a))) }),
   operation({
     name: "table.value", version: 4, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
     run: (a, inputs) => {

@@ -87,7 +87,7 @@ export function crossCorrelation(table: Table, name: string, other: Table, optio
 
 /**
  * How much later along the axis the second history shows what the first one shows: where their correlation is largest, between
- * steps by a parabola. A constant difference and another scale do not matter.
+ * steps by a parabola; of equal correlations the smallest shift. A constant difference and another scale do not matter.
  *
  * @example timeShift(measured, "T", simulated, { other: "S4" }).value // 40: the measured clock is behind
  */
@@ -98,8 +98,12 @@ export function timeShift(table: Table, name: string, other: Table, options: Shi
     return missing("a table has no rows", unit);
   }
   const { shifts, correlation: c, step } = trials(table, name, other, options);
+  // Of equal ones, as of a periodic history, the smallest shift; equal is within rounding.
   let best = -1;
-  for (let k = 0; k < c.length; k++) if (c[k]! === c[k]! && (best < 0 || c[k]! > c[best]!)) best = k;
+  const middle = c.length >> 1;
+  for (let d = 0; d <= middle; d++)
+    for (const k of d === 0 ? [middle] : [middle - d, middle + d])
+      if (c[k]! === c[k]! && (best < 0 || c[k]! > c[best]! + 1e-9)) best = k;
   if (best < 0) return missing("at no shift do the two overlap by half and both change", unit);
   const [l, m, r] = [c[best - 1], c[best]!, c[best + 1]];
   if (l === undefined || r === undefined || l !== l || r !== r)

@@ -767,10 +767,15 @@ declare module "oxtrum" {
     readonly count: number;
     /** Their ids, in order. @example runs.where({ curtain: "strip" }).ids */
     readonly ids: string[];
-    /** Runs by their parameters: a value, a list of values, or `{ min, max }`; what no run of the study has is an error. @example runs.where({ curtain: "none", fan: [50, 75] }) */
+    /** Runs by their parameters: a value, a list of values, or `{ min, max }`, bare or with a unit; by `id`, with stars; what no run of the study has is an error. @example runs.where({ curtain: "none", fan: [50, 75] }) */
     where(
       condition: {
-        [K in keyof S["choices"]]?: S["choices"][K] | S["choices"][K][] | { min?: number; max?: number };
+        [K in keyof S["choices"]]?:
+          | S["choices"][K]
+          | S["choices"][K][]
+          | Quantity
+          | (S["choices"][K] extends number ? `${number} ${string}` : never)
+          | { min?: Amount; max?: Amount };
       } & { id?: string | string[] },
     ): RunSet<S>;
     where(condition: (run: Run<S>) => boolean): RunSet<S>;

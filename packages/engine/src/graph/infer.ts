@@ -16,6 +16,7 @@ import { fieldArgs, type FieldArgs } from "../operations/field-arguments.js";
 import { carryOutField, fieldVersions } from "../operations/field-verbs.js";
 import { fieldUnits, type Catalogue, type ColumnHead } from "../study/catalogue.js";
 import { emptyField } from "../study/empty-field.js";
+import type { RunRef } from "../study/run-ref.js";
 import { fieldCalled } from "../study/field-catalogue.js";
 import { lineOptionsSchema, resolveFile } from "../study/definition.js";
 import { failureOf, withLeft } from "../workers/evaluate.js";
@@ -78,6 +79,8 @@ export class Foresight {
   constructor(
     private readonly graph: Graph,
     private readonly catalogues: ReadonlyMap<string, Catalogue>,
+    /** What a run is called among all of the job. */
+    private readonly nameOf: (run: RunRef) => string = ({ id }) => id,
   ) {}
 
   /** The foreseen value of a node; `run` stands in for the node's own run. */
@@ -267,11 +270,15 @@ export class Foresight {
     return { kind: "table", table };
   }
 
+  #named(study: string, run: number): string {
+    return this.nameOf({ study, id: this.catalogues.get(study)!.runs[run]!.id });
+  }
+
   /** The run that a node was made for: the one of its first input that has one. */
   #ownRun(n: GraphNode): string[] {
     let at: GraphNode | undefined = n;
     while (at?.run === undefined && at !== undefined && at.inputs.length > 0) at = this.graph.nodes[at.inputs[0]!];
-    return at?.run === undefined ? [] : [this.catalogues.get(at.study!)!.runs[at.run]!.id];
+    return at?.run === undefined ? [] : [this.#named(at.study!, at.run)];
   }
 
   /**
@@ -311,7 +318,7 @@ export class Foresight {
       }
       const g = groups.get(n.shape) ?? { node: n, failing: [], failure: v };
       groups.set(n.shape, g);
-      g.failing.push(this.catalogues.get(n.study!)!.runs[n.run]!.id);
+      g.failing.push(this.#named(n.study!, n.run));
     }
     for (const { node: n, failure } of together) {
       const file = failure.file === undefined ? {} : { file: failure.file };

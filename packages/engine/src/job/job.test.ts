@@ -205,6 +205,10 @@ emit.table("off", t.map((x) => x.join(base.pick("T"), { suffix: ".base" })).rows
         /"fan" has no such value in any run; its values are 50, /,
       );
     expect((await runScript(s, where("[51, 50]"))).output("r").rows).toBe(3);
+    // Amounts with a unit are converted to the parameter's; ids take stars.
+    const of = async (condition: string): Promise<number> => (await runScript(s, `emit.table("r", study("small").runs.where(${condition}).rows((run) => ({ a: 1 })));`)).output("r").rows!; // prettier-ignore
+    expect([await of(`{ fan: "0.5" }`.replace('"0.5"', 'q("0.5 1").in("%")')), await of(`{ door: { min: "2000 ms", max: q("0.05 min") } }`), await of(`{ door: "0.05 min" }`), await of(`{ id: "*_d2" }`)]).toEqual([3, 4, 2, 2]); // prettier-ignore
+    expect((await runScript(s, `emit.text("a", String(study("small").runs.where({ id: "g*" }).count));`)).errors[0]).toMatch(/no run is called "g\*"; runs are f050_d1/); // prettier-ignore
     const other = await runScript(s, where("{ min: 51 }"), { runs: "fan=50" });
     expect([other.errors, other.output("r").rows]).toEqual([[], 0]);
   });

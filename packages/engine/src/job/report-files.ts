@@ -1,3 +1,4 @@
+import { runNames } from "../study/run-ref.js";
 import { markdownBlocks, pictureToPng, plainOf, reportHtml, reportPdf, defaultPictureSize, defaultSize, type Block, type Report } from "@oxtrum/core/exports"; // prettier-ignore
 import { displayUnit, formatNumber, nearestNames, own, type Column, type Table } from "@oxtrum/core/tables";
 import { isRefused, type LeftOut, type Outcome } from "../operations/values.js";
@@ -122,6 +123,7 @@ function coverOf(o: ReportOptions, title: string, outputs: readonly ReportedOutp
 }
 
 function runsTable(m: Manifest, left: ReadonlyMap<string, readonly LeftOut[]>): Block[] {
+  const name = runNames(new Map(m.studies.map((s) => [s.name, s.runs.map((r) => r.id)])));
   return m.studies.flatMap((s): Block[] => {
     const parameters = s.parameters as { name: string; unit: string | null; type: string }[];
     const head = [
@@ -131,7 +133,7 @@ function runsTable(m: Manifest, left: ReadonlyMap<string, readonly LeftOut[]>): 
     ];
     const shown = s.runs.slice(0, 400);
     const state = (id: string): string => {
-      const why = left.get(id);
+      const why = left.get(name({ study: s.name, id }));
       return why === undefined ? "in all outputs" : why.every(isRefused) ? "not accepted" : "left out of some";
     };
     const rows = shown.map((r) => [r.id, ...parameters.map((p) => { const v = own(r.params, p.name); return typeof v === "number" ? formatNumber(v) : (v ?? "–"); }), state(r.id)]); // prettier-ignore

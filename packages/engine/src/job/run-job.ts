@@ -4,7 +4,7 @@ import path from "node:path";
 import type { Worker } from "node:worker_threads";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../graph/graph.js";
-import { fileSets, logicalThere } from "./file-sets.js";
+import { sandboxStudy } from "./sandbox-study.js";
 import { gridOf } from "../graph/grid.js";
 import { Foresight } from "../graph/infer.js";
 import { isRefused, joinLeft, type LeftOut } from "../operations/values.js";
@@ -12,11 +12,11 @@ import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
-import { listNames, own, suggestion } from "@oxtrum/core/tables";
+import { listNames, suggestion } from "@oxtrum/core/tables";
 import { scanStudy, type Catalogue } from "../study/catalogue.js";
-import { scriptFiles, studyTypes } from "../study/types.js";
-import { ruleRequests } from "../study/rules.js";
-import { parameterValues, selectRuns } from "../study/selector.js";
+import { studyTypes } from "../study/types.js";
+import { runNames, type RunRef } from "../study/run-ref.js";
+import { selectRuns } from "../study/selector.js";
 import { Budget } from "../workers/budget.js";
 import { Pool, startThread, type BatchRunner } from "../workers/pool.js";
 import type { CellState, WorkerSetup } from "../workers/protocol.js";
@@ -79,6 +79,7 @@ class Job {
   readonly #inputs = new Map<string, unknown>();
   readonly #modules: string[] = [];
   readonly #left: LeftOut[] = [];
+  #runName: (run: RunRef) => string = ({ id }) => id;
   /** Nodes that say which runs count. */
   readonly #judged: number[] = [];
   #naming: Naming | undefined;
@@ -125,7 +126,7 @@ class Job {
       await this.#scan();
       if (request.mode !== "dry") pool.warm();
       const modules = await this.#check();
-      this.#foresight = new Foresight(this.#graph, this.#catalogues);
+      this.#foresight = new Foresight(this.#graph, this.#catalogues, this.#runName);
       this.#session = new Session(
         this.#graph,
         pool,
@@ -182,6 +183,7 @@ class Job {
       this.#catalogues.set(s.name, c);
       this.#chosen.set(s.name, selectRuns(c, this.request.runs));
     }
+    this.#runName = runNames(new Map([...this.#catalogues].map(([name, c]) => [name, c.runs.map((r) => r.id)])));
   }
 
   /** Type check, unless whoever asks for the job has done it. The checker is large: it is loaded when needed. */
@@ -201,26 +203,8 @@ class Job {
   }
 
   #sandboxStudy(name: string, c: Catalogue): SandboxStudy {
-    const chosen = this.#chosen.get(name)!;
-    const only = this.request.mode === "try" ? this.request.tryRuns[name] : undefined;
-    const names = [...scriptFiles(c).keys()];
-    return {
-      parameters: c.parameters.map(({ name: n, unit, type }) => ({ name: n, unit, type, values: parameterValues(c.runs, n) })), // prettier-ignore
-      runs: c.runs.flatMap((r, index) =>
-        chosen.has(r.id)
-          ? [
-              {
-                id: r.id,
-                index,
-                params: c.parameters.map((p) => own(r.params, p.name) ?? null),
-                tried: this.request.mode !== "try" || r.id === only,
-              },
-            ]
-          : [],
-      ),
-      rules: ruleRequests(c.definition),
-      ...fileSets(c.runs.map((r) => names.filter((n) => Object.hasOwn(r.files, n) || logicalThere(c, n, r.files)))),
-    };
+    const only = this.request.mode === "try" ? { run: this.request.tryRuns[name] } : undefined;
+    return sandboxStudy(c, this.#chosen.get(name)!, (id) => this.#runName({ study: name, id }), only);
   }
 
   /** Runs the script. Resolves to false when a dry run had to stop at a value that is not known yet. */
@@ -358,7 +342,8 @@ class Job {
       else if (c.state !== "running") this.#cells.done++;
     }
     if (run < 0) return;
-    const id = this.#catalogues.get(study)!.runs[run]!.id;
+    const { id } = this.#catalogues.get(study)!.runs[run]!;
+    const name = this.#runName({ study, id });
     this.tell({ type: "cells", study, run: id, cells: cells.map((c) => ({ ...c, line: c.line % 1_000_000 })) });
     for (const c of cells)
       if (c.failure) {
@@ -366,7 +351,7 @@ class Job {
         this.tell({
           type: "message",
           level: "warning",
-          text: `${id} is left out of what needs line ${c.line % 1_000_000}: ${reason}`,
+          text: `${name} is excluded from what needs line ${c.line % 1_000_000}: ${reason}`,
           ...(file !== undefined && { file }),
           ...(line !== undefined && { line }),
         });

@@ -65,3 +65,24 @@ describe("a check on a value of a damaged file", () => {
     expect((await runScript(s, check(', conditions: "allow"'))).output("warm").verdict).toBe("passed");
   });
 });
+
+describe("a run whose column cannot be converted to that of the others", () => {
+  const head = `const t = study("small").runs.map((run) => run.table("hall.csv"));\n`;
+  it.each([
+    ["stacked", `emit.table("x", t.stack());`],
+    ["side by side", `emit.table("x", t.wide("T"));`],
+    ["across runs", `emit.table("x", across(t, { on: "time", columns: ["T"] }));`],
+    ["in a chart", `emit.chart("x", chart.lines(t, { x: "time", y: "T" }));`],
+    ["as a row", `emit.table("x", t.rows((x) => ({ peak: x.max("T") })));`],
+  ])("is excluded alone, with column, units and cure: %s", async (_, body) => {
+    const rows = Array.from({ length: 101 }, (__, k) => `${k},${k},2`).join("\n");
+    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/hall.csv"), `time [s],T [Pa],p [Pa]\n${rows}\n`);
+    fs.writeFileSync(path.join(s.folder, "runs/f050_d3/hall.csv"), `time [s],T,p [Pa]\n${rows}\n`);
+    const r = await runScript(s, head + body);
+    expect([r.errors, r.exit]).toEqual([[], 2]);
+    expect(r.output("x").left.map((l) => [l.run, l.reason])).toEqual([
+      ["f050_d1", expect.stringMatching(/^column "(T|peak)" is in Pa in this run and in K in 4 others, .*correct its unit/)],
+      ["f050_d3", expect.stringMatching(/^column "(T|peak)" is without a unit in this run and in K in 4 others, .*say it with \.unit/)],
+    ]); // prettier-ignore
+  });
+});

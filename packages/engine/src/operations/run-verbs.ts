@@ -3,6 +3,7 @@ import { dictionary } from "../dictionary.js";
 import * as t from "@oxtrum/core/tables";
 import { across, type AcrossOptions, type CommonAxis } from "@oxtrum/core/statistics";
 import { boundArg, boundIn, tableOf } from "./arguments.js";
+import { agreeing, disagreeing } from "./agreeing-units.js";
 import { operation, type Operation } from "./operation.js";
 import { joinLeft, Mistake, type LeftOut, type Outcome, type Value } from "./values.js";
 
@@ -138,13 +139,23 @@ function rowsTable(
       return typeof v === "object" && v !== null ? inputs[v.input]! : v;
     }),
   );
-  const kept = a.runs.flatMap((run, k) => {
+  const every = a.runs.flatMap((run, k) => {
     const bad = whole.map((cells) => cells[k]).find((o) => typeof o === "object" && o !== null && o.kind === "failure");
     if (typeof bad === "object" && bad?.kind === "failure") left.push(leftOut(run, bad));
     return bad === undefined ? [k] : [];
   });
-  const rows = kept.map((k) => ({ run: a.runs[k]! }));
   const names = a.columns.map((c) => c.name);
+  const odd = new Map<string, LeftOut>();
+  names.forEach((name, index) => {
+    const owned = every.flatMap((k) => {
+      const c = whole[index]![k]!;
+      return c !== null && typeof c === "object" && c.kind === "quantity" && c.quantity.value === c.quantity.value ? [{ run: a.runs[k]!, kind: "number" as const, unit: c.quantity.unit }] : []; // prettier-ignore
+    });
+    for (const l of disagreeing(name, owned)) if (!odd.has(l.run)) odd.set(l.run, l);
+  });
+  left.push(...odd.values());
+  const kept = every.filter((k) => !odd.has(a.runs[k]!));
+  const rows = kept.map((k) => ({ run: a.runs[k]! }));
   const reasons: string[] = [];
   const columns = names.map((name, index): t.Column => {
     const cells = kept.map((k) => whole[index]![k]!);
@@ -196,6 +207,17 @@ function bandOptions(
   return { on, columns, axis, percentiles, confidence, ...(a.governing === true && { governing: p.runs }) };
 }
 
+/** The columns that a band is made of: the axis, and those asked for or all numbers. */
+function bandColumns(
+  a: { on?: string | undefined; columns?: string[] | undefined },
+  inputs: readonly Outcome[],
+): string[] | undefined {
+  // prettier-ignore
+  const first = inputs.find((i) => i.kind === "table");
+  const axis = a.on ?? (first?.kind === "table" ? first.table.axis : undefined);
+  return a.columns === undefined ? undefined : [...a.columns, ...(axis === undefined ? [] : [axis])];
+}
+
 function value(p: Present, make: () => t.Table): Value {
   if (p.tables.length === 0)
     throw new Mistake(
@@ -207,7 +229,7 @@ function value(p: Present, make: () => t.Table): Value {
 /** Operations that bring runs together. */
 export const runVerbs: readonly Operation[] = [
   operation({
-    name: "runs.rows", version: 1, args: rowsArgs, takesFailures: true,
+    name: "runs.rows", version: 2, args: rowsArgs, takesFailures: true,
     run: (a, inputs) => {
       const { table, left, runs } = rowsTable(a, inputs);
       return { kind: "table", table, left, runs };
@@ -217,19 +239,19 @@ export const runVerbs: readonly Operation[] = [
       return { kind: "table", table: { ...t.sliceRows(table, 0, 0), notes: [] } };
     },
   }),
-  operation({ name: "runs.stack", version: 2, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => stack(p)); } }),
-  operation({ name: "runs.wide", version: 2, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); return value(p, () => wide(p, a.name)); } }),
+  operation({ name: "runs.stack", version: 3, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = agreeing(present(a, inputs)); return value(p, () => stack(p)); } }),
+  operation({ name: "runs.wide", version: 3, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); const q = agreeing(p, [a.name, ...(p.tables[0]?.axis === undefined ? [] : [p.tables[0].axis])]); return value(q, () => wide(q, a.name)); } }),
   operation({
-    name: "runs.across", version: 4, takesFailures: true,
+    name: "runs.across", version: 5, takesFailures: true,
     args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()), confidence: z.number().min(0.01).max(0.9999).optional(), governing: z.boolean().optional() }),
     run: (a, inputs) => {
-      const p = present(a, inputs);
+      const p = agreeing(present(a, inputs), bandColumns(a, inputs));
       const step = a.axis !== undefined && typeof a.axis === "object" ? a.axis.step : undefined;
       const axis = step === undefined ? (a.axis as "union" | "intersection" | undefined) : { step: boundIn(step, p.tables[0] ? t.axisOf(p.tables[0], a.on).unit : null, "across", true) };
       return value(p, () => across(p.tables, bandOptions(a, p, axis)));
     },
     infer: (a, inputs) => {
-      const p = present(a, inputs);
+      const p = agreeing(present(a, inputs), bandColumns(a, inputs));
       return value(p, () => ({ ...across(p.tables, bandOptions(a, p)), notes: [] }));
     },
   }),

@@ -20,6 +20,8 @@ export interface SandboxSetup {
 export interface SandboxStudy {
   readonly runs: readonly {
     readonly id: string;
+    /** What it is called among all runs of the job; see `runNames`. */
+    readonly name: string;
     readonly index: number;
     readonly params: readonly (number | string | null)[];
     readonly tried: boolean;

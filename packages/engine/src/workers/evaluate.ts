@@ -1,7 +1,7 @@
 import { FormatError } from "@oxtrum/core/formats";
 import { Interrupted, mergeConditions, pick, type Table } from "@oxtrum/core/tables";
 import { operations, readVersions } from "../operations/registry.js";
-import type { Failure, Outcome, Value } from "../operations/values.js";
+import { joinLeft, type Failure, type Outcome, type Value } from "../operations/values.js";
 import { resultKey, type CacheKey } from "../store/keys.js";
 import type { ResultCache } from "../store/cache.js";
 import { BudgetError } from "./budget.js";
@@ -57,8 +57,10 @@ function inherited(given: Value, inputs: readonly Outcome[]): Value {
 /** What a value was made from lacks some runs: so does the value. */
 export function withLeft(value: Value, inputs: readonly Outcome[]): Value {
   if (value.left !== undefined) return value;
-  const from = inputs.find((i): i is Value => i.kind !== "failure" && i.left !== undefined);
-  return from ? { ...value, left: from.left!, ...(from.runs && { runs: from.runs }) } : value;
+  const from = inputs.filter((i): i is Value => i.kind !== "failure" && i.left !== undefined);
+  if (from.length === 0) return value;
+  const runs = [...new Set(from.flatMap((i) => i.runs ?? []))];
+  return { ...value, left: joinLeft(...from.map((i) => i.left)), ...(from.some((i) => i.runs) && { runs }) };
 }
 
 /** Works out a run's part of the graph: from the cache where it can, reading only what is then still needed. */

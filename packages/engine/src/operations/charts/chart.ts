@@ -1,7 +1,8 @@
 import type { ChartAxis, ChartDescription, HeatCells, Mark, PointNote, Series } from "@oxtrum/core/charts";
 import { withCommonAxes } from "@oxtrum/core/charts";
-import type { UnitSymbol } from "@oxtrum/core/tables";
+import type { Table, UnitSymbol } from "@oxtrum/core/tables";
 import { boundIn, tableOf, type Bound } from "../arguments.js";
+import { agreeing } from "../agreeing-units.js";
 import { operation, type Operation } from "../operation.js";
 import { present } from "../run-verbs.js";
 import { joinLeft, Mistake, type LeftOut, type Outcome } from "../values.js";
@@ -20,7 +21,7 @@ interface FilledLayer {
 
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
-  name: "chart", version: 4, args: chartArgs, takesFailures: true,
+  name: "chart", version: 5, args: chartArgs, takesFailures: true,
   run: (a, inputs) => {
     const left: LeftOut[] = [];
     const runs = new Set<string>();
@@ -35,6 +36,20 @@ export const chartOperation: Operation = operation({
   },
 }); // prettier-ignore
 
+/** All columns that a layer draws of a run's table. */
+function drawnNames(table: Table | undefined, o: LayerOptions): string[] {
+  if (!table) return [];
+  const named = [
+    xOf(table, o),
+    ...drawnColumns(table, o, xOf(table, o)).map((c) => c.name),
+    o.low,
+    o.high,
+    o.error,
+    o.z,
+  ];
+  return named.filter((n): n is string => typeof n === "string" && table.columns.some((c) => c.name === n));
+}
+
 function membersOf(
   layer: ChartLayer,
   own: readonly Outcome[],
@@ -43,7 +58,8 @@ function membersOf(
   runs: Set<string>,
 ): Member[] {
   if (layer.source.from === "runs") {
-    const p = present(layer.source, own);
+    const given = present(layer.source, own);
+    const p = agreeing(given, drawnNames(given.tables[0], layer.options));
     left.push(...p.left);
     p.runs.forEach((r) => runs.add(r));
     return p.tables.map((table, k) => ({ run: p.runs[k]!, table, params: p.params[k]!, units: p.units }));

@@ -1,6 +1,6 @@
 import { flush, host, LeftOut, newTrace, node, read, Recipe, scriptLine, ScriptError, traced } from "./record.js";
 import { Field } from "./fields.js";
-import { known, Quantity } from "./quantities.js";
+import { known, q, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
 
 type Options = Record<string, unknown>;
@@ -16,7 +16,7 @@ interface ParameterHead {
 interface StudyHead {
   error?: string;
   /** The runs: id, number in the catalogue, parameter values; `tried` is false for runs outside a Try. */
-  runs: { id: string; index: number; params: (number | string | null)[]; tried: boolean }[];
+  runs: { id: string; name: string; index: number; params: (number | string | null)[]; tried: boolean }[];
   parameters: ParameterHead[];
   rules: { name: string; op: string; read: Options; judge: Options }[];
 }
@@ -34,6 +34,8 @@ export class Run {
   #params: Params | undefined;
   constructor(
     readonly $id: string,
+    /** What it is called among all runs of the job. */
+    readonly $name: string,
     readonly $study: string,
     readonly $index: number,
     readonly $tried: boolean,
@@ -125,8 +127,8 @@ export class RunMap {
     const heads = this.$items[0]?.run.$heads ?? [];
     return {
       units: Object.fromEntries(heads.filter((h) => h.type === "number").map((h) => [h.name, h.unit])),
-      runs: this.$items.map((i) => i.run.$id),
-      missing: this.$missing.map((m) => ({ run: m.run.$id, reason: m.reason })),
+      runs: this.$items.map((i) => i.run.$name),
+      missing: this.$missing.map((m) => ({ run: m.run.$name, reason: m.reason })),
       params: this.$items.map((i) => i.run.$plain),
     };
   }
@@ -190,7 +192,7 @@ function rowsTable(made: RunMap): Table {
     return { name, cells: items.map(({ value }) => cellOf(name, own(value as object), inputs)) };
   });
   const { missing } = made.$args();
-  return new Table(node("runs.rows", { runs: items.map((i) => i.run.$id), columns: table, missing }, inputs));
+  return new Table(node("runs.rows", { runs: items.map((i) => i.run.$name), columns: table, missing }, inputs));
 }
 
 function cellOf(name: string, v: unknown, inputs: number[]): unknown {
@@ -227,7 +229,7 @@ export class RunSet {
         node("rule.judge", rule.judge, [node(rule.op, { study: this.$study, ...rule.read }, [], run.$index)]),
       ),
     );
-    return node("rule.verdicts", { runs: runs.map((r) => r.$id), rules: this.$rules.map((r) => r.name) }, inputs);
+    return node("rule.verdicts", { runs: runs.map((r) => r.$name), rules: this.$rules.map((r) => r.name) }, inputs);
   }
   get accepted(): RunSet {
     const tried = this.$runs.filter((r) => r.$tried);
@@ -251,18 +253,32 @@ export class RunSet {
   where(condition: Options | ((run: Run) => boolean)): RunSet {
     if (typeof condition === "function") return this.#with(this.$runs.filter((r) => condition(r)), this.$refused.filter((r) => condition(r.run))); // prettier-ignore
     for (const name of Object.keys(condition)) {
-      if (name === "id") continue;
+      if (name === "id") {
+        if (this.$runs.length > 0 && !this.$runs.some((r) => idFits(r.$id, condition[name])))
+          throw new ScriptError(
+            `no run is called ${JSON.stringify(condition[name])}; runs are ${this.ids.slice(0, 8).join(", ")}${this.ids.length > 8 ? ", …" : ""}`,
+          );
+        continue;
+      }
       const head = this.$heads.find((h) => h.name === name);
       if (!head)
         throw new ScriptError(
           `the runs have no parameter "${name}"; there are ${this.$heads.map((h) => `"${h.name}"`).join(", ")}`,
         );
       // A value may be absent from this set of runs; a value absent from the whole study is a mistake.
-      if (condition[name] !== null && head.values.length > 0 && !head.values.some((v) => fits(v, condition[name])))
+      if (
+        condition[name] !== null &&
+        head.values.length > 0 &&
+        !head.values.some((v) => fits(v, condition[name], head.unit))
+      )
         throw new ScriptError(`"${name}" has no such value in any run; its values are ${listed(head)}`);
     }
     const holds = (r: Run): boolean =>
-      Object.keys(condition).every((name) => fits(name === "id" ? r.$id : r.$plain[name], condition[name]));
+      Object.keys(condition).every((name) =>
+        name === "id"
+          ? idFits(r.$id, condition[name])
+          : fits(r.$plain[name], condition[name], this.$heads.find((h) => h.name === name)!.unit),
+      );
     return this.#with(this.$runs.filter(holds), this.$refused.filter((r) => holds(r.run))); // prettier-ignore
   }
   sort(name: string, order: string = "rising"): RunSet {
@@ -306,14 +322,52 @@ function listed({ values, unit }: ParameterHead): string {
   return few.map((v) => (typeof v === "string" ? `"${v}"` : `${v}`)).join(", ") + more + (unit === null || unit === "1" ? "" : ` ${unit}`); // prettier-ignore
 }
 
-function fits(value: number | string | null | undefined, wanted: unknown): boolean {
-  if (Array.isArray(wanted)) return wanted.some((w) => fits(value, w));
-  if (wanted instanceof Quantity) return value === wanted.value;
-  if (wanted !== null && typeof wanted === "object") {
-    const { min, max } = wanted as { min?: number; max?: number };
-    return typeof value === "number" && (min === undefined || value >= min) && (max === undefined || value <= max);
+/** The same but for the rounding of a conversion from another unit; the rule of tables. */
+const nearly = (a: number, b: number): boolean =>
+  a === b || Math.abs(a - b) <= 8 * Number.EPSILON * Math.max(Math.abs(a), Math.abs(b));
+
+/** A wanted amount as a number in a parameter's unit: a bare number is in it, a quantity and its text are converted. */
+function amountIn(wanted: unknown, unit: string | null | undefined): number | undefined {
+  if (typeof wanted === "number") return wanted;
+  if (!(wanted instanceof Quantity) && typeof wanted !== "string") return undefined;
+  // A text that is no quantity is no value of a parameter that is a number.
+  if (typeof wanted === "string" && !/^\s*[-+.\d]/.test(wanted)) return undefined;
+  const given = wanted instanceof Quantity ? wanted : q(wanted);
+  const own = given.unit();
+  return own === unit || own === "1" || unit === null || unit === undefined ? given.value : given.in(unit).value;
+}
+
+/** Whether a parameter's value is one that is wanted: a value, one of a list, or within `{ min, max }`. */
+function fits(value: number | string | null | undefined, wanted: unknown, unit: string | null | undefined): boolean {
+  if (Array.isArray(wanted)) return wanted.some((w) => fits(value, w, unit));
+  if (typeof value === "number" && wanted !== null) {
+    if (typeof wanted === "object" && !(wanted instanceof Quantity)) {
+      const { min, max } = wanted as { min?: unknown; max?: unknown };
+      const [low, high] = [amountIn(min, unit), amountIn(max, unit)];
+      const above = low === undefined || value >= low || nearly(value, low);
+      return above && (high === undefined || value <= high || nearly(value, high));
+    }
+    const amount = amountIn(wanted, unit);
+    return amount !== undefined && nearly(value, amount);
   }
   return value === wanted;
+}
+
+/** Whether a run's id is one that is wanted; stars stand for anything. */
+function idFits(id: string, wanted: unknown): boolean {
+  if (Array.isArray(wanted)) return wanted.some((w) => idFits(id, w));
+  if (typeof wanted !== "string") return false;
+  if (id === wanted || !wanted.includes("*")) return id === wanted;
+  const [first, ...rest] = wanted.split("*");
+  const last = rest.pop()!;
+  let at = first!.length;
+  if (!id.startsWith(first!) || !id.endsWith(last) || id.length < at + last.length) return false;
+  for (const part of rest) {
+    const found = id.indexOf(part, at);
+    if (found < 0 || found + part.length > id.length - last.length) return false;
+    at = found + part.length;
+  }
+  return true;
 }
 
 /** A folder of results. */
@@ -327,7 +381,7 @@ export class Study {
     const runs = head.runs.map((r) => {
       const plain = Object.create(null) as Record<string, number | string | null>;
       names.forEach((n, i) => (plain[n] = r.params[i] ?? null));
-      return new Run(r.id, name, r.index, r.tried, plain, head.parameters);
+      return new Run(r.id, r.name, name, r.index, r.tried, plain, head.parameters);
     });
     this.runs = new RunSet(name, runs, head.parameters, head.rules);
   }

@@ -1,0 +1,45 @@
+import { own } from "@oxtrum/core/tables";
+import type { SandboxStudy } from "../sandbox/protocol.js";
+import type { Catalogue } from "../study/catalogue.js";
+import { ruleRequests } from "../study/rules.js";
+import { parameterValues } from "../study/selector.js";
+import { scriptFiles } from "../study/types.js";
+import { fileSets, logicalThere } from "./file-sets.js";
+
+/**
+ * What a script sees of a study: its chosen runs with their parameters, its rules and which files there are.
+ *
+ * @param nameOf what a run is called among all runs of the job
+ * @param only in a Try, the one run that is tried
+ */
+export function sandboxStudy(
+  c: Catalogue,
+  chosen: ReadonlySet<string>,
+  nameOf: (id: string) => string,
+  only: { readonly run: string | undefined } | undefined,
+): SandboxStudy {
+  const names = [...scriptFiles(c).keys()];
+  return {
+    parameters: c.parameters.map(({ name, unit, type }) => ({
+      name,
+      unit,
+      type,
+      values: parameterValues(c.runs, name),
+    })),
+    runs: c.runs.flatMap((r, index) =>
+      chosen.has(r.id)
+        ? [
+            {
+              id: r.id,
+              name: nameOf(r.id),
+              index,
+              params: c.parameters.map((p) => own(r.params, p.name) ?? null),
+              tried: only === undefined || r.id === only.run,
+            },
+          ]
+        : [],
+    ),
+    rules: ruleRequests(c.definition),
+    ...fileSets(c.runs.map((r) => names.filter((n) => Object.hasOwn(r.files, n) || logicalThere(c, n, r.files)))),
+  };
+}

@@ -389,7 +389,7 @@ describe("example scripts", () => {
     expect(charts).toHaveLength(21);
     for (const c of charts) expect(r.files).toEqual(expect.arrayContaining([`${c}.png`, `${c}.pdf`, `${c}.csv`]));
     // What a chart draws is what the files say: the peaks of the bars are those of the runs' own histories.
-    const bars = r.table("bars-grouped").filter((x) => x["series"] === "peak");
+    const bars = r.table("bars-grouped").filter((x) => x["quantity"] === "peak");
     expect(bars).toHaveLength(9);
     for (const b of bars) expect(Number(b["peak"])).toBeCloseTo(most(hall(b["run"]!).map((x) => Number(x["T_mean"]) - 273.15)), 9); // prettier-ignore
     const counted = r.table("histogram").reduce((n, x) => n + Number(x["Values"]), 0);

@@ -80,13 +80,14 @@ export class JobStates {
     return rows[0]!.id;
   }
 
-  async list(limit: number): Promise<JobHead[]> {
-    const rows = await this.store.db
-      .select()
-      .from(jobs)
-      .innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id))
-      .orderBy(desc(jobs.id))
-      .limit(limit);
+  /** The newest jobs, without Tries, and those that are always listed. */
+  async list(limit: number, always: readonly number[]): Promise<JobHead[]> {
+    const select = () => this.store.db.select().from(jobs).innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id)); // prettier-ignore
+    const newest = await select().where(eq(jobs.mode, "run")).orderBy(desc(jobs.id)).limit(limit);
+    const there = new Set(newest.map((r) => r.jobs.id));
+    const missing = always.filter((id) => !there.has(id));
+    const older = missing.length === 0 ? [] : await select().where(inArray(jobs.id, missing));
+    const rows = [...newest, ...older].sort((a, b) => b.jobs.id - a.jobs.id);
     return rows.map((r) => this.#head(r.jobs, r.scripts.name));
   }
 

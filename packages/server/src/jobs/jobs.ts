@@ -93,8 +93,9 @@ export class Jobs {
     return this.#folders.of(id);
   }
 
-  list(limit = 100): Promise<JobHead[]> {
-    return this.#states.list(limit);
+  /** @param always jobs that are listed however old they are, such as references */
+  list(always: readonly number[] = [], limit = 100): Promise<JobHead[]> {
+    return this.#states.list(limit, always);
   }
 
   get(id: number): Promise<JobHead> {

@@ -1,7 +1,15 @@
 import fs from "node:fs";
 import { decimate } from "@oxtrum/core/charts";
 import { countRoom, NoRoom } from "@oxtrum/core/formats";
-import { applyConversion, conversion, numbers, parseUnit, type Table } from "@oxtrum/core/tables";
+import {
+  applyConversion,
+  conversion,
+  direction,
+  numbers,
+  parseUnit,
+  risingAlong,
+  type Table,
+} from "@oxtrum/core/tables";
 import { archiveJob, scanStudy, studyTypes, tableSlice, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
 import { wireOf } from "../jobs/wire.js";
 import { answerQuestions } from "../threads/answer.js";
@@ -36,7 +44,9 @@ function axisOf(table: Table): { values: Float64Array; name: string; unit: strin
 const plain = (v: number): number | null => (Number.isFinite(v) ? v : null);
 
 function series({ place, column, points, unit }: ReadingQuestion & { kind: "series" }): SeriesAnswer {
-  const table = tables.get(place);
+  const listed = tables.get(place);
+  // Listed from far to near, a curve is drawn along its axis all the same; to and fro it keeps its order.
+  const table = direction(axisOf(listed).values) === "falling" ? risingAlong(listed) : listed;
   const x = axisOf(table);
   const c = numbers(table, column);
   const target = unit ?? c.unit ?? undefined;
@@ -49,6 +59,7 @@ function series({ place, column, points, unit }: ReadingQuestion & { kind: "seri
   let low = Infinity;
   let high = -Infinity;
   for (const v of y) {
+    if (!Number.isFinite(v)) continue;
     if (v < low) low = v;
     if (v > high) high = v;
   }

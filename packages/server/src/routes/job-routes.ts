@@ -88,7 +88,12 @@ export function jobRoutes(
   return new Hono()
     .get("/", async (c) => {
       const pinned = await references.all();
-      return c.json((await jobs.list()).map((j) => ({ ...j, ...(pinned[j.script] === j.id && { pinned: true }) })));
+      return c.json(
+        (await jobs.list(Object.values(pinned))).map((j) => ({
+          ...j,
+          ...(pinned[j.script] === j.id && { pinned: true }),
+        })),
+      );
     })
     .post("/", valid("json", startSchema), async (c) => c.json(await jobs.start(c.req.valid("json")), 201))
     .get("/:id", idParam, async (c) => {

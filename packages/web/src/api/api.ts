@@ -33,7 +33,7 @@ const enc = encodeURIComponent;
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api" }),
-  tagTypes: ["Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
+  tagTypes: ["Looks", "Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
   endpoints: (b) => ({
     signIn: b.mutation<unknown, string>({
       query: (token) => ({ url: "session", method: "POST", body: { token } }),
@@ -50,15 +50,15 @@ export const api = createApi({
     }),
     addStudy: b.mutation<unknown, { name: string; folder: string }>({
       query: (body) => ({ url: "studies", method: "POST", body }),
-      invalidatesTags: ["Studies"],
+      invalidatesTags: (_r, e, a) => (e ? [] : ["Studies", "Looks", { type: "Study", id: a.name }]),
     }),
     removeStudy: b.mutation<unknown, string>({
       query: (name) => ({ url: `studies/${enc(name)}`, method: "DELETE" }),
-      invalidatesTags: ["Studies"],
+      invalidatesTags: (_r, e) => (e ? [] : ["Studies", "Looks"]),
     }),
     scan: b.mutation<unknown, string>({
       query: (name) => ({ url: `studies/${enc(name)}/scan`, method: "POST" }),
-      invalidatesTags: (_r, _e, n) => ["Studies", { type: "Study", id: n }],
+      invalidatesTags: (_r, e, n) => (e ? [] : ["Studies", "Looks", { type: "Study", id: n }]),
     }),
     series: b.query<
       s.SeriesAnswer,
@@ -76,6 +76,7 @@ export const api = createApi({
         },
       }),
       transformResponse: checked(s.seriesSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
     }),
     verdicts: b.query<z.infer<typeof s.verdictsSchema>, string>({
       query: (name) => `studies/${enc(name)}/verdicts`,
@@ -85,6 +86,7 @@ export const api = createApi({
     look: b.query<s.Look, { text: string; script?: string | undefined; lane: string }>({
       query: (body) => ({ url: "looks", method: "POST", body }),
       transformResponse: checked(s.lookSchema),
+      providesTags: ["Looks"],
       keepUnusedDataFor: 300,
     }),
     scripts: b.query<z.infer<typeof s.scriptListSchema>, void>({
@@ -120,6 +122,7 @@ export const api = createApi({
     outline: b.query<z.infer<typeof s.outlineSchema>, { study: string; run: string; file: string }>({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/outline`, method: "POST", body }),
       transformResponse: checked(s.outlineSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
     }),
     drawing: b.query<
       s.Drawing[],
@@ -127,19 +130,23 @@ export const api = createApi({
     >({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/drawing`, method: "POST", body }),
       transformResponse: checked(s.drawingSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
     }),
     picture: b.query<z.infer<typeof s.pictureSchema>, SurveyAsk>({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/picture`, method: "POST", body }),
       transformResponse: checked(s.pictureSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
       keepUnusedDataFor: 20,
     }),
     sample: b.query<z.infer<typeof s.sampleSchema>, SurveyAsk>({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/sample`, method: "POST", body }),
       transformResponse: checked(s.sampleSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
     }),
     reduce: b.query<z.infer<typeof s.sampleSchema>, SurveyAsk>({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/survey/reduce`, method: "POST", body }),
       transformResponse: checked(s.sampleSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
     }),
     guide: b.query<z.infer<typeof s.guideSchema>, void>({
       query: () => "guide",

@@ -80,7 +80,7 @@ export function Choices({ study, c, runs, onChange, head }: { study: StudySummar
         </Part>
       )}
       {c.view !== "band" && !(ofOutput && curves) && <Part title="Shown by">
-        {!ofOutput && curves && <Choice label="colour" value={c.color} none="run" options={params} onChange={(color) => set({ color })} />}
+        {!ofOutput && curves && <Choice label="colour" value={c.color} none={runs.length > 8 ? "automatic" : "run"} options={params} onChange={(color) => set({ color })} />}
         {c.view === "multiples" && <Choice label="one each" value={c.parameter} options={params} onChange={(parameter) => set({ parameter })} />}
         {c.view === "difference" && <>
           {c.align?.at !== "baseline" && <Choice label="baseline" value={c.base} none="choose a run" options={runs} onChange={(base) => set({ base })} />}

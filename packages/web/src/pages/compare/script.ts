@@ -124,10 +124,30 @@ function results(c: Comparison, g: Ground): string[] {
   return [...curves(c, g), `const results = compared.rows((t, run) => ({ ${[...params, value].join(", ")} }));`];
 }
 
+/** More runs than this cannot be told apart by a colour each. */
+const OWN_COLOURS = 8;
+
+/**
+ * What colours the curves: the parameter that was chosen; else each run has its own colour while these can be told apart,
+ * and beyond that the parameter with the most values that still can.
+ */
+function colorOption(c: Comparison, study: StudySummary, runs: number): string {
+  if (c.color !== "") return `color: ${text(c.color)}`;
+  if (runs <= OWN_COLOURS) return "";
+  const values = (name: string): number => {
+    const chosen = c.where[name] ?? [];
+    const all = new Set(study.runs.flatMap((r) => (r.params[name] === undefined ? [] : [String(r.params[name])])));
+    return chosen.length === 0 ? all.size : chosen.length;
+  };
+  const fitting = study.parameters.map((p) => ({ name: p.name, n: values(p.name) })).filter((p) => p.n > 1 && p.n <= OWN_COLOURS); // prettier-ignore
+  const best = fitting.sort((a, b) => b.n - a.n)[0];
+  return best === undefined ? "" : `color: ${text(best.name)}`;
+}
+
 function overlay(c: Comparison, g: Ground, runs: number): Parts {
   const x = axisOf(c, g.study);
   const y = text(columnOf(c));
-  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${y}`, c.color === "" ? "" : `color: ${text(c.color)}`].filter((p) => p !== ""); // prettier-ignore
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${y}`, colorOption(c, g.study, runs)].filter((p) => p !== ""); // prettier-ignore
   const many = runs > MANY;
   const lines = `chart.lines(compared, { ${[...o, ...(many ? ["faint: true"] : [])].join(", ")} })`;
   const layers = [lines];
@@ -141,7 +161,7 @@ function overlay(c: Comparison, g: Ground, runs: number): Parts {
   return { head: curves(c, g), lines: [`emit.chart(${text(outputName(c, "by run"))}, ${drawn});`], names: ["chart", ...(many ? ["across"] : [])] }; // prettier-ignore
 }
 
-function multiples(c: Comparison, g: Ground): Parts {
+function multiples(c: Comparison, g: Ground, runs: number): Parts {
   const x = axisOf(c, g.study);
   const p = g.study.parameters.find((q) => q.name === c.parameter) ?? g.study.parameters[0]!;
   const chosen = c.where[p.name] ?? [];
@@ -151,7 +171,7 @@ function multiples(c: Comparison, g: Ground): Parts {
   const list = levels.map((v) => (p.type === "number" ? String(v) : text(String(v)))).join(", ");
   const level = identifier.test(p.name) && !["runs", "run", "compare", "study", "chart", "emit"].includes(p.name) ? p.name : "level"; // prettier-ignore
   const where = level === p.name ? `{ ${level} }` : `{ ${property(p.name)}: ${level} }`;
-  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${text(columnOf(c))}`, c.color === "" ? "" : `color: ${text(c.color)}`].filter((q) => q !== ""); // prettier-ignore
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${text(columnOf(c))}`, colorOption(c, g.study, runs)].filter((q) => q !== ""); // prettier-ignore
   return {
     head: [
       `const runs = ${runsCode(c, g.study)};`,
@@ -194,13 +214,13 @@ function usualUnit(c: Comparison, study: StudySummary): string {
   return unit === "1" ? "" : unit;
 }
 
-function difference(given: Comparison, g: Ground): Parts {
+function difference(given: Comparison, g: Ground, runs: number): Parts {
   const c = { ...given, unit: usualUnit(given, g.study) };
   const x = axisOf(c, g.study);
   const y = columnOf(c);
   const [a, b] = [inFormula(y), inFormula(`${y}.base`)];
   const formula = c.percent ? `${text(`(${a} - ${b}) / abs(${b})`)}, { unit: "%" }` : text(`${a} - ${b}`);
-  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: "difference"`, c.color === "" ? "" : `color: ${text(c.color)}`].filter((p) => p !== ""); // prettier-ignore
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: "difference"`, colorOption(c, g.study, runs)].filter((p) => p !== ""); // prettier-ignore
   return {
     head: [
       ...curves(c, g),
@@ -271,11 +291,11 @@ function partsOf(c: Comparison, g: Ground, runs: number): Parts {
     case "overlay":
       return overlay(c, g, runs);
     case "multiples":
-      return multiples(c, g);
+      return multiples(c, g, runs);
     case "band":
       return band(c, g);
     case "difference":
-      return difference(c, g);
+      return difference(c, g, runs);
     case "parameter":
       return parameter(c, g);
     case "correlation":

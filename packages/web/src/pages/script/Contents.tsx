@@ -69,7 +69,7 @@ function Column({
     >
       <Name text={name} most={18} className="num font-medium whitespace-nowrap" />
       <span className="dim">{unit}</span>
-      <span className="ml-auto">{data && "y" in data && <Sparkline y={data.y} />}</span>
+      <span className="ml-auto">{data && "y" in data && <Sparkline x={data.x} y={data.y} />}</span>
     </button>
   );
 }

@@ -159,6 +159,8 @@ function Workbench({ name, kept, revision }: { name: string; kept: string; revis
   const stale = tried ? tried.text !== text : text !== kept;
   const busy = starting.isLoading || (tried !== undefined && (job?.state === "running" || job?.state === "waiting"));
   const failure = live?.messages.find((m) => m.level === "error")?.text;
+  // A script with errors was not tried, however soon that was known.
+  const refused = live?.diagnostics.filter((d) => d.severity === "error").length ?? 0;
 
   const doPreflight = async (): Promise<void> => {
     const r = await askPreflight({ name, text });
@@ -179,6 +181,7 @@ function Workbench({ name, kept, revision }: { name: string; kept: string; revis
         <span className="dim">|</span>
         <span className="dim truncate" role="status">
           {busy ? <span className="flex items-center gap-2"><span className="sweep h-1 w-12" />trying on <span className="num">{run}</span></span>
+            : tried && job && refused > 0 ? <span className="text-oxide">not tried: the script has {refused} error{refused === 1 ? "" : "s"}</span>
             : tried && job ? <>tried on <span className="num">{run}</span>{live?.summary ? <>, <span className="num">{live.summary.seconds.toFixed(2)} s</span></> : ""}{failure ? <span className="text-oxide"> · {failure}</span> : ""}</>
             : job ? <>margin from <Link className="link" to={`/jobs/${job.id}`}>job {job.id}</Link></> : "not tried yet"}
         </span>

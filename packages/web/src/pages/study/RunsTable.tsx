@@ -97,7 +97,7 @@ export function RunsTable({
                   <td className="w-8"><button aria-label={`${at >= 0 ? "Do not draw" : "Draw"} ${r.id}`} aria-pressed={at >= 0} onClick={(e) => { e.stopPropagation(); toggle(r.id); }} className="block h-4 w-5">{at >= 0 ? <SeriesSwatch index={at} total={drawn.length} /> : null}</button></td>
                   <td className="num whitespace-nowrap" title={r.id}><Name text={names.get(r.id)!} most={26} /></td>
                   {study.parameters.map((p) => <td key={p.name} className={p.type === "number" ? "n" : ""}>{typeof r.params[p.name] === "number" ? formatNumber(r.params[p.name] as number) : (r.params[p.name] ?? "–")}</td>)}
-                  <td>{s && "y" in s ? <Sparkline y={s.y} strong={at >= 0} /> : s ? <span className="dim" title={s.error}>–</span> : null}</td>
+                  <td>{s && "y" in s ? <Sparkline x={s.x} y={s.y} strong={at >= 0} /> : s ? <span className="dim" title={s.error}>–</span> : null}</td>
                   <td className="n">{s && "max" in s && s.max !== null ? formatNumber(s.max, 4) : s && "error" in s ? <span title={s.error}>–</span> : ""}</td>
                   {study.rules.length > 0 && <Counts verdict={verdicts.get(r.id)} trouble={judged.data?.trouble} />}
                   <td>{r.problems[0] && <span title={r.problems.map((p) => p.text).join("\n")}><span className="warn">{r.problems[0].text}</span>{r.problems.length > 1 && <span className="dim text-xs whitespace-nowrap"> and {r.problems.length - 1} more</span>}</span>}</td>

@@ -1,9 +1,11 @@
 import { useMemo, type ReactElement } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { fieldStops } from "@oxtrum/core/charts";
+import { fieldHex } from "@oxtrum/core/charts";
 
 const BARS = 46;
+/** The map in steps too narrow to be seen: the colours that the field has between its ends. */
+const STRIP = Array.from({ length: 138 }, (_, k) => fieldHex(k / 137));
 
 /** The colours' strip with the histogram of the values standing on it; the range is typed in place. */
 export function Legend({
@@ -46,8 +48,8 @@ export function Legend({
   return (
     <div className="pointer-events-auto w-69">
       <svg width="276" height="42" aria-hidden>
-        {bars.map((h, k) => <rect key={k} x={k * 6} y={32 - 28 * h} width="5" height={28 * h} fill={fieldStops[Math.min(6, Math.floor((k / BARS) * 7))]} opacity={0.75} />)}
-        {fieldStops.map((c, k) => <rect key={c} x={(k * 276) / 7} y="33" width={276 / 7} height="9" fill={c} />)}
+        {bars.map((h, k) => <rect key={k} x={k * 6} y={32 - 28 * h} width="5" height={28 * h} fill={fieldHex((k + 0.5) / BARS)} />)}
+        {STRIP.map((c, k) => <rect key={k} x={(k * 276) / STRIP.length} y="33" width={276 / STRIP.length + 0.5} height="9" fill={c} />)}
       </svg>
       <div className="flex items-baseline justify-between">{field(0)}<span className="dim truncate text-[11px]">{text}</span><span className="flex items-baseline gap-1">{field(1)}<span className="num text-[11px]">{displayUnit(unit)}</span></span></div>
       {shared !== undefined && <label className="dim flex items-center gap-1.5 pt-0.5 text-[11px]"><input type="checkbox" className="accent-oxide" checked={shared} onChange={(e) => onShared(e.target.checked)} />one range for all runs</label>}

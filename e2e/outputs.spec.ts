@@ -84,7 +84,7 @@ test("numbers are copied, and the archive holds all that it takes to run again",
   await page.getByRole("button", { name: "Copy the numbers" }).click();
   await expect(page.getByText("Numbers copied")).toBeVisible();
   const copied = (await page.evaluate(() => navigator.clipboard.readText())).split("\n");
-  expect(copied[0]).toBe("series\ttime [s]\tT_mean [degC]");
+  expect(copied[0]).toBe("series\tquantity\tunit\ttime [s]\tT_mean [degC]");
   await page.getByRole("button", { name: "Copy as a picture" }).click();
   await expect(page.getByText("Picture copied")).toBeVisible();
   await page.keyboard.press("Escape");

@@ -6,6 +6,7 @@ import ts from "typescript";
 import { gapsIn, namedMember } from "./gaps.js";
 import { explain, place, wrongNames, type ScriptDiagnostic } from "./messages.js";
 import { asynchronousCode } from "./synchronous.js";
+import { fieldName } from "../workers/field-layout.js";
 
 export type { ScriptDiagnostic } from "./messages.js";
 
@@ -158,6 +159,10 @@ export class ScriptChecker {
     if (!found) return undefined;
     const source = this.#service.getProgram()!.getSourceFile(name)!;
     const literal = stringAround(source, offset);
+    // The whole name of a field's file is accepted; the short one is offered.
+    const names = new Set(found.entries.map((e) => e.name));
+    const whole = (name: string): boolean =>
+      literal !== undefined && fieldName(name) !== name && names.has(fieldName(name));
     const entries = found.entries
       .filter(
         (e) =>
@@ -169,7 +174,7 @@ export class ScriptChecker {
             e.kind === ts.ScriptElementKind.keyword
           ),
       )
-      .filter((e) => e.name !== "" && !e.name.startsWith("__"))
+      .filter((e) => e.name !== "" && !e.name.startsWith("__") && !whole(e.name))
       .slice(0, 400)
       .map((e): Completion => ({
         label: e.name,

@@ -1,4 +1,5 @@
 import type { Table } from "../tables/table.js";
+import { plainUnit } from "../tables/units.js";
 import { asText, roundedNumber, type TextOptions } from "./table-text.js";
 
 const PART = 1 << 20;
@@ -18,7 +19,7 @@ function field(given: string, o: TextOptions): string {
 export function toCsv(table: Table, options: TextOptions = {}): Uint8Array {
   const { digits } = options;
   const head = table.columns
-    .map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name, options))
+    .map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${plainUnit(c.unit)}]` : c.name, options))
     .join(",");
   const parts: Buffer[] = [];
   let text = head + "\n";

@@ -1,4 +1,5 @@
 import type { Table } from "../tables/table.js";
+import { plainUnit } from "../tables/units.js";
 
 /** JSON with keys in a fixed order and two blanks of indent; NaN is null, infinities are the texts "Inf", "-Inf". */
 export function stableJson(value: unknown): string {
@@ -18,7 +19,9 @@ function ordered(value: unknown): unknown {
   if (value === null || typeof value !== "object") return value;
   const entries = Object.entries(value).filter(([, v]) => v !== undefined);
   entries.sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0));
-  return Object.fromEntries(entries.map(([k, v]) => [k, ordered(v)]));
+  return Object.fromEntries(
+    entries.map(([k, v]) => [k, k === "unit" && typeof v === "string" ? plainUnit(v) : ordered(v)]),
+  );
 }
 
 /** A table as JSON: columns with name, unit and values, and the notes on how it came to be. */

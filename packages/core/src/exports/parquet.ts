@@ -1,4 +1,5 @@
 import type { Table } from "../tables/table.js";
+import { plainUnit } from "../tables/units.js";
 
 /**
  * A table as Apache Parquet: numbers as 64-bit floats, missing ones as null, words as UTF-8; units under the key `units` and the
@@ -8,7 +9,7 @@ import type { Table } from "../tables/table.js";
  */
 export async function toParquet(table: Table): Promise<Uint8Array> {
   const { parquetWriteBuffer } = await import("hyparquet-writer");
-  const units = Object.fromEntries(table.columns.flatMap((c) => (c.kind === "number" && c.unit !== null ? [[c.name, c.unit]] : []))); // prettier-ignore
+  const units = Object.fromEntries(table.columns.flatMap((c) => (c.kind === "number" && c.unit !== null ? [[c.name, plainUnit(c.unit)]] : []))); // prettier-ignore
   return new Uint8Array(
     parquetWriteBuffer({
       columnData: table.columns.map((c) =>

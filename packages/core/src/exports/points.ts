@@ -1,4 +1,5 @@
 import { numbers, type NumberColumn, type Table } from "../tables/table.js";
+import { plainUnit } from "../tables/units.js";
 
 const escape = (t: string): string =>
   t.replace(/[&<>"\u0000-\u001f]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c] ?? " ");
@@ -20,7 +21,7 @@ const counting = (n: number, from: number): BigInt64Array => BigInt64Array.from(
 
 /** The columns as fields: `U.x`, `U.y` and `U.z` of one unit become one vector; units stand in the names. */
 function fieldsOf(columns: readonly NumberColumn[]): string {
-  const named = (name: string, unit: string | null): string => (unit === null ? name : `${name} [${unit}]`);
+  const named = (name: string, unit: string | null): string => (unit === null ? name : `${name} [${plainUnit(unit)}]`);
   let out = "";
   for (const c of columns) {
     const [, stem, part] = /^(.*)\.([xyz])$/.exec(c.name) ?? [];

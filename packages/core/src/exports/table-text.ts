@@ -1,6 +1,6 @@
 import { exactNumber } from "../tables/number-format.js";
 import type { Column, Table } from "../tables/table.js";
-import { displayUnit } from "../tables/units.js";
+import { displayUnit, plainUnit } from "../tables/units.js";
 
 /** How the numbers of a table are written. */
 export interface TextOptions {
@@ -61,7 +61,7 @@ function bytesOf(table: Table, first: string, row: (i: number) => string, last =
  */
 export function toTsv(table: Table, o: TextOptions = {}): Uint8Array {
   const plain = (t: string): string => asText(t, o).replace(/[\t\r\n]+/g, " ");
-  const head = table.columns.map((c) => plain(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name)); // prettier-ignore
+  const head = table.columns.map((c) => plain(c.kind === "number" && c.unit !== null ? `${c.name} [${plainUnit(c.unit)}]` : c.name)); // prettier-ignore
   return bytesOf(table, head.join("\t") + "\n", (i) => table.columns.map((c) => (c.kind === "number" ? cell(c, i, o) : plain(c.values[i]!))).join("\t") + "\n"); // prettier-ignore
 }
 
@@ -71,7 +71,7 @@ export function toSemicolon(table: Table, o: TextOptions = {}): Uint8Array {
     const t = asText(given, o);
     return /[";\r\n]|^\s|\s$/.test(t) ? `"${t.replace(/"/g, '""')}"` : t;
   };
-  const head = table.columns.map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name)); // prettier-ignore
+  const head = table.columns.map((c) => field(c.kind === "number" && c.unit !== null ? `${c.name} [${plainUnit(c.unit)}]` : c.name)); // prettier-ignore
   const text = (c: Column, i: number): string => c.kind === "number" ? cell(c, i, o).replace(".", ",") : field(cell(c, i, o)); // prettier-ignore
   return bytesOf(table, head.join(";") + "\n", (i) => table.columns.map((c) => text(c, i)).join(";") + "\n");
 }

@@ -228,7 +228,7 @@ describe("reductions have their closed forms", () => {
       { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] },
       { a: { size: true }, q: { flux: "U" }, i: { integral: "T" }, s: { std: "T" } },
     );
-    expect(t.columns.map((c) => (c.kind === "number" ? c.unit : ""))).toEqual(["m^2", "m^3/s", "K m^2", "K"]);
+    expect(t.columns.map((c) => (c.kind === "number" ? c.unit : ""))).toEqual(["m^2", "m^3/s", "K m^2", "ΔK"]);
     expect(() => reduceSite(f, { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] }, { q: { flux: "T" } })).toThrow(
       /no vector/,
     );

@@ -21,7 +21,7 @@ describe("against a reference", () => {
     expect(a.rms).toBeCloseTo(0, 12);
     const t = against(table([0, 1], [0, 10], "degC"), table([0, 1], [273.15, 282.15], "K"), { y: "y" });
     expect(t.bias).toBeCloseTo(0.5, 12);
-    expect(t.differenceUnit).toBe("K");
+    expect(t.differenceUnit).toBe("ΔK");
     expect(t.side.columns.map((c) => c.name)).not.toContain("percent");
   });
   it("counts a share of the reference within a percentage, but not of °C", () => {

@@ -1,7 +1,7 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type NumberColumn, type Table } from "../tables/table.js"; // prettier-ignore
 import { risingAlong } from "../tables/order.js";
 import { interpolate } from "../tables/resample.js";
-import { applyConversion, conversion, displayUnit, parseUnit, stepOf } from "../tables/units.js";
+import { applyConversion, conversion, displayUnit, parseUnit, plainUnit, stepOf } from "../tables/units.js";
 import { formatNumber } from "../tables/number-format.js";
 import { pairwiseSum } from "../tables/sums.js";
 import { pearson } from "./groups/correlation.js";
@@ -144,7 +144,7 @@ export function agreementTable(a: Agreement | undefined): Table {
     [
       textColumn("measure", shown.map((r) => r[0])),
       numberColumn("value", null, shown.map((r) => r[1])),
-      textColumn("unit", shown.map((r) => r[2] ?? "")),
+      textColumn("unit", shown.map((r) => plainUnit(r[2]) ?? "")),
     ],
     { notes: a ? a.notes : [] },
   ); // prettier-ignore

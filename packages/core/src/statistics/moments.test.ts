@@ -131,7 +131,7 @@ describe("a number by a formula", () => {
   const t = timed([0, 10, 20], [273.15, 283.15, 278.15]);
   const value = (text: string, table = t): ReturnType<typeof reduceFormula> => reduceFormula(table, parseFormula(text), { limit: { value: 5, unit: "degC" } }); // prettier-ignore
   it("takes whole columns and formulas of them", () => {
-    expect(value("range(y)")).toEqual({ value: 10, unit: "K" });
+    expect(value("range(y)")).toEqual({ value: 10, unit: "ΔK" });
     expect(value("last(y) - limit").value).toBeCloseTo(0, 12);
     expect(value("mean(y)").value).toBeCloseTo(279.4, 10);
     expect(value("max(2 * time) / count(y)").value).toBeCloseTo(40 / 3, 12);

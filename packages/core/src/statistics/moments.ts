@@ -1,7 +1,7 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type Table } from "../tables/table.js";
 import { gapsAlong } from "../tables/calculus.js";
 import { missing, type Quantity } from "../tables/quantity.js";
-import { parseUnit, powerUnit, stepOf } from "../tables/units.js";
+import { parseUnit, plainUnit, powerUnit, stepOf } from "../tables/units.js";
 import { risingAlong } from "../tables/order.js";
 import { pairwiseSum } from "../tables/sums.js";
 import { percentileOfSorted } from "./descriptive.js";
@@ -78,7 +78,7 @@ export function describeColumns(table: Table, names: readonly string[]): Table {
     [
       textColumn("column", wanted.map((c) => c.name)),
       ...heads.map((h, k) => numberColumn(h, k === 0 || k > 7 ? "1" : null, rows.map((r) => r[k]!))),
-      textColumn("unit", wanted.map((c) => c.unit ?? "")),
+      textColumn("unit", wanted.map((c) => plainUnit(c.unit) ?? "")),
     ],
     { notes: ["unweighted; deviation with n−1, percentiles linear between order statistics (definition 7), skewness G1, excess kurtosis G2", ...(wanted.some((c) => stepOf(c.unit).ownZero) ? ["deviations of temperatures in K"] : [])] },
   ); // prettier-ignore

@@ -108,7 +108,7 @@ describe("across runs", () => {
   it("converts a run in another unit, and does not depend on which run is in it", () => {
     const b = across([table([0], [273.15]), table([0], [0], "degC")], { on: "time" });
     expect(numbers(b, "y.mean").values[0]).toBeCloseTo(273.15, 12);
-    expect(numbers(b, "y.std").unit).toBe("K");
+    expect(numbers(b, "y.std").unit).toBe("ΔK");
   });
   it("one run alone has no deviation", () => {
     expect(numbers(across([table([0], [1])]), "y.std").values[0]).toBeNaN();
@@ -126,7 +126,7 @@ describe("against a baseline", () => {
   it("pairs each row with the baseline that matches", () => {
     const c = compareTo(t, { fan: 75 }, { match: ["open"] });
     expect([...numbers(c, "peak.diff").values]).toEqual([1, 0, 2, 0]);
-    expect(numbers(c, "peak.diff").unit).toBe("K");
+    expect(numbers(c, "peak.diff").unit).toBe("ΔK");
     expect([...numbers(c, "back.percent").values]).toEqual([50, 0, NaN, NaN]);
     expect(c.columns.some((x) => x.name === "peak.percent")).toBe(false);
   });

@@ -45,7 +45,7 @@ describe("summaries of a column", () => {
   it("temperatures: sums are refused, covariances count in K", () => {
     const d = table({ T: [10, 20, 30], q: [1, 2, 3] }, undefined, { T: "degC" });
     expect(() => sum(d, "T")).toThrow(/convert to K first/);
-    expect(covariance(d, "T", "q")).toMatchObject({ value: 10, unit: "K" });
+    expect(covariance(d, "T", "q")).toMatchObject({ value: 10, unit: "ΔK" });
   });
 });
 

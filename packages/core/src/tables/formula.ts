@@ -3,12 +3,15 @@ import { nearly } from "./nearly.js";
 import { column, numbers, TableError, type Table, type UnitSymbol } from "./table.js";
 import {
   conversion,
+  convertedUnit,
   displayUnit,
   divideUnits,
   multiplyUnits,
   parseUnit,
+  plainUnit,
   powerUnit,
   sameDimensions,
+  stepOf,
   tryParseUnit,
   dimensionless,
   type Unit,
@@ -273,6 +276,7 @@ function shares(a: Part, b: Part): [Part, Part] {
   return [plain(a, b), plain(b, a)];
 }
 
+const isDifference = (u: UnitSymbol): boolean => u !== null && parseUnit(u).difference === true;
 const isScale = (u: UnitSymbol): boolean => u !== null && parseUnit(u).offset !== 0;
 
 function sum(a: Part, b: Part): Part {
@@ -280,6 +284,8 @@ function sum(a: Part, b: Part): Part {
     throw new FormulaError(`"+": two temperatures in ${displayUnit(a.unit)} cannot be added; add a difference in K`);
   if (isScale(b.unit)) return sum(b, a);
   if (isScale(a.unit) && b.unit !== null && !b.bare) return { unit: a.unit, code: `(${a.code} + ${shift(a, b)})` };
+  // A temperature and a difference are a temperature.
+  if (isDifference(b.unit) !== isDifference(a.unit) && isDifference(a.unit) && !b.bare) return sum(b, a);
   const [x, y, unit] = alike(...shares(a, b), "+");
   return { unit, code: `(${x} + ${y})`, bare: a.bare === true && b.bare === true };
 }
@@ -291,9 +297,13 @@ function difference(a: Part, b: Part): Part {
     );
   const [x, y, unit] = alike(...shares(a, b), "-");
   if (!isScale(unit) || b.bare || a.bare)
-    return { unit, code: `(${x} - ${y})`, bare: a.bare === true && b.bare === true };
-  const factor = parseUnit(unit!).factor;
-  return { unit: "K", code: factor === 1 ? `(${x} - ${y})` : `((${x} - ${y}) * ${numberCode(factor)})` };
+    return {
+      unit: b.bare || isDifference(b.unit) ? unit : plainUnit(unit),
+      code: `(${x} - ${y})`,
+      bare: a.bare === true && b.bare === true,
+    };
+  const { unit: step, factor } = stepOf(unit);
+  return { unit: step, code: factor === 1 ? `(${x} - ${y})` : `((${x} - ${y}) * ${numberCode(factor)})` };
 }
 
 /** A difference in K (or its like) as steps of the scale of `a`. */
@@ -343,10 +353,11 @@ export function derive(
         `the unit of this formula is unknown, so it cannot be given in ${displayUnit(target.symbol)}; say the units of its columns with .unit() or in the study's definition`,
       );
     else {
-      const c = conversion(parseUnit(unit), target);
+      const own = parseUnit(unit);
+      const c = conversion(own, target);
       if (c.scale !== 1 || c.shift !== 0) values = values.map((x) => x * c.scale + c.shift);
+      unit = convertedUnit(own, target);
     }
-    unit = target.symbol;
   }
   const fresh = { kind: "number" as const, name, unit, values };
   const columns = table.columns.some((c) => c.name === name)

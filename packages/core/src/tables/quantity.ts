@@ -1,11 +1,14 @@
 import {
   applyConversion,
   conversion,
+  convertedUnit,
   displayUnit,
   divideUnits,
   multiplyUnits,
   parseUnit,
+  plainUnit,
   sameDimensions,
+  stepOf,
   UnitError,
 } from "./units.js";
 import type { Condition } from "./condition.js";
@@ -58,8 +61,8 @@ export function quantityIn(q: Quantity, unit: string): Quantity {
       `the unit of this quantity is unknown, so it cannot be converted to ${displayUnit(unit)}; say it with .unit() first`,
     );
   const target = parseUnit(unit);
-  const c = conversion(parseUnit(q.unit), target);
-  return { ...q, value: applyConversion(q.value, c), unit: target.symbol };
+  const own = parseUnit(q.unit);
+  return { ...q, value: applyConversion(q.value, conversion(own, target)), unit: convertedUnit(own, target) };
 }
 
 /** Arithmetic on quantities. Units are checked and converted; a missing operand gives a missing result. */
@@ -94,6 +97,8 @@ function add(a: Quantity, b: Quantity, done: Done): Quantity {
     if (!sameDimensions(ua, ub)) conversion(ub, ua);
     return done(a.value + (b.value * ub.factor) / ua.factor, a.unit);
   }
+  // A temperature and a difference are a temperature.
+  if (ua.difference && !ub.difference) return add(b, a, done);
   return done(a.value + applyConversion(b.value, conversion(ub, ua)), a.unit);
 }
 
@@ -103,6 +108,7 @@ function subtract(a: Quantity, b: Quantity, done: Done): Quantity {
   if (ua.offset !== 0 && ub.offset === 0 && sameDimensions(ua, ub))
     return done(a.value - (b.value * ub.factor) / ua.factor, a.unit);
   const inA = applyConversion(b.value, conversion(ub, ua));
-  if (ua.offset === 0) return done(a.value - inA, a.unit);
-  return done((a.value - inA) * ua.factor, "K");
+  if (ua.offset === 0) return done(a.value - inA, ua.difference && !ub.difference ? plainUnit(a.unit) : a.unit);
+  const step = stepOf(a.unit);
+  return done((a.value - inA) * step.factor, step.unit);
 }

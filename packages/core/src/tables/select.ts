@@ -9,7 +9,15 @@ import {
   type Table,
   type UnitSymbol,
 } from "./table.js";
-import { applyConversion, conversion, displayUnit, parseUnit, type Conversion, type Unit } from "./units.js";
+import {
+  applyConversion,
+  conversion,
+  convertedUnit,
+  displayUnit,
+  parseUnit,
+  type Conversion,
+  type Unit,
+} from "./units.js";
 
 /** Only the named columns, in the order given; the axis stays with them. @throws NoSuchColumn */
 export function pick(table: Table, names: readonly string[]): Table {
@@ -97,8 +105,9 @@ export function convertColumns(table: Table, names: readonly string[], unit: str
         `the unit of "${c.name}" is unknown, so it cannot be converted to ${displayUnit(target.symbol)}; say it first with .unit("${c.name}", "…")`,
       );
     const change = conversionOf(c.name, c.unit, target);
-    if (change.scale === 1 && change.shift === 0) return { ...c, unit: target.symbol };
-    return { ...c, unit: target.symbol, values: c.values.map((x) => applyConversion(x, change)) };
+    const symbol = convertedUnit(parseUnit(c.unit), target);
+    if (change.scale === 1 && change.shift === 0) return { ...c, unit: symbol };
+    return { ...c, unit: symbol, values: c.values.map((x) => applyConversion(x, change)) };
   });
   return withColumns(table, columns);
 }

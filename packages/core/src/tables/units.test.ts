@@ -1,14 +1,19 @@
 import { describe, expect, it } from "@jest/globals";
 import {
   combineQuantities,
+  conversion,
   convert,
   displayUnit,
   divideUnits,
   multiplyUnits,
   parseQuantity,
   parseUnit,
+  plainUnit,
   powerUnit,
   quantityIn,
+  stepOf,
+  stepScale,
+  type Quantity,
 } from "./index.js";
 
 describe("units", () => {
@@ -67,11 +72,54 @@ describe("units", () => {
   });
 });
 
+describe("differences of temperatures", () => {
+  const spread = stepOf("degC").unit!;
+
+  it("are marked inside and kelvins outside", () => {
+    for (const of of ["degC", "degF", "K", "ΔK"]) expect(stepOf(of).unit).toBe("ΔK");
+    expect(stepOf("mK").unit).toBe("ΔmK");
+    expect(stepOf("K/m").unit).toBe("K/m");
+    expect([displayUnit(spread), plainUnit(spread), plainUnit("K"), plainUnit(null)]).toEqual(["K", "K", "K", null]);
+    expect(parseUnit(parseUnit(spread).symbol).difference).toBe(true);
+  });
+
+  it("never get a zero, and stay what they are in another unit", () => {
+    for (const scale of ["degC", "degF"]) {
+      expect(() => conversion(parseUnit(spread), parseUnit(scale))).toThrow(
+        /a difference of temperatures and °[CF] cannot be .* say K/,
+      );
+      expect(() => conversion(parseUnit(scale), parseUnit(spread))).toThrow(/has no zero/);
+      expect(() => quantityIn({ value: 2, unit: spread }, scale)).toThrow(/has no zero/);
+    }
+    expect(quantityIn({ value: 2, unit: spread }, "mK")).toEqual({ value: 2000, unit: "ΔmK" });
+    expect(quantityIn({ value: 2, unit: spread }, "K")).toEqual({ value: 2, unit: "ΔK" });
+    expect(stepScale("ΔK", "degF")).toBeCloseTo(1.8, 14);
+    expect(stepScale("degF", "mK")).toBeCloseTo(5000 / 9, 10);
+  });
+
+  it("make a temperature of a temperature, and are kelvins in products", () => {
+    const d = { value: 2, unit: spread };
+    const unitOf = (op: "plus" | "minus" | "times" | "over", a: Quantity, b: Quantity): string | null =>
+      combineQuantities(op, a, b).unit;
+    expect(combineQuantities("plus", { value: 20, unit: "degC" }, d)).toEqual({ value: 22, unit: "degC" });
+    expect(combineQuantities("plus", d, { value: 293, unit: "K" })).toEqual({ value: 295, unit: "K" });
+    expect(unitOf("minus", { value: 293, unit: "K" }, d)).toBe("K");
+    expect(unitOf("minus", d, d)).toBe("ΔK");
+    expect(unitOf("plus", d, d)).toBe("ΔK");
+    expect(unitOf("times", d, { value: 3, unit: "1" })).toBe("ΔK");
+    expect(unitOf("times", { value: 3, unit: "1" }, d)).toBe("ΔK");
+    expect(unitOf("times", d, { value: 3, unit: "W/K" })).toBe("W");
+    expect(unitOf("over", d, { value: 3, unit: "m" })).toBe("K/m");
+    expect(unitOf("over", d, d)).toBe("1");
+    expect(powerUnit(parseUnit(spread), 2).symbol).toBe("K^2");
+  });
+});
+
 describe("quantities", () => {
   it("gives the difference of two temperatures in kelvin", () => {
     expect(combineQuantities("minus", parseQuantity("21 degC"), parseQuantity("20 degC"))).toEqual({
       value: 1,
-      unit: "K",
+      unit: "ΔK",
     });
     expect(combineQuantities("plus", parseQuantity("20 degC"), parseQuantity("5 K"))).toEqual({
       value: 25,

@@ -12,6 +12,8 @@ export interface Unit {
   readonly factor: number;
   readonly offset: number;
   readonly terms: readonly UnitTerm[];
+  /** Whether it counts differences of temperatures, which have no zero: `ΔK`, shown as `K`. */
+  readonly difference?: true;
 }
 
 interface UnitTerm {
@@ -136,7 +138,14 @@ class UnitParser {
   }
 }
 
+/** Marks the unit of a difference of temperatures; never seen outside, where `K` stands. */
+const DIFFERENCE = "Δ";
+
 function lookUp(name: string): Unit | undefined {
+  if (name.startsWith(DIFFERENCE)) {
+    const unit = lookUp(name.slice(1));
+    return unit && isTemperature(unit) && unit.offset === 0 ? differenceOf(unit) : undefined;
+  }
   const direct = symbols.get(name);
   if (direct) {
     const symbol = direct.canonical ?? name;
@@ -178,6 +187,32 @@ function combine(a: readonly UnitTerm[], b: readonly UnitTerm[], sign: number): 
   return out.filter((t) => Math.abs(t.power) > 1e-9);
 }
 
+const isTemperature = (u: Unit): boolean =>
+  u.terms.length === 1 && u.terms[0]!.power === 1 && u.dims.every((x, i) => x === (i === 4 ? 1 : 0));
+
+function differenceOf(unit: Unit): Unit {
+  if (unit.difference) return unit;
+  const symbol = DIFFERENCE + unit.symbol;
+  return { ...unit, symbol, terms: [{ symbol, power: 1 }], difference: true };
+}
+
+/** The unit without the mark of a difference: in a product or a power, a kelvin is a kelvin. */
+function unmarked(unit: Unit): Unit {
+  if (!unit.difference) return unit;
+  const symbol = unit.symbol.slice(DIFFERENCE.length);
+  return { symbol, dims: unit.dims, factor: unit.factor, offset: 0, terms: [{ symbol, power: 1 }] };
+}
+
+/** A unit's symbol as files and scripts have it: differences of temperatures in K. Unknown stays unknown. */
+export function plainUnit<T extends string | null | undefined>(symbol: T): T {
+  return (symbol?.startsWith(DIFFERENCE) ? symbol.slice(DIFFERENCE.length) : symbol) as T;
+}
+
+/** What a value has once it is converted: a difference stays one in another unit. */
+export function convertedUnit(from: Unit, to: Unit): string {
+  return from.difference && !to.difference ? differenceOf(to).symbol : to.symbol;
+}
+
 function noOffset(unit: Unit): void {
   if (unit.offset !== 0)
     throw new UnitError(`${displayUnit(unit.symbol)} in a product or a power has no meaning; convert to K first`);
@@ -193,10 +228,12 @@ export function divideUnits(a: Unit, b: Unit): Unit {
   return scaled(a, b, -1);
 }
 
-function scaled(a: Unit, b: Unit, sign: 1 | -1): Unit {
-  noOffset(a);
-  noOffset(b);
-  if (b.terms.length === 0) return a;
+function scaled(first: Unit, second: Unit, sign: 1 | -1): Unit {
+  noOffset(first);
+  noOffset(second);
+  if (second.terms.length === 0) return first;
+  if (first.terms.length === 0 && sign === 1) return second;
+  const [a, b] = [unmarked(first), unmarked(second)];
   const terms = combine(a.terms, b.terms, sign);
   const factor = sign === 1 ? a.factor * b.factor : a.factor / b.factor;
   const dims = a.dims.map((x, i) => x + sign * b.dims[i]!) as unknown as Dimensions;
@@ -213,6 +250,7 @@ function scaled(a: Unit, b: Unit, sign: 1 | -1): Unit {
 export function powerUnit(unit: Unit, power: number): Unit {
   if (power === 1) return unit;
   noOffset(unit);
+  unit = unmarked(unit);
   const terms = unit.terms
     .map((t) => ({ symbol: t.symbol, power: t.power * power }))
     .filter((t) => Math.abs(t.power) > 1e-9);
@@ -227,13 +265,15 @@ export function sameDimensions(a: Unit, b: Unit): boolean {
 
 /**
  * The unit of a difference of two values, and how much of it one step of their scale is: K and 5/9 for °F, the unit itself and 1 for
- * units without a zero of their own; `ownZero` says which it is. Unknown stays unknown.
+ * units without a zero of their own; `ownZero` says which it is. A difference of temperatures is marked as one, so that no
+ * later conversion takes it for a temperature. Unknown stays unknown.
  */
 export function stepOf(symbol: string | null): { unit: string | null; factor: number; ownZero: boolean } {
   if (symbol === null) return { unit: null, factor: 1, ownZero: false };
   const unit = parseUnit(symbol);
   const ownZero = unit.offset !== 0;
-  return { unit: ownZero ? "K" : symbol, factor: ownZero ? unit.factor : 1, ownZero };
+  if (ownZero) return { unit: DIFFERENCE + "K", factor: unit.factor, ownZero };
+  return { unit: isTemperature(unit) ? differenceOf(unit).symbol : symbol, factor: 1, ownZero };
 }
 
 /** How to convert: `to = from * scale + shift`. */
@@ -251,6 +291,8 @@ export interface Conversion {
 export function conversion(from: Unit, to: Unit): Conversion {
   if (!sameDimensions(from, to))
     throw new UnitError(`${displayUnit(from.symbol) || "a plain number"} cannot be converted to ${displayUnit(to.symbol) || "a plain number"}`); // prettier-ignore
+  if ((from.difference && to.offset !== 0) || (to.difference && from.offset !== 0))
+    throw new UnitError(`a difference of temperatures and ${displayUnit(from.offset !== 0 ? from.symbol : to.symbol)} cannot be converted into each other, for a difference has no zero; say K`); // prettier-ignore
   const turns = rotation(from, to);
   if (turns !== undefined) return { scale: ratio(from.factor * turns, to.factor), shift: 0 };
   return {
@@ -290,6 +332,13 @@ function ratio(a: number, b: number): number {
   return short === q ? q : Math.abs(short - q) <= Number.EPSILON * Math.abs(q) ? short : q;
 }
 
+/** How many steps of `to` a step of `from` is, zeros apart: 1.8 from K to °F. @throws UnitError when the dimensions differ */
+export function stepScale(from: string, to: string): number {
+  const [a, b] = [parseUnit(from), parseUnit(to)];
+  if (a.offset === 0 && b.offset === 0) return conversion(unmarked(a), unmarked(b)).scale;
+  return sameDimensions(a, b) ? ratio(a.factor, b.factor) : conversion(a, b).scale;
+}
+
 /** Converts one number. @example convert(20, "min", "s") // 1200 */
 export function convert(value: number, from: string, to: string): number {
   const c = conversion(parseUnit(from), parseUnit(to));
@@ -310,7 +359,7 @@ const superscript: Readonly<Record<string, string>> = {
 /** A unit as people read it: `W/(m² K)`, `°C`; empty for dimensionless and unknown. */
 export function displayUnit(symbol: string | null | undefined): string {
   if (!symbol || symbol === "1") return "";
-  return symbol
+  return plainUnit(symbol)
     .replace(/\^(-?\d+)(?![\d.])/g, (_, n: string) => [...n].map((c) => superscript[c]).join(""))
     .replace(/deg([CF])/g, "°$1")
     .replace(/^deg$/, "°")

@@ -12,7 +12,7 @@ import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
-import { listNames, suggestion } from "@oxtrum/core/tables";
+import { listNames, plainUnit, suggestion } from "@oxtrum/core/tables";
 import { scanStudy, type Catalogue } from "../study/catalogue.js";
 import { studyTypes } from "../study/types.js";
 import { runNames, type RunRef } from "../study/run-ref.js";
@@ -287,7 +287,7 @@ class Job {
         columns: v.table.columns.map((c) => ({
           name: c.name,
           kind: c.kind,
-          unit: c.kind === "number" ? c.unit : null,
+          unit: c.kind === "number" ? plainUnit(c.unit) : null,
         })),
         axis: v.table.axis,
       },

@@ -1,7 +1,7 @@
 import path from "node:path";
 import { diffArrays } from "diff";
 import { FormatError, openFile, readPlainFile, readTextTable } from "@oxtrum/core/formats";
-import type { Table } from "@oxtrum/core/tables";
+import { plainUnit, type Table } from "@oxtrum/core/tables";
 import { inside } from "../study/folders.js";
 import type { Manifest } from "./manifest.js";
 import { inputChanges, readManifest, type InputChange } from "./verify.js";
@@ -200,7 +200,7 @@ function diffValues(x: Value, y: Value, t: Tolerance, then: string | undefined, 
 } // prettier-ignore
 
 function diffTables(x: Table, y: Table, t: Tolerance): Omit<OutputDiff, "name" | "kind"> {
-  const heads = (table: Table): string[] => table.columns.map((c) => `${c.name}${c.kind === "number" ? ` [${c.unit ?? ""}]` : ""}`);
+  const heads = (table: Table): string[] => table.columns.map((c) => `${c.name}${c.kind === "number" ? ` [${plainUnit(c.unit) ?? ""}]` : ""}`);
   const [hx, hy] = [heads(x), heads(y)];
   const details: string[] = [];
   const gone = hx.filter((h) => !hy.includes(h));

@@ -51,6 +51,43 @@ describe("units in one study", () => {
   });
 });
 
+describe("a spread of temperatures", () => {
+  const noise = `const a = air.get("f050_d1"); const spread = a.std("T");\n`;
+  it.each([
+    ["a value in °C", `emit.value("x", spread.in("degC"));`, /a difference of temperatures and °C cannot be converted/],
+    ["a limit in °C", `emit.check("x", spread, { below: "5 degC" });`, /°C cannot be converted into each other.*say K/],
+    [
+      "a limit in °C on a run's own",
+      `emit.check("x", air.rows((t) => ({ s: t.std("T") })).max("s"), { below: "5 degC" });`,
+      /say K/,
+    ],
+    ["a column in °F", `emit.table("x", across(air, { on: "time" }).to("T.std", "degF"));`, /T\.std.*say K/],
+    ["a row in °C", `emit.table("x", air.rows((t) => ({ s: t.std("T").in("degC") })));`, /say K/],
+  ])("never gets the zero of a scale: %s", async (_, body, message) => {
+    write(rows, (k) => (k === 0 ? { ...minutes, time: "s", of: (t, T) => [t, T - 273.15] } : plain));
+    const r = await runScript(s, air + noise + body);
+    expect(r.exit).not.toBe(0);
+    expect(JSON.stringify([r.errors, r.events])).toMatch(message);
+  });
+  it("is given in K, in files and to the script, whatever the scale of the temperatures", async () => {
+    const script = `${air}${noise}emit.value("x", spread); emit.value("m", spread.in("mK")); emit.text("u", spread.unit()); emit.table("t", across(air, { on: "time" })); emit.table("r", air.rows((t) => ({ s: t.std("T"), half: t.std("T").times(0.5), low: t.mean("T").minus(t.std("T")).in("K") })));`;
+    const seen: number[][] = [];
+    for (const scale of ["°C", "K", "°F"]) {
+      const of = (t: number, T: number): [number, number] => [t, scale === "K" ? T : scale === "°C" ? T - 273.15 : T * 1.8 - 459.67]; // prettier-ignore
+      write(rows, () => ({ time: "s", T: scale, of }));
+      const r = await runScript(s, script, { outFolder: s.out("o") });
+      expect(r.errors).toEqual([]);
+      const json = (n: string): { value: number; unit: string } => JSON.parse(fs.readFileSync(path.join(s.out("o"), `${n}.json`), "utf8")); // prettier-ignore
+      expect([json("x").unit, json("m").unit, fs.readFileSync(path.join(s.out("o"), "u.txt"), "utf8").trim()]).toEqual(["K", "mK", "K"]); // prettier-ignore
+      expect(csv("o", "t.csv")[0]!.filter((h) => h.startsWith("T.std"))).toEqual(["T.std [K]"]);
+      expect(csv("o", "r.csv")[0]!.slice(-3)).toEqual(["s [K]", "half [K]", "low [K]"]);
+      expect(fs.readFileSync(path.join(s.out("o"), "manifest.json"), "utf8")).not.toContain("Δ");
+      seen.push([json("x").value, json("m").value / 1000, ...csv("o", "r.csv")[1]!.slice(-3).map(Number)]);
+    }
+    for (const other of seen.slice(1)) other.forEach((v, k) => expect(Math.abs(v - seen[0]![k]!)).toBeLessThan(1e-9));
+  });
+});
+
 describe("a check on a value of a damaged file", () => {
   const check = (more = ""): string =>
     `${air}emit.check("warm", air.get("f050_d1").max("T"), { below: "400 K"${more} });`;

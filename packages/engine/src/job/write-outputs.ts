@@ -5,6 +5,7 @@ import {
   conditionText,
   displayUnit,
   formatNumber,
+  plainUnit,
   type Condition,
   type Quantity,
   type Table,
@@ -220,7 +221,7 @@ export function tableSlice(
     columns: table.columns.map((c) => ({
       name: c.name,
       ...(c.label !== undefined && { label: c.label }),
-      unit: c.kind === "number" ? c.unit : null,
+      unit: c.kind === "number" ? plainUnit(c.unit) : null,
       kind: c.kind,
       values:
         c.kind === "number"

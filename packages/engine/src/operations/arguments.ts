@@ -8,6 +8,7 @@ import {
   FormulaError,
   parseFormula,
   parseUnit,
+  stepScale,
   type FormulaTree,
   type Quantity,
   type Table,
@@ -33,8 +34,8 @@ export function boundIn(b: Bound, unit: UnitSymbol, what: string, difference = f
     );
   }
   if (b.unit === null) return b.value;
-  const c = conversion(parseUnit(b.unit), parseUnit(unit));
-  return difference ? b.value * c.scale : applyConversion(b.value, c);
+  if (difference) return b.value * stepScale(b.unit, unit);
+  return applyConversion(b.value, conversion(parseUnit(b.unit), parseUnit(unit)));
 }
 
 /** A baseline's values as they stand in the table's columns. */

@@ -75,7 +75,7 @@ export const fitVerbs: readonly Operation[] = [
     request,
     (f, _, r) => tableValue(fitTable(f, r.confidence ?? 0.95, r)),
     () => tableValue(makeTable([textColumn("term", []), ...["value", "error", "low", "high"].map((n) => numberColumn(n, null, none)), numberColumn("pValue", "1", none), textColumn("unit", [])])),
-    3,
+    4,
   ),
   ofFit(
     "fit.term",
@@ -125,5 +125,6 @@ export const fitVerbs: readonly Operation[] = [
     request,
     (f, table, r) => tableValue(fitApplied(table, r, f)),
     (table, r) => tableValue({ ...table, columns: [...table.columns, numberColumn(`${r.y}.fit`, numbers(table, r.y).unit, none), numberColumn(`${r.y}.residual`, stepOf(numbers(table, r.y).unit).unit, none)] }),
+    2,
   ),
 ]; // prettier-ignore

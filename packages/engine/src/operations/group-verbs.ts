@@ -42,10 +42,10 @@ export const groupVerbs: readonly Operation[] = [
   }),
   operation({ name: "table.outliers", version: 2, args: z.object({ name: z.string(), rule: z.enum(["quartiles", "median", "deviation"]).optional(), limit: z.number().positive().optional() }), run: (a, [i]) => tableValue(s.outliers(tableOf(i), a.name, a)) }),
   operation({ name: "table.correlations", version: 1, args: names, run: (a, [i]) => tableValue(s.correlations(tableOf(i), a.names)) }),
-  operation({ name: "table.effects", version: 1, args: study, run: (a, [i]) => tableValue(s.effects(tableOf(i), a.output, a.parameters)) }),
+  operation({ name: "table.effects", version: 2, args: study, run: (a, [i]) => tableValue(s.effects(tableOf(i), a.output, a.parameters)) }),
   operation({ name: "table.sensitivities", version: 1, args: study, run: (a, [i]) => tableValue(s.sensitivities(tableOf(i), a.output, a.parameters)) }),
   operation({
-    name: "table.pairs", version: 1, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), columns }),
+    name: "table.pairs", version: 2, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), columns }),
     run: (a, [i]) => tableValue(s.pairs(tableOf(i), baselineKey(tableOf(i), a.baseline), a.columns)),
   }),
 ]; // prettier-ignore

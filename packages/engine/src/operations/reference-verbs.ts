@@ -57,12 +57,12 @@ function measure(a: z.infer<typeof measureArgs>, inputs: readonly Outcome[]): t.
 /** A column's agreement with measured data, another run or a formula. */
 export const againstVerbs: readonly Operation[] = [
   operation({
-    name: "against.summary", version: 1, args: againstArgs,
+    name: "against.summary", version: 3, args: againstArgs,
     run: (a, inputs) => tableValue(s.agreementTable(agreement(a, inputs))),
     infer: (a, inputs) => { checked(a, inputs); return tableValue(s.agreementTable(undefined)); },
   }),
   operation({
-    name: "against.side", version: 1, args: againstArgs,
+    name: "against.side", version: 2, args: againstArgs,
     run: (a, inputs) => tableValue(agreement(a, inputs).side),
     infer: (a, inputs) => {
       const { table, unit, axis } = checked(a, inputs);
@@ -72,7 +72,7 @@ export const againstVerbs: readonly Operation[] = [
     },
   }),
   operation({
-    name: "against.measure", version: 1, args: measureArgs,
+    name: "against.measure", version: 2, args: measureArgs,
     run: (a, inputs) => quantityValue(measure(a, inputs)),
     infer: (a, inputs) => {
       const { unit, axis } = checked(a, inputs);

@@ -60,7 +60,7 @@ function refusals(rules: readonly string[], own: readonly Outcome[]): string {
 
 /** Whether runs count, by the rules of their study's definition. */
 export const ruleVerbs: readonly Operation[] = [
-  operation({ name: "rule.judge", version: 1, args: judgeArgs, run: (a, [i]) => ({ kind: "check", check: verdictOf(a, tableOf(i)) }) }),
+  operation({ name: "rule.judge", version: 2, args: judgeArgs, run: (a, [i]) => ({ kind: "check", check: verdictOf(a, tableOf(i)) }) }),
   operation({
     name: "rule.verdicts", version: 1, args: verdictsArgs, takesFailures: true,
     run: (a, inputs) => {

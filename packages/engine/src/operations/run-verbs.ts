@@ -242,7 +242,7 @@ export const runVerbs: readonly Operation[] = [
   operation({ name: "runs.stack", version: 3, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = agreeing(present(a, inputs)); return value(p, () => stack(p)); } }),
   operation({ name: "runs.wide", version: 3, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); const q = agreeing(p, [a.name, ...(p.tables[0]?.axis === undefined ? [] : [p.tables[0].axis])]); return value(q, () => wide(q, a.name)); } }),
   operation({
-    name: "runs.across", version: 5, takesFailures: true,
+    name: "runs.across", version: 6, takesFailures: true,
     args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()), confidence: z.number().min(0.01).max(0.9999).optional(), governing: z.boolean().optional() }),
     run: (a, inputs) => {
       const p = agreeing(present(a, inputs), bandColumns(a, inputs));

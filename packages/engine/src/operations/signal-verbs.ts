@@ -73,7 +73,7 @@ export const signalVerbs: readonly Operation[] = [
       return tableValue(s.lowpass(table, a.name, { ...a, below: frequencyOf(table, a.below, "lowpass: below") }));
     },
   }),
-  operation({ name: "table.detrend", version: 1, args: z.object({ name: z.string(), degree: z.number().optional() }), run: (a, [i]) => tableValue(s.detrend(tableOf(i), a.name, a.degree)) }),
+  operation({ name: "table.detrend", version: 2, args: z.object({ name: z.string(), degree: z.number().optional() }), run: (a, [i]) => tableValue(s.detrend(tableOf(i), a.name, a.degree)) }),
   operation({ name: "table.running", version: 1, args: z.object({ name: z.string(), what: z.enum(["max", "min"]) }), run: (a, [i]) => tableValue(s.running(tableOf(i), a.name, a.what)) }),
   operation({
     name: "table.peaks", version: 1, args: z.object({ name: z.string(), above: boundArg.optional(), prominence: boundArg.optional(), apart: boundArg.optional() }),

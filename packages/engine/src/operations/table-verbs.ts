@@ -143,7 +143,7 @@ export const tableVerbs: readonly Operation[] = [
   }),
   operation({ name: "table.head", version: 1, args: z.object({ count: z.number().int().min(0) }), run: (a, [i]) => tableValue(t.sliceRows(tableOf(i), 0, Math.min(a.count, tableOf(i).rows))) }),
   operation({
-    name: "table.compareTo", version: 2, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), match: z.array(z.string()) }),
+    name: "table.compareTo", version: 3, args: z.object({ baseline: dictionary(z.union([boundArg, z.string()])), match: z.array(z.string()) }),
     run: (a, [i]) => {
       // The baseline may be among the runs that are out: then there is nothing to compare with, but no mistake.
       const absent = i?.kind === "table" && (i.left?.length ?? 0) > 0 ? "blank" : "error";

@@ -1,7 +1,7 @@
 import { evaluateFormula } from "../../tables/formula.js";
 import { formulaNames, type FormulaTree } from "../../tables/formula-tree.js";
 import { makeTable, numberColumn, numbers, TableError, textColumn, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
-import { displayUnit, divideUnits, parseUnit, powerUnit, stepOf } from "../../tables/units.js";
+import { displayUnit, divideUnits, parseUnit, plainUnit, powerUnit, stepOf } from "../../tables/units.js";
 import { leastSquares, type Solution } from "./least-squares.js";
 import { nonlinearLeastSquares, slopesOf, type Bound } from "./nonlinear.js";
 import { incompleteBeta, studentQuantile } from "./student.js";
@@ -243,7 +243,7 @@ export function fitTable(f: Fit, confidence: number, request: FitRequest): Table
       numberColumn("low", null, f.terms.map((t) => t.low)),
       numberColumn("high", null, f.terms.map((t) => t.high)),
       numberColumn("pValue", "1", f.terms.map((t) => t.pValue)),
-      textColumn("unit", f.terms.map((t) => t.unit ?? "")),
+      textColumn("unit", f.terms.map((t) => plainUnit(t.unit) ?? "")),
     ],
     { notes: [lawText(f, request), ...f.notes, ...(f.terms.some((t) => t.errorUnit !== t.unit) ? ["errors of temperatures in K"] : []), `${f.points} points, ${f.freedom} degrees of freedom, ${f.rSquared === f.rSquared ? `R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}` : "no R², as y does not change"}, residual std ${say(f.residual)}${f.residualUnit === null || f.residualUnit === "1" ? "" : ` ${displayUnit(f.residualUnit)}`}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
   );

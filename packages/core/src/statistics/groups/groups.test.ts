@@ -26,7 +26,7 @@ describe("groups", () => {
     expect(values(g, "n")).toEqual([3, 3, 3]);
     expect(values(g, "peak.mean")[0]).toBeCloseTo(20.2 / 3, 14);
     expect(values(g, "peak.std")[2]).toBeCloseTo(Math.sqrt(((3.2 - 13.1 / 3) ** 2 + (4.1 - 13.1 / 3) ** 2 + (5.8 - 13.1 / 3) ** 2) / 2), 14); // prettier-ignore
-    expect(numbers(g, "peak.std").unit).toBe("K");
+    expect(numbers(g, "peak.std").unit).toBe("ΔK");
     expect(g.axis).toBe("fan");
   });
   it("pass over missing values but count their rows", () => {
@@ -122,7 +122,7 @@ describe("effects of parameters", () => {
     expect(values(e, "share")[0]).toBeCloseTo(0.3437331415213095, 12);
     expect(values(e, "share")[3]).toBeCloseTo(0.639363423844632, 12);
     expect(values(e, "effect").slice(0, 3).reduce((s, v) => s + v, 0)).toBeCloseTo(0, 12); // prettier-ignore
-    expect(numbers(e, "effect").unit).toBe("K");
+    expect(numbers(e, "effect").unit).toBe("ΔK");
     expect(e.notes[0]).toMatch(/all combinations equally often/);
   });
   it("are said to be mixed when combinations are missing", () => {
@@ -152,7 +152,7 @@ describe("pairs that differ in one parameter", () => {
     const k = words(p, "run").indexOf("50_160");
     expect([words(p, "parameter")[k], words(p, "from")[k], words(p, "to")[k], words(p, "baseline")[k]]).toEqual(["fan", "75", "50", "75_160"]); // prettier-ignore
     expect(values(p, "peak.diff")[k]).toBeCloseTo(1.8, 12);
-    expect(numbers(p, "peak.diff").unit).toBe("K");
+    expect(numbers(p, "peak.diff").unit).toBe("ΔK");
     const few = makeTable(study.columns.map((c) => (c.kind === "text" ? textColumn(c.name, c.values.slice(0, 4)) : { ...c, values: c.values.slice(0, 4) }))); // prettier-ignore
     expect(pairs(few, { fan: 50, open: 40 }).notes.at(-1)).not.toMatch(/without a partner/);
     expect(pairs(few, { fan: 75, open: 40 }).notes.at(-1)).toMatch(/without a partner/);

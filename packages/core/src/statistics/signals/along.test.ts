@@ -85,7 +85,7 @@ describe("trend", () => {
     near(at(detrend(history(), "y", degree), "y.detrended", [0, 1, 100, 199]), wanted, 1e-12);
   });
   it("of temperatures in °C leaves a difference in K", () => {
-    expect(numbers(detrend(history(signal, n, "degC"), "y"), "y.detrended").unit).toBe("K");
+    expect(numbers(detrend(history(signal, n, "degC"), "y"), "y.detrended").unit).toBe("ΔK");
   });
   it("needs more values than it has constants", () => {
     expect(() => detrend(history(signal, 2), "y", 2)).toThrow(/needs more than 3 values/);

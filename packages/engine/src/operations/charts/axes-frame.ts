@@ -34,7 +34,7 @@ export class AxesFrame {
   /** On which side a column goes: like quantities share an axis, the second kind takes the right one. */
   sideOf(c: NumberColumn, asked: "left" | "right" | undefined): "left" | "right" {
     if (asked) return asked;
-    const key = `${c.unit}`;
+    const key = `${t.plainUnit(c.unit)}`;
     const known = this.#ownSides.get(key);
     if (known) return known;
     let side: "left" | "right" = "left";

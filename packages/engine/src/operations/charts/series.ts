@@ -1,5 +1,5 @@
 import type { Series } from "@oxtrum/core/charts";
-import type { Column, Table, UnitSymbol } from "@oxtrum/core/tables";
+import type { Column, Table } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import type { AxesFrame } from "./axes-frame.js";
 import type { LayerOptions } from "./chart-arguments.js";
@@ -83,13 +83,6 @@ function withUnit(c: Column): string {
   return unit === "" ? labelOf(c) : `${labelOf(c)} [${unit}]`;
 }
 
-/** How many steps of the scale `to` a difference of one step of `from` is: 1.8 from K to °F. */
-function stepScale(from: UnitSymbol, to: UnitSymbol): number {
-  const [a, b] = [t.stepOf(from), t.stepOf(to)];
-  if (a.unit === null || b.unit === null) return 1;
-  return (a.factor * t.conversion(t.parseUnit(a.unit), t.parseUnit(b.unit)).scale) / b.factor;
-}
-
 /** The ends of error bars: half a length about the value, or two columns. */
 function errorEnds(
   table: Table,
@@ -101,7 +94,7 @@ function errorEnds(
   if (o.error !== undefined) {
     const e = t.numbers(table, o.error);
     const unit = frame[side]!.unit;
-    const scale = stepScale(e.unit, unit);
+    const scale = e.unit === null || unit === null ? 1 : t.stepScale(e.unit, unit);
     return { low: y.map((v, i) => v - e.values[i]! * scale), high: y.map((v, i) => v + e.values[i]! * scale) };
   }
   const end = (name: string | undefined): Float64Array => name === undefined ? y : frame.values(side, t.numbers(table, name)); // prettier-ignore
@@ -141,7 +134,8 @@ export function bandSeries(table: Table, o: LayerOptions, frame: AxesFrame, offs
       const m = frame.values("left", get("mean"));
       const sd = t.numbers(table, `${name}.std`);
       // A spread of temperatures is in K: in steps of the axis it has another size.
-      const scale = stepScale(sd.unit, frame.left!.unit);
+      const own = frame.left!.unit;
+      const scale = own === null || sd.unit === null ? 1 : t.stepScale(sd.unit, own);
       band("± std", "mean ± std", m.map((v, i) => v - sd.values[i]! * scale), m.map((v, i) => v + sd.values[i]! * scale)); // prettier-ignore
     }
     for (let k = 0; k + 1 < edges.length; k += 2)

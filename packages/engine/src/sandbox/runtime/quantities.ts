@@ -26,7 +26,13 @@ export class Quantity extends Recipe {
   unit(): string | null;
   unit(symbol: string): Quantity;
   unit(symbol?: string): string | null | Quantity {
-    return symbol === undefined ? this.#plain().unit : this.#map("quantity.unit", { unit: symbol });
+    // The mark of a difference of temperatures stays inside.
+    if (symbol === undefined) return this.#plain().unit?.replace("Δ", "") ?? null;
+    return this.#map("quantity.unit", { unit: symbol });
+  }
+  /** Value and unit as they are held. */
+  get $held(): Plain {
+    return this.#plain();
   }
   get reason(): string | undefined {
     return this.#plain().reason;
@@ -119,7 +125,7 @@ export function toQuantity(value: Quantity | string | number): Quantity {
 /** A limit in options: a quantity that is known, its text, or a bare number in the column's unit. */
 export function bound(value: unknown): unknown {
   if (value instanceof Quantity) {
-    const plain = value.$known ?? { value: value.value, unit: value.unit() };
+    const plain = value.$known ?? value.$held;
     return { value: plain.value, unit: plain.unit };
   }
   if (typeof value === "string") return bound(q(value));

@@ -639,9 +639,10 @@ declare module "oxtrum" {
   interface SampleOptions {
     /**
      * `inside` (cells, by their shape functions) unless said otherwise; for scattered points `nearest`,
-     * `inverse-distance`, `linear` (a plane fitted to the nearest) or `kriging`. What was done is noted in the table.
+     * `inverse-distance`, `linear` (in the triangles or tetrahedra between them, missing outside their hull), `fitted-plane`
+     * (through the nearest by least squares, outside too) or `kriging`. What was done is noted in the table.
      */
-    method?: "inside" | "nearest" | "inverse-distance" | "linear" | "kriging";
+    method?: "inside" | "nearest" | "inverse-distance" | "linear" | "fitted-plane" | "kriging";
     /** How many of the nearest points count. */
     nearest?: number;
     /** Of inverse distance: the exponent, 2 unless said otherwise. */

@@ -69,7 +69,8 @@ const positive = z.number().positive().optional();
 const method = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("nearest") }).strict(),
   z.object({ kind: z.literal("inverse-distance"), power: positive, nearest, radius: positive }).strict(),
-  z.object({ kind: z.literal("linear"), nearest }).strict(),
+  z.object({ kind: z.literal("linear") }).strict(),
+  z.object({ kind: z.literal("fitted-plane"), nearest }).strict(),
   z.object({ kind: z.literal("kriging"), model: z.enum(["spherical", "exponential", "gaussian", "linear"]).optional(), range: positive, sill: positive, nugget: z.number().min(0).optional(), nearest }).strict(),
 ]); // prettier-ignore
 

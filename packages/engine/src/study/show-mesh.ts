@@ -100,13 +100,14 @@ function shownField(f: NamedField, blocks: readonly Block[], deep: boolean): Sho
       let sum = 0;
       for (let k = 0; k < n; k++) {
         const v = values[i + k]!;
-        if (v < low[k]!) low[k] = v;
-        if (v > high[k]!) high[k] = v;
+        // Neither missing values nor overflows are a range.
+        if (v < low[k]! && Number.isFinite(v)) low[k] = v;
+        if (v > high[k]! && Number.isFinite(v)) high[k] = v;
         sum += v * v;
       }
       const m = Math.sqrt(sum);
-      if (m < size[0]) size[0] = m;
-      if (m > size[1]) size[1] = m;
+      if (m < size[0] && Number.isFinite(m)) size[0] = m;
+      if (m > size[1] && Number.isFinite(m)) size[1] = m;
     }
   }
   const real = (list: number[]): number | number[] | null =>

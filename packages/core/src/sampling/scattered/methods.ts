@@ -1,6 +1,7 @@
 import { maybeStop } from "../../tables/interruption.js";
 import { solve } from "../../tables/linear-system.js";
 import { PointTree } from "./tree.js";
+import { Triangulation } from "./triangulation.js";
 import { estimateVariogram, variogramValue, type Variogram, type VariogramModel } from "./variogram.js";
 
 /** How a value at a place is taken from points around it. */
@@ -8,8 +9,10 @@ export type Method =
   | { readonly kind: "nearest" }
   /** The mean of the nearest points, weighted by distance to the power −`power`. */
   | { readonly kind: "inverse-distance"; readonly power?: number | undefined; readonly nearest?: number | undefined; readonly radius?: number | undefined }
-  /** A plane fitted to the nearest points, weighted by inverse squared distance. */
-  | { readonly kind: "linear"; readonly nearest?: number | undefined }
+  /** Linear between the points, by a triangulation; nothing outside their hull. */
+  | { readonly kind: "linear" }
+  /** A plane fitted to the nearest points, weighted by inverse squared distance; goes on outside. */
+  | { readonly kind: "fitted-plane"; readonly nearest?: number | undefined }
   /** Ordinary kriging from the nearest points; what is not given of its variogram is estimated from the data. */
   | { readonly kind: "kriging"; readonly model?: VariogramModel | undefined; readonly range?: number | undefined; readonly sill?: number | undefined; readonly nugget?: number | undefined; readonly nearest?: number | undefined }; // prettier-ignore
 
@@ -27,12 +30,22 @@ const plain = (v: number): string => String(Number(v.toPrecision(6)));
  * Weights of scattered points for values at places, by one of several methods. All weights of a place add up to 1.
  *
  * Inverse distance: D. Shepard, "A two-dimensional interpolation function for irregularly-spaced data", ACM 1968.
- * Linear: a moving plane of least squares (P. Lancaster, K. Salkauskas, Math. Comp. 37, 1981), exact for linear fields.
+ * Linear: barycentric coordinates in the simplices of Delaunay's triangulation.
+ * Fitted: a moving plane of least squares (P. Lancaster, K. Salkauskas, Math. Comp. 37, 1981), exact for linear fields.
  * Kriging: ordinary, from the nearest points (N. Cressie, "Statistics for Spatial Data", 1993, ch. 3).
  *
  * @param values needed by kriging, to estimate what is not given of its variogram
+ * @param triangulation of the points, where it is known already
  */
-export function scatteredWeights(tree: PointTree, coordinates: Float64Array, places: Float64Array, method: Method, values: Float64Array): Scattered {
+export function scatteredWeights(
+  tree: PointTree,
+  coordinates: Float64Array,
+  places: Float64Array,
+  method: Method,
+  values: Float64Array,
+  triangulation = (): Triangulation => new Triangulation(coordinates, tree.order),
+): Scattered {
+  if (method.kind === "linear") return linearWeights(triangulation(), places);
   const n = places.length / 3;
   const points: number[][] = [];
   const weights: number[][] = [];
@@ -53,8 +66,17 @@ export function scatteredWeights(tree: PointTree, coordinates: Float64Array, pla
   return { points, weights, note: noteOf(method, count, variogram) };
 } // prettier-ignore
 
+function linearWeights(by: Triangulation, places: Float64Array): Scattered {
+  const found = Array.from({ length: places.length / 3 }, (_, i) => {
+    if (i % 256 === 0) maybeStop();
+    return by.at(places[3 * i]!, places[3 * i + 1]!, places[3 * i + 2]!) ?? { points: [], weights: [] };
+  });
+  const where = ["where a point is", "on the line of the points", "in the triangles between the points", "in the tetrahedra between the points"];
+  return { points: found.map((f) => f.points), weights: found.map((f) => f.weights), note: `linear ${where[by.dimension]!} (Delaunay), missing outside their hull` };
+} // prettier-ignore
+
 function weightsOf(
-  method: Method,
+  method: Exclude<Method, { kind: "linear" }>,
   { points, squares }: { points: number[]; squares: number[] },
   at: Float64Array,
   place: readonly [number, number, number],
@@ -68,7 +90,7 @@ function weightsOf(
     const sum = w.reduce((a, b) => a + b, 0);
     return w.map((v) => v / sum);
   }
-  if (method.kind === "linear") return planeWeights(points, squares, at, place);
+  if (method.kind === "fitted-plane") return planeWeights(points, squares, at, place);
   const v = variogram!;
   const between = (a: number, b: number): number =>
     variogramValue(v, Math.hypot(at[3 * a]! - at[3 * b]!, at[3 * a + 1]! - at[3 * b + 1]!, at[3 * a + 2]! - at[3 * b + 2]!)); // prettier-ignore
@@ -96,10 +118,10 @@ function planeWeights(points: readonly number[], squares: readonly number[], at:
   return points.map((_, k) => w[k]! * terms.reduce((s, t, j) => s + first[j]! * offset[k]![t]!, 0));
 } // prettier-ignore
 
-function noteOf(method: Method, count: number, v: Variogram | undefined): string {
+function noteOf(method: Exclude<Method, { kind: "linear" }>, count: number, v: Variogram | undefined): string {
   if (method.kind === "nearest") return "values of the nearest point";
   if (method.kind === "inverse-distance")
     return `inverse distance, power ${plain(method.power ?? 2)}, from the nearest ${count} points${method.radius === undefined ? "" : ` within ${plain(method.radius)}`}`;
-  if (method.kind === "linear") return `plane fitted to the nearest ${count} points, weighted by inverse squared distance`;
+  if (method.kind === "fitted-plane") return `plane fitted to the nearest ${count} points, weighted by inverse squared distance`;
   return `ordinary kriging from the nearest ${count} points, ${v!.model} variogram, range ${plain(v!.range)}, sill ${plain(v!.sill)}, nugget ${plain(v!.nugget)}${v!.estimated.length > 0 ? ` (${v!.estimated.join(", ")} estimated)` : ""}`;
 } // prettier-ignore

@@ -4,6 +4,7 @@ import { ByteCache } from "../byte-cache.js";
 import type { Asked, Block } from "../field-set.js";
 import { scatteredWeights, type Method, type Scattered } from "./methods.js";
 import { PointTree } from "./tree.js";
+import { Triangulation } from "./triangulation.js";
 
 /** Points that carry values: those of the mesh for point fields, the cells' middles for cell fields. */
 interface Cloud {
@@ -15,8 +16,10 @@ const clouds = new ByteCache<Cloud>();
 
 type Location = "point" | "cell";
 
+const keyOf = (blocks: readonly (readonly [Block, Location])[]): string => blocks.map(([b, on]) => `${on} ${b.digest}`).join(" "); // prettier-ignore
+
 function cloudOf(blocks: readonly (readonly [Block, Location])[]): Cloud {
-  const key = blocks.map(([b, on]) => `${on} ${b.digest}`).join(" ");
+  const key = keyOf(blocks);
   const known = clouds.get(key);
   if (known) return known;
   const parts = blocks.map(([b, on]) => (on === "point" ? b.mesh.points : pointsToCells(b.mesh, b.mesh.points, 3)));
@@ -29,6 +32,17 @@ function cloudOf(blocks: readonly (readonly [Block, Location])[]): Cloud {
   const made = { coordinates, tree: new PointTree(coordinates) };
   // The tree holds about as much again as the coordinates.
   clouds.set(key, made, 2 * coordinates.byteLength);
+  return made;
+}
+
+const triangulations = new ByteCache<Triangulation>();
+
+function triangulationOf(blocks: readonly (readonly [Block, Location])[], cloud: Cloud): Triangulation {
+  const key = keyOf(blocks);
+  const known = triangulations.get(key);
+  if (known) return known;
+  const made = new Triangulation(cloud.coordinates, cloud.tree.order);
+  triangulations.set(key, made, made.bytes);
   return made;
 }
 
@@ -60,9 +74,15 @@ export function sampleScattered(
     }
     const cloud = cloudOf(own);
     // A variogram is estimated from the values: each quantity has its own.
-    const key = method.kind === "kriging" ? a.column : own.map(([b, on]) => `${on} ${b.digest}`).join(" ");
+    const key = method.kind === "kriging" ? a.column : keyOf(own);
     let plan = plans.get(key);
-    if (!plan) plans.set(key, (plan = scatteredWeights(cloud.tree, cloud.coordinates, places, method, values)));
+    if (!plan)
+      plans.set(
+        key,
+        (plan = scatteredWeights(cloud.tree, cloud.coordinates, places, method, values, () =>
+          triangulationOf(own, cloud),
+        )),
+      );
     notes.add(method.kind === "kriging" && asked.length > 1 ? `${a.column}: ${plan.note}` : plan.note);
     let lost = 0;
     for (let i = 0; i < count; i++) {

@@ -54,7 +54,7 @@ describe("values between scattered points", () => {
   const methods: Method[] = [
     { kind: "nearest" },
     { kind: "inverse-distance", power: 3 },
-    { kind: "linear" },
+    { kind: "fitted-plane" },
     { kind: "kriging" },
     { kind: "kriging", model: "exponential", range: 0.5, sill: 2, nugget: 0.1 },
     { kind: "kriging", model: "gaussian", range: 0.3 },
@@ -65,10 +65,12 @@ describe("values between scattered points", () => {
     expect(at(Array.from(points.subarray(30, 33)), m)[0]!.value).toBeCloseTo(linear[10]!, 10);
   }); // prettier-ignore
   it("the fitted plane is exact for linear fields, also of points that lie in a plane or on a line", () => {
-    for (const { value } of at([0.31, 0.47, 0.5], { kind: "linear" }))
+    for (const { value } of at([0.31, 0.47, 0.5], { kind: "fitted-plane" }))
       expect(value).toBeCloseTo(3 + 0.62 - 0.47 + 2, 10);
     const flat = fieldOf(meshOf(cloud(200).map((v, i) => (i % 3 === 2 ? 0 : v)) as unknown as number[], [{ type: 1, nodes: [0] }]), { q: (x, y) => 2 * x - y }); // prettier-ignore
-    const t = sampleSite(flat, { kind: "points", places: [[0.5, 0.5, 0]] }, ["q"], { method: { kind: "linear" } });
+    const t = sampleSite(flat, { kind: "points", places: [[0.5, 0.5, 0]] }, ["q"], {
+      method: { kind: "fitted-plane" },
+    });
     expect(column(t, "q")[0]).toBeCloseTo(0.5, 10);
   });
   it("kriging of one point between two: the closed form of the linear variogram", () => {

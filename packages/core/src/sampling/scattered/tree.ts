@@ -21,6 +21,11 @@ export class PointTree {
     this.#build(0, 0, this.#order.length);
   }
 
+  /** All points there are, near ones in sequence. */
+  get order(): Int32Array {
+    return this.#order;
+  }
+
   get size(): number {
     return this.#order.length;
   }

@@ -2,6 +2,7 @@ import { own } from "@oxtrum/core/tables";
 import type { SandboxStudy } from "../sandbox/protocol.js";
 import type { Catalogue } from "../study/catalogue.js";
 import { ruleRequests } from "../study/rules.js";
+import { shortNames } from "../study/short-names.js";
 import { parameterValues } from "../study/selector.js";
 import { scriptFiles } from "../study/types.js";
 import { fileSets, logicalThere } from "./file-sets.js";
@@ -40,6 +41,8 @@ export function sandboxStudy(
         : [],
     ),
     rules: ruleRequests(c.definition),
+    shortNames: Object.fromEntries(shortNames(names)),
+    shortBeside: Object.fromEntries(shortNames([...Object.keys(c.beside), ...Object.keys(c.definition.files)])),
     ...fileSets(c.runs.map((r) => names.filter((n) => Object.hasOwn(r.files, n) || logicalThere(c, n, r.files)))),
   };
 }

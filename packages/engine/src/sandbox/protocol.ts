@@ -38,6 +38,9 @@ export interface SandboxStudy {
   /** The sets of files that runs have, by name, and which of them each run has. */
   readonly fileSets: readonly (readonly string[])[];
   readonly filesOf: readonly number[];
+  /** Names without endings, and which files each can mean: of runs, and of what lies beside them. */
+  readonly shortNames: Readonly<Record<string, readonly string[]>>;
+  readonly shortBeside: Readonly<Record<string, readonly string[]>>;
 }
 
 /** An `emit` in a script. */

@@ -9,7 +9,7 @@ import {
   type QuickJSHandle,
   type QuickJSSyncVariant,
 } from "quickjs-emscripten-core";
-import { findColumns, parseQuantity, suggestion } from "@oxtrum/core/tables";
+import { findColumns, listNames, own, parseQuantity, suggestion } from "@oxtrum/core/tables";
 import { knownArithmetic } from "../operations/quantity-verbs.js";
 import type { Emission, FromSandbox, SandboxFrame, SandboxSetup } from "./protocol.js";
 
@@ -107,7 +107,15 @@ const hosts: Record<string, (...a: never[]) => string | boolean | void> = {
   },
   has: (study: string, run: number, file: string) => {
     const s = setup.studies[study];
-    return s?.fileSets[s.filesOf[run]!]?.includes(file) ?? false;
+    const there = s?.fileSets[s.filesOf[run]!] ?? [];
+    return there.includes(file) || (own(s?.shortNames ?? {}, file)?.some((f) => there.includes(f)) ?? false);
+  },
+  named: (study: string, file: string, beside: boolean) => {
+    const s = setup.studies[study];
+    const meant = own((beside ? s?.shortBeside : s?.shortNames) ?? {}, file) ?? [file];
+    if (meant.length > 1)
+      return JSON.stringify({ error: `"${file}" can be ${listNames(meant)}; write the whole name of the file, with its ending` }); // prettier-ignore
+    return JSON.stringify({ file: meant[0] });
   },
   input: (json: string) => guarded(() => input(json)),
   quantity: (text: string) => guarded(() => parseQuantity(text)),

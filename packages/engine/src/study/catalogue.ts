@@ -1,4 +1,5 @@
 import fs from "node:fs";
+import { tableEnding } from "./short-names.js";
 import { blockName } from "./block-name.js";
 import path from "node:path";
 import { createHash } from "node:crypto";
@@ -87,7 +88,6 @@ export interface ScanOptions {
   readonly signal?: AbortSignal | undefined;
 }
 
-const tableEnding = /\.(?:csv|tsv|txt|dat|out|asc|prn|tab|hist|xy)$/i;
 const notTables =
   /\.(?:log|json|md|vtu|vtp|vti|vts|vtr|pvd|vtk|stl|ply|obj|png|svg|pdf|xlsx|parquet|zip|gz|ts|js|xml|ya?ml|html?)$/i;
 

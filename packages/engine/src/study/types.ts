@@ -1,3 +1,4 @@
+import { shortNames } from "./short-names.js";
 import type { Catalogue, ColumnHead } from "./catalogue.js";
 import { fieldName } from "../workers/field-layout.js";
 import { resolveFile } from "./definition.js";
@@ -129,14 +130,22 @@ export function studyTypes(name: string, c: Catalogue): string {
     return `${q(p.name)}: ${type}`;
   });
   const files = [...scriptFiles(c)];
+  // Endings may be left out where only one file is meant.
+  const only = (names: readonly string[]): ((file: string) => string[]) => {
+    const short = [...shortNames(names)].filter(([, meant]) => meant.length === 1);
+    const by = new Map(short.map(([name, [file]]) => [file!, name]));
+    return (file) => (by.has(file) ? [by.get(file)!] : []);
+  };
+  const shortOf = only(files.map(([f]) => f));
+  const shortBeside = only([...Object.keys(c.beside), ...Object.keys(c.definition.files)]);
   const gaps = new Map(files.map(([f]) => [f, gapsOf(c, f)]));
   const tables = files
     .filter(([, h]) => h !== undefined)
-    .map(([f, h]) => `${gaps.get(f)!.file}${q(f)}: ${columnsType(h!, gaps.get(f)!.column)}`);
-  const others = files.filter(([, h]) => h === undefined).map(([f]) => `${gaps.get(f)!.file}${q(f)}: Words`);
+    .flatMap(([f, h]) => [f, ...shortOf(f)].map((n) => `${gaps.get(f)!.file}${q(n)}: ${columnsType(h!, gaps.get(f)!.column)}`)); // prettier-ignore
+  const others = files.filter(([, h]) => h === undefined).flatMap(([f]) => [f, ...shortOf(f)].map((n) => `${gaps.get(f)!.file}${q(n)}: Words`)); // prettier-ignore
   const beside = Object.entries(c.beside)
     .filter(([, f]) => f.shape !== undefined)
-    .map(([p, f]) => `${q(p)}: ${columnsType(c.shapes[f.shape!]!.columns)}`);
+    .flatMap(([p, f]) => [p, ...shortBeside(p)].map((n) => `${q(n)}: ${columnsType(c.shapes[f.shape!]!.columns)}`)); // prettier-ignore
   const fields = [...fieldNamesOf(c)].map(([f, k]) => `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ${k.blocks.map(q).join(" | ") || "string"}; times: ${k.times.join(" | ") || "number"} }`); // prettier-ignore
   return `import type { Numbers, Words, Quantity, Scalar, Vector } from "oxtrum";
 declare module "oxtrum" {

@@ -29,6 +29,19 @@ function parameter(run: Run, name: string, made: Record<string, Quantity>): Quan
   return typeof v === "string" ? v : (made[name] ??= known(run.$parameter(name)));
 }
 
+/** A file's whole name: its ending may be left out where only one file is meant. */
+function wholeName(study: string, file: string, beside = false): string {
+  const known = `${beside ? "beside" : "of runs"}\0${study}\0${file}`;
+  let whole = wholeNames.get(known);
+  if (whole === undefined) {
+    const answer = JSON.parse(host.named(study, file, beside)) as { file: string; error?: string };
+    if (answer.error !== undefined) throw new ScriptError(answer.error);
+    wholeNames.set(known, (whole = answer.file));
+  }
+  return whole;
+}
+const wholeNames = new Map<string, string>();
+
 /** One simulation. */
 export class Run {
   #params: Params | undefined;
@@ -60,7 +73,7 @@ export class Run {
   }
   /** What a callback sees that looks at something of this run. */
   table(file: string, options: Options = {}): Table {
-    return new Table(node("run.table", { study: this.$study, file, options }, [], this.$index));
+    return new Table(node("run.table", { study: this.$study, file: wholeName(this.$study, file), options }, [], this.$index)); // prettier-ignore
   }
   field(file: string): Field {
     return new Field({ study: this.$study, file, derived: [] }, this.$index);
@@ -71,7 +84,7 @@ export class Run {
         const all = given.flat();
         const patterns = all.filter((p) => typeof p === "string");
         const options = all.find((p) => typeof p !== "string");
-        const args = { study: this.$study, file, patterns, ...(options && { options }) };
+        const args = { study: this.$study, file: wholeName(this.$study, file), patterns, ...(options && { options }) };
         return new Table(node("run.lines", args, [], this.$index));
       },
     };
@@ -386,7 +399,7 @@ export class Study {
     this.runs = new RunSet(name, runs, head.parameters, head.rules);
   }
   table(file: string, options: Options = {}): Table {
-    const args = { study: this.name, file, options };
+    const args = { study: this.name, file: wholeName(this.name, file, true), options };
     const table = new Table(node("study.table", args, []));
     table.$file = args;
     return table;

@@ -87,6 +87,14 @@ test("differences to a baseline are taken from a common event on", async ({ page
   const last = looked(page, ".since(t.max");
   await page.getByLabel("by", { exact: true }).selectOption("max");
   const shown = await tableOf(await last, "differences from 075_080_strip");
+  // The chart of one view is not drawn in the size of another.
+  for (const view of ["Overlay", "Difference", "By parameter", "Difference"]) {
+    await page.getByRole("tab", { name: view, exact: true }).click();
+    await expect.poll(() => page.locator("canvas[role=img]").first().evaluate((c) => {
+      const [own, frame] = [c.getBoundingClientRect(), c.parentElement!.getBoundingClientRect()];
+      return Math.max(Math.abs(own.width - frame.width), Math.abs(own.height - frame.height)) < 2;
+    })).toBe(true); // prettier-ignore
+  }
   const own = shown["run"]!.indexOf("075_080_strip");
   expect([shown["largest"]![own], shown["least"]![own]]).toEqual([0, 0]);
 });

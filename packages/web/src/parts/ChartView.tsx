@@ -274,6 +274,9 @@ function OneChart({
     const element = canvas.current!;
     element.width = size.width;
     element.height = size.height;
+    // The chart before gave the canvas back as it had found it: in the size of that time.
+    element.style.width = `${size.width}px`;
+    element.style.height = `${size.height}px`;
     const c = new Chart(element, {
       ...config,
       options,

@@ -272,28 +272,41 @@ export class FileReader {
     // A table in several files is joined first; then restarts are treated over all of it.
     const single = parts.length === 1;
     const allocate = (n: number): Float64Array => this.budget.numbers(n);
+    // Of several files all is read: what they have in common shows when they are joined.
+    const wanted = columns === undefined || !single ? undefined : namesBehind(columns, names);
     const read = parts.map((p) => {
-      if (p.found.bytes)
-        return readTextTable(bufferSource(p.shown, p.found.bytes), undefined, choices, allocate, single);
+      if (p.found.bytes) return readTextTable(bufferSource(p.shown, p.found.bytes), wanted, choices, allocate, single);
       const { size } = p.found.identity;
       const threads = availableParallelism();
-      const large = readLargeTextTable(p.full, p.shown, size, undefined, choices, allocate, threads, single);
+      const large = readLargeTextTable(p.full, p.shown, size, wanted, choices, allocate, threads, single);
       p.found.verify();
       return large;
     });
     const tables = read.map((r) => r.table);
     let table = single ? tables[0]! : joinedParts(read, parts, choices.restart ?? "auto");
     const restarts = single ? [] : restartConditions(table, parts);
+    const here = table.columns.map((c) => c.name);
+    // What is renamed does not depend on what is asked for.
+    const all = [...new Set([...read.flatMap((r) => r.available), ...here])];
     const aliases: Record<string, string> = {};
     for (const [name, others] of Object.entries(names)) {
-      const there = table.columns.find((c) => others.includes(c.name));
-      if (there && !table.columns.some((c) => c.name === name)) aliases[there.name] = name;
+      const there = all.find((n) => others.includes(n));
+      if (there !== undefined && here.includes(there) && !all.includes(name)) aliases[there] = name;
     }
     if (Object.keys(aliases).length > 0) table = rename(table, aliases);
     for (const c of table.columns) {
       const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units) : null;
       if (c.kind === "number" && unit !== null && unit !== c.unit) table = declareUnit(table, c.name, unit);
     }
+    // Which columns there are instead shows when all are read.
+    if (wanted && columns!.some((n) => !table.columns.some((c) => c.name === n)))
+      return pick(this.#readTable(parts, options, undefined, units, names), columns!);
     return withConditions(columns === undefined ? table : pick(table, columns), [...tables, { conditions: restarts }]);
   }
 }
+
+/** Whether a column of a file is needed for those asked for: it is one, or is renamed to one. */
+function namesBehind(columns: readonly string[], names: Readonly<Record<string, readonly string[]>>): (name: string) => boolean {
+  const needed = new Set(columns.flatMap((c) => [c, ...(Object.hasOwn(names, c) ? names[c]! : [])]));
+  return (name) => needed.has(name);
+} // prettier-ignore

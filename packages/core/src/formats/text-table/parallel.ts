@@ -12,6 +12,7 @@ import {
   wantedColumns,
   type Allocate,
   type TextTable,
+  type Wanted,
 } from "./reader.js";
 import type { StretchSetup } from "./stretch.worker.js";
 
@@ -27,7 +28,7 @@ export function readLargeTextTable(
   file: string,
   shown: string,
   size: number,
-  names?: readonly string[],
+  names?: Wanted,
   options: TextTableOptions = {},
   allocate?: Allocate,
   threads = 2,

@@ -17,6 +17,8 @@ export interface Span {
 
 export interface TextTable {
   readonly table: Table;
+  /** The names of all columns of the file, also of those that were not asked for. */
+  readonly available: readonly string[];
   /** Lines that are no rows, in order; at most 1000 a stretch are listed, `skippedCount` counts all. */
   readonly skipped: readonly SkippedLine[];
   readonly skippedCount: number;
@@ -92,14 +94,14 @@ export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wante
   return readStretch(bytes.subarray(begin), dialect, wanted, atEnd);
 }
 
-/** Which columns to keep for the names asked: those and the axis. @throws NoSuchColumn */
-export function wantedColumns(
-  dialect: Dialect,
-  names: readonly string[] | undefined,
-  axis: string | undefined,
-): boolean[] {
+/** The columns wanted: by name, each of which has to be there, or by what their name fulfils. */
+export type Wanted = readonly string[] | ((name: string) => boolean);
+
+/** Which columns to keep of those asked for: those and the axis. @throws NoSuchColumn */
+export function wantedColumns(dialect: Dialect, names: Wanted | undefined, axis: string | undefined): boolean[] {
   if (names === undefined) return dialect.columns.map(() => true);
   const all = dialect.columns.map((c) => c.name);
+  if (typeof names === "function") return all.map((n) => n === axis || names(n));
   for (const n of names) if (!all.includes(n) && n !== "pass") throw new NoSuchColumn(n, all);
   return all.map((n) => n === axis || names.includes(n));
 }
@@ -186,7 +188,13 @@ export function assembleTable(
   const raw = { ...makeTable(columns, { axis: named, notes }), rows };
   const table = named === undefined || !passes ? raw : separatePasses(raw, named, headerBefore, options.restart ?? "auto"); // prettier-ignore
   for (const n of table.notes) if (n.startsWith("restart: ")) condition("restart", n.slice("restart: ".length));
-  return { table: conditions.length > 0 ? { ...table, conditions } : table, skipped, skippedCount, headerBefore };
+  return {
+    table: conditions.length > 0 ? { ...table, conditions } : table,
+    available: dialect.columns.map((c) => c.name),
+    skipped,
+    skippedCount,
+    headerBefore,
+  };
 }
 
 /**
@@ -198,7 +206,7 @@ export function assembleTable(
  */
 export function readTextTable(
   given: ByteSource,
-  names?: readonly string[],
+  names?: Wanted,
   options: TextTableOptions = {},
   allocate?: Allocate,
   passes = true,

@@ -1,0 +1,53 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import fc from "fast-check";
+import { pick, type Table } from "@oxtrum/core/tables";
+import { smallStudy, type SmallStudy } from "../testing/small-study.js";
+import { Budget } from "./budget.js";
+import { FileReader } from "./read-files.js";
+
+const COLUMNS = ["time", "T", "T_air", "p", "q", "heat", "word"] as const;
+const text = Array.from({ length: 40 }, (_, t) => [t < 20 ? t : t - 5, t * 2, 300 + t, 1e5 - t, t === 7 ? "" : t * t, -t, `w${t}`].join(",")); // prettier-ignore
+
+describe("a table of which some columns are asked for", () => {
+  let s: SmallStudy;
+  beforeEach(() => {
+    s = smallStudy();
+    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/many.csv"), `time [s],T [K],T_air [K],p [Pa],q,heat [W],word\n${text.join("\n")}\nNOT A ROW\n`); // prettier-ignore
+  });
+  afterEach(() => s.remove());
+  const read = (
+    columns: readonly string[] | undefined,
+    names: Record<string, string[]>,
+  ): { table: Table; bytes: number } => {
+    const budget = Budget.create(1e9);
+    const before = budget.used;
+    const definition = { files: {}, names, units: {}, runUnits: [], links: [] } as never;
+    const study = { name: "small", folder: s.folder, definition, runs: [{ id: "f050_d1", folder: "runs/f050_d1" }] };
+    const table = new FileReader(new Map([["small", study]]), new Map(), budget).plan("run.table", { study: "small", run: 0, file: "many.csv", ...(columns && { options: { columns } }) }).read(); // prettier-ignore
+    return { table: table as Table, bytes: budget.used - before };
+  };
+  const told = (t: Table): unknown => ({ ...t, columns: t.columns.map((c) => ({ ...c, values: [...c.values].map((v) => (v !== v ? "missing" : v)) })) }); // prettier-ignore
+  const outcome = (f: () => unknown): unknown => {
+    try {
+      return f();
+    } catch (e) {
+      return (e as Error).message;
+    }
+  };
+
+  it("is the whole table without the others, with all that is known of it, whatever other names columns have", () => {
+    const name = fc.constantFrom(...COLUMNS, "pass", "warmth", "load");
+    fc.assert(
+      fc.property(fc.uniqueArray(name, { minLength: 1, maxLength: 4 }), fc.dictionary(fc.constantFrom("warmth", "load", "T", "clock", "time"), fc.uniqueArray(fc.constantFrom(...COLUMNS), { minLength: 1, maxLength: 3 })), (columns, names) => {
+        const whole = read(undefined, names).table;
+        expect(outcome(() => told(read(columns, names).table))).toEqual(outcome(() => told({ ...pick(whole, columns), conditions: whole.conditions! })));
+      }),
+      { numRuns: 60 },
+    ); // prettier-ignore
+  });
+  it("takes memory for these and the axis only", () => {
+    expect(read(["p"], {}).bytes).toBeLessThan(0.6 * read(undefined, {}).bytes);
+  });
+});

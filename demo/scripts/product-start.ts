@@ -4,7 +4,7 @@ import { study, at, emit } from "oxtrum";
 
 const hall = study("coldstore-doors");
 const places = at.points(hall.table("points/product.csv"));
-const nearby = { method: "linear", nearest: 12 } as const;
+const nearby = { method: "fitted-plane", nearest: 12 } as const;
 const runs = hall.runs.where({ curtain: "none", doorOpen: 80 });
 
 const start = runs.map((run) => run.field("fields/hall").at("last").sample(places, ["T", "humidity", "U"], nearby));

@@ -69,7 +69,7 @@ test("runs brushed in one view are marked in all", async ({ page }) => {
     // Only with the longest door the hall gets warmer than 5 °C: the top of the chart.
     await page.mouse.move(box.x + 60, box.y + 40);
     await page.mouse.down();
-    await page.mouse.move(box.x + box.width - 20, box.y + 0.2 * box.height, { steps: 5 });
+    await page.mouse.move(box.x + box.width - 20, box.y + 0.235 * box.height, { steps: 5 });
     await page.mouse.up();
     await expect(page.getByText("3 runs marked")).toBeVisible({ timeout: 3000 });
   }).toPass({ timeout: 60_000 });

@@ -38,7 +38,8 @@ function mesh(bytes: Uint8Array): unknown {
 }
 
 const readers: Readonly<Record<string, [readonly Uint8Array[], (bytes: Uint8Array) => unknown]>> = {
-  "text tables": [textSeeds, (b) => readTextTable(source(b))],
+  // Which columns there are shows in the table.
+  "text tables": [textSeeds, (b) => ({ ...readTextTable(source(b)), available: undefined })],
   lines: [lineSeeds, (b) => readLines(source(b), ["t {t:s} s | it {n} | dT {dT}"].map(compilePattern))],
   "open XML grids": [xmlSeeds, mesh],
   "legacy grids": [legacySeeds, mesh],

@@ -1,6 +1,6 @@
 import type { Scale } from "chart.js";
 import { formatNumber } from "../tables/number-format.js";
-import { displayUnit } from "../tables/units.js";
+import { displayUnit, plainUnit } from "../tables/units.js";
 import type { ChartAxis, ChartDescription } from "./description.js";
 import type { Drawing } from "./drawing.js";
 import { shortNames } from "./short-names.js";
@@ -133,7 +133,7 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
       maxTicksLimit: most,
       ...(axis.categories
         ? { callback(this: Scale, _: unknown, i: number) { return words![i] ?? ""; } }
-        : { callback: tickText(axis.digits ?? chart.style?.digits?.[axis.unit ?? ""]) }),
+        : { callback: tickText(axis.digits ?? chart.style?.digits?.[plainUnit(axis.unit) ?? ""]) }),
     },
   }; // prettier-ignore
 }

@@ -179,7 +179,7 @@ describe("sites made of places", () => {
     const t = sampleSite(at([...f.blocks], derived), { kind: "points", places: [[1, 0.5, 0.5]] }, ["speed2", "warm"]);
     expect(t.columns.map((c) => c.name)).toEqual(["x", "y", "z", "speed2", "warm"]);
     expect(column(t, "speed2")[0]).toBeCloseTo(4 + 0.25 + 0.25, 11);
-    expect(numbers(t, "warm").unit).toBe("K");
+    expect(numbers(t, "warm").unit).toBe("ΔK");
   });
 });
 

@@ -12,7 +12,7 @@ import {
 } from "../tables/table.js";
 import { risingAlong } from "../tables/order.js";
 import { interpolate, placesOf } from "../tables/resample.js";
-import { applyConversion, conversion, parseUnit, stepOf } from "../tables/units.js";
+import { convertValues, stepOf } from "../tables/units.js";
 import { pairwiseSum } from "../tables/sums.js";
 import { percentileOfSorted } from "./descriptive.js";
 import { studentQuantile } from "./fits/student.js";
@@ -58,8 +58,7 @@ export function membersOf(tables: readonly Table[], on: string | undefined): { m
     if (x.unit === first.unit) return { axis: x.values, table: sorted };
     if (x.unit === null || first.unit === null)
       throw new TableError(`the unit of "${first.name}" is known in some runs only; say it with .unit()`);
-    const c = conversion(parseUnit(x.unit), parseUnit(first.unit));
-    return { axis: x.values.map((v) => applyConversion(v, c)), table: sorted };
+    return { axis: convertValues(x.values, x.unit, first.unit), table: sorted };
   });
   const units = new Set(tables.map((t) => numbers(t, first.name).unit));
   return { members: units.size > 1 ? together(list) : list, axis: first };
@@ -160,9 +159,7 @@ function bandColumns(
     const c = numbers(table, name);
     if ((c.unit === null) !== (model.unit === null))
       throw new TableError(`the unit of "${name}" is known in some runs only; say it with .unit()`);
-    const change =
-      c.unit === null || c.unit === model.unit ? undefined : conversion(parseUnit(c.unit), parseUnit(model.unit!));
-    const v = change ? c.values.map((x) => applyConversion(x, change)) : c.values;
+    const v = c.unit === null ? c.values : convertValues(c.values, c.unit, model.unit!);
     return axis === places || sameValues(axis, places) ? v : interpolate(axis, v, places);
   });
   const n = places.length;

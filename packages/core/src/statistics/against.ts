@@ -1,7 +1,7 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type NumberColumn, type Table } from "../tables/table.js"; // prettier-ignore
 import { risingAlong } from "../tables/order.js";
 import { interpolate } from "../tables/resample.js";
-import { applyConversion, conversion, displayUnit, parseUnit, plainUnit, stepOf } from "../tables/units.js";
+import { convertValues, displayUnit, plainUnit, stepOf, stepScale } from "../tables/units.js";
 import { formatNumber } from "../tables/number-format.js";
 import { pairwiseSum } from "../tables/sums.js";
 import { pearson } from "./groups/correlation.js";
@@ -46,8 +46,7 @@ export interface Agreement {
 function inUnits(from: NumberColumn, to: NumberColumn, what: string): Float64Array {
   if (from.unit === to.unit) return from.values;
   if (from.unit === null || to.unit === null) throw new TableError(`against: the unit of ${what} "${from.unit === null ? from.name : to.name}" is unknown on one side; say it with .unit()`); // prettier-ignore
-  const c = conversion(parseUnit(from.unit), parseUnit(to.unit));
-  return from.values.map((v) => applyConversion(v, c));
+  return convertValues(from.values, from.unit, to.unit);
 }
 
 /**
@@ -73,7 +72,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   if (options.shift === "estimate") {
     const found = timeShift(reference, name, table, { other: options.y, ...(options.most !== undefined && { most: options.most }) }); // prettier-ignore
     if (found.reason !== undefined) throw new TableError(`against: no shift can be estimated: ${found.reason}`);
-    const step = rx.unit !== null && x.unit !== null && rx.unit !== x.unit ? applyConversion(found.value, { ...conversion(parseUnit(rx.unit), parseUnit(x.unit)), shift: 0 }) : found.value; // prettier-ignore
+    const step = rx.unit !== null && x.unit !== null && rx.unit !== x.unit ? found.value * stepScale(rx.unit, x.unit) : found.value; // prettier-ignore
     shift = -step;
     notes.push(`moved by ${formatNumber(shift)} ${displayUnit(x.unit)} along "${x.name}": ${found.method!}`);
   } else if (options.shift !== undefined) {

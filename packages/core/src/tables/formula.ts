@@ -4,6 +4,8 @@ import { column, numbers, TableError, type Table, type UnitSymbol } from "./tabl
 import {
   conversion,
   convertedUnit,
+  convertValues,
+  dimensionless,
   displayUnit,
   divideUnits,
   multiplyUnits,
@@ -13,7 +15,6 @@ import {
   sameDimensions,
   stepOf,
   tryParseUnit,
-  dimensionless,
   type Unit,
 } from "./units.js";
 
@@ -92,12 +93,12 @@ const numberCode = (x: number): string =>
   x < 0 || Object.is(x, -0) ? `(${x === 0 ? "-0" : String(x)})` : x !== x ? "NaN" : String(x);
 
 function compile(tree: FormulaTree, unitOf: Lookup, slots: ReadonlyMap<string, string>): Compiled {
-  const walk = (t: FormulaTree): Compiled & { bare?: boolean } => {
+  const walk = (t: FormulaTree): Part => {
     switch (t.kind) {
       case "number":
         return { unit: "1", code: numberCode(t.value), bare: true };
       case "literal":
-        return { unit: parseUnit(t.unit).symbol, code: numberCode(t.value) };
+        return { unit: parseUnit(t.unit).symbol, code: numberCode(t.value), literal: true };
       case "name":
         return { unit: unitOf(t.name), code: slots.get(t.name) ?? "NaN" };
       case "if": {
@@ -112,7 +113,8 @@ function compile(tree: FormulaTree, unitOf: Lookup, slots: ReadonlyMap<string, s
   return walk(tree);
 }
 
-type Part = Compiled & { bare?: boolean };
+/** `bare`: a number without a unit. `literal`: a number written with its unit, as `5 K`, which can be a temperature or a difference. */
+type Part = Compiled & { bare?: boolean; literal?: boolean };
 
 /** Brings two operands to one unit, the first's; a bare number takes the other's. */
 function alike(a: Part, b: Part, op: string): [string, string, UnitSymbol] {
@@ -291,17 +293,15 @@ function sum(a: Part, b: Part): Part {
 }
 
 function difference(a: Part, b: Part): Part {
-  if (isScale(a.unit) && b.unit !== null && !isScale(b.unit) && !b.bare)
+  if (isScale(a.unit) && b.unit !== null && !isScale(b.unit) && !isDifference(b.unit) && !b.bare)
     throw new FormulaError(
       `"-" joins ${displayUnit(a.unit)} with ${displayUnit(b.unit) || "a dimensionless value"}: a temperature or a difference? Convert one with .to() first, or add the difference with the other sign`,
     );
+  if (isScale(a.unit) && isDifference(b.unit)) return { unit: a.unit, code: `(${a.code} - ${shift(a, b)})` };
   const [x, y, unit] = alike(...shares(a, b), "-");
-  if (!isScale(unit) || b.bare || a.bare)
-    return {
-      unit: b.bare || isDifference(b.unit) ? unit : plainUnit(unit),
-      code: `(${x} - ${y})`,
-      bare: a.bare === true && b.bare === true,
-    };
+  if (a.bare || b.bare) return { unit, code: `(${x} - ${y})`, bare: a.bare === true && b.bare === true };
+  if (!isScale(unit) && (isDifference(a.unit) || isDifference(b.unit) || a.literal || b.literal))
+    return { unit: isDifference(b.unit) ? unit : plainUnit(unit), code: `(${x} - ${y})` };
   const { unit: step, factor } = stepOf(unit);
   return { unit: step, code: factor === 1 ? `(${x} - ${y})` : `((${x} - ${y}) * ${numberCode(factor)})` };
 }
@@ -353,10 +353,8 @@ export function derive(
         `the unit of this formula is unknown, so it cannot be given in ${displayUnit(target.symbol)}; say the units of its columns with .unit() or in the study's definition`,
       );
     else {
-      const own = parseUnit(unit);
-      const c = conversion(own, target);
-      if (c.scale !== 1 || c.shift !== 0) values = values.map((x) => x * c.scale + c.shift);
-      unit = convertedUnit(own, target);
+      values = convertValues(values, unit, options.unit);
+      unit = convertedUnit(parseUnit(unit), target);
     }
   }
   const fresh = { kind: "number" as const, name, unit, values };

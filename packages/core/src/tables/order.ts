@@ -11,7 +11,7 @@ import {
   type Column,
   type Table,
 } from "./table.js";
-import { applyConversion, conversion, displayUnit, parseUnit } from "./units.js";
+import { convertValues, displayUnit } from "./units.js";
 import { formatNumber } from "./number-format.js";
 
 /** The direction in which a column runs; missing values are passed over. */
@@ -152,10 +152,7 @@ export function concat(tables: readonly Table[]): Table {
         if (c.unit === model.unit) values.set(c.values, at);
         else if (c.unit === null || model.unit === null)
           throw new TableError(`column "${name}" has a unit in one table and none in another; say it with .unit()`);
-        else {
-          const change = conversion(parseUnit(c.unit), parseUnit(model.unit));
-          for (let i = 0; i < c.values.length; i++) values[at + i] = applyConversion(c.values[i]!, change);
-        }
+        else values.set(convertValues(c.values, c.unit, model.unit), at);
       }
       at += t.rows;
     }

@@ -65,8 +65,18 @@ export function quantityIn(q: Quantity, unit: string): Quantity {
   return { ...q, value: applyConversion(q.value, conversion(own, target)), unit: convertedUnit(own, target) };
 }
 
-/** Arithmetic on quantities. Units are checked and converted; a missing operand gives a missing result. */
-export function combineQuantities(op: "plus" | "minus" | "times" | "over", a: Quantity, b: Quantity): Quantity {
+/**
+ * Arithmetic on quantities. Units are checked and converted; a missing operand gives a missing result. A temperature minus a
+ * temperature is a difference, which has no zero.
+ *
+ * @param literal whether `b` was written with its unit: `5 K` can be a temperature or a difference, so K minus it stays K
+ */
+export function combineQuantities(
+  op: "plus" | "minus" | "times" | "over",
+  a: Quantity,
+  b: Quantity,
+  literal = false,
+): Quantity {
   const reason = a.reason ?? b.reason;
   const done = (value: number, unit: UnitSymbol): Quantity =>
     reason === undefined ? { value, unit } : { value: Number.NaN, unit, reason };
@@ -82,7 +92,7 @@ export function combineQuantities(op: "plus" | "minus" | "times" | "over", a: Qu
   }
   bothKnown(a, b, op === "plus" ? "sum" : "difference");
   if (a.unit === null || b.unit === null) return done(op === "plus" ? a.value + b.value : a.value - b.value, null);
-  return op === "plus" ? add(a, b, done) : subtract(a, b, done);
+  return op === "plus" ? add(a, b, done) : subtract(a, b, literal, done);
 }
 
 type Done = (value: number, unit: UnitSymbol) => Quantity;
@@ -102,13 +112,14 @@ function add(a: Quantity, b: Quantity, done: Done): Quantity {
   return done(a.value + applyConversion(b.value, conversion(ub, ua)), a.unit);
 }
 
-function subtract(a: Quantity, b: Quantity, done: Done): Quantity {
+function subtract(a: Quantity, b: Quantity, literal: boolean, done: Done): Quantity {
   const ua = parseUnit(a.unit!);
   const ub = parseUnit(b.unit!);
   if (ua.offset !== 0 && ub.offset === 0 && sameDimensions(ua, ub))
     return done(a.value - (b.value * ub.factor) / ua.factor, a.unit);
   const inA = applyConversion(b.value, conversion(ub, ua));
-  if (ua.offset === 0) return done(a.value - inA, ua.difference && !ub.difference ? plainUnit(a.unit) : a.unit);
+  if (ua.offset === 0 && (ua.difference || ub.difference || literal))
+    return done(a.value - inA, ub.difference ? a.unit : plainUnit(a.unit));
   const step = stepOf(a.unit);
   return done((a.value - inA) * step.factor, step.unit);
 }

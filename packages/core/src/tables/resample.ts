@@ -1,7 +1,7 @@
 import { axisOf, makeTable, numbers, TableError, type Column, type NumberColumn, type Table } from "./table.js";
 import { risingAlong } from "./order.js";
 import { missing, type Quantity } from "./quantity.js";
-import { applyConversion, conversion, displayUnit, parseUnit } from "./units.js";
+import { convertValues, displayUnit } from "./units.js";
 import { formatNumber } from "./number-format.js";
 
 export type Pick = "exact" | "nearest" | "linear";
@@ -153,9 +153,7 @@ export function join(
   const rx = axisOf(sorted, options.on ?? (sorted.columns.some((c) => c.name === x.name) ? x.name : undefined));
   if ((x.unit === null) !== (rx.unit === null))
     throw new TableError(`join on "${x.name}": its unit is known in one table only; say it with .unit()`);
-  const change = x.unit === null || rx.unit === null ? undefined : conversion(parseUnit(rx.unit), parseUnit(x.unit));
-  const places =
-    change && (change.scale !== 1 || change.shift !== 0) ? rx.values.map((v) => applyConversion(v, change)) : rx.values;
+  const places = x.unit === null || rx.unit === null ? rx.values : convertValues(rx.values, rx.unit, x.unit);
   const suffix = options.suffix ?? ".2";
   const taken = new Set(left.columns.map((c) => c.name));
   const added = sorted.columns

@@ -9,15 +9,7 @@ import {
   type Table,
   type UnitSymbol,
 } from "./table.js";
-import {
-  applyConversion,
-  conversion,
-  convertedUnit,
-  displayUnit,
-  parseUnit,
-  type Conversion,
-  type Unit,
-} from "./units.js";
+import { convertedUnit, convertValues, displayUnit, parseUnit } from "./units.js";
 
 /** Only the named columns, in the order given; the axis stays with them. @throws NoSuchColumn */
 export function pick(table: Table, names: readonly string[]): Table {
@@ -86,9 +78,9 @@ export function declareUnit(table: Table, name: string, unit: string): Table {
 }
 
 /** @throws TableError naming the column, what it is and what may be done */
-function conversionOf(name: string, unit: string, target: Unit): Conversion {
+function converted(name: string, values: Float64Array, from: string, to: string): Float64Array {
   try {
-    return conversion(parseUnit(unit), target);
+    return convertValues(values, from, to);
   } catch (e) {
     throw new TableError(`column "${name}": ${(e as Error).message}; ask for a unit of the same kind, or choose another column`); // prettier-ignore
   }
@@ -104,10 +96,8 @@ export function convertColumns(table: Table, names: readonly string[], unit: str
       throw new TableError(
         `the unit of "${c.name}" is unknown, so it cannot be converted to ${displayUnit(target.symbol)}; say it first with .unit("${c.name}", "…")`,
       );
-    const change = conversionOf(c.name, c.unit, target);
     const symbol = convertedUnit(parseUnit(c.unit), target);
-    if (change.scale === 1 && change.shift === 0) return { ...c, unit: symbol };
-    return { ...c, unit: symbol, values: c.values.map((x) => applyConversion(x, change)) };
+    return { ...c, unit: symbol, values: converted(c.name, c.values, c.unit, unit) };
   });
   return withColumns(table, columns);
 }

@@ -352,6 +352,12 @@ export function applyConversion(value: number, c: Conversion): number {
   return scaledValue + c.shift;
 }
 
+/** Values in another unit; the same array where nothing changes. @throws UnitError when the dimensions differ */
+export function convertValues(values: Float64Array, from: string, to: string): Float64Array {
+  const c = conversion(parseUnit(from), parseUnit(to));
+  return c.scale === 1 && c.shift === 0 ? values : values.map((v) => applyConversion(v, c));
+}
+
 const superscript: Readonly<Record<string, string>> = {
   "0": "⁰", "1": "¹", "2": "²", "3": "³", "4": "⁴", "5": "⁵", "6": "⁶", "7": "⁷", "8": "⁸", "9": "⁹", "-": "⁻",
 }; // prettier-ignore

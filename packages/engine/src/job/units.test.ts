@@ -69,6 +69,29 @@ describe("a spread of temperatures", () => {
     expect(r.exit).not.toBe(0);
     expect(JSON.stringify([r.errors, r.events])).toMatch(message);
   });
+  it.each(["°C", "K", "°F"])(
+    "the difference of two temperatures has none either, whatever their scale: %s",
+    async (scale) => {
+      const of = (t: number, T: number): [number, number] => [t, scale === "K" ? T : scale === "°C" ? T - 273.15 : T * 1.8 - 459.67]; // prettier-ignore
+      write(rows, () => ({ time: "s", T: scale, of }));
+      const refused = async (body: string): Promise<void> => {
+        const r = await runScript(s, `${air}const a = air.get("f050_d1");\n${body}`);
+        expect(r.exit).not.toBe(0);
+        expect(JSON.stringify([r.errors, r.events])).toMatch(/°C cannot be converted into each other.*say K/);
+      };
+      await refused(`emit.value("x", a.max("T").minus(a.min("T")).in("degC"));`);
+      await refused(`emit.table("x", a.derive("d", "T - T0", { with: { T0: a.first("T") } }).to("d", "degC"));`);
+      await refused(`emit.value("x", a.value("max(T) - min(T)").in("degC"));`);
+      await refused(`emit.check("x", a.max("T").minus(a.mean("T")), { below: "5 degC" });`);
+      const r = await runScript(s, `${air}const a = air.get("f050_d1"); emit.value("warmer", a.max("T").minus(a.min("T")).in("K")); emit.value("back", a.mean("T").minus(a.max("T").minus(a.mean("T"))).in("degC"));`, { outFolder: s.out("o") }); // prettier-ignore
+      expect(r.errors).toEqual([]);
+      const json = (n: string): { value: number; unit: string } => JSON.parse(fs.readFileSync(path.join(s.out("o"), `${n}.json`), "utf8")); // prettier-ignore
+      const T = rows.map((x) => x[1]);
+      expect(json("warmer").value).toBeCloseTo(Math.max(...T) - Math.min(...T), 9);
+      expect(json("warmer").unit).toBe("K");
+      expect(json("back").unit).toBe("degC");
+    },
+  );
   it("is given in K, in files and to the script, whatever the scale of the temperatures", async () => {
     const script = `${air}${noise}emit.value("x", spread); emit.value("m", spread.in("mK")); emit.text("u", spread.unit()); emit.table("t", across(air, { on: "time" })); emit.table("r", air.rows((t) => ({ s: t.std("T"), half: t.std("T").times(0.5), low: t.mean("T").minus(t.std("T")).in("K") })));`;
     const seen: number[][] = [];

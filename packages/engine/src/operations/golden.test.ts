@@ -89,7 +89,7 @@ const golden: Readonly<Record<string, string>> = {
   "table.correlationLength@1": "55276aa32e7b6040",
   "table.timeAbove@2": "6134c8486b764338",
   "table.timeBelow@2": "61f94b17108fd193",
-  "table.value@4": "92d0a04b1601e0c3",
+  "table.value@5": "3ccfc2687e46d9ec",
   "table.groupBy@2": "a0ff61ea3bbd817a",
   "table.bins@2": "a2cd262f068a9322",
   "table.pivot@2": "4abf35b5ef1c6ffd",

@@ -26,10 +26,12 @@ const combine = z.object({
   op: z.enum(["plus", "minus", "times", "over"]),
   /** A bare number: it is in the unit of the quantity that it is added to or taken from. */
   bare: z.number().optional(),
+  /** The other one was written with its unit, as `5 K`. */
+  literal: z.boolean().optional(),
 });
 
-function combined({ op, bare }: z.infer<typeof combine>, a: Quantity, b: Quantity | undefined): Quantity {
-  if (bare === undefined) return combineQuantities(op, a, b!);
+function combined({ op, bare, literal }: z.infer<typeof combine>, a: Quantity, b: Quantity | undefined): Quantity {
+  if (bare === undefined) return combineQuantities(op, a, b!, literal);
   if (a.reason !== undefined) return missing(a.reason, a.unit);
   return { value: op === "plus" ? a.value + bare : a.value - bare, unit: a.unit };
 }

@@ -129,7 +129,7 @@ export const signalReductions: readonly Operation[] = [
   exceeds("below"),
   operation({ name: "table.timeShift", version: 2, args: shiftArgs, run: (a, [i, j]) => quantityValue(s.timeShift(tableOf(i), a.name, tableOf(j), shiftOptions(tableOf(i), a))) }),
   operation({
-    name: "table.value", version: 4, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
+    name: "table.value", version: 5, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
     run: (a, inputs) => {
       const q = s.reduceFormula(tableOf(inputs[0]), treeOf(a.formula), constantsOf(a.constants, inputs));
       return quantityValue(a.unit === undefined ? q : t.quantityIn(q, a.unit));

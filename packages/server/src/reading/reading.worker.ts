@@ -1,15 +1,7 @@
 import fs from "node:fs";
 import { decimate } from "@oxtrum/core/charts";
 import { countRoom, NoRoom } from "@oxtrum/core/formats";
-import {
-  applyConversion,
-  conversion,
-  direction,
-  numbers,
-  parseUnit,
-  risingAlong,
-  type Table,
-} from "@oxtrum/core/tables";
+import { convertValues, direction, numbers, risingAlong, type Table } from "@oxtrum/core/tables";
 import { archiveJob, scanStudy, studyTypes, tableSlice, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
 import { wireOf } from "../jobs/wire.js";
 import { answerQuestions } from "../threads/answer.js";
@@ -50,11 +42,7 @@ function series({ place, column, points, unit }: ReadingQuestion & { kind: "seri
   const x = axisOf(table);
   const c = numbers(table, column);
   const target = unit ?? c.unit ?? undefined;
-  let y = c.values;
-  if (target !== undefined && c.unit !== null && c.unit !== target) {
-    const change = conversion(parseUnit(c.unit), parseUnit(target));
-    y = y.map((v) => applyConversion(v, change));
-  }
+  const y = target !== undefined && c.unit !== null ? convertValues(c.values, c.unit, target) : c.values;
   const thin = decimate(x.values, y, Math.floor(points / 4));
   let low = Infinity;
   let high = -Infinity;

@@ -1,5 +1,5 @@
 import { numbers, TableError, textColumn, withColumns, type Column, type Table } from "../../tables/table.js";
-import { applyConversion, conversion, parseUnit, stepOf } from "../../tables/units.js";
+import { convertValues, stepOf } from "../../tables/units.js";
 import { pairwiseSum } from "../../tables/sums.js";
 
 /**
@@ -17,8 +17,7 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
     const c = numbers(table, name);
     if (c.unit === first.unit) return c.values;
     if (c.unit === null || first.unit === null) throw new TableError(`balance: the unit of "${c.unit === null ? name : first.name}" is unknown; say it with .unit()`); // prettier-ignore
-    const change = conversion(parseUnit(c.unit), parseUnit(first.unit));
-    return c.values.map((v) => applyConversion(v, change));
+    return convertValues(c.values, c.unit, first.unit);
   });
   const n = table.rows;
   const make = (): Float64Array => new Float64Array(n).fill(Number.NaN);

@@ -2,7 +2,7 @@ import { axisOf, makeTable, numberColumn, numbers, TableError, type Table } from
 import { risingAlong } from "../../tables/order.js";
 import { interpolate } from "../../tables/resample.js";
 import { missing, type Quantity } from "../../tables/quantity.js";
-import { applyConversion, conversion, parseUnit } from "../../tables/units.js";
+import { convertValues } from "../../tables/units.js";
 import { pearson, presentPairs } from "../groups/correlation.js";
 import { presentRows } from "./rows.js";
 
@@ -30,8 +30,7 @@ function otherRows(a: Table, b: Table, name: string): { x: Float64Array; y: Floa
   const [from, to] = [p.axis.unit, axisOf(a).unit];
   if (from === to) return p;
   if (from === null || to === null) throw new TableError(`shift along "${p.axis.name}": its unit is known in one table only; say it with .unit()`); // prettier-ignore
-  const c = conversion(parseUnit(from), parseUnit(to));
-  return { x: p.x.map((v) => applyConversion(v, c)), y: p.y };
+  return { x: convertValues(p.x, from, to), y: p.y };
 }
 
 function trials(table: Table, name: string, other: Table, o: ShiftOptions): Trials {

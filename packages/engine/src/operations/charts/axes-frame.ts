@@ -64,8 +64,7 @@ export class AxesFrame {
       throw new Mistake(
         `chart: "${c.name}" is in ${said(c.unit)}, the axis in ${said(have.unit)}; say it with .unit(), or put it on the right axis`,
       );
-    const change = t.conversion(t.parseUnit(c.unit), t.parseUnit(have.unit));
-    return c.values.map((v) => t.applyConversion(v, change));
+    return t.convertValues(c.values, c.unit, have.unit);
   }
 
   /** Words along the left, for cells. */

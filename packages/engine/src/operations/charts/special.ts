@@ -20,8 +20,8 @@ export function paritySeries(
   const points = lineSeries("points", members, o, frame, offset);
   // Both axes in the unit of the first.
   if (frame.x && frame.left && frame.x.unit !== frame.left.unit && frame.x.unit !== null && frame.left.unit !== null) {
-    const change = t.conversion(t.parseUnit(frame.left.unit), t.parseUnit(frame.x.unit));
-    points.forEach((s, k) => (points[k] = { ...s, y: Float64Array.from(s.y, (v) => t.applyConversion(v, change)) }));
+    const [from, to] = [frame.left.unit, frame.x.unit];
+    points.forEach((s, k) => (points[k] = { ...s, y: t.convertValues(Float64Array.from(s.y), from, to) }));
     frame.left = { ...frame.left, unit: frame.x.unit };
   }
   let [low, high] = [Infinity, -Infinity];

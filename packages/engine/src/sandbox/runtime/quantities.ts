@@ -84,8 +84,8 @@ export class Quantity extends Recipe {
       return this.#map("quantity.combine", { op, bare: other });
     const b = toQuantity(other);
     if (this.$known && b.$known)
-      return known(arithmetic({ op: "quantity.combine", args: { op }, a: this.$known, b: b.$known }));
-    return new Quantity(node("quantity.combine", { op }, [this.$id, b.$id]));
+      return known(arithmetic({ op: "quantity.combine", args: { op, literal: true }, a: this.$known, b: b.$known }));
+    return new Quantity(node("quantity.combine", { op, ...(b.$known && { literal: true }) }, [this.$id, b.$id]));
   }
   /** The number and unit, when they are known without work. */
   get $known(): Plain | undefined {

@@ -11,6 +11,8 @@ export interface Mesh extends CellArrays {
   readonly cellCount: number;
   /** The highest dimension of its cells: 3 for volumes, 2 for surfaces. */
   readonly dimension: number;
+  /** How many cells have a lower one: faces, lines and points beside volumes. */
+  readonly lowerCells: number;
 }
 
 /** Reads a grid's points and cells. @throws FormatError where coordinates are no numbers or cells have too few nodes */
@@ -20,15 +22,20 @@ export function loadMesh(grid: Grid, file: string): Mesh {
     if (!Number.isFinite(points[i]!))
       throw new FormatError(file, `point ${Math.floor(i / 3)} has a coordinate that is no number`);
   const cells = grid.readCells();
-  let dimension = 0;
+  const counts = [0, 0, 0, 0];
   for (let c = 0; c < cells.types.length; c++) {
     const t = cellTypes[cells.types[c]!];
     const n = cells.offsets[c + 1]! - cells.offsets[c]!;
     if (!t) throw new FormatError(file, `cell ${c} is of type ${cells.types[c]}, which is not read`);
     if (t.nodes > 0 && n !== t.nodes) throw new FormatError(file, `cell ${c} is a ${t.name}, but has ${n} nodes`);
-    if (t.dimension > dimension) ({ dimension } = t);
+    counts[t.dimension]!++;
   }
-  return { ...cells, points, pointCount: points.length / 3, cellCount: cells.types.length, dimension };
+  const dimension = Math.max(
+    0,
+    counts.findLastIndex((n) => n > 0),
+  );
+  const lowerCells = cells.types.length - counts[dimension]!;
+  return { ...cells, points, pointCount: points.length / 3, cellCount: cells.types.length, dimension, lowerCells };
 }
 
 const kinds = new WeakMap<Mesh, Uint8Array>();

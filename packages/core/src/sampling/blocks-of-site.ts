@@ -1,5 +1,6 @@
 import type { FieldAtTime } from "./columns.js";
-import { blocksNamed } from "./field-set.js";
+import { ByteCache } from "./byte-cache.js";
+import { blocksNamed, type Block } from "./field-set.js";
 import type { Site } from "./sites.js";
 
 const dimensions = ["points", "lines", "surfaces", "volumes"];
@@ -17,7 +18,8 @@ export function blocksOfSite(f: FieldAtTime, site: Site, scattered = false): { f
   const own = site.kind === "patch" ? blocksNamed(named, site.match, f.file) : named;
   const notes: string[] = [];
   let blocks = own;
-  if (!scattered && site.kind !== "patch" && site.kind !== "nodes" && site.kind !== "cells" && own.length > 1) {
+  const highestOnly = !scattered && site.kind !== "patch" && site.kind !== "nodes" && site.kind !== "cells";
+  if (highestOnly && own.length > 1) {
     const of = own.map((b) => (b.grid.cells === 0 ? -1 : b.grid.dimension()));
     const highest = Math.max(...of);
     blocks = own.filter((_, k) => of[k] === highest);
@@ -28,6 +30,23 @@ export function blocksOfSite(f: FieldAtTime, site: Site, scattered = false): { f
       notes.push(`only the ${dimensions[highest]} of the file are sampled, not its ${lower.length} block${lower.length === 1 ? "" : "s"} of lower dimension${shown}; sample these with at.patch`); // prettier-ignore
     }
   }
+  if (highestOnly && ofCells.has(site.kind)) for (const b of blocks) notes.push(...asideOf(b));
   const remarks = blocks.flatMap((b) => (b.grid.remarks ?? []).map((r) => (b.name === "" ? r : `${b.name}: ${r}`)));
   return { field: blocks === f.blocks ? f : { ...f, blocks }, notes: [...notes, ...new Set(remarks)] };
+}
+
+/** Sites made of cells and cuts through them; a value at a point is that of the cell around it, whatever lies beside. */
+const ofCells: ReadonlySet<Site["kind"]> = new Set(["all", "plane", "iso", "stations"]);
+
+const asides = new ByteCache<readonly string[]>();
+
+/** A note of the cells of a block that are not sampled for their lower dimension; counted once for all runs on a mesh. */
+function asideOf(b: Block): readonly string[] {
+  if (b.grid.cells === 0) return [];
+  const known = asides.get(b.digest);
+  if (known) return known;
+  const { dimension, lowerCells: n } = b.mesh;
+  const made = n === 0 ? [] : [`${b.name === "" ? "" : `${b.name}: `}only the ${dimensions[dimension]} are sampled, not the ${n} cell${n === 1 ? "" : "s"} of lower dimension beside them`]; // prettier-ignore
+  asides.set(b.digest, made, 200);
+  return made;
 }

@@ -161,7 +161,17 @@ export function concat(tables: readonly Table[]): Table {
   return { ...makeTable(columns, { axis: first.axis, notes: [...new Set(tables.flatMap((t) => t.notes))] }), rows };
 }
 
-/** The table with its axis rising: turned round when it falls, sorted when it is mixed (which is noted). */
+/** Whether the reader found several passes along the axis. */
+function hasPasses(table: Table): boolean {
+  const pass = table.columns.find((c) => c.name === "pass");
+  return pass?.kind === "number" && pass.values.some((v) => v !== pass.values[0]);
+}
+
+/**
+ * The table with its axis rising: reversed when it falls, sorted (which is noted) when rows are listed in any order.
+ *
+ * @throws TableError when the axis holds several passes: sorted, they would be mixed row by row
+ */
 export function risingAlong(table: Table, axis?: string): Table {
   const c = axisOf(table, axis);
   const way = direction(c.values);
@@ -172,5 +182,8 @@ export function risingAlong(table: Table, axis?: string): Table {
       Array.from({ length: table.rows }, (_, i) => table.rows - 1 - i),
     );
   const sorted = sortBy(table, c.name);
+  const x = numbers(sorted, c.name).values;
+  if (hasPasses(table) || x.some((v, i) => i > 0 && v === x[i - 1]))
+    throw new TableError(`"${c.name}" runs back and forth: it has several rows for one value or several passes; keep one pass, with .where({ pass: 2 }), or read the file with { restart: "keep-later" }`); // prettier-ignore
   return { ...sorted, notes: [...sorted.notes, `rows sorted by "${c.name}", which runs back and forth`] };
 }

@@ -23,6 +23,23 @@ const rows = (): string[] =>
     .slice(1)
     .map((l) => l.split(",").slice(4).join(" "));
 
+describe("a run whose axis holds several passes", () => {
+  it.each([
+    ["a band", `emit.table("x", across(t, { on: "time" }));`],
+    ["side by side", `emit.table("x", t.wide("T"));`],
+    ["points in time", `emit.table("x", t.rows((x) => ({ T: x.at("T", "1.5 s") })));`],
+    ["crossings", `emit.table("x", t.rows((x) => ({ n: x.crossings("T", "2.5 K").count("time") })));`],
+  ])("is excluded alone, never sorted row by row: %s", async (_, body) => {
+    const names = fs.readdirSync(path.join(s.folder, "runs"));
+    for (const run of names)
+      fs.writeFileSync(path.join(s.folder, "runs", run, "h.csv"), `time [s],T [K]\n0,1\n1,2\n2,3\n3,4\n${run === "f050_d1" ? "1,20\n2,30\n3,40\n" : ""}`); // prettier-ignore
+    const r = await runScript(s, `const t = study("small").runs.map((run) => run.table("h.csv"));\n${body}`);
+    expect(r.output("x").left.map((l) => l.run)).toEqual(["f050_d1"]);
+    expect(r.output("x").left[0]!.reason).toMatch(/back and forth.*keep one pass/);
+    expect(r.output("x").runs).toBe(names.length - 1);
+  });
+});
+
 describe("a table in several files", () => {
   it("gets one restart treatment over all of them, and says so", async () => {
     put("a.csv", "0,1\n1,2\n2,3\n3,4");

@@ -33,7 +33,7 @@ import type { FieldArgs } from "./field-arguments.js";
 import { Mistake } from "./values.js";
 
 /** Operations on fields, by name, with their versions: they read a run's files themselves. */
-export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 3, "field.reduce": 6, "field.history": 6, "field.times": 3, "field.overTime": 3, "field.surface": 3, "field.blocks": 3 }; // prettier-ignore
+export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 4, "field.reduce": 7, "field.history": 7, "field.times": 3, "field.overTime": 4, "field.surface": 4, "field.blocks": 3 }; // prettier-ignore
 
 /** A field over its times. `steps` are undefined where files say no time. */
 export interface FieldSource {

@@ -98,8 +98,7 @@ function wide(p: Present, name: string): t.Table {
   const { unit } = t.numbers(first, name);
   const named = p.tables.map((table, k) => {
     const own = inUnits(table, [[axis.name, axis.unit], [name, unit]], p.runs[k]!); // prettier-ignore
-    const sorted = t.risingAlong(own, axis.name);
-    return { x: t.numbers(sorted, axis.name).values, y: t.numbers(sorted, name) };
+    return { x: t.numbers(own, axis.name).values, y: t.numbers(own, name) };
   });
   const places = t.distinct(Float64Array.from(named.flatMap(({ x }) => [...x])).sort());
   const columns = named.map(({ x, y }, k): t.Column => {
@@ -218,6 +217,25 @@ function bandColumns(
   return a.columns === undefined ? undefined : [...a.columns, ...(axis === undefined ? [] : [axis])];
 }
 
+/** Tables that rise along the axis, with what was done for it by run; a run whose axis holds several passes is excluded alone. */
+function rising(p: Present, on: string | undefined): Present & { readonly notes: readonly string[] } {
+  const left: LeftOut[] = [];
+  const notes: string[] = [];
+  const kept = p.tables.flatMap((table, k) => {
+    try {
+      const sorted = t.risingAlong(table, on ?? p.tables[0]!.axis);
+      notes.push(...sorted.notes.filter((n) => !table.notes.includes(n)).map((n) => `${p.runs[k]!}: ${n}`));
+      return [{ k, sorted }];
+    } catch (e) {
+      // A column that is not there is told by the operation itself.
+      if (!(e instanceof t.TableError) || e instanceof t.NoSuchColumn) return [{ k, sorted: table }];
+      left.push({ run: p.runs[k]!, reason: e.message });
+      return [];
+    }
+  });
+  return { ...p, tables: kept.map((x) => x.sorted), runs: kept.map((x) => p.runs[x.k]!), params: kept.map((x) => p.params[x.k]!), left: joinLeft([...p.left, ...left]), notes }; // prettier-ignore
+}
+
 function value(p: Present, make: () => t.Table): Value {
   if (p.tables.length === 0)
     throw new Mistake(
@@ -225,6 +243,8 @@ function value(p: Present, make: () => t.Table): Value {
     );
   return { kind: "table", table: make(), left: p.left, runs: p.runs };
 }
+
+const noted = (table: t.Table, notes: readonly string[]): t.Table => ({ ...table, notes: [...table.notes, ...notes] });
 
 /** Operations that bring runs together. */
 export const runVerbs: readonly Operation[] = [
@@ -240,15 +260,15 @@ export const runVerbs: readonly Operation[] = [
     },
   }),
   operation({ name: "runs.stack", version: 3, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = agreeing(present(a, inputs)); return value(p, () => stack(p)); } }),
-  operation({ name: "runs.wide", version: 3, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); const q = agreeing(p, [a.name, ...(p.tables[0]?.axis === undefined ? [] : [p.tables[0].axis])]); return value(q, () => wide(q, a.name)); } }),
+  operation({ name: "runs.wide", version: 4, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); const q = rising(agreeing(p, [a.name, ...(p.tables[0]?.axis === undefined ? [] : [p.tables[0].axis])]), undefined); return value(q, () => noted(wide(q, a.name), q.notes)); } }),
   operation({
-    name: "runs.across", version: 6, takesFailures: true,
+    name: "runs.across", version: 7, takesFailures: true,
     args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()), confidence: z.number().min(0.01).max(0.9999).optional(), governing: z.boolean().optional() }),
     run: (a, inputs) => {
-      const p = agreeing(present(a, inputs), bandColumns(a, inputs));
+      const p = rising(agreeing(present(a, inputs), bandColumns(a, inputs)), a.on);
       const step = a.axis !== undefined && typeof a.axis === "object" ? a.axis.step : undefined;
       const axis = step === undefined ? (a.axis as "union" | "intersection" | undefined) : { step: boundIn(step, p.tables[0] ? t.axisOf(p.tables[0], a.on).unit : null, "across", true) };
-      return value(p, () => across(p.tables, bandOptions(a, p, axis)));
+      return value(p, () => noted(across(p.tables, bandOptions(a, p, axis)), p.notes));
     },
     infer: (a, inputs) => {
       const p = agreeing(present(a, inputs), bandColumns(a, inputs));

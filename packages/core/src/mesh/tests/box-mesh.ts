@@ -7,6 +7,7 @@ export type BoxCells = "tetra" | "hexahedron" | "voxel" | "wedge" | "pyramid" | 
 /** A mesh from points and lists of cells. */
 export function meshOf(points: readonly number[], cells: readonly { type: number; nodes: readonly number[] }[]): Mesh {
   const offsets = new Int32Array(cells.length + 1);
+  const dimension = Math.max(...cells.map((c) => cellType(c.type).dimension));
   cells.forEach((c, k) => (offsets[k + 1] = offsets[k]! + c.nodes.length));
   return {
     points: Float64Array.from(points),
@@ -15,7 +16,8 @@ export function meshOf(points: readonly number[], cells: readonly { type: number
     types: Uint8Array.from(cells, (c) => c.type),
     offsets,
     nodes: Int32Array.from(cells.flatMap((c) => c.nodes)),
-    dimension: Math.max(...cells.map((c) => cellType(c.type).dimension)),
+    dimension,
+    lowerCells: cells.filter((c) => cellType(c.type).dimension < dimension).length,
   };
 }
 

@@ -183,6 +183,28 @@ describe("sites made of places", () => {
   });
 });
 
+describe("cells of lower dimension in one grid with volumes", () => {
+  const box = boxMesh("hexahedron", 2);
+  const cells = Array.from({ length: box.cellCount }, (_, c) => ({ type: 12, nodes: Array.from(box.nodes.subarray(box.offsets[c]!, box.offsets[c + 1]!)) })); // prettier-ignore
+  const corner = cells[0]!.nodes.slice(0, 4);
+  const mixed = meshOf(Array.from(box.points), [...cells, { type: 9, nodes: corner }]);
+  const fieldIn = (mesh: Mesh): FieldAtTime => {
+    const block = blockOf(mesh);
+    return { file: "f", blocks: [block], fields: unifiedFields([block.grid], {}, (_, own) => own).fields, lengthUnit: "m", derived: [] }; // prettier-ignore
+  };
+  it.each<[string, Site]>([
+    ["all", { kind: "all" }],
+    ["a plane", { kind: "plane", point: [0.7, 0, 0], normal: [1, 0, 0] }],
+    ["an iso-surface", { kind: "iso", field: "T", value: 283 }],
+  ])("do not count, and a note says how many there are: %s", (_, site) => {
+    const note = "only the volumes are sampled, not the 1 cell of lower dimension beside them";
+    const [a, b] = [mixed, box].map((m) => reduceSite(fieldIn(m), site, { m: { mean: "T" }, s: { size: true } }));
+    expect(a!.notes).toContain(note);
+    expect(b!.notes).not.toContain(note);
+    expect(a!.columns.map((c) => c.values[0])).toEqual(b!.columns.map((c) => c.values[0]));
+  });
+});
+
 describe("reductions have their closed forms", () => {
   const kinds: BoxCells[] = ["tetra", "hexahedron", "wedge", "pyramid", "polyhedron"];
   it.each(kinds)("over planes, volumes and stations of %s", (kind) => {

@@ -756,10 +756,13 @@ declare module "oxtrum" {
     ): Table<SurfaceColumns>;
     /** The field's times. @example run.field("fields/hall").times() */
     times(): Table<{ time: Numbers; step: Numbers }>;
-    /** A row a block: its cells, points, and volume or area. @example run.field("fields/hall").blocks() */
-    blocks(): Table<{ block: Words; cells: Numbers; points: Numbers; size: Numbers }>;
-    /** A row a patch: its cells, points and area. @example walls.patches() */
-    patches(): Table<{ block: Words; cells: Numbers; points: Numbers; size: Numbers }>;
+    /**
+     * A row a block, its pieces together: the dimension of its cells, how many cells and points, and length, area and volume of
+     * its lines, faces and volumes; missing where it has none. @example run.field("fields/hall").blocks()
+     */
+    blocks(): Table<BlockColumns>;
+    /** The same of the patches alone: blocks whose cells are faces. @example walls.patches() */
+    patches(): Table<BlockColumns>;
   }
 
   /** Runs in a definite order. */
@@ -1165,6 +1168,9 @@ declare module "oxtrum" {
     layers(charts: Chart[], options?: ChartOptions): Chart;
   };
 
+  type BlockColumns = { block: Words } & {
+    [K in "dimension" | "cells" | "points" | "length" | "area" | "volume"]: Numbers;
+  };
   type SurfaceColumns = { [K in "part" | "x" | "y" | "z" | "value"]: Numbers };
   interface PictureOptions {
     /** `_{…}` lowers, `^{…}` raises. */

@@ -31,6 +31,7 @@ export {
   type ReaderChoices,
 } from "./study/definition.js";
 export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";
+export { fieldDifferences, usualShape } from "./study/field-differences.js";
 export { selectRuns } from "./study/selector.js";
 export { inside } from "./study/folders.js";
 export { discoverRuns, type Parameter } from "./study/discover.js";

@@ -87,12 +87,30 @@ describe("studies", () => {
       column: "T",
       runs,
       points: 40,
-      unit: "degC",
     });
     expect(json).toHaveLength(3);
-    expect(json[0]).toMatchObject({ run: "f050_d1", xName: "time", xUnit: "s", unit: "degC", max: 51 - 273.15 });
+    expect(json[0]).toMatchObject({ run: "f050_d1", xName: "time", xUnit: "s", unit: "K", max: 51 });
     expect(json[0].x.length).toBeLessThanOrEqual(44);
     expect(json[2].error).toMatch(/no run "none"/);
+  });
+  it("put every curve on the axes of the first, or say why it cannot be", async () => {
+    const folder = path.join(s.data, "mixed");
+    const put = (run: string, text: string): void => {
+      fs.mkdirSync(path.join(folder, run), { recursive: true });
+      fs.writeFileSync(path.join(folder, run, "m.csv"), text);
+    };
+    put("r1", "time [min],T [K]\n0,300\n1,310\n");
+    put("r2", "time [s],T [degC]\n0,26.85\n60,36.85\n");
+    put("r3", "time [s],T\n0,300\n60,310\n");
+    put("r4", "step,T [K]\n0,300\n60,310\n");
+    expect((await ask("POST", "/api/studies", { name: "mixed", folder })).status).toBe(201);
+    const runs = ["r1", "r2", "r3", "r4"];
+    const { json } = await ask("POST", "/api/studies/mixed/series", { file: "m.csv", column: "T", runs });
+    expect(json[1]).toMatchObject({ xUnit: "min", unit: "K", x: json[0].x });
+    json[1].y.forEach((v: number, i: number) => expect(v).toBeCloseTo(json[0].y[i], 9));
+    expect(json[2].error).toMatch(/T has no unit here, K in the others/);
+    expect(json[3].error).toMatch(/runs along step here, along time in the others/);
+    await ask("DELETE", "/api/studies/mixed");
   });
   it("give rows of a table", async () => {
     const { json } = await ask("GET", "/api/studies/small/rows?file=hall.csv&run=f050_d1&from=1&to=3");

@@ -11,4 +11,5 @@ export { separatePasses, type Restart } from "./text-table/passes.js";
 export { readLargeTextTable } from "./text-table/parallel.js";
 export * from "./mesh-data.js";
 export { meshFormatOf, meshFormats, openMesh, type MeshFormat } from "./open-mesh.js";
+export { distinctPoints } from "./distinct-points.js";
 export { memoryGrid } from "./surfaces/surface-grid.js";

@@ -49,6 +49,9 @@ export interface CellCorners {
   readonly places: Float64Array;
 }
 
+/** First and last index in each direction of a structured grid. */
+export type Extent = readonly [i0: number, i1: number, j0: number, j1: number, k0: number, k1: number];
+
 /** One grid of a mesh file. Nothing heavy is read before it is asked for. */
 export interface Grid {
   /** The name of its block; empty when the file has only one. */
@@ -67,6 +70,8 @@ export interface Grid {
   readSome(on: "point" | "cell", name: string, indices: ArrayLike<number>): Float64Array;
   /** Some cells alone, where the file lets one read no more than these; undefined where it does not. */
   readonly readCorners?: (cells: ArrayLike<number>) => CellCorners | undefined;
+  /** Where a piece of a structured grid lies in the whole of it: pieces that touch hold the points between them both. */
+  readonly piece?: { readonly of: object; readonly extent: Extent };
   /** By cell: its number in the file, where cells of it were left out. */
   readonly cellNumbers?: Int32Array;
   /** What was decided in reading, for the notes of what is sampled. */

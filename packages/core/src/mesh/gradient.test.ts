@@ -3,10 +3,25 @@ import { boundaryFaces } from "./boundary.js";
 import { cellGradients } from "./gradient.js";
 import { cellMeasures } from "./measures.js";
 import { isoSurface } from "./plane-cut.js";
-import { boxMesh, type BoxCells } from "./tests/box-mesh.js";
+import type { Mesh } from "./mesh.js";
+import { boxMesh, meshOf, type BoxCells } from "./tests/box-mesh.js";
 import { cellsToPoints, pointsToCells } from "./transfer.js";
 
 const kinds: BoxCells[] = ["tetra", "hexahedron", "wedge", "pyramid", "polyhedron", "quadratic tetra", "triangle", "quad"]; // prettier-ignore
+
+/** A volume mesh with its boundary's faces listed behind its cells. */
+function withBoundary(plain: Mesh): { mesh: Mesh; faces: number } {
+  const cells = Array.from({ length: plain.cellCount }, (_, c) => ({
+    type: plain.types[c]!,
+    nodes: Array.from(plain.nodes.subarray(plain.offsets[c]!, plain.offsets[c + 1]!)),
+  }));
+  const { offsets, nodes } = boundaryFaces(plain);
+  const faces = Array.from({ length: offsets.length - 1 }, (_, f) => ({
+    type: offsets[f + 1]! - offsets[f]! === 3 ? 5 : 9,
+    nodes: Array.from(nodes.subarray(offsets[f]!, offsets[f + 1]!)),
+  }));
+  return { mesh: meshOf(Array.from(plain.points), [...cells, ...faces]), faces: faces.length };
+}
 
 describe("gradients", () => {
   it.each(kinds)("of linear fields are exact in a mesh of %s, at points and in cells", (kind) => {
@@ -20,6 +35,21 @@ describe("gradients", () => {
     const inCells = Float64Array.from(Array.from({ length: mesh.cellCount }, (_, c) => f(middles[3 * c]!, middles[3 * c + 1]!, middles[3 * c + 2]!)).flat()); // prettier-ignore
     for (const g of [cellGradients(mesh, "point", atPoints, 2), cellGradients(mesh, "cell", inCells, 2)])
       for (let c = 0; c < mesh.cellCount; c++) slope.forEach((s, k) => expect(g[6 * c + k]!).toBeCloseTo(s, 9));
+  });
+
+  it.each(["hexahedron", "tetra"] as const)("faces beside volumes change nothing in a mesh of %s", (kind) => {
+    const plain = boxMesh(kind, 3, 0.1);
+    const { mesh, faces } = withBoundary(plain);
+    const middles = pointsToCells(mesh, mesh.points, 3);
+    // In the cells a linear field, on the faces something else altogether.
+    const values = Float64Array.from({ length: mesh.cellCount }, (_, c) =>
+      c < plain.cellCount ? 2 * middles[3 * c]! - middles[3 * c + 1]! : 1e6,
+    );
+    const own = values.slice(0, plain.cellCount);
+    expect(faces).toBeGreaterThan(0);
+    expect(cellsToPoints(mesh, values)).toEqual(cellsToPoints(plain, own));
+    const g = cellGradients(mesh, "cell", values, 1).slice(0, 3 * plain.cellCount);
+    expect(g).toEqual(cellGradients(plain, "cell", own, 1));
   });
 
   it("conservation: the flux through the boundary is the integral of the divergence, for any field on tetrahedra", () => {

@@ -10,7 +10,7 @@ export type Gradient = Float64Array;
 /**
  * The gradient of a field in every cell. Of a point field it is that of the cell's shape functions at its middle (of
  * polygons and polyhedra: the mean over their triangles or tetrahedra, weighted by size). Of a cell field it is the
- * plane of least squares through the middles of the cells that share a node (T. J. Barth, "A 3-D upwind Euler solver
+ * plane of least squares through the middles of the cells of its dimension that share a node (T. J. Barth, "A 3-D upwind Euler solver
  * for unstructured meshes", AIAA 91-1548, 1991), weighted by inverse squared distance. Both are exact for linear fields;
  * on surfaces the gradient lies in the surface.
  */
@@ -99,6 +99,7 @@ function leastSquares(mesh: Mesh, values: Float64Array, components: number, out:
   const at = cellsOfPoints(mesh);
   const middle = pointsToCells(mesh, mesh.points, 3);
   const size = cellMeasures(mesh);
+  const dimension = (cell: number): number => cellType(mesh.types[cell]!).dimension;
   const seen = new Int32Array(mesh.cellCount).fill(-1);
   for (let c = 0; c < mesh.cellCount; c++) {
     seen[c] = c;
@@ -107,7 +108,7 @@ function leastSquares(mesh: Mesh, values: Float64Array, components: number, out:
     for (let i = mesh.offsets[c]!; i < mesh.offsets[c + 1]!; i++)
       for (let q = at.offsets[mesh.nodes[i]!]!; q < at.offsets[mesh.nodes[i]! + 1]!; q++) {
         const other = at.cells[q]!;
-        if (seen[other] === c || !(size[other]! > 0)) continue;
+        if (seen[other] === c || !(size[other]! > 0) || dimension(other) !== dimension(c)) continue;
         seen[other] = c;
         const u = [0, 1, 2].map((k) => middle[3 * other + k]! - middle[3 * c + k]!);
         const w = 1 / (u[0]! ** 2 + u[1]! ** 2 + u[2]! ** 2);

@@ -95,6 +95,8 @@ export const fieldArgs = z.object({
   sampling: sampling.optional(),
   reductions: dictionary(reduction).optional(),
   view: z.object({ color: z.string().optional(), vectors: z.string().optional(), outline: z.boolean().optional() }).strict().optional(),
+  /** Of blocks: those alone whose cells are faces. */
+  patches: z.boolean().optional(),
   /** Whether a time that cannot be read is left missing, instead of taking the whole history along. */
   gaps: z.enum(["refuse", "allow"]).optional(),
   statistics: z.array(z.enum(["mean", "rms", "std", "min", "max", "timeOfMin", "timeOfMax"])).min(1).optional(),

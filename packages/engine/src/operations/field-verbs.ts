@@ -1,6 +1,6 @@
 import { FormatError } from "@oxtrum/core/formats";
-import { cellMeasures } from "@oxtrum/core/mesh";
 import {
+  blockSummaries,
   OverTime,
   placesOf,
   reduceSite,
@@ -33,7 +33,7 @@ import type { FieldArgs } from "./field-arguments.js";
 import { Mistake } from "./values.js";
 
 /** Operations on fields, by name, with their versions: they read a run's files themselves. */
-export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 4, "field.reduce": 7, "field.history": 7, "field.times": 3, "field.overTime": 4, "field.surface": 4, "field.blocks": 3 }; // prettier-ignore
+export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 5, "field.reduce": 8, "field.history": 8, "field.times": 3, "field.overTime": 5, "field.surface": 5, "field.blocks": 4 }; // prettier-ignore
 
 /** A field over its times. `steps` are undefined where files say no time. */
 export interface FieldSource {
@@ -159,7 +159,7 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
       ],
       { axis: source.axis },
     );
-  if (op === "field.blocks") return source.withStep(0, [], blocksTable);
+  if (op === "field.blocks") return source.withStep(0, [], (f) => blocksTable(f, a.patches === true));
   const options = (a.sampling ?? {}) as SampleOptions;
   const one = (given: FieldAtTime): Table => {
     maybeStop();
@@ -270,14 +270,19 @@ function historyColumns(rows: readonly Table[], site: Site): Column[] {
   );
 }
 
-/** A row a block or patch: how many cells it has, and its volume, area or length. */
-function blocksTable(f: FieldAtTime): Table {
-  const unit = (dimension: number): UnitSymbol => (f.lengthUnit === null ? null : dimension === 0 ? "1" : dimension === 1 ? f.lengthUnit : `${f.lengthUnit}^${dimension}`); // prettier-ignore
-  const dimension = Math.max(0, ...f.blocks.map((b) => b.grid.dimension()));
+/** A row a block or patch: how many cells it has, and the length, area and volume of those of each kind. */
+function blocksTable(f: FieldAtTime, patches: boolean): Table {
+  const power = (n: number): UnitSymbol =>
+    f.lengthUnit === null || n === 1 ? f.lengthUnit : `${f.lengthUnit}^${n}`;
+  const all = blockSummaries(f.blocks).filter((b) => !patches || b.dimension === 2);
+  const sizes = all.map((b) => b.sizes());
   return makeTable([
-    textColumn("block", f.blocks.map((b) => b.name)),
-    numberColumn("cells", "1", f.blocks.map((b) => b.grid.cells)),
-    numberColumn("points", "1", f.blocks.map((b) => b.grid.points)),
-    numberColumn("size", unit(dimension), f.blocks.map((b) => cellMeasures(b.mesh).reduce((n, v) => n + v, 0))),
+    textColumn("block", all.map((b) => b.name)),
+    numberColumn("dimension", "1", all.map((b) => b.dimension)),
+    numberColumn("cells", "1", all.map((b) => b.cells)),
+    numberColumn("points", "1", all.map((b) => b.points)),
+    numberColumn("length", power(1), sizes.map((s) => s.length)),
+    numberColumn("area", power(2), sizes.map((s) => s.area)),
+    numberColumn("volume", power(3), sizes.map((s) => s.volume)),
   ]);
 } // prettier-ignore

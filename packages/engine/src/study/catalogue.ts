@@ -1,5 +1,5 @@
 import fs from "node:fs";
-import { tableEnding } from "./short-names.js";
+import { tableEnding, withWholeNames } from "./short-names.js";
 import { blockName } from "./block-name.js";
 import path from "node:path";
 import { createHash } from "node:crypto";
@@ -229,15 +229,20 @@ export function unitsFor(definition: StudyDefinition, run: string, file: string)
 export async function scanStudy(folder: string, options: ScanOptions = {}): Promise<Catalogue> {
   const root = path.resolve(folder);
   if (!fs.existsSync(root) || !fs.statSync(root).isDirectory()) throw new Error(`there is no folder ${folder}`);
-  const definition = definitionOf(root, options.definitionFile);
-  const tree = new StudyTree(root, definition.links);
-  const found = discoverRuns(tree, definition);
+  const written = definitionOf(root, options.definitionFile);
+  const tree = new StudyTree(root, written.links);
+  const found = discoverRuns(tree, written);
+  const definition = withWholeNames(
+    written,
+    () => found.runs.flatMap((r) => tree.filesBelow(r.folder).files.map((f) => f.path)),
+    (text) => tree.note(definitionName, text),
+  );
   options.onRuns?.(found);
   const keepFile =
     options.keepIn === undefined
       ? undefined
       : path.join(options.keepIn, `${createHash("sha256").update(root).digest("hex").slice(0, 24)}.json`);
-  const before = keepFile === undefined ? undefined : readKept(keepFile, definition);
+  const before = keepFile === undefined ? undefined : readKept(keepFile, written);
   const reader = new ShapeReader();
   const known = new Map(before?.runs.map((r) => [r.folder, r]));
   const choices = new Map<string, ReaderChoices>();
@@ -317,7 +322,7 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
     how: found.how,
   };
   const catalogue = { ...plain, ...withFolderProblems(findProblems(plain), tree.problems) };
-  if (keepFile !== undefined) writeIfRoom(keepFile, JSON.stringify({ version: KEPT, definition, catalogue }));
+  if (keepFile !== undefined) writeIfRoom(keepFile, JSON.stringify({ version: KEPT, definition: written, catalogue }));
   return catalogue;
 }
 

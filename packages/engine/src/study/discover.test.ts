@@ -57,6 +57,27 @@ describe("a parameter table", () => {
   });
 });
 
+describe("runs are compared", () => {
+  it("with ends in other units as with equal ones", async () => {
+    put("a/hall.csv", "time [min],T [K]\n0,1\n0.5,1\n1,2\n");
+    put("b/hall.csv", "time [s],T [K]\n0,1\n30,1\n60,2\n");
+    put("c/hall.csv", "time [ms],T [K]\n0,1\n30000,1\n60000,2\n");
+    put("d/hall.csv", "time [s],T [K]\n0,1\n15,1\n30,2\n");
+    define({ pattern: "{name:text}" });
+    const stops = problems(await scan()).filter((p) => p.includes("stops at"));
+    expect(stops).toEqual(["d: hall.csv stops at 30 s"]);
+  });
+  it("field by field: units that differ, fields and patches that are missing", async () => {
+    const grid = (arrays: string): string =>
+      `# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 0\nSPACING 1 1 1\nPOINT_DATA 8\n${arrays}`;
+    const scalars = (name: string): string => `SCALARS ${name} float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n`;
+    for (const r of ["a", "b", "c"]) put(`${r}/hall.vtk`, grid(scalars("T[K]") + scalars("p[Pa]")));
+    put("d/hall.vtk", grid(scalars("T[degC]")));
+    define({ pattern: "{name:text}" });
+    expect(problems(await scan())).toEqual(["d: hall: T in °C here, K elsewhere", "d: hall: no field p"]);
+  });
+});
+
 describe("runs are found, or it is said what is not covered", () => {
   const ids = async (): Promise<string[]> => (await scan()).runs.map((r) => r.id);
   it("a single run folder, whatever is in it", async () => {

@@ -5,6 +5,7 @@ import {
   convert,
   displayUnit,
   glob,
+  listNames,
   parseQuantity,
   parseUnit,
   sameDimensions,
@@ -12,6 +13,7 @@ import {
   tryParseUnit,
 } from "@oxtrum/core/tables";
 import { DefinitionError, type StudyDefinition } from "./definition.js";
+import { shortNames } from "./short-names.js";
 import { disagreement, matchRows, readParameterTable, type ParameterTable } from "./parameter-table.js";
 import { byCode, inside, type StudyTree } from "./folders.js";
 
@@ -54,7 +56,9 @@ const MOST_RUNS = 100_000;
  */
 export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Discovery {
   const folder = tree.root;
-  const table = definition.runs.table ?? (fs.existsSync(path.join(folder, "runs.csv")) ? "runs.csv" : undefined);
+  const table =
+    (definition.runs.table && wholeTableName(tree, definition, definition.runs.table)) ??
+    (fs.existsSync(path.join(folder, "runs.csv")) ? "runs.csv" : undefined);
   const rows = table === undefined ? undefined : rowsOf(tree, table, definition);
   const keys = rows && new Set(rows.rows.map((r) => r.key));
   let how: string;
@@ -118,6 +122,22 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
     return { id: r.id, folder: r.folder, params, problems: r.problems };
   });
   return { runs: runs.sort((a, b) => byCode(a.id, b.id)), parameters, how };
+}
+
+/** The parameter table's file: one that is named without its ending is the only one that can be meant. */
+function wholeTableName(tree: StudyTree, definition: StudyDefinition, name: string): string {
+  const folder = path.posix.dirname(name);
+  const here = folder === "." ? "" : folder;
+  try {
+    inside(tree.root, here, definition.links);
+  } catch {
+    return name;
+  }
+  const files = tree.entries(here).files.map((f) => (here === "" ? f : `${here}/${f}`));
+  const meant = files.includes(name) ? [] : (shortNames(files).get(name) ?? []);
+  if (meant.length > 1)
+    throw new DefinitionError(`runs.table: "${name}" can be ${listNames(meant)}; write the whole name`);
+  return meant[0] ?? name;
 }
 
 /** The parameter table's rows; one that cannot be read is a problem of the study, and its runs are there all the same. */

@@ -1,4 +1,5 @@
 import {
+  convert,
   displayUnit,
   formatNumber,
   parseUnit,
@@ -6,14 +7,27 @@ import {
   tryParseUnit,
   type UnitSymbol,
 } from "@oxtrum/core/tables";
-import type { Catalogue, CatalogueRun, Problem, Shape } from "./catalogue.js";
+import type { Catalogue, CatalogueFile, CatalogueRun, Problem, Shape } from "./catalogue.js";
 import { mesh } from "./field-catalogue.js";
+import { fieldDifferences, usualShape } from "./field-differences.js";
 
 /** What most runs have, for one file: the measure of what is odd in the others. */
 interface Usual {
   readonly runs: number;
   readonly shape: Shape | undefined;
   readonly last: number | undefined;
+}
+
+const axisUnit = (shape: Shape | undefined): UnitSymbol =>
+  shape?.columns.find((x) => x.name === shape.axis)?.unit ?? null;
+
+/** Where a file ends along its axis, in the unit most runs use; `undefined` where that cannot be said. */
+function lastIn(unit: UnitSymbol, f: CatalogueFile, shapes: readonly Shape[]): number | undefined {
+  const own = f.shape === undefined ? null : axisUnit(shapes[f.shape]);
+  if (f.last === undefined || own === unit) return f.last;
+  const [from, to] = [own === null ? undefined : tryParseUnit(own), unit === null ? undefined : tryParseUnit(unit)];
+  if (!from || !to || !sameDimensions(from, to)) return undefined;
+  return convert(f.last, from.symbol, to.symbol);
 }
 
 function usualOf(c: Pick<Catalogue, "runs" | "shapes">): Map<string, Usual> {
@@ -24,12 +38,10 @@ function usualOf(c: Pick<Catalogue, "runs" | "shapes">): Map<string, Usual> {
     const counts = new Map<number, number>();
     for (const f of all) if (f.shape !== undefined) counts.set(f.shape, (counts.get(f.shape) ?? 0) + 1);
     const shape = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0];
-    const lasts = all.flatMap((f) => (f.last === undefined ? [] : [f.last])).sort((a, b) => a - b);
-    out.set(file, {
-      runs: all.length,
-      shape: shape === undefined ? undefined : c.shapes[shape],
-      last: lasts[lasts.length >> 1],
-    });
+    const usual = shape === undefined ? undefined : c.shapes[shape];
+    const unit = axisUnit(usual);
+    const lasts = all.flatMap((f) => lastIn(unit, f, c.shapes) ?? []).sort((a, b) => a - b);
+    out.set(file, { runs: all.length, shape: usual, last: lasts[lasts.length >> 1] });
   }
   return out;
 }
@@ -39,9 +51,9 @@ function isLength(unit: UnitSymbol): boolean {
   return known !== undefined && sameDimensions(known, parseUnit("m"));
 }
 
-/** Fields that a run lacks, that cannot be read, or that end before most others do. */
+/** Fields that a run lacks, that cannot be read, that differ in fields, patches and units, or that end before most others do. */
 function fieldProblems(
-  c: Pick<Catalogue, "runs">,
+  c: Pick<Catalogue, "runs" | "shapes" | "fieldShapes">,
   run: CatalogueRun,
   add: (kind: Problem["kind"], file: string, text: string) => void,
 ): void {
@@ -49,11 +61,15 @@ function fieldProblems(
   for (const name of names) {
     const all = c.runs.flatMap((r) => (Object.hasOwn(r.fields, name) ? [r.fields[name]!] : []));
     const f = Object.hasOwn(run.fields, name) ? run.fields[name]! : undefined;
+    const usual = usualShape(all.map((x) => x.shape));
     const steps = all.map((x) => x.steps ?? 0).sort((a, b) => a - b)[all.length >> 1]!;
     if (f === undefined) {
       if (all.length > c.runs.length / 2) add("missing-file", name, `no ${name}`);
     } else if (f.error !== undefined) add("unreadable", name, f.error);
-    else if ((f.steps ?? 0) < steps)
+    else if (f.shape !== undefined && usual !== undefined && f.shape !== usual)
+      for (const d of fieldDifferences(c.fieldShapes[f.shape]!, c.fieldShapes[usual]!))
+        add(d.kind, name, `${name}: ${d.text}`);
+    if (f !== undefined && f.error === undefined && (f.steps ?? 0) < steps)
       add("short", name, `${name} has ${f.steps ?? 0} of ${steps} times${f.last === undefined ? "" : `, up to ${formatNumber(f.last)}`}`); // prettier-ignore
   }
 }
@@ -62,7 +78,7 @@ function fieldProblems(
  * Lists, run by run, what is missing or odd against what most runs have: files, columns, units, histories that stop
  * early, files that are cut off or cannot be read.
  */
-export function findProblems(c: Pick<Catalogue, "runs" | "shapes">): CatalogueRun[] {
+export function findProblems(c: Pick<Catalogue, "runs" | "shapes" | "fieldShapes">): CatalogueRun[] {
   const usual = usualOf(c);
   return c.runs.map((run) => {
     const problems: Problem[] = [...run.problems];
@@ -97,12 +113,13 @@ export function findProblems(c: Pick<Catalogue, "runs" | "shapes">): CatalogueRu
             );
         }
       }
-      const axis = u.shape?.columns.find((x) => x.name === u.shape!.axis)?.unit ?? null;
+      const axis = axisUnit(u.shape);
       // Along a length a table may run either way, and end anywhere: only histories stop early.
       if (isLength(axis)) continue;
-      if (f.last !== undefined && u.last !== undefined && f.last < u.last - 0.005 * Math.abs(u.last)) {
+      const last = lastIn(axis, f, c.shapes);
+      if (last !== undefined && u.last !== undefined && last < u.last - 0.005 * Math.abs(u.last)) {
         const unit = displayUnit(axis);
-        add("short", file, `${file} stops at ${formatNumber(f.last)}${unit ? " " + unit : ""}`);
+        add("short", file, `${file} stops at ${formatNumber(last)}${unit ? " " + unit : ""}`);
       }
     }
     return { ...run, problems };

@@ -2,6 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
+import { scanStudy } from "./catalogue.js";
 import { shortNames } from "./short-names.js";
 
 describe("names without endings", () => {
@@ -50,5 +51,43 @@ emit.table("there", runs.where((run) => run.has("${hall}")).map((run) => run.tab
       `emit.table("x", study("small").runs.map((run) => run.table("twice")).rows((t) => ({ a: t.max("a") })));`,
     );
     expect(r.errors.join()).toMatch(/"twice" can be "twice\.csv", "twice\.dat"; write the whole name/);
+  });
+  it("mean the same in the study definition: tables, rules, units and the parameter table", async () => {
+    const define = (ending: string): void =>
+      fs.writeFileSync(
+        path.join(s.folder, "oxtrum.study.json"),
+        JSON.stringify({
+          oxtrum: 1,
+          runs: { pattern: "runs/f{fan}_d{door}", table: `places${ending}` },
+          files: { hall: `hall${ending}`, both: { path: [`hall${ending}`], optional: true } },
+          units: { [`hall${ending}`]: { T: "degC" } },
+          accept: { warm: { table: `hall${ending}`, value: "max(T)", above: "0 degC" } },
+        }),
+      );
+    const asked = `const runs = study("small").runs.accepted;
+emit.table("peaks", runs.map((run) => run.table("hall")).rows((t) => ({ peak: t.max("T") })));
+emit.table("both", runs.map((run) => run.table("both")).rows((t) => ({ peak: t.max("T") })));`;
+    define(".csv");
+    const whole = await runScript(s, asked, { asUsers: true, outFolder: s.out("whole") });
+    define("");
+    const short = await runScript(s, asked, { asUsers: true, outFolder: s.out("short") });
+    expect([whole.errors, short.errors]).toEqual([[], []]);
+    for (const file of ["peaks.csv", "both.csv"]) {
+      const text = fs.readFileSync(path.join(s.out("short"), file), "utf8");
+      expect(text).toMatch(/degC|°C/);
+      expect(text).toBe(fs.readFileSync(path.join(s.out("whole"), file), "utf8"));
+    }
+    fs.writeFileSync(path.join(s.folder, "places.dat"), "x\n1\n");
+    expect((await runScript(s, asked)).errors.join()).toMatch(
+      /runs\.table: "places" can be "places\.csv", "places\.dat"/,
+    );
+  });
+  it("are a listed problem of the definition where several files can be meant", async () => {
+    fs.writeFileSync(
+      path.join(s.folder, "oxtrum.study.json"),
+      JSON.stringify({ oxtrum: 1, runs: { pattern: "runs/f{fan}_d{door}" }, files: { two: "twice" } }),
+    );
+    const { problems } = await scanStudy(s.folder);
+    expect(problems.map((p) => p.text).join()).toMatch(/names "twice", which can be "twice\.csv", "twice\.dat"/);
   });
 });

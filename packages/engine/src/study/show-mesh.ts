@@ -1,7 +1,7 @@
 import path from "node:path";
-import { FormatError, meshFormatOf, openFile } from "@oxtrum/core/formats";
-import { boundsOf, cellMeasures, countCellTypes } from "@oxtrum/core/mesh";
-import { componentNames, type Block, type NamedField } from "@oxtrum/core/sampling";
+import { distinctPoints, FormatError, meshFormatOf, openFile } from "@oxtrum/core/formats";
+import { boundsOf, countCellTypes } from "@oxtrum/core/mesh";
+import { blockSummaries, componentNames, type Block, type NamedField } from "@oxtrum/core/sampling";
 import { fieldLayout } from "../workers/field-layout.js";
 import { fieldSource } from "../workers/read-fields.js";
 import { inside } from "./folders.js";
@@ -65,22 +65,22 @@ export function showMesh(file: string, deep: boolean): ShownMesh {
       for (const [name, n] of Object.entries(countCellTypes(b.mesh.types))) types[name] = (types[name] ?? 0) + n;
       if (b.mesh.pointCount > 0) boxes.push(boundsOf(b.mesh.points));
     }
-    const size = (b: Block): number | null => (deep ? cellMeasures(b.mesh).reduce((a, v) => a + v, 0) : null);
-    const named = blocks.filter((b) => b.name !== "");
+    const real = (v: number): number | null => (Number.isNaN(v) ? null : v);
+    const named = blockSummaries(blocks).filter((b) => b.name !== "");
     return {
       kind: "field",
-      points: blocks.reduce((n, b) => n + b.grid.points, 0),
+      points: distinctPoints(blocks.map((b) => b.grid)),
       cells: blocks.reduce((n, b) => n + b.grid.cells, 0),
       cellTypes: types,
       bounds: boxes.length === 0 ? [] : boxes[0]!.map((_, k) => boxes.reduce((m, x) => (k % 2 === 0 ? Math.min(m, x[k]!) : Math.max(m, x[k]!)), k % 2 === 0 ? Infinity : -Infinity)), // prettier-ignore
       times: layout.steps.flatMap((s) => (s.at === undefined ? [] : [s.at])),
       fields: fields.map((f) => shownField(f, blocks, deep)),
       patches: named
-        .filter((b) => b.mesh.dimension === 2)
-        .map((b) => ({ name: b.name, faces: b.grid.cells, area: size(b) })),
+        .filter((b) => b.dimension === 2)
+        .map((b) => ({ name: b.name, faces: b.cells, area: deep ? real(b.sizes().area) : null })),
       blocks: named
-        .filter((b) => b.mesh.dimension === 3)
-        .map((b) => ({ name: b.name, cells: b.grid.cells, volume: size(b) })),
+        .filter((b) => b.dimension === 3)
+        .map((b) => ({ name: b.name, cells: b.cells, volume: deep ? real(b.sizes().volume) : null })),
     };
   });
 }

@@ -1,5 +1,5 @@
 import { AnsweringThread, type ThreadLimits } from "../threads/answering-thread.js";
-import type { ReadingQuestion, ScanAnswer, SeriesAnswer, TablePlace } from "./questions.js";
+import type { ReadingQuestion, ScanAnswer, SeriesAnswer, SeriesAxes, TablePlace } from "./questions.js";
 
 const module = new URL("./reading.worker.js", import.meta.url);
 const limits = (seconds: number, late: string, memory = 2048): ThreadLimits => ({ seconds, late, memory });
@@ -30,8 +30,8 @@ export class Reading {
     return this.#tables.ask({ kind: "rows", place, from, to }) as Promise<object>;
   }
 
-  series(place: TablePlace, column: string, points: number, unit: string | undefined): Promise<SeriesAnswer> {
-    return this.#tables.ask({ kind: "series", place, column, points, unit }) as Promise<SeriesAnswer>;
+  series(place: TablePlace, column: string, points: number, as: SeriesAxes | undefined): Promise<SeriesAnswer> {
+    return this.#tables.ask({ kind: "series", place, column, points, as }) as Promise<SeriesAnswer>;
   }
 
   /** A kept value as JSON text. @param rows rows of a table at most */

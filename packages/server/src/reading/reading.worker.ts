@@ -1,7 +1,15 @@
 import fs from "node:fs";
 import { decimate } from "@oxtrum/core/charts";
 import { countRoom, NoRoom } from "@oxtrum/core/formats";
-import { convertValues, direction, numbers, risingAlong, type Table } from "@oxtrum/core/tables";
+import {
+  convertValues,
+  direction,
+  displayUnit,
+  numbers,
+  risingAlong,
+  UnitError,
+  type Table,
+} from "@oxtrum/core/tables";
 import { archiveJob, scanStudy, studyTypes, tableSlice, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
 import { wireOf } from "../jobs/wire.js";
 import { answerQuestions } from "../threads/answer.js";
@@ -35,15 +43,27 @@ function axisOf(table: Table): { values: Float64Array; name: string; unit: strin
 
 const plain = (v: number): number | null => (Number.isFinite(v) ? v : null);
 
-function series({ place, column, points, unit }: ReadingQuestion & { kind: "series" }): SeriesAnswer {
+/** Values on an axis that other curves have already. @throws UnitError when they cannot be drawn on it */
+function onto(values: Float64Array, name: string, from: string | null, to: string | null): Float64Array {
+  if (from === to) return values;
+  if (from !== null && to !== null) return convertValues(values, from, to);
+  const say = (unit: string | null): string => (unit === null ? "no unit" : displayUnit(unit) || "a bare number");
+  throw new UnitError(`${name} has ${say(from)} here, ${say(to)} in the others`);
+}
+
+/** A column of one run along its axis, in the units of the axes it is to be drawn on. */
+function series({ place, column, points, as }: ReadingQuestion & { kind: "series" }): SeriesAnswer {
   const listed = tables.get(place);
   // Listed from far to near, a curve is drawn along its axis all the same; to and fro it keeps its order.
   const table = direction(axisOf(listed).values) === "falling" ? risingAlong(listed) : listed;
-  const x = axisOf(table);
+  const axis = axisOf(table);
   const c = numbers(table, column);
-  const target = unit ?? c.unit ?? undefined;
-  const y = target !== undefined && c.unit !== null ? convertValues(c.values, c.unit, target) : c.values;
-  const thin = decimate(x.values, y, Math.floor(points / 4));
+  const to = as ?? { xName: axis.name, xUnit: axis.unit, unit: c.unit };
+  if (axis.name !== to.xName && (axis.unit === null || axis.unit !== to.xUnit))
+    throw new UnitError(`it runs along ${axis.name} here, along ${to.xName} in the others`);
+  const x = onto(axis.values, axis.name, axis.unit, to.xUnit);
+  const y = onto(c.values, column, c.unit, to.unit);
+  const thin = decimate(x, y, Math.floor(points / 4));
   let low = Infinity;
   let high = -Infinity;
   for (const v of y) {
@@ -51,7 +71,7 @@ function series({ place, column, points, unit }: ReadingQuestion & { kind: "seri
     if (v < low) low = v;
     if (v > high) high = v;
   }
-  return { x: Array.from(thin.x, plain), y: Array.from(thin.y, plain), xName: x.name, xUnit: x.unit, unit: target ?? null, min: plain(low), max: plain(high) }; // prettier-ignore
+  return { x: Array.from(thin.x, plain), y: Array.from(thin.y, plain), ...to, min: plain(low), max: plain(high) };
 }
 
 /** A kept value as the JSON that goes to the page. */

@@ -2,10 +2,11 @@ import { Hono } from "hono";
 import { HTTPException } from "hono/http-exception";
 import { z } from "zod";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
-import { ruleRequests, scriptFiles, type Catalogue } from "@oxtrum/engine";
+import { fieldDifferences, ruleRequests, scriptFiles, usualShape, type Catalogue } from "@oxtrum/engine";
 import { valid } from "../answers.js";
 import type { Looks } from "../looks/looks.js";
 import type { Reading } from "../reading/reading.js";
+import type { SeriesAxes } from "../reading/questions.js";
 import type { Studies } from "../studies.js";
 
 /** Fields by the names scripts use: what they hold, in how many runs, and where runs differ. */
@@ -13,7 +14,7 @@ function fieldsOf(c: Catalogue): object[] {
   const names = [...new Set(c.runs.flatMap((r) => Object.keys(r.fields)))].sort();
   return names.map((file) => {
     const all = c.runs.flatMap((r) => (Object.hasOwn(r.fields, file) ? [{ run: r.id, ...r.fields[file]! }] : []));
-    const shape = c.fieldShapes[all.find((f) => f.shape !== undefined)?.shape ?? -1];
+    const shape = c.fieldShapes[usualShape(all.map((f) => f.shape)) ?? -1];
     const steps = all.map((f) => f.steps ?? 0).sort((a, b) => a - b);
     const usual = steps[steps.length >> 1] ?? 0;
     return {
@@ -29,8 +30,8 @@ function fieldsOf(c: Catalogue): object[] {
           ? [{ run: f.run, text: f.error }]
           : f.steps !== usual
             ? [{ run: f.run, text: `${f.steps ?? 0} of ${usual} times` }]
-            : f.shape !== all[0]!.shape
-              ? [{ run: f.run, text: "other fields or patches" }]
+            : f.shape !== undefined && shape !== undefined && c.fieldShapes[f.shape] !== shape
+              ? fieldDifferences(c.fieldShapes[f.shape]!, shape).map((d) => ({ run: f.run, text: d.text }))
               : [],
       ),
     };
@@ -78,7 +79,6 @@ const seriesQuery = z.object({
   column: z.string(),
   runs: z.array(z.string().max(1000)).max(600),
   points: z.number().int().min(10).max(5000).default(600),
-  unit: z.string().optional(),
 });
 
 export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): Hono {
@@ -136,18 +136,18 @@ export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): H
       }) // prettier-ignore
       // By POST, as thousands of run names are too long for an address.
       .post("/:name/series", valid("json", seriesQuery), async (c) => {
-        const { file, column, runs, points, unit } = c.req.valid("json");
+        const { file, column, runs, points } = c.req.valid("json");
         const series: object[] = [];
-        let target = unit;
+        let axes: SeriesAxes | undefined;
         for (const run of runs) {
           try {
             const found = await reading.series(
               await studies.place(c.req.param("name"), run, file),
               column,
               points,
-              target,
+              axes,
             );
-            target ??= found.unit ?? undefined;
+            axes ??= { xName: found.xName, xUnit: found.xUnit, unit: found.unit };
             series.push({ run, ...found });
           } catch (e) {
             if (!(e instanceof HTTPException)) throw e;

@@ -2,6 +2,7 @@ import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import { bufferSource, FormatError } from "../source.js";
 import type { Grid, MeshFile, Siblings } from "../mesh-data.js";
+import { distinctPoints } from "../distinct-points.js";
 import { openMesh } from "../open-mesh.js";
 import { unpackLz4 } from "./lz4.js";
 import { packLz4, writeUnstructured, writeVtkXml, type Writing } from "./tests/write-xml.js";
@@ -185,6 +186,45 @@ describe("other grids", () => {
     );
     expect(times).toEqual({ format: "collection", steps: [{ time: 0.5, file: "x.vtu", part: "0" }] });
     expect(asked).toEqual(["a/n.vtu", "h.vtu", "p0.vtu", "p1.vtu"]);
+  });
+});
+
+describe("points of pieces", () => {
+  const image = (extents: readonly string[]): Grid[] =>
+    open(
+      Buffer.from(
+        `<VTKFile type="ImageData"><ImageData WholeExtent="0 9 0 9 0 9">${extents.map((e) => `<Piece Extent="${e}"/>`).join("")}</ImageData></VTKFile>`,
+      ),
+    ).grids as Grid[];
+  it.each([
+    ["one behind the other", ["0 2 0 2 0 2", "2 4 0 2 0 2"], 45],
+    ["eight about a corner", [0, 1].flatMap((i) => [0, 1].flatMap((j) => [0, 1].map((k) => `${2 * i} ${2 * i + 2} ${2 * j} ${2 * j + 2} ${2 * k} ${2 * k + 2}`))), 125],
+    ["that overlap by layers of ghost cells", ["0 3 0 1 0 0", "1 5 0 1 0 0"], 12],
+    ["apart", ["0 1 0 0 0 0", "4 5 0 0 0 0"], 4],
+  ])("those between two are counted once: %s", (_, extents, count) => {
+    expect(distinctPoints(image(extents))).toBe(count);
+  }); // prettier-ignore
+  it("also over the files of a parallel grid; other grids are wholes of their own", () => {
+    const files: Record<string, string> = { a: "0 2 0 2 0 2", b: "2 4 0 2 0 2" };
+    const siblings: Siblings = {
+      open: (file) => ({
+        source: bufferSource(
+          file,
+          Buffer.from(
+            `<VTKFile type="ImageData"><ImageData><Piece Extent="${files[file[0]!]}"/></ImageData></VTKFile>`,
+          ),
+        ),
+        siblings,
+      }),
+    };
+    const parallel = open(
+      Buffer.from(
+        '<VTKFile type="PImageData"><PImageData><Piece Source="a.vti"/><Piece Source="b.vti"/></PImageData></VTKFile>',
+      ),
+      siblings,
+    ).grids as Grid[];
+    expect(distinctPoints(parallel)).toBe(45);
+    expect(distinctPoints([...parallel, ...image(["0 2 0 2 0 2"])])).toBe(45 + 27);
   });
 });
 

@@ -62,9 +62,15 @@ export function openVtkXml(source: ByteSource, siblings: Siblings, block = "", d
   };
   const reader = Object.hasOwn(make, type) ? make[type]! : undefined;
   if (!reader) throw new FormatError(source.name, `grids of type "${type}" are not read`, { offset: root.at });
-  const grids = grid.children.filter((c) => c.name === "Piece").map(reader);
+  const grids = ofOneWhole(grid.children.filter((c) => c.name === "Piece").map(reader));
   const time = timeOf(grid, source, place.encoding);
   return { format: type, grids, ...(time !== undefined && { time }) };
+}
+
+/** Pieces of one structured grid, known as such: their extents are places in the same whole. */
+function ofOneWhole(grids: readonly Grid[]): Grid[] {
+  const of = {};
+  return grids.map((g) => (g.piece ? { ...g, piece: { ...g.piece, of } } : g));
 }
 
 /** The time that the array `TimeValue` of a file's field data tells. */
@@ -131,5 +137,5 @@ function parallelOf(
     .filter((c) => c.name === "Piece" && c.attributes["Source"] !== undefined)
     .map((c) => meshIn(c.attributes["Source"]!, source, c.at, siblings, block, depth));
   const time = files[0]?.time;
-  return { format: type, grids: files.flatMap((f) => f.grids), ...(time !== undefined && { time }) };
+  return { format: type, grids: ofOneWhole(files.flatMap((f) => f.grids)), ...(time !== undefined && { time }) };
 }

@@ -8,7 +8,7 @@ import {
   toIndices,
   vtkCell,
 } from "../cell-building.js";
-import type { CellArrays, FieldHead, Grid, PolyhedronFaces } from "../mesh-data.js";
+import type { CellArrays, Extent, FieldHead, Grid, PolyhedronFaces } from "../mesh-data.js";
 import { takeRoom } from "../room.js";
 import { DataArray, type Encoding } from "./data-array.js";
 import type { XmlElement } from "./xml.js";
@@ -262,21 +262,27 @@ const triple = (text: string | undefined, n: number): number[] | undefined => {
   return list.length === n && list.every(Number.isFinite) ? list : undefined;
 };
 
-function dimensionsOf(e: XmlElement, attribute: string, place: Place): { low: Triple; dims: Triple } {
+interface Span {
+  readonly low: Triple;
+  readonly dims: Triple;
+  readonly extent: Extent;
+}
+
+function dimensionsOf(e: XmlElement, attribute: string, place: Place): Span {
   const x = triple(e.attributes[attribute], 6);
   if (!x || x.some((v) => !Number.isInteger(v)))
     throw new FormatError(place.source.name, `${attribute} is "${e.attributes[attribute] ?? ""}"`, { offset: e.at });
   const dims = [0, 1, 2].map((d) => Math.max(0, x[2 * d + 1]! - x[2 * d]! + 1)) as unknown as Triple;
   if (dims[0] * dims[1] * dims[2] > 2 ** 31 - 2)
     throw new FormatError(place.source.name, `${attribute} spans ${dims.join(" × ")} points`, { offset: e.at });
-  return { low: [x[0]!, x[2]!, x[4]!], dims };
+  return { low: [x[0]!, x[2]!, x[4]!], dims, extent: x as unknown as Extent };
 }
 
 /** A piece whose points stand in rows and layers; `coordinates` gives them. */
 function structured(
   piece: XmlElement,
   place: Place,
-  dims: Triple,
+  { dims, extent }: Span,
   coordinates: () => Float64Array,
   digest: (hash: (b: Uint8Array) => void) => void,
 ): Grid {
@@ -285,6 +291,7 @@ function structured(
     block: place.block,
     ...counts,
     ...fieldsOf(piece, place, counts),
+    piece: { of: piece, extent },
     dimension: () => dims.filter((d) => d > 1).length,
     readPoints: coordinates,
     readCells: (): CellArrays => structuredCells(dims),
@@ -296,7 +303,8 @@ function structured(
 }
 
 export function imagePiece(grid: XmlElement, piece: XmlElement, place: Place): Grid {
-  const { low, dims } = dimensionsOf(piece, "Extent", place);
+  const span = dimensionsOf(piece, "Extent", place);
+  const { low, dims } = span;
   checkStructured(dims[0] * dims[1] * dims[2], place.source.size, place.source.name);
   const origin = triple(grid.attributes["Origin"], 3) ?? [0, 0, 0];
   const spacing = triple(grid.attributes["Spacing"], 3) ?? [1, 1, 1];
@@ -316,13 +324,14 @@ export function imagePiece(grid: XmlElement, piece: XmlElement, place: Place): G
         }
     return out;
   };
-  return structured(piece, place, dims, coordinates, (hash) =>
+  return structured(piece, place, span, coordinates, (hash) =>
     hash(new TextEncoder().encode(JSON.stringify([low, origin, spacing, turn]))),
   );
 }
 
 export function rectilinearPiece(piece: XmlElement, place: Place): Grid {
-  const { dims } = dimensionsOf(piece, "Extent", place);
+  const span = dimensionsOf(piece, "Extent", place);
+  const { dims } = span;
   checkStructured(dims[0] * dims[1] * dims[2], place.source.size, place.source.name);
   const axes = (): Float64Array[] => {
     const arrays = (child(piece, "Coordinates")?.children ?? []).filter((e) => e.name === "DataArray");
@@ -337,14 +346,14 @@ export function rectilinearPiece(piece: XmlElement, place: Place): Grid {
     for (const w of z) for (const v of y) for (const u of x) { out[at++] = u; out[at++] = v; out[at++] = w; } // prettier-ignore
     return out;
   };
-  return structured(piece, place, dims, coordinates, (hash) =>
+  return structured(piece, place, span, coordinates, (hash) =>
     axes().forEach((a) => hash(new Uint8Array(a.buffer, a.byteOffset, a.byteLength))),
   );
 }
 
 export function structuredPiece(piece: XmlElement, place: Place): Grid {
-  const { dims } = dimensionsOf(piece, "Extent", place);
-  const { points } = structuredCounts(dims);
+  const span = dimensionsOf(piece, "Extent", place);
+  const { points } = structuredCounts(span.dims);
   const a = (): DataArray => pointsOf(piece, place, points);
-  return structured(piece, place, dims, () => asFloat(a()), (hash) => a().digest(hash)); // prettier-ignore
+  return structured(piece, place, span, () => asFloat(a()), (hash) => a().digest(hash)); // prettier-ignore
 }

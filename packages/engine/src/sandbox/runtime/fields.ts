@@ -114,6 +114,6 @@ export class Field {
     return this.#table("field.blocks");
   }
   patches(): Table {
-    return this.blocks();
+    return this.#table("field.blocks", { patches: true });
   }
 }

@@ -61,4 +61,34 @@ describe("a table in several files", () => {
     await runScript(s, script, { outFolder: s.out("a") });
     expect(rows()).toEqual(["0 1 1", "1 2 1", "0 3 2", "1 4 2"]);
   });
+  it("each file has its own names and units", async () => {
+    const define = (more: object): void =>
+      fs.writeFileSync(
+        path.join(s.folder, "oxtrum.study.json"),
+        JSON.stringify({
+          oxtrum: 1,
+          runs: { case: "case.json" },
+          files: { hist: { path: ["a.csv", "b.csv"] } },
+          ...more,
+        }),
+      );
+    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/a.csv"), "time [s],T\n0,1\n60,2\n");
+    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/b.csv"), "time [min],temp,q [W]\n2,-271.15,4\n3,-270.15,5\n");
+    define({ names: { T: ["temp"] }, units: { "a.csv": { T: "K" }, "b.csv": { T: "degC" } } });
+    const r = await runScript(s, script, { outFolder: s.out("a") });
+    expect(r.errors).toEqual([]);
+    expect(rows().map((l) => l.split(" ").slice(0, 2).map(Number))).toEqual([[0, 1], [60, 2], [120, 2], [180, 3]]); // prettier-ignore
+    expect(r.output("t").notes.join()).toContain('"q" is not in a.csv: missing in its rows');
+  });
+  it("a file whose unit or axis does not go with the first excludes the run, with file and cure", async () => {
+    put("a.csv", "0,1\n1,2");
+    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/b.csv"), "time [s],T [Pa]\n2,3\n3,4\n");
+    const unit = await runScript(s, script);
+    expect(unit.output("t").failed).toMatch(
+      /b\.csv.*does not go with a\.csv.*K.*Pa|b\.csv.*does not go with a\.csv.*Pa.*K/,
+    );
+    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/b.csv"), "step,T [K]\n2,3\n3,4\n");
+    const axis = await runScript(s, script);
+    expect(axis.output("t").failed).toMatch(/b\.csv.*runs along "step", a\.csv runs along "time"/);
+  });
 });

@@ -9,25 +9,14 @@ import {
   readLargeTextTable,
   readLines,
   readTextTable,
-  separatePasses,
   type ByteSource,
-  type Restart,
   type TextTable,
   type TextTableOptions,
 } from "@oxtrum/core/formats";
 import type { z } from "zod";
-import {
-  concat,
-  declareUnit,
-  mergeConditions,
-  pick,
-  rename,
-  type Condition,
-  type Table,
-  type UnitSymbol,
-} from "@oxtrum/core/tables";
+import { concat, mergeConditions, pick, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import { lineOptionsSchema, resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
-import { declaredUnit, fieldUnits, unitsFor } from "../study/catalogue.js";
+import { fieldUnits, unitsFor } from "../study/catalogue.js";
 import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field-arguments.js";
 import { carryOutField, fieldVersions, wantedSteps } from "../operations/field-verbs.js";
 import { placesOfTable } from "../operations/places-of-table.js";
@@ -36,6 +25,7 @@ import { identify, sameStamp, stampOf, type Identified, type Remembered } from "
 import { digestOfBlocks, ReadNotes } from "../store/partial-identity.js";
 import { fieldLayout, type FieldLayout } from "./field-layout.js";
 import { fieldSource, filesOfStep } from "./read-fields.js";
+import { joinedTables, namesBehind, settledTable, type FileTable } from "./read-tables.js";
 import type { Budget } from "./budget.js";
 import type { InputFile, WorkStudy } from "./protocol.js";
 
@@ -84,28 +74,6 @@ function withConditions(table: Table, parts: readonly Pick<Table, "conditions">[
   return conditions.length === 0 ? plain : { ...plain, conditions };
 }
 
-/** The tables of files that a restart has split, in the given order, with the rows that a later one repeats dropped. */
-function joinedParts(read: readonly TextTable[], parts: readonly Part[], restart: Restart): Table {
-  const table = concat(read.map((r) => r.table));
-  const boundaries: number[] = [];
-  const files: number[] = [];
-  let row = 0;
-  read.forEach((r, k) => {
-    if (k > 0) files.push(row);
-    for (const h of r.headerBefore) boundaries.push(row + h);
-    row += r.table.rows;
-  });
-  const names = parts.map((p) => p.shown).join(", ");
-  const noted = { ...table, notes: [...table.notes, `joined from ${names}, in this order`] };
-  return noted.axis === undefined ? noted : separatePasses(noted, noted.axis, boundaries, restart, files);
-}
-
-/** What was dropped where files overlap, as conditions of the joined table. */
-const restartConditions = (table: Table, parts: readonly Part[]): Condition[] =>
-  table.notes
-    .filter((n) => n.startsWith("restart: "))
-    .map((n) => ({ kind: "restart", file: parts[0]!.shown, text: n.slice("restart: ".length) }));
-
 /** Reads files for the nodes of one batch; a file that several nodes need is identified once. */
 export class FileReader {
   readonly files: InputFile[] = [];
@@ -131,7 +99,7 @@ export class FileReader {
     const parts = paths.flatMap((p) => this.#locate(study, run?.folder ?? "", p));
     if (parts.length === 0)
       throw new FormatError(args.file, `there is no ${paths.join(" or ")}${run ? " in this run" : ""}`);
-    const units = unitsFor(study.definition, run?.id ?? "", args.file === paths[0] ? args.file : paths[0]!);
+    const units = parts.map((p) => unitsFor(study.definition, run?.id ?? "", p.shown));
     const identities = parts.map((p) => p.found.identity);
     if (op === "run.lines") {
       const patterns = (args.patterns ?? []).map(compilePattern);
@@ -265,48 +233,30 @@ export class FileReader {
     parts: readonly Part[],
     options: ReaderChoices,
     columns: readonly string[] | undefined,
-    units: Readonly<Record<string, string>>,
+    units: readonly Readonly<Record<string, string>>[],
     names: Readonly<Record<string, readonly string[]>>,
   ): Table {
     const choices = options as TextTableOptions;
-    // A table in several files is joined first; then restarts are treated over all of it.
     const single = parts.length === 1;
     const allocate = (n: number): Float64Array => this.budget.numbers(n);
-    // Of several files all is read: what they have in common shows when they are joined.
-    const wanted = columns === undefined || !single ? undefined : namesBehind(columns, names);
-    const read = parts.map((p) => {
-      if (p.found.bytes) return readTextTable(bufferSource(p.shown, p.found.bytes), wanted, choices, allocate, single);
+    const wanted = columns && namesBehind(columns, names);
+    const read = parts.map((p, k): FileTable => {
+      const made = (t: TextTable): FileTable => settledTable(p.shown, t, names, units[k]!);
+      if (p.found.bytes)
+        return made(readTextTable(bufferSource(p.shown, p.found.bytes), wanted, choices, allocate, single));
       const { size } = p.found.identity;
       const threads = availableParallelism();
       const large = readLargeTextTable(p.full, p.shown, size, wanted, choices, allocate, threads, single);
       p.found.verify();
-      return large;
+      return made(large);
     });
-    const tables = read.map((r) => r.table);
-    let table = single ? tables[0]! : joinedParts(read, parts, choices.restart ?? "auto");
-    const restarts = single ? [] : restartConditions(table, parts);
-    const here = table.columns.map((c) => c.name);
-    // What is renamed does not depend on what is asked for.
-    const all = [...new Set([...read.flatMap((r) => r.available), ...here])];
-    const aliases: Record<string, string> = {};
-    for (const [name, others] of Object.entries(names)) {
-      const there = all.find((n) => others.includes(n));
-      if (there !== undefined && here.includes(there) && !all.includes(name)) aliases[there] = name;
-    }
-    if (Object.keys(aliases).length > 0) table = rename(table, aliases);
-    for (const c of table.columns) {
-      const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units) : null;
-      if (c.kind === "number" && unit !== null && unit !== c.unit) table = declareUnit(table, c.name, unit);
-    }
+    const restart = choices.restart ?? "auto";
+    const joined = single ? undefined : joinedTables(read, restart);
+    const table = joined?.table ?? read[0]!.table;
     // Which columns there are instead shows when all are read.
     if (wanted && columns!.some((n) => !table.columns.some((c) => c.name === n)))
       return pick(this.#readTable(parts, options, undefined, units, names), columns!);
-    return withConditions(columns === undefined ? table : pick(table, columns), [...tables, { conditions: restarts }]);
+    const conditions = [...read.map((r) => r.read), { conditions: joined?.conditions ?? [] }];
+    return withConditions(columns === undefined ? table : pick(table, columns), conditions);
   }
 }
-
-/** Whether a column of a file is needed for those asked for: it is one, or is renamed to one. */
-function namesBehind(columns: readonly string[], names: Readonly<Record<string, readonly string[]>>): (name: string) => boolean {
-  const needed = new Set(columns.flatMap((c) => [c, ...(Object.hasOwn(names, c) ? names[c]! : [])]));
-  return (name) => needed.has(name);
-} // prettier-ignore

@@ -14,18 +14,27 @@ describe("a table of which some columns are asked for", () => {
   let s: SmallStudy;
   beforeEach(() => {
     s = smallStudy();
+    const more = Array.from({ length: 30 }, (_, t) => [0.5 + t / 2, t, 20 + t, `x${t}`].join(","));
+    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/more.csv"), `time [min],p [bar],T_air [degC],word\n${more.join("\n")}\n`); // prettier-ignore
     fs.writeFileSync(path.join(s.folder, "runs/f050_d1/many.csv"), `time [s],T [K],T_air [K],p [Pa],q,heat [W],word\n${text.join("\n")}\nNOT A ROW\n`); // prettier-ignore
   });
   afterEach(() => s.remove());
   const read = (
     columns: readonly string[] | undefined,
     names: Record<string, string[]>,
+    file = "many.csv",
   ): { table: Table; bytes: number } => {
     const budget = Budget.create(1e9);
     const before = budget.used;
-    const definition = { files: {}, names, units: {}, runUnits: [], links: [] } as never;
+    const definition = {
+      files: { both: { path: ["many.csv", "more.csv"] } },
+      names,
+      units: {},
+      runUnits: [],
+      links: [],
+    } as never;
     const study = { name: "small", folder: s.folder, definition, runs: [{ id: "f050_d1", folder: "runs/f050_d1" }] };
-    const table = new FileReader(new Map([["small", study]]), new Map(), budget).plan("run.table", { study: "small", run: 0, file: "many.csv", ...(columns && { options: { columns } }) }).read(); // prettier-ignore
+    const table = new FileReader(new Map([["small", study]]), new Map(), budget).plan("run.table", { study: "small", run: 0, file, ...(columns && { options: { columns } }) }).read(); // prettier-ignore
     return { table: table as Table, bytes: budget.used - before };
   };
   const told = (t: Table): unknown => ({ ...t, columns: t.columns.map((c) => ({ ...c, values: [...c.values].map((v) => (v !== v ? "missing" : v)) })) }); // prettier-ignore
@@ -46,6 +55,21 @@ describe("a table of which some columns are asked for", () => {
       }),
       { numRuns: 60 },
     ); // prettier-ignore
+  });
+  it("is so of several files, each with its own columns and units", () => {
+    const name = fc.constantFrom(...COLUMNS, "pass");
+    fc.assert(
+      fc.property(fc.uniqueArray(name, { minLength: 1, maxLength: 4 }), (columns) => {
+        const both = read(undefined, {}, "both").table;
+        const { notes: all, ...whole } = told({ ...pick(both, columns), conditions: both.conditions! }) as Table;
+        const { notes, ...some } = told(read(columns, {}, "both").table) as Table;
+        expect(some).toEqual(whole);
+        // Only what is asked for can be told to be missing somewhere.
+        expect(notes).toEqual(all.filter((n) => !/is not in/.test(n) || columns.some((c) => n.startsWith(`"${c}"`))));
+      }),
+      { numRuns: 30 },
+    );
+    expect(read(["p"], {}, "both").bytes).toBeLessThan(0.6 * read(undefined, {}, "both").bytes);
   });
   it("takes memory for these and the axis only", () => {
     expect(read(["p"], {}).bytes).toBeLessThan(0.6 * read(undefined, {}).bytes);

@@ -39,19 +39,19 @@ export interface FieldNote {
  *
  * A name that is on points and in cells of one grid means the points; `T@point` and `T@cell` tell them apart.
  *
- * @param unitOf the unit of a field from its name and the unit that its file tells
+ * @param unitOf the unit of a field from its name, the unit that its file tells, and the name that it has in the file
  */
 export function unifiedFields(
   grids: readonly Grid[],
   aliases: Readonly<Record<string, readonly string[]>>,
-  unitOf: (name: string, own: UnitSymbol) => UnitSymbol,
+  unitOf: (name: string, own: UnitSymbol, stored: string) => UnitSymbol,
 ): UnifiedFields {
   const byName = new Map<string, Found[]>();
   grids.forEach((g, grid) => {
     for (const head of g.fields) {
       const split = splitUnit(head.name);
       const plain = Object.keys(aliases).find((k) => aliases[k]!.includes(head.name) || aliases[k]!.includes(split.name)) ?? split.name; // prettier-ignore
-      byName.set(plain, [...(byName.get(plain) ?? []), { grid, head, unit: unitOf(plain, split.unit) }]);
+      byName.set(plain, [...(byName.get(plain) ?? []), { grid, head, unit: unitOf(plain, split.unit, split.name) }]);
     }
   });
   const fields: NamedField[] = [];

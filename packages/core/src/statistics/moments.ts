@@ -1,6 +1,7 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type Table } from "../tables/table.js";
 import { gapsAlong } from "../tables/calculus.js";
 import { missing, type Quantity } from "../tables/quantity.js";
+import { nearly } from "../tables/nearly.js";
 import { parseUnit, plainUnit, powerUnit, stepOf } from "../tables/units.js";
 import { risingAlong } from "../tables/order.js";
 import { pairwiseSum } from "../tables/sums.js";
@@ -127,17 +128,21 @@ export function histogram(table: Table, name: string, options: HistogramOptions 
   ); // prettier-ignore
 }
 
-/** The bin of a value: edges count to the bin above, the last one to the last bin; −1 outside. */
+/**
+ * The bin of a value: edges count to the bin above, the last one to the last bin; −1 outside. A value that only the rounding of
+ * a conversion keeps from an edge is on it.
+ */
 export function binOf(edges: ArrayLike<number>, v: number): number {
   const last = edges.length - 1;
-  if (!(v >= edges[0]! && v <= edges[last]!)) return -1;
+  if (v < edges[0]!) return nearly(v, edges[0]!) ? 0 : -1;
+  if (!(v <= edges[last]!)) return nearly(v, edges[last]!) ? last - 1 : -1;
   let [low, high] = [0, last];
   while (low + 1 < high) {
     const mid = (low + high) >>> 1;
     if (edges[mid]! <= v) low = mid;
     else high = mid;
   }
-  return low;
+  return low + 1 < last && nearly(v, edges[low + 1]!) ? low + 1 : low;
 }
 
 /** Edges of bins over sorted values by count, width or as given, and the rule in words. */

@@ -1,4 +1,5 @@
 import { axisOf, makeTable, numbers, TableError, type Column, type NumberColumn, type Table } from "./table.js";
+import { nearly } from "./nearly.js";
 import { risingAlong } from "./order.js";
 import { missing, type Quantity } from "./quantity.js";
 import { convertValues, displayUnit } from "./units.js";
@@ -18,7 +19,10 @@ export function indexBefore(values: Float64Array, x: number): number {
   return low - 1;
 }
 
-/** Linear interpolation of (x, y) at each of `at`; NaN outside the range and beside missing values. x must rise. */
+/**
+ * Linear interpolation of (x, y) at each of `at`; NaN outside the range and beside missing values. x must rise. A place that only
+ * the rounding of a conversion keeps from one of x is there.
+ */
 export function interpolate(x: Float64Array, y: Float64Array, at: Float64Array): Float64Array {
   const out = new Float64Array(at.length);
   const n = x.length;
@@ -26,13 +30,14 @@ export function interpolate(x: Float64Array, y: Float64Array, at: Float64Array):
   for (let k = 0; k < at.length; k++) {
     const t = at[k]!;
     if (!(t >= x[0]! && t <= x[n - 1]!)) {
-      out[k] = Number.NaN;
+      out[k] = n > 0 && nearly(t, x[0]!) ? y[0]! : n > 0 && nearly(t, x[n - 1]!) ? y[n - 1]! : Number.NaN;
       continue;
     }
     if (i >= n || x[i]! > t) i = Math.max(0, indexBefore(x, t));
     while (i < n - 1 && x[i + 1]! <= t) i++;
     const x0 = x[i]!;
-    if (t === x0 || i === n - 1) out[k] = y[i]!;
+    if (i === n - 1 || nearly(t, x0)) out[k] = y[i]!;
+    else if (nearly(t, x[i + 1]!)) out[k] = y[i + 1]!;
     else out[k] = y[i]! + ((t - x0) / (x[i + 1]! - x0)) * (y[i + 1]! - y[i]!);
   }
   return out;

@@ -186,7 +186,7 @@ export class Foresight {
       const source = emptyField(
         c.fieldShapes[entry.shape]!,
         entry.times ?? Array.from({ length: entry.steps ?? 1 }, (_, k) => k),
-        fieldUnits(c.definition, c.runs[run]!.id),
+        fieldUnits(c.definition, c.runs[run]!.id, entry.file ?? name!),
       );
       const ahead = this.#placesAhead(args.data.site);
       if (ahead === "unknown") return undefined;

@@ -106,7 +106,7 @@ emit.table("blocks", small.runs.map((run) => run.field("walls/*.stl").patches())
     expect(one("slope").slice(-5)).toEqual([2, 3, 5, expect.closeTo(Math.sqrt(38), 8), 1]);
     expect(one("over").slice(-3)).toEqual([16, 26, 20]);
     expect(csv("chosen").map((x) => x["T [K]"])).toEqual(["6", "26"]);
-    expect(csv("blocks")).toEqual(["floor", "roof"].map((b) => ({ block: b, "cells [1]": "2", "points [1]": "4", "size [m^2]": "2" }))); // prettier-ignore
+    expect(csv("blocks")).toEqual(["floor", "roof"].map((b) => ({ block: b, "dimension [1]": "2", "cells [1]": "2", "points [1]": "4", "length [m]": "", "area [m^2]": "2", "volume [m^3]": "" }))); // prettier-ignore
     // What was written reads back as the points that it was.
     for (const kind of ["vtp", "vtu"]) {
       const back = showMesh(path.join(s.out("a"), `places.${kind}`), true); // prettier-ignore

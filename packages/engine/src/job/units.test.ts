@@ -34,6 +34,16 @@ describe("units in one study", () => {
     expect(r.errors).toEqual([]);
     expect([value("w"), value("c"), value("d")]).toEqual([41, 41, 41]);
   });
+  it("what is counted from an event given in min keeps the row of the event, and the row at the end", async () => {
+    write(rows, () => plain);
+    const r = await runScript(s, `${air}const a = air.get("f050_d1"); for (const [n, at] of [["a", "8.2 min"], ["b", "492 s"], ["c", "0.2 min"]]) emit.table(n, a.since(q(at), { for: "2 min" }));`, { outFolder: s.out("a") }); // prettier-ignore
+    expect(r.errors).toEqual([]);
+    const times = (n: string): number[] => fs.readFileSync(path.join(s.out("a"), `${n}.csv`), "utf8").trim().split("\n").slice(1).map((l) => Number(l.split(",")[0])); // prettier-ignore
+    for (const n of ["a", "b", "c"]) {
+      expect(times(n)).toHaveLength(11);
+      times(n).forEach((t, i) => expect(t).toBeCloseTo(12 * i, 9));
+    }
+  });
   it("runs in s and K beside runs in min and °C give the wide table and the band of runs that are all alike", async () => {
     const script = `${air}emit.table("wide", air.wide("T")); emit.table("band", across(air, { on: "time" }));`;
     write(rows, () => plain);

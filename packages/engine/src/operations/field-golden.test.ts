@@ -51,6 +51,7 @@ const golden: Readonly<Record<string, string>> = {
   "over time (field.overTime@5)": "c80ba2a3b3b33511",
   "surface (field.surface@5)": "579f8665dd24022e",
   "blocks (field.blocks@4)": "38c54057897726a4",
+  "patches (field.blocks@4)": "f199de284d48f7d0",
   "between times (field.sample@5)": "6925d1e72ccb0f06",
   "derived (field.sample@5)": "4157f7e5e1c380fc",
   "nearest (field.sample@5)": "f35b855cddbfadd4",

@@ -46,13 +46,14 @@ export function binOptions(table: t.Table, a: Omit<z.infer<typeof histogramArgs>
 /** The axis counted from an event; with `length` only so much after it. */
 function since(table: t.Table, event: t.Quantity, length: z.infer<typeof boundArg> | undefined): t.Table {
   if (event.reason !== undefined || event.value !== event.value) throw new Mistake(`since: the event has no place: ${event.reason ?? "it is missing"}`); // prettier-ignore
-  const axis = t.axisOf(table);
+  const axis = t.axisOf(t.risingAlong(table));
   const at = boundIn({ value: event.value, unit: event.unit }, axis.unit, "since");
-  const moved = s.moveAxis(table, -at, `counted from ${t.formatNumber(at)} ${t.displayUnit(axis.unit)}`.trimEnd());
-  const last = t.axisOf(moved).values[moved.rows - 1] ?? 0;
-  if (table.rows === 0) return moved;
-  const to = length === undefined ? Math.max(0, last) : boundIn(length, axis.unit, "since: for", true);
-  return t.windowRows(moved, axis.name, [0, to]);
+  const move = (rows: t.Table): t.Table => s.moveAxis(rows, -at, `counted from ${t.formatNumber(at)} ${t.displayUnit(axis.unit)}`.trimEnd()); // prettier-ignore
+  if (table.rows === 0) return move(table);
+  // The window is taken on the axis as it is: near zero, nothing tells rounding from a step.
+  const last = Math.max(at, axis.values[table.rows - 1]!);
+  const to = length === undefined ? last : at + boundIn(length, axis.unit, "since: for", true);
+  return move(t.windowRows(table, axis.name, [at, to]));
 }
 
 /** Verbs along one axis: smoothing, filters, cycles, peaks, steadiness, distribution. */

@@ -14,7 +14,7 @@ export type CacheKey = string & { readonly [key]: true };
  */
 export function resultKey(op: string, version: number, args: unknown, inputs: readonly CacheKey[]): CacheKey {
   const h = createHash("sha256");
-  h.update(`oxtrum 3\0${op}\0${version}\0`);
+  h.update(`oxtrum 4\0${op}\0${version}\0`);
   feed(h, args);
   for (const k of inputs) h.update("\0" + k);
   return h.digest("hex") as CacheKey;

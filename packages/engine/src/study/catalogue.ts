@@ -16,6 +16,8 @@ import {
 } from "./definition.js";
 import { discoverRuns, type Discovery, type Parameter } from "./discover.js";
 import { describeFields, type CatalogueField, type FieldShape } from "./field-catalogue.js";
+import { fieldName } from "../workers/field-layout.js";
+import { definitionProblems } from "./definition-problems.js";
 import { inside, StudyTree, type FoundFile } from "./folders.js";
 import { findProblems } from "./problems.js";
 
@@ -119,11 +121,11 @@ class ShapeReader {
       try {
         const head = describeTextTable(source, choices, this.#seen.get(shown));
         this.#seen.set(shown, head);
-        const columns = head.columns.map((c): ColumnHead => ({
-          ...renamed(c.name, names),
-          unit: c.kind === "text" ? null : declaredUnit(c.name, c.unit, units),
-          kind: c.kind === "text" ? "text" : "number",
-        }));
+        const columns = head.columns.map((c): ColumnHead => {
+          const { name } = renamed(c.name, names);
+          const unit = c.kind === "text" ? null : declaredUnit(name, c.unit, units, c.name);
+          return { name, unit, kind: c.kind === "text" ? "text" : "number" };
+        });
         const shape = this.#number({
           columns,
           ...(head.axis !== undefined && { axis: renamed(head.axis, names).name }),
@@ -169,21 +171,24 @@ class Numbered<T> {
 }
 
 /** A field's shape with the names and units that the definition gives. */
-function declared(shape: FieldShape, definition: StudyDefinition, run: string): FieldShape {
-  const units = fieldUnits(definition, run);
+function declared(shape: FieldShape, definition: StudyDefinition, run: string, field: string): FieldShape {
+  const units = fieldUnits(definition, run, field);
   return {
     ...shape,
     blocks: shape.blocks.map((b) => blockName(b, definition.names)),
     fields: shape.fields.map((f) => {
       const { name } = renamed(f.name, definition.names);
-      return { ...f, name, unit: declaredUnit(name, f.unit, units) };
+      return { ...f, name, unit: declaredUnit(name, f.unit, units, f.name) };
     }),
   };
 }
 
-/** The units that a definition declares for all fields of a run. */
-export const fieldUnits = (definition: StudyDefinition, run: string): Record<string, string> =>
-  unitsFor(definition, run, "fields");
+/** The units that a definition declares for a field of a run: those of all fields, and those of its file or name. */
+export const fieldUnits = (definition: StudyDefinition, run: string, field: string): Record<string, string> =>
+  Object.assign({}, ...["fields", fieldName(field), field].map((name) => unitsFor(definition, run, name))) as Record<
+    string,
+    string
+  >;
 
 const renamed = (name: string, names: Readonly<Record<string, readonly string[]>>): { name: string } => ({
   name: Object.keys(names).find((k) => names[k]!.includes(name)) ?? name,
@@ -201,14 +206,20 @@ function fitsPattern(name: string, pattern: string): boolean {
   return fits(name);
 }
 
-/** The unit the definition declares for a column, by name or pattern; the file's own otherwise. */
+/**
+ * The unit the definition declares for a column, by name or pattern; the file's own otherwise.
+ *
+ * @param stored the name that it has in its file, where scripts have another for it
+ */
 export function declaredUnit(
   name: string,
   unit: string | null,
   units: Readonly<Record<string, string>>,
+  stored = name,
 ): string | null {
-  for (const [pattern, declared] of Object.entries(units))
-    if (pattern === name || fitsPattern(name, pattern)) return tryParseUnit(declared)?.symbol ?? unit;
+  for (const called of stored === name ? [name] : [name, stored])
+    for (const [pattern, declared] of Object.entries(units))
+      if (pattern === called || fitsPattern(called, pattern)) return tryParseUnit(declared)?.symbol ?? unit;
   return unit;
 }
 
@@ -291,7 +302,7 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
         below,
         (relative) => inside(root, path.posix.join(r.folder, relative), definition.links),
         old?.fields ?? {},
-        (shape) => fieldShapes.number(declared(shape, definition, r.id)),
+        (shape, file) => fieldShapes.number(declared(shape, definition, r.id, file)),
         (k) => fieldShapes.number(before!.fieldShapes[k]!),
       ),
       problems: r.problems.map((text) => ({ run: r.id, kind: "parameter" as const, text })),
@@ -321,7 +332,8 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
     beside,
     how: found.how,
   };
-  const catalogue = { ...plain, ...withFolderProblems(findProblems(plain), tree.problems) };
+  const { runs: told, problems } = withFolderProblems(findProblems(plain), tree.problems);
+  const catalogue = { ...plain, runs: told, problems: [...definitionProblems(plain), ...problems] };
   if (keepFile !== undefined) writeIfRoom(keepFile, JSON.stringify({ version: KEPT, definition: written, catalogue }));
   return catalogue;
 }
@@ -347,7 +359,7 @@ function withFolderProblems(
   return { runs: all, problems: rest };
 }
 
-const KEPT = 7;
+const KEPT = 8;
 
 function readKept(file: string, definition: StudyDefinition): Catalogue | undefined {
   try {

@@ -2,14 +2,19 @@ import path from "node:path";
 import { z } from "zod";
 import { dictionary } from "../dictionary.js";
 import { readPlainFile } from "@oxtrum/core/formats";
-import { parseQuantity } from "@oxtrum/core/tables";
+import { parseQuantity, tryParseUnit } from "@oxtrum/core/tables";
+
+/** A unit that is known: one that is not would be without effect. */
+const unitText = z.string().refine((text) => tryParseUnit(text) !== undefined, {
+  error: (issue) => `"${String(issue.input)}" is not a known unit`,
+});
 
 const readerChoices = z.object({
   delimiter: z.enum([",", ";", "\t", "|", "blanks"]).optional(),
   decimal: z.enum([".", ","]).optional(),
   header: z.number().int().min(0).optional(),
   names: z.array(z.string()).optional(),
-  units: dictionary(z.string()).optional(),
+  units: dictionary(unitText).optional(),
   encoding: z.enum(["utf-8", "utf-16le", "utf-16be", "windows-1252"]).optional(),
   axis: z.string().optional(),
   restart: z.enum(["auto", "keep-later", "keep-all"]).optional(),
@@ -27,7 +32,7 @@ export type ReaderChoices = z.infer<typeof readerChoices>;
 export const readerChoicesSchema = readerChoices;
 
 const parameter = z.object({
-  unit: z.string().optional(),
+  unit: unitText.optional(),
   label: z.string().optional(),
   type: z.enum(["number", "text"]).optional(),
 });
@@ -97,8 +102,8 @@ export const definitionSchema = z.object({
   parameters: dictionary(parameter).default({}),
   files: dictionary(logicalFile).default({}),
   names: dictionary(z.array(z.string())).default({}),
-  units: dictionary(dictionary(z.string())).default({}),
-  runUnits: z.array(z.object({ run: z.string(), file: z.string(), units: dictionary(z.string()) })).default([]),
+  units: dictionary(dictionary(unitText)).default({}),
+  runUnits: z.array(z.object({ run: z.string(), file: z.string(), units: dictionary(unitText) })).default([]),
   accept: dictionary(rule).default({}),
   /** Folders outside the study into which symbolic links may lead. */
   links: z.array(z.string().min(1)).default([]),

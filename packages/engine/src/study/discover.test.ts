@@ -78,6 +78,46 @@ describe("runs are compared", () => {
   });
 });
 
+describe("what a definition says", () => {
+  const say = (more: object): void => put("oxtrum.study.json", JSON.stringify({ oxtrum: 1, ...more }));
+  it.each([
+    ["units of no file", { units: { "hal.csv": { T: "K" } } }, /units: no file fits "hal\.csv"\. Did you mean "hall\.csv"/],
+    ["units of no column", { units: { "*.csv": { Temp: "K" } } }, /units: no column of \*\.csv fits "Temp"/],
+    ["units of no run", { runUnits: [{ run: "z*", file: "hall.csv", units: { T: "K" } }] }, /runUnits: no run fits "z\*"/],
+    ["other names for nothing", { names: { Q: ["heat"] } }, /names: nothing is called "Q" or "heat"/],
+    ["a file that no run has", { files: { hall: "hal.csv" } }, /files: no run has hal\.csv, which "hall" stands for/],
+    ["a rule on a file that no run has", { accept: { hot: { table: "hal.csv", value: "max(T)", above: 1 } } }, /accept: the rule "hot" reads hal\.csv/],
+  ])("%s is a listed problem", async (_, definition, expected) => {
+    for (const r of ["a", "b"]) put(`${r}/hall.csv`);
+    say(definition);
+    expect(problems(await scan()).join("\n")).toMatch(expected);
+  }); // prettier-ignore
+  it("without a slip is none", async () => {
+    for (const r of ["a", "b"]) put(`${r}/hall.csv`);
+    say({
+      units: { "*.csv": { "T*": "K" }, hall: { T: "K" } },
+      runUnits: [{ run: "a", file: "hall.csv", units: { T: "degC" } }],
+      names: { warmth: ["T"] },
+      files: { hall: "hall", more: { path: "more.csv", optional: true } },
+      accept: { hot: { table: "hall", value: "max(T)", above: 1 } },
+    });
+    expect(problems(await scan()).filter((p) => !p.includes("elsewhere"))).toEqual([]);
+  });
+  it("is refused where a unit is not known", async () => {
+    put("a/hall.csv");
+    say({ units: { "hall.csv": { T: "Kelvins" } } });
+    await expect(scan()).rejects.toThrow(/units\.hall\.csv\.T: "Kelvins" is not a known unit/);
+  });
+  it("of one field's file holds for that field", async () => {
+    const vtk = "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 0\nSPACING 1 1 1\nPOINT_DATA 8\nSCALARS T float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n"; // prettier-ignore
+    for (const r of ["a", "b"]) for (const f of ["hall", "duct"]) put(`${r}/${f}/grid.vtk`, vtk);
+    say({ units: { fields: { T: "K" }, "duct/grid": { T: "degC" } } });
+    const c = await scan();
+    const unit = (name: string): unknown => c.fieldShapes[c.runs[0]!.fields[name]!.shape!]!.fields[0]!.unit;
+    expect([unit("hall/grid"), unit("duct/grid"), problems(c)]).toEqual(["K", "degC", []]);
+  });
+});
+
 describe("runs are found, or it is said what is not covered", () => {
   const ids = async (): Promise<string[]> => (await scan()).runs.map((r) => r.id);
   it("a single run folder, whatever is in it", async () => {

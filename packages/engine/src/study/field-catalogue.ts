@@ -2,7 +2,7 @@ import path from "node:path";
 import { FormatError } from "@oxtrum/core/formats";
 import type { NamedField } from "@oxtrum/core/sampling";
 import { own } from "@oxtrum/core/tables";
-import { fieldName, filesBehind } from "../workers/field-layout.js";
+import { fieldName, fileOf, filesBehind } from "../workers/field-layout.js";
 import { describeField } from "../workers/read-fields.js";
 import type { FoundFile } from "./folders.js";
 
@@ -67,7 +67,7 @@ export function describeFields(
   files: readonly FoundFile[],
   locate: (relative: string) => string,
   old: Readonly<Record<string, CatalogueField>>,
-  number: (shape: FieldShape) => number,
+  number: (shape: FieldShape, file: string) => number,
   adopt: (shape: number) => number,
 ): Record<string, CatalogueField> {
   const stamps = new Map(files.map((f) => [f.path, `${f.size} ${f.mtime}`]));
@@ -83,14 +83,9 @@ export function describeFields(
         return;
       }
       const times = d.layout.steps.map((s) => s.at).filter((t) => t !== undefined);
-      const shape = number({
-        axis: d.layout.axis,
-        fields: d.fields,
-        blocks: d.blocks,
-        dimension: d.dimension,
-        dimensions: d.dimensions,
-      });
-      const file = name.includes("*") ? undefined : (d.layout.heads[0] ?? d.layout.steps[0]!.parts[0]!.file);
+      const { fields, blocks, dimension, dimensions } = d;
+      const file = name.includes("*") ? undefined : fileOf(d.layout, name);
+      const shape = number({ axis: d.layout.axis, fields, blocks, dimension, dimensions }, file ?? name);
       out[name] = {
         ...(file !== undefined && { file }),
         stamp,

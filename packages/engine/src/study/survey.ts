@@ -8,7 +8,7 @@ import { numbers, type Table } from "@oxtrum/core/tables";
 import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field-arguments.js";
 import { placesOfTable } from "../operations/places-of-table.js";
 import { carryOutField, chosenSteps, siteIn, type FieldSource } from "../operations/field-verbs.js";
-import { fieldLayout } from "../workers/field-layout.js";
+import { fieldLayout, fileOf } from "../workers/field-layout.js";
 import { fieldSource, type OpenStep } from "../workers/read-fields.js";
 import { fieldUnits } from "./catalogue.js";
 import type { StudyDefinition } from "./definition.js";
@@ -48,7 +48,9 @@ const MOST_HELD = 4;
 function sourceOf(s: Surveyed): FieldSource {
   const locate = (relative: string): string =>
     inside(s.folder, path.posix.join(s.run.folder, relative), s.definition.links);
-  const source = fieldSource(fieldLayout(s.file, locate), locate, fieldUnits(s.definition, s.run.id), s.definition.names); // prettier-ignore
+  const layout = fieldLayout(s.file, locate);
+  const units = fieldUnits(s.definition, s.run.id, fileOf(layout, s.file));
+  const source = fieldSource(layout, locate, units, s.definition.names);
   const stampOf = (step: OpenStep): string =>
     [...step.names].map((n) => { const t = fs.statSync(locate(n)); return `${n} ${t.size} ${t.mtimeMs} ${t.ino}`; }).join("|"); // prettier-ignore
   const open = (k: number): FieldAtTime => {

@@ -56,6 +56,10 @@ export function fieldLayout(name: string, locate: Locate): FieldLayout {
   }
 }
 
+/** The file that a field's name stands for; a pattern stands for itself. */
+export const fileOf = (layout: FieldLayout, name: string): string =>
+  name.includes("*") ? name : (layout.heads[0] ?? layout.steps[0]!.parts[0]!.file);
+
 /** The file of a name: exactly that one, or the only one with an ending. @throws FormatError */
 function fileNamed(name: string, locate: Locate): string {
   const isFile = (f: string): boolean => fs.existsSync(locate(f)) && fs.statSync(locate(f)).isFile();

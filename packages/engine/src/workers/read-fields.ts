@@ -24,7 +24,7 @@ interface OpenBlocks extends Omit<UnifiedFields, "grids"> {
 
 type Locate = (relative: string) => string;
 type Aliases = Readonly<Record<string, readonly string[]>>;
-type UnitOf = (name: string, own: UnitSymbol) => UnitSymbol;
+type UnitOf = (name: string, own: UnitSymbol, stored?: string) => UnitSymbol;
 const ownUnit: UnitOf = (_, own) => own;
 
 /** The blocks of one step, opened, with the fields that they hold together. */
@@ -91,7 +91,7 @@ export function fieldSource(
   aliases: Readonly<Record<string, readonly string[]>>,
   notes?: ReadNotes,
 ): FieldSource & { readonly notes: readonly string[]; open(step: number): OpenStep; conditions(): Condition[] } {
-  const unitOf = (name: string, own: UnitSymbol): UnitSymbol => declaredUnit(name, own, units);
+  const unitOf: UnitOf = (name, own, stored) => declaredUnit(name, own, units, stored);
   const lengthUnit = unitOf("x", null);
   const seen = new Map<string, Condition>();
   const open = (step: number): OpenStep => {

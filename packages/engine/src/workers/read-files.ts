@@ -23,7 +23,7 @@ import { placesOfTable } from "../operations/places-of-table.js";
 import { inside } from "../study/folders.js";
 import { identify, sameStamp, stampOf, type Identified, type Remembered } from "../store/identity.js";
 import { digestOfBlocks, ReadNotes } from "../store/partial-identity.js";
-import { fieldLayout, type FieldLayout } from "./field-layout.js";
+import { fieldLayout, fileOf, type FieldLayout } from "./field-layout.js";
 import { fieldSource, filesOfStep } from "./read-fields.js";
 import { joinedTables, namesBehind, settledTable, type FileTable } from "./read-tables.js";
 import type { Budget } from "./budget.js";
@@ -125,7 +125,7 @@ export class FileReader {
     const locate = (relative: string): string =>
       inside(study.folder, path.posix.join(run.folder, relative), definition.links);
     const layout = fieldLayout(name!, locate);
-    const units = fieldUnits(definition, run.id);
+    const units = fieldUnits(definition, run.id, fileOf(layout, name!));
     const source = fieldSource(layout, locate, units, definition.names);
     const settled = args.site?.kind === "points of a table" ? this.#withPlaces(args, args.site.table, args.site.block, source.lengthUnit) : { args, parts: [] }; // prettier-ignore
     const steps = wantedSteps(op, args, source).map((k) => layout.steps[k]!);
@@ -169,7 +169,7 @@ export class FileReader {
     });
     if (pinned || before.reduce((n, s) => n + Number(s.size), 0) < LARGE * files.length) return undefined;
     const notes = new ReadNotes();
-    const source = fieldSource(layout, locate, fieldUnits(study.definition, run.id), study.definition.names, notes);
+    const source = fieldSource(layout, locate, fieldUnits(study.definition, run.id, fileOf(layout, resolveFile(study.definition, args.file).paths[0]!)), study.definition.names, notes);
     const table = carryOutField(op, args, source);
     if (notes.isWhole) return undefined;
     const digests = notes.digests((name) => openFile(locate(name), name));

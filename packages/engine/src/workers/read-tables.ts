@@ -31,7 +31,8 @@ export function settledTable(
   const renamed = Object.fromEntries(Object.entries(aliases).filter(([n]) => here.includes(n)));
   if (Object.keys(renamed).length > 0) table = rename(table, renamed);
   for (const c of table.columns) {
-    const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units) : null;
+    const stored = Object.keys(renamed).find((n) => renamed[n] === c.name);
+    const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units, stored) : null;
     if (c.kind === "number" && unit !== null && unit !== c.unit) table = declareUnit(table, c.name, unit);
   }
   const available = new Set(all.map((n) => (Object.hasOwn(aliases, n) ? aliases[n]! : n)));

@@ -1,4 +1,5 @@
 import { column, makeTable, numberColumn, numbers, TableError, textColumn, type Column, type NumberColumn, type Table } from "../../tables/table.js"; // prettier-ignore
+import { distinct, nearly } from "../../tables/nearly.js";
 import { stepOf } from "../../tables/units.js";
 import { exactNumber } from "../../tables/number-format.js";
 import { binOf, edgesOf, moments, type HistogramOptions } from "../moments.js";
@@ -72,17 +73,33 @@ export interface GroupOptions {
   readonly show?: readonly GroupStatistic[] | undefined;
 }
 
+/** A key's values, each by the one that stands for it: those that only the rounding of a conversion keeps apart are one. */
+function settled(key: Column): ArrayLike<number | string> {
+  if (key.kind === "text") return key.values;
+  const sorted = Float64Array.from(new Set(key.values)).sort();
+  const kept = distinct(sorted);
+  if (kept.length === sorted.filter((v) => v === v).length) return key.values;
+  const standIn = new Map<number, number>();
+  let k = 0;
+  for (const v of sorted) {
+    while (k + 1 < kept.length && !nearly(kept[k]!, v)) k++;
+    standIn.set(v, v === v ? kept[k]! : v);
+  }
+  return key.values.map((v) => standIn.get(v)!);
+}
+
 /** Rows with the same values in the key columns, groups in order of the keys. */
 function grouped(keys: readonly Column[], rows: number): number[][] {
+  const values = keys.map(settled);
   // The values of each key are numbered, and the numbers joined key by key: no text is made of them.
   let codes = new Uint32Array(rows);
   let count = 1;
-  for (const key of keys) {
+  for (const key of values) {
     const seen = new Map<number, number>();
     const numbered = new Map<number | string, number>();
     const next = new Uint32Array(rows);
     for (let i = 0; i < rows; i++) {
-      const v = key.values[i]!;
+      const v = key[i]!;
       let k = numbered.get(v);
       if (k === undefined) numbered.set(v, (k = numbered.size));
       const pair = codes[i]! + count * k;
@@ -96,8 +113,8 @@ function grouped(keys: readonly Column[], rows: number): number[][] {
   const groups = Array.from({ length: rows === 0 ? 0 : count }, (): number[] => []);
   for (let i = 0; i < rows; i++) groups[codes[i]!]!.push(i);
   return groups.sort((a, b) => {
-    for (const k of keys) {
-      const [x, y] = [k.values[a[0]!]!, k.values[b[0]!]!];
+    for (const key of values) {
+      const [x, y] = [key[a[0]!]!, key[b[0]!]!];
       if (x < y || (y !== y && x === x)) return -1;
       if (x > y || (x !== x && y === y)) return 1;
     }
@@ -174,14 +191,17 @@ export function pivot(table: Table, options: PivotOptions): Table {
   const value = numbers(table, options.values);
   const keys = options.rows.map((n) => column(table, n));
   const groups = grouped(keys, table.rows);
-  const levels = grouped([across], table.rows).map((g) => across.values[g[0]!]!);
+  const byLevel = grouped([across], table.rows);
+  const levels = byLevel.map((g) => across.values[g[0]!]!);
+  const levelOf = new Uint32Array(table.rows);
+  byLevel.forEach((g, level) => g.forEach((i) => (levelOf[i] = level)));
   if (levels.length > 2000) throw new TableError(`pivot: "${across.name}" has ${levels.length} values; 2000 columns are the most`); // prettier-ignore
   const show = options.show ?? "mean";
   const heads = keys.map((k): Column => (k.kind === "text" ? textColumn(k.name, groups.map((g) => k.values[g[0]!]!)) : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) })); // prettier-ignore
   let doubled = 0;
-  const cells = levels.map((level) => {
+  const cells = levels.map((level, own) => {
     const values = groups.map((g) => {
-      const there = g.filter((i) => Object.is(across.values[i]!, level));
+      const there = g.filter((i) => levelOf[i] === own);
       if (there.length > 1) doubled++;
       return there.length === 0 ? Number.NaN : statistic(value, there, show);
     });

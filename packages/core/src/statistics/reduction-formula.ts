@@ -1,5 +1,5 @@
 import { evaluateFormula } from "../tables/formula.js";
-import { FormulaError, formulaNames, reductions, type FormulaTree } from "../tables/formula-tree.js";
+import { FormulaError, formulaNames, formulaText, reductions, type FormulaTree } from "../tables/formula-tree.js";
 import { integral } from "../tables/calculus.js";
 import { mergeConditions, type Condition } from "../tables/condition.js";
 import { methodOf } from "../tables/gaps.js";
@@ -53,7 +53,8 @@ export function reduceFormula(table: Table, tree: FormulaTree, constants: Consta
       reason ??= q.reason;
       conditions.push(q.conditions);
       if (q.method !== undefined) methods.add(q.method);
-      const name = `value ${Object.keys(found).length}`;
+      // By its own text, so that a message about units can name it.
+      const name = `${formulaText(t)}${Object.hasOwn(constants, formulaText(t)) ? " of the column" : ""}`;
       found[name] = { value: q.value, unit: q.unit };
       return { kind: "name", name };
     }

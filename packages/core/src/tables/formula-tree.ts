@@ -1,7 +1,8 @@
 import { createRequire } from "node:module";
 import path from "node:path";
 import type { MathNode } from "mathjs";
-import { tryParseUnit } from "./units.js";
+import { formatNumber } from "./number-format.js";
+import { displayUnit, tryParseUnit } from "./units.js";
 
 /**
  * A formula as plain data: what enters cache keys and is sent to workers.
@@ -186,4 +187,28 @@ export function formulaNames(tree: FormulaTree, into: string[] = []): string[] {
     if (!into.includes(tree.name)) into.push(tree.name);
   } else if (tree.kind === "call" || tree.kind === "if") for (const a of tree.args) formulaNames(a, into);
   return into;
+}
+
+const binary: ReadonlySet<string> = new Set(Object.values(operators).filter((o) => o !== "neg" && o !== "pos" && o !== "not")); // prettier-ignore
+
+/** A formula as text, for messages. @example formulaText(parseFormula("sqrt(a) + 5 K")) // "sqrt(a) + 5 K" */
+export function formulaText(tree: FormulaTree, within = false): string {
+  switch (tree.kind) {
+    case "number":
+      return formatNumber(tree.value);
+    case "literal":
+      return `${formatNumber(tree.value)} ${displayUnit(tree.unit)}`;
+    case "name":
+      return tree.name;
+    default: {
+      const [a, b, c] = tree.args.map((t) => formulaText(t, true));
+      let text: string;
+      if (tree.kind === "if") text = `${a} ? ${b} : ${c}`;
+      else if (binary.has(tree.fn)) text = `${a} ${tree.fn} ${b}`;
+      else if (tree.fn === "neg" || tree.fn === "pos" || tree.fn === "not")
+        return `${tree.fn === "not" ? "not " : tree.fn === "neg" ? "-" : "+"}${a}`;
+      else return `${tree.fn}(${tree.args.map((t) => formulaText(t)).join(", ")})`;
+      return within ? `(${text})` : text;
+    }
+  }
 }

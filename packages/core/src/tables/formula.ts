@@ -1,4 +1,4 @@
-import { FormulaError, formulaNames, reductions, type FormulaTree } from "./formula-tree.js";
+import { FormulaError, formulaNames, formulaText, reductions, type FormulaTree } from "./formula-tree.js";
 import { nearly } from "./nearly.js";
 import { column, numbers, TableError, type Table, type UnitSymbol } from "./table.js";
 import {
@@ -93,7 +93,8 @@ const numberCode = (x: number): string =>
   x < 0 || Object.is(x, -0) ? `(${x === 0 ? "-0" : String(x)})` : x !== x ? "NaN" : String(x);
 
 function compile(tree: FormulaTree, unitOf: Lookup, slots: ReadonlyMap<string, string>): Compiled {
-  const walk = (t: FormulaTree): Part => {
+  const walk = (t: FormulaTree): Part => ({ ...made(t), tree: t });
+  const made = (t: FormulaTree): Part => {
     switch (t.kind) {
       case "number":
         return { unit: "1", code: numberCode(t.value), bare: true };
@@ -102,7 +103,7 @@ function compile(tree: FormulaTree, unitOf: Lookup, slots: ReadonlyMap<string, s
       case "name":
         return { unit: unitOf(t.name), code: slots.get(t.name) ?? "NaN" };
       case "if": {
-        const [c, a, b] = t.args.map(walk) as [Compiled, Compiled, Compiled];
+        const [c, a, b] = t.args.map(walk) as [Part, Part, Part];
         const [x, y, unit] = alike(a, b, "?:");
         return { unit, code: `is.either(${c.code}, ${x}, ${y})` };
       }
@@ -114,7 +115,15 @@ function compile(tree: FormulaTree, unitOf: Lookup, slots: ReadonlyMap<string, s
 }
 
 /** `bare`: a number without a unit. `literal`: a number written with its unit, as `5 K`, which can be a temperature or a difference. */
-type Part = Compiled & { bare?: boolean; literal?: boolean };
+type Part = Compiled & { bare?: boolean; literal?: boolean; tree?: FormulaTree };
+
+/** An operand as a message names it: `T_out (K)`, `5 m`, `p − 1 bar (bar)`. */
+function named(p: Part): string {
+  const unit = displayUnit(p.unit) || (p.unit === null ? "unknown unit" : "dimensionless");
+  if (p.tree === undefined) return unit;
+  const text = formulaText(p.tree);
+  return p.literal || p.bare ? text : `${text} (${unit})`;
+}
 
 /** Brings two operands to one unit, the first's; a bare number takes the other's. */
 function alike(a: Part, b: Part, op: string): [string, string, UnitSymbol] {
@@ -123,7 +132,7 @@ function alike(a: Part, b: Part, op: string): [string, string, UnitSymbol] {
   if (a.bare) return [a.code, b.code, b.unit];
   if (a.unit === null || b.unit === null)
     throw new FormulaError(
-      `"${op}" joins ${displayUnit(a.unit ?? b.unit) || "a dimensionless value"} with a value whose unit is unknown; say it with .unit()`,
+      `"${op}" joins ${named(a.unit === null ? b : a)} with ${named(a.unit === null ? a : b)}: say the unit with .unit(), or in the study's definition`,
     );
   try {
     const c = conversion(parseUnit(b.unit), parseUnit(a.unit));
@@ -135,9 +144,7 @@ function alike(a: Part, b: Part, op: string): [string, string, UnitSymbol] {
       a.unit,
     ];
   } catch {
-    throw new FormulaError(
-      `"${op}" joins ${displayUnit(a.unit) || "a dimensionless value"} with ${displayUnit(b.unit) || "a dimensionless value"}`,
-    );
+    throw new FormulaError(`"${op}" joins ${named(a)} with ${named(b)}`);
   }
 }
 
@@ -185,9 +192,7 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
     }
     case "%": {
       if (isScale(a.unit) || isScale(b.unit))
-        throw new FormulaError(
-          `"%": ${displayUnit(isScale(a.unit) ? a.unit : b.unit)} has a zero of its own; convert to K first`,
-        );
+        throw new FormulaError(`"%": ${named(isScale(a.unit) ? a : b)} has a zero of its own; convert to K first`);
       const [x, y, unit] = alike(a, b, "%");
       return { unit, code: `(${x} % ${y})`, bare: a.bare === true && b.bare === true };
     }
@@ -202,9 +207,7 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
       const code = power === 2 ? `(${a.code} * ${a.code})` : `Math.pow(${a.code}, ${b.code})`;
       if (a.unit === null || a.unit === "1") return { unit: a.unit, code, bare: a.bare === true && b.bare === true };
       if (power === undefined)
-        throw new FormulaError(
-          `"^": the exponent of a value in ${displayUnit(a.unit)} has to be a number, not a column`,
-        );
+        throw new FormulaError(`"^": the exponent of ${named(a)} has to be a number, not a column`);
       return { unit: guarded("^", () => powerUnit(parseUnit(a.unit!), power)).symbol, code };
     }
     case "sqrt":
@@ -230,7 +233,7 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
       // The first value that has a unit of its own gives it to all: plain numbers take it, others are converted.
       const model = parts.find((p) => !p.bare) ?? a;
       if (fn !== "min" && fn !== "max" && parts.some((p) => isScale(p.unit)))
-        throw new FormulaError(`"${fn}": ${displayUnit(parts.find((p) => isScale(p.unit))!.unit)} has a zero of its own; convert to K first`); // prettier-ignore
+        throw new FormulaError(`"${fn}": ${named(parts.find((p) => isScale(p.unit))!)} has a zero of its own; convert to K first`); // prettier-ignore
       const codes = parts.map((p) => (p === model ? p.code : alike({ ...model, bare: false }, p, fn)[1]));
       const unit = fn === "atan2" ? "rad" : model.unit;
       return {
@@ -253,7 +256,7 @@ function plainCall(fn: string, a: Part): Part {
   if (a.unit === null) return { unit: fn.startsWith("a") ? "rad" : "1", code: `Math.${fn}(${a.code})` };
   const unit = parseUnit(a.unit);
   if (!sameDimensions(unit, dimensionless))
-    throw new FormulaError(`${fn} takes a dimensionless value, not one in ${displayUnit(a.unit)}`);
+    throw new FormulaError(`${fn} takes a dimensionless value, not ${named(a)}`);
   const scaled = unit.factor === 1 ? a.code : `${a.code} * ${numberCode(unit.factor)}`;
   return { unit: fn === "asin" || fn === "acos" || fn === "atan" ? "rad" : "1", code: `Math.${fn}(${scaled})` };
 }
@@ -263,7 +266,7 @@ function pureNumber(p: Part, op: string): string {
   if (p.unit === null || p.unit === "1" || p.bare) return p.code;
   const unit = parseUnit(p.unit);
   if (!sameDimensions(unit, dimensionless) || angleUnits.has(p.unit))
-    throw new FormulaError(`"${op}" takes a plain number here, not a value in ${displayUnit(p.unit)}`);
+    throw new FormulaError(`"${op}" takes a plain number here, not ${named(p)}`);
   return unit.factor === 1 ? p.code : `(${p.code} * ${numberCode(unit.factor)})`;
 }
 
@@ -273,7 +276,7 @@ const angleUnits: ReadonlySet<string> = new Set(["rad", "deg", "rev"]);
 function shares(a: Part, b: Part): [Part, Part] {
   const plain = (p: Part, other: Part): Part =>
     other.bare && p.unit !== null && p.unit !== "1" && !angleUnits.has(p.unit) && sameDimensions(parseUnit(p.unit), dimensionless)
-      ? { unit: "1", code: pureNumber(p, "+") }
+      ? { ...p, unit: "1", code: pureNumber(p, "+") }
       : p; // prettier-ignore
   return [plain(a, b), plain(b, a)];
 }
@@ -283,7 +286,9 @@ const isScale = (u: UnitSymbol): boolean => u !== null && parseUnit(u).offset !=
 
 function sum(a: Part, b: Part): Part {
   if (isScale(a.unit) && isScale(b.unit))
-    throw new FormulaError(`"+": two temperatures in ${displayUnit(a.unit)} cannot be added; add a difference in K`);
+    throw new FormulaError(
+      `"+": ${named(a)} and ${named(b)} are two temperatures and cannot be added; add a difference in K`,
+    );
   if (isScale(b.unit)) return sum(b, a);
   if (isScale(a.unit) && b.unit !== null && !b.bare) return { unit: a.unit, code: `(${a.code} + ${shift(a, b)})` };
   // A temperature and a difference are a temperature.
@@ -295,7 +300,7 @@ function sum(a: Part, b: Part): Part {
 function difference(a: Part, b: Part): Part {
   if (isScale(a.unit) && b.unit !== null && !isScale(b.unit) && !isDifference(b.unit) && !b.bare)
     throw new FormulaError(
-      `"-" joins ${displayUnit(a.unit)} with ${displayUnit(b.unit) || "a dimensionless value"}: a temperature or a difference? Convert one with .to() first, or add the difference with the other sign`,
+      `"-" joins ${named(a)} with ${named(b)}: a temperature or a difference? Convert one with .to() first, or add the difference with the other sign`,
     );
   if (isScale(a.unit) && isDifference(b.unit)) return { unit: a.unit, code: `(${a.code} - ${shift(a, b)})` };
   const [x, y, unit] = alike(...shares(a, b), "-");
@@ -310,8 +315,7 @@ function difference(a: Part, b: Part): Part {
 function shift(a: Part, b: Part): string {
   const ua = parseUnit(a.unit!);
   const ub = parseUnit(b.unit!);
-  if (!sameDimensions(ua, ub))
-    throw new FormulaError(`"+" joins ${displayUnit(a.unit)} with ${displayUnit(b.unit) || "a dimensionless value"}`);
+  if (!sameDimensions(ua, ub)) throw new FormulaError(`"+" joins ${named(a)} with ${named(b)}`);
   return ua.factor === ub.factor ? b.code : `(${b.code} * ${numberCode(ub.factor / ua.factor)})`;
 }
 

@@ -200,8 +200,8 @@ describe("formulas", () => {
     expect(r.values[0]).toBeCloseTo(expected, 10);
   });
   it.each([
-    ["Fx + T2", /"\+" joins N with K/],
-    ["Fx + u", /unit is unknown/],
+    ["Fx + T2", /"\+" joins Fx \(N\) with T2 \(K\)/],
+    ["Fx + u", /Fx \(N\) with u \(unknown unit\): say the unit/],
     ["T + T", /cannot be added/],
     ["T * 2", /°C in a product/],
     ["T - T2", /a temperature or a difference/],

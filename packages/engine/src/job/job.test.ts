@@ -130,7 +130,7 @@ describe("a job", () => {
       s,
       `emit.table("a", study("small").runs.map((run) => run.table("hall.csv").derive("x", "T + p")));`,
     );
-    expect(unit.errors[0]).toMatch(/main\.ts:2 "\+" joins K with Pa/);
+    expect(unit.errors[0]).toMatch(/main\.ts:2 "\+" joins T \(K\) with p \(Pa\)/);
     expect(unit.events.some((e) => e.type === "cells")).toBe(false);
   });
 

@@ -48,6 +48,17 @@ emit.table("peaks", t.rows((x, run) => ({ fan: run.params.fan, kind: run.params.
     expect(check(`study("small").runs.map((run) => run.table("hall.csv").max("run"));`)[0]).toMatch(/"time", "T", "p"/);
   });
 
+  it("tells what is of one run from what is of all", () => {
+    const t = `const t = study("small").runs.map((run) => run.table("hall.csv"));`;
+    expect(check(`${t} t.derive("x", "T + 1 K").rows((r) => ({ m: r.max("x") }));`)).toEqual([
+      expect.stringMatching(/"derive" is of one run, and this is of all: write \.map\(\(t\) => t\.derive\(…\)\)$/),
+    ]);
+    expect(check(`study("small").runs.table("hall.csv");`)[0]).toMatch(/write \.map\(\(run\) => run\.table\(…\)\)$/);
+    expect(check(`${t} chart.band(t, { x: "time", y: "T" });`)[0]).toMatch(
+      /chart\.band takes one table, and this is one for each run: put them together first, with across/,
+    );
+  });
+
   it("offers texts that put a name right", () => {
     checker.load({ "main.ts": `${head}study("small").runs.map((run) => run.table("hall.csv").max("TT"));` }, types);
     expect(checker.check()[0]!.fixes[0]).toBe('"T"');

@@ -59,6 +59,8 @@ export function explain(
       };
     }
   }
+  const many = ofManyRuns(d, checker);
+  if (many !== undefined) return { message: many, fixes: [], start, length };
   const property =
     d.code === 2339 || d.code === 2551 || d.code === 2353 || d.code === 2561 ? propertyMessage(d, checker) : undefined;
   return {
@@ -67,6 +69,50 @@ export function explain(
     start,
     length,
   };
+}
+
+/** What is made for each run: `RunMap` and `RunSet`, by what one run gives. */
+function eachRun(type: ts.Type, checker: ts.TypeChecker): { item: ts.Type; name: "t" | "run" } | undefined {
+  const kind = type.symbol?.name;
+  if (kind === "RunMap") {
+    const item = checker.getTypeArguments(type as ts.TypeReference)[0];
+    return item && { item, name: "t" };
+  }
+  const map = kind === "RunSet" ? type.getProperty("map") : undefined;
+  const made = map && checker.getTypeOfSymbol(map).getCallSignatures()[0]?.parameters[0];
+  const run = made && checker.getTypeOfSymbol(made).getCallSignatures()[0]?.parameters[0];
+  return run && { item: checker.getTypeOfSymbol(run), name: "run" };
+}
+
+/** The message for a verb of one run's value that is asked of all runs, or for all runs where one table is taken. */
+function ofManyRuns(d: ts.Diagnostic, checker: ts.TypeChecker): string | undefined {
+  const n = d.file && nodeAt(d.file, d.start ?? 0);
+  if (!n) return undefined;
+  if (d.code === 2339 || d.code === 2551) {
+    if (!ts.isIdentifier(n) || !ts.isPropertyAccessExpression(n.parent)) return undefined;
+    const each = eachRun(checker.getTypeAtLocation(n.parent.expression), checker);
+    if (!each?.item.getProperty(n.text)) return undefined;
+    return `"${n.text}" is of one run, and this is of all: write .map((${each.name}) => ${each.name}.${n.text}(…))`;
+  }
+  if (d.code !== 2345 && d.code !== 2769) return undefined;
+  let argument: ts.Node = n;
+  while (argument.parent && !ts.isCallExpression(argument.parent)) argument = argument.parent;
+  const call = argument.parent;
+  if (!call || !ts.isCallExpression(call) || !call.arguments.includes(argument as ts.Expression)) return undefined;
+  if (!eachRun(checker.getTypeAtLocation(argument), checker)) return undefined;
+  return `${call.expression.getText()} takes one table, and this is one for each run: put them together first, with across(…, { on: … }) for statistics over the runs at each place, .rows(…) for a row for each run, or .stack() for all rows below each other`;
+}
+
+/** Whether a parameter has no known type only because the verb that calls its function is not known. */
+export function isConsequence(d: ts.Diagnostic, all: readonly ts.Diagnostic[]): boolean {
+  if ((d.code !== 7006 && d.code !== 7031) || !d.file) return false;
+  const inCallee = (call: ts.CallExpression): boolean =>
+    all.some(
+      (o) =>
+        o !== d && o.code !== 7006 && o.start! >= call.expression.getStart() && o.start! < call.expression.getEnd(),
+    );
+  for (let n = nodeAt(d.file, d.start!); n; n = n.parent) if (ts.isCallExpression(n) && inCallee(n)) return true;
+  return false;
 }
 
 function nodeAt(file: ts.SourceFile, position: number): ts.Node | undefined {

@@ -4,7 +4,7 @@ import path from "node:path";
 import { fileURLToPath } from "node:url";
 import ts from "typescript";
 import { gapsIn, namedMember } from "./gaps.js";
-import { explain, place, wrongNames, type ScriptDiagnostic } from "./messages.js";
+import { explain, isConsequence, place, wrongNames, type ScriptDiagnostic } from "./messages.js";
 import { asynchronousCode } from "./synchronous.js";
 import { fieldName } from "../workers/field-layout.js";
 
@@ -128,6 +128,7 @@ export class ScriptChecker {
         .getSemanticDiagnostics(name)
         .filter((d) => !imports.some((i) => i.line === d.file!.getLineAndCharacterOfPosition(d.start!).line + 1));
       for (const d of found) {
+        if (isConsequence(d, found)) continue;
         const { message, fixes, start, length } = explain(d, checker);
         out.push(
           place(

@@ -22,6 +22,8 @@ import {
   writeArchive,
   type JobEvent,
   type JobRequestInput,
+  type LeftOut,
+  type OutputRecord,
 } from "@oxtrum/engine";
 import { printDiff } from "./print-diff.js";
 import { Progress } from "./progress.js";
@@ -207,15 +209,27 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry"): P
   else {
     const { summary } = result;
     complain(`${summary.runs} runs, ${summary.left.length} left out, ${formatNumber(summary.seconds, 3)} s`);
-    for (const l of summary.left)
-      complain(
-        `  ${l.run}: ${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`,
-      );
+    for (const line of leftOutLines(summary.left, result.outputs)) complain(`  ${line}`);
     printConditions(mergeConditions(...result.outputs.map((x) => x.conditions)));
   }
 }
 
 const MOST_SHOWN = 20;
+
+/** Each reason why a run is left out, once, with the outputs that it is missing in where these are not all. */
+function leftOutLines(left: readonly LeftOut[], outputs: readonly OutputRecord[]): string[] {
+  const reasons = new Map<string, Set<string>>();
+  const said = (l: LeftOut): string =>
+    `${l.run}: ${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`;
+  for (const o of outputs) for (const l of o.left) reasons.set(said(l), (reasons.get(said(l)) ?? new Set()).add(o.name));
+  for (const l of left) if (![...reasons.keys()].includes(said(l))) reasons.set(said(l), new Set());
+  const ofRuns = outputs.filter((o) => o.runs > 0 || o.left.length > 0).length;
+  return [...reasons].sort(([a], [b]) => (a < b ? -1 : 1)).map(([reason, of]) => {
+    if (of.size === 0 || of.size === ofRuns) return reason;
+    const names = [...of].slice(0, 3).join(", ");
+    return `${reason} [${names}${of.size > 3 ? ` and ${of.size - 3} more` : ""}]`;
+  });
+} // prettier-ignore
 
 /** What is known of the worth of the files that outputs were made from. */
 function printConditions(conditions: readonly Condition[]): void {

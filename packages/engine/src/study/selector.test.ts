@@ -16,6 +16,16 @@ describe("which runs a selector means", () => {
     expect([...selectRuns(named, "fan=*,speed=50")]).toEqual(["fan=50"]);
     expect(() => selectRuns(named, "fan=60")).toThrow(/no parameter "fan"/);
   });
+  it("amounts may have units, and an id may be called one", () => {
+    const timed = study({ a: { open: 20 }, b: { open: 8.2 } });
+    (timed.parameters[0] as { unit: string }).unit = "min";
+    expect([...selectRuns(timed, "open=1200 s")]).toEqual(["a"]);
+    expect([...selectRuns(timed, "open=492 s")]).toEqual(["b"]);
+    expect([...selectRuns(timed, "id=b")]).toEqual(["b"]);
+    expect(() => selectRuns(timed, "opn=1")).toThrow(
+      /no parameter "opn"; there is "open", and ids stand by themselves/,
+    );
+  });
   it("says what there is when nothing fits", () => {
     expect(() => selectRuns(named, "speed=60")).toThrow(/no run fits "speed=60"; "speed" is 50, 75$/);
     expect(() => selectRuns(named, "speed=50,x*")).toThrow(/"speed" is 50, 75; runs are fan=50, fan=75/);

@@ -1,4 +1,4 @@
-import { glob, own, suggestion } from "@oxtrum/core/tables";
+import { convert, glob, listNames, nearly, own, parseQuantity, suggestion } from "@oxtrum/core/tables";
 import type { Catalogue, CatalogueRun } from "./catalogue.js";
 
 /** The values that runs have of a parameter, each once, in order. */
@@ -15,6 +15,17 @@ const MOST_SAID = 12;
 /** Values in a line, the first few when there are many. */
 const listed = (values: readonly (number | string)[]): string => `${values.slice(0, MOST_SAID).join(", ")}${values.length > MOST_SAID ? `, … (${values.length})` : ""}`; // prettier-ignore
 
+/** A number in a parameter's unit: given plainly, or with a unit of its own. */
+function amountIn(text: string, unit: string | null): number | undefined {
+  if (text !== "" && Number.isFinite(Number(text))) return Number(text);
+  try {
+    const q = parseQuantity(text);
+    return unit === null || q.unit === null ? undefined : convert(q.value, q.unit, unit);
+  } catch {
+    return undefined;
+  }
+}
+
 /**
  * Which runs a selector means: run ids or patterns, or `parameter=value`, separated by commas. Ids add up,
  * parameters narrow down. A part with "=" that is a run's id, or a pattern of ids, means these runs.
@@ -24,31 +35,39 @@ const listed = (values: readonly (number | string)[]): string => `${values.slice
  */
 export function selectRuns(c: Pick<Catalogue, "runs" | "parameters">, selector: string | undefined): Set<string> {
   if (selector === undefined || selector.trim() === "") return new Set(c.runs.map((r) => r.id));
-  const parts = selector
-    .split(",")
-    .map((p) => p.trim())
-    .filter((p) => p !== "");
   const isCondition = (p: string): boolean => {
     if (!p.includes("=")) return false;
     const fits = glob(p);
     return !c.runs.some((r) => fits(r.id));
   };
+  /** `id=…` means an id, as in a script's `where`, unless a parameter is called so. */
+  const plainId = (p: string): string =>
+    isCondition(p) && /^id\s*=/.test(p) && !c.parameters.some((q) => q.name === "id")
+      ? p.slice(p.indexOf("=") + 1).trim()
+      : p;
+  const parts = selector
+    .split(",")
+    .map((p) => p.trim())
+    .filter((p) => p !== "")
+    .map((p) => plainId(p));
   const asked = new Set<string>();
   const conditions = parts.filter(isCondition).map((p) => {
     const at = p.indexOf("=");
     const name = p.slice(0, at).trim();
     if (!c.parameters.some((q) => q.name === name))
       throw new Error(
-        `--runs: there is no parameter "${name}"${suggestion(
+        `--runs: there is no parameter "${name}"; there is ${listNames(c.parameters.map((q) => q.name)) || "none"}, and ids stand by themselves${suggestion(
           name,
           c.parameters.map((q) => q.name),
         )}`,
       );
     const value = p.slice(at + 1).trim();
     asked.add(name);
-    return (r: CatalogueRun): boolean =>
-      String(own(r.params, name) ?? "") === value ||
-      (typeof own(r.params, name) === "number" && Number(value) === own(r.params, name));
+    const amount = amountIn(value, c.parameters.find((q) => q.name === name)!.unit);
+    return (r: CatalogueRun): boolean => {
+      const has = own(r.params, name);
+      return String(has ?? "") === value || (typeof has === "number" && amount !== undefined && nearly(has, amount));
+    };
   });
   const globs = parts.filter((p) => !isCondition(p)).map((p) => glob(p));
   const chosen = c.runs.filter(

@@ -1,4 +1,4 @@
-// Runs one measurement in a process of its own and tells its figures: node bench/measure.mjs NAME
+// Runs one measurement in a process of its own and tells its figures: node bench/measure.mjs NAME. Without one, lists them.
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
@@ -23,7 +23,8 @@ import { jobRequestSchema, runJob, scanStudy, warmUp } from "@oxtrum/engine";
 import { writeUnstructured } from "../packages/core/dist/formats/vtk/tests/write-xml.js";
 import { fieldArgs } from "../packages/engine/dist/operations/field-arguments.js";
 import { carryOutField } from "../packages/engine/dist/operations/field-verbs.js";
-import { fieldLayout, fieldSource } from "../packages/engine/dist/workers/read-fields.js";
+import { fieldLayout } from "../packages/engine/dist/workers/field-layout.js";
+import { fieldSource } from "../packages/engine/dist/workers/read-fields.js";
 
 const scratch = process.env.OXTRUM_BENCH ?? path.join(os.tmpdir(), "oxtrum-bench");
 fs.mkdirSync(scratch, { recursive: true });
@@ -406,6 +407,10 @@ const measurements = {
 };
 
 const name = process.argv[2];
+if (name === undefined) {
+  process.stdout.write(JSON.stringify(Object.keys(measurements)) + "\n");
+  process.exit(0);
+}
 const result = await measurements[name]();
 result["MB resident at the peak"] = process.resourceUsage().maxRSS / 1024;
 process.stdout.write(JSON.stringify(result) + "\n");

@@ -58,6 +58,9 @@ await together("demo data and web application", [
   spawned(["scripts/build-web.mjs"]),
 ]);
 
+// What is measured only now and then has to load all the same.
+count(step("measurements load", () => call(["bench/measure.mjs"])));
+
 const unit = path.join(scratch, "unit.json");
 step("unit tests", () =>
   call([

@@ -134,8 +134,29 @@ export function across(tables: readonly Table[], options: AcrossOptions = {}): T
   const pct = options.percentiles?.length ? `, percentiles linear between order statistics (definition 7)` : "";
   return makeTable(columns, {
     axis: axis.name,
-    notes: [`across ${tables.length} runs; ${note}; deviations with n−1${pct}${ci}`, ...alone(tables.length)],
+    notes: [
+      `across ${tables.length} runs; ${note}; deviations with n−1${pct}${ci}`,
+      ...alone(tables.length),
+      ...thin(columns, tables.length),
+    ],
   });
+}
+
+/** Where not all runs have a value, a mean can jump although no run does: it is said how often. */
+function thin(columns: readonly Column[], runs: number): string[] {
+  const alike = new Map<string, string[]>();
+  for (const c of columns) {
+    if (c.kind !== "number" || !c.name.endsWith(".n")) continue;
+    const fewer = c.values.reduce((n, v) => n + (v < runs ? 1 : 0), 0);
+    if (fewer === 0) continue;
+    const least = c.values.reduce((m, v) => Math.min(m, v), runs);
+    const where = `fewer than ${runs} runs at ${fewer} of ${c.values.length} places, ${least} at least`;
+    alike.set(where, [...(alike.get(where) ?? []), `"${c.name.slice(0, -2)}"`]);
+  }
+  return [...alike].map(
+    ([where, of]) =>
+      `${of.slice(0, 8).join(", ")}${of.length > 8 ? ` and ${of.length - 8} more` : ""}: ${where}; a mean can jump there, and { axis: "intersection" } keeps to where all runs are`,
+  );
 }
 
 const alone = (runs: number): string[] => (runs === 1 ? ["one run alone: there is no deviation and no interval"] : []);

@@ -154,3 +154,32 @@ describe("what is known of data reaches the check", () => {
     expect(await verdict(check(`, conditions: "allow"`))).toEqual([[], "passed", expect.anything()]);
   });
 });
+
+describe("how results came about", () => {
+  it("is told with rows, charts, checks and values: weights, methods, where runs end", async () => {
+    const file = path.join(s.folder, "runs/f100_d3/hall.csv");
+    fs.writeFileSync(file, fs.readFileSync(file, "utf8").split("\n").slice(0, 52).join("\n") + "\n");
+    const r = await runScript(
+      s,
+      `${T}const band = across(t, { on: "time", columns: ["T"] });
+emit.table("means", t.rows((x) => ({ mean: x.mean("T"), plain: x.mean("T", { weights: "none" }), peak: x.max("T") })));
+emit.chart("band", chart.band(band, { y: "T" }));
+emit.check("warm", t.get("f050_d1").mean("T"), { above: "1 K" });
+emit.value("one", t.get("f050_d1").mean("T"));`,
+    );
+    expect(r.errors).toEqual([]);
+    const notes = (name: string): string => r.output(name).notes.join("\n");
+    expect(notes("means")).toMatch(/^mean: weighted along "time".*\nplain: .*unweighted/);
+    expect(notes("warm")).toMatch(/weighted along "time"/);
+    expect(notes("one")).toMatch(/weighted along "time"/);
+    expect(notes("band")).toMatch(/across 6 runs; .*deviations with n−1/);
+    expect(notes("band")).toMatch(/"T": fewer than 6 runs at 50 of 101 places, 5 at least; a mean can jump there/);
+  });
+  it("different ways are told apart, with their numbers of runs", async () => {
+    fs.writeFileSync(path.join(s.folder, "runs/f100_d3/hall.csv"), "T [K]\n1\n5\n2\n");
+    const r = await runScript(s, `${T}emit.table("means", t.rows((x) => ({ mean: x.mean("T") })));`);
+    expect(r.output("means").notes.join("\n")).toMatch(
+      /mean: weighted along "time".* \(5 runs\)\nmean: .*unweighted.* \(1 run\)/,
+    );
+  });
+});

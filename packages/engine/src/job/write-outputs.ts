@@ -113,9 +113,9 @@ export async function makeOutput(
   const conditions = value.conditions ?? [];
   const extra =
     value.kind === "table" ? { rows: value.table.rows, notes: value.table.notes }
-    : value.kind === "check" ? { verdict: value.check.verdict, summary: `${value.check.verdict}: ${say(value.check.value)}, to be ${value.check.limit}${value.check.reason === undefined ? "" : ` (${value.check.reason})`}`, notes: [] }
+    : value.kind === "check" ? { verdict: value.check.verdict, summary: `${value.check.verdict}: ${say(value.check.value)}, to be ${value.check.limit}${value.check.reason === undefined ? "" : ` (${value.check.reason})`}`, notes: value.check.value.method === undefined ? [] : [value.check.value.method] }
     : value.kind === "quantity" ? { summary: say(value.quantity), notes: value.quantity.method === undefined ? [] : [value.quantity.method] }
-    : { notes: [] }; // prettier-ignore
+    : { notes: fewNotes(value.notes ?? []) }; // prettier-ignore
   return {
     record: {
       ...base,
@@ -133,6 +133,12 @@ export async function makeOutput(
 }
 
 const MOST_NOTED = 10;
+
+/** Notes of an output: of many runs the first ones, and how many there are. */
+const fewNotes = (notes: readonly string[]): readonly string[] =>
+  notes.length <= 2 * MOST_NOTED
+    ? notes
+    : [...notes.slice(0, 2 * MOST_NOTED), `and ${notes.length - 2 * MOST_NOTED} more notes of the tables in it`];
 
 /** Conditions as notes of an output: the first ones, and how many there are. All of them are in the manifest. */
 function conditionNotes(conditions: readonly Condition[]): string[] {

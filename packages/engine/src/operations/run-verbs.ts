@@ -126,6 +126,15 @@ const rowsArgs = z.object({
   missing: members.missing,
 });
 
+/** How a column's cells were reckoned, each way once, with the number of runs where these differ. */
+function methodsOf(name: string, cells: readonly (t.Quantity | undefined)[]): string[] {
+  const ways = new Map<string, number>();
+  for (const q of cells) if (q?.method !== undefined) ways.set(q.method, (ways.get(q.method) ?? 0) + 1);
+  if (ways.size === 1) return [`${name}: ${[...ways.keys()][0]!}`];
+  const told = [...ways].slice(0, 3).map(([way, n]) => `${name}: ${way} (${n} run${n === 1 ? "" : "s"})`);
+  return ways.size > 3 ? [...told, `${name}: and ${ways.size - 3} more ways`] : told;
+}
+
 /** One row a run. A run of which a cell cannot be worked out is left out. */
 function rowsTable(
   a: z.infer<typeof rowsArgs>,
@@ -156,6 +165,7 @@ function rowsTable(
   const kept = every.filter((k) => !odd.has(a.runs[k]!));
   const rows = kept.map((k) => ({ run: a.runs[k]! }));
   const reasons: string[] = [];
+  const methods: string[] = [];
   const columns = names.map((name, index): t.Column => {
     const cells = kept.map((k) => whole[index]![k]!);
     const quantities = cells.map((c) =>
@@ -169,6 +179,7 @@ function rowsTable(
           typeof c === "string" ? c : quantities[k] ? t.exactNumber(quantities[k].value) : c === null ? "" : String(c),
         ),
       );
+    methods.push(...methodsOf(name, quantities));
     const values = Float64Array.from(cells, (c, k) => {
       const q = quantities[k];
       if (q === undefined) return c === null ? Number.NaN : Number(c);
@@ -187,7 +198,8 @@ function rowsTable(
           rows.map((r) => r.run),
         ),
       ];
-  const notes = reasons.slice(0, 20).map((r) => `blank: ${r}`);
+  const notes = [...methods, ...reasons.slice(0, 20).map((r) => `blank: ${r}`)];
+  if (reasons.length > 20) notes.push(`and ${reasons.length - 20} more blank cells`);
   return {
     table: { ...t.makeTable([...runColumn, ...columns], { notes }), rows: rows.length },
     left: joinLeft(left),
@@ -249,7 +261,7 @@ const noted = (table: t.Table, notes: readonly string[]): t.Table => ({ ...table
 /** Operations that bring runs together. */
 export const runVerbs: readonly Operation[] = [
   operation({
-    name: "runs.rows", version: 2, args: rowsArgs, takesFailures: true,
+    name: "runs.rows", version: 3, args: rowsArgs, takesFailures: true,
     run: (a, inputs) => {
       const { table, left, runs } = rowsTable(a, inputs);
       return { kind: "table", table, left, runs };
@@ -262,7 +274,7 @@ export const runVerbs: readonly Operation[] = [
   operation({ name: "runs.stack", version: 3, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = agreeing(present(a, inputs)); return value(p, () => stack(p)); } }),
   operation({ name: "runs.wide", version: 4, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); const q = rising(agreeing(p, [a.name, ...(p.tables[0]?.axis === undefined ? [] : [p.tables[0].axis])]), undefined); return value(q, () => noted(wide(q, a.name), q.notes)); } }),
   operation({
-    name: "runs.across", version: 7, takesFailures: true,
+    name: "runs.across", version: 8, takesFailures: true,
     args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()), confidence: z.number().min(0.01).max(0.9999).optional(), governing: z.boolean().optional() }),
     run: (a, inputs) => {
       const p = rising(agreeing(present(a, inputs), bandColumns(a, inputs)), a.on);

@@ -33,6 +33,8 @@ export type Value = (
   readonly runs?: readonly string[];
   /** What is known of its worth, from the files that it was made from. */
   readonly conditions?: readonly Condition[];
+  /** Of charts and pictures: how the tables in them were made, by their notes. */
+  readonly notes?: readonly string[];
 };
 
 /** A node that cannot be worked out for a run. */

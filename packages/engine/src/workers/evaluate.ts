@@ -47,11 +47,18 @@ export function carryOut(op: string, args: unknown, inputs: readonly Outcome[]):
   }
 }
 
-/** What holds for what a value was made from holds for the value: runs that it lacks, and conditions. */
+/** What holds for what a value was made from holds for the value: runs that it lacks, conditions, and how it came about. */
 function inherited(given: Value, inputs: readonly Outcome[]): Value {
-  const value = withLeft(given, inputs);
+  const value = withNotes(withLeft(given, inputs), inputs);
   const conditions = mergeConditions(value.conditions, ...inputs.map((i) => (i.kind === "failure" ? undefined : i.conditions))); // prettier-ignore
   return conditions.length > 0 ? { ...value, conditions } : value;
+}
+
+/** A chart or picture tells how the tables in it were made. */
+function withNotes(value: Value, inputs: readonly Outcome[]): Value {
+  if (value.kind !== "chart" && value.kind !== "picture") return value;
+  const notes = new Set(inputs.flatMap((i) => (i.kind === "table" ? i.table.notes : i.kind === "failure" ? [] : (i.notes ?? [])))); // prettier-ignore
+  return notes.size === 0 ? value : { ...value, notes: [...notes] };
 }
 
 /** What a value was made from lacks some runs: so does the value. */

@@ -1,4 +1,4 @@
-import { createBrowserRouter } from "react-router";
+import { createBrowserRouter, redirect } from "react-router";
 import { Frame } from "./frame/Frame";
 import { NotHere } from "./frame/NotHere";
 
@@ -9,6 +9,7 @@ export const router = createBrowserRouter([
     errorElement: <NotHere />,
     children: [
       { path: "/", lazy: async () => ({ Component: (await import("./pages/StudiesPage")).StudiesPage }) },
+      { path: "/studies", loader: () => redirect("/") },
       {
         path: "/studies/:study",
         lazy: async () => ({ Component: (await import("./pages/study/StudyPage")).StudyPage }),

@@ -8,6 +8,10 @@ import { useAppDispatch } from "../store";
 import { Name } from "./Name";
 
 const PAGE = 500;
+const ROW = 26;
+
+/** How high a table of so many rows stands, with its head and a bar to scroll it sideways. */
+export const tableHeight = (rows: number): number => ROW * (rows + 1) + 18;
 
 /** The text of a cell. */
 export const cellText = (v: number | string | null): string =>
@@ -21,7 +25,7 @@ export function DataTable({ job, name, first }: { job: number; name: string; fir
   const rows = useVirtualizer({
     count: first.rows,
     getScrollElement: () => scroller.current,
-    estimateSize: () => 26,
+    estimateSize: () => ROW,
     overscan: 12,
   });
   const items = rows.getVirtualItems();

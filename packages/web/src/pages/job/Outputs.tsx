@@ -5,6 +5,7 @@ import type { Job, Output, Verification } from "../../api/schemas";
 import { VerdictMark } from "../../parts/marks";
 import { Name } from "../../parts/Name";
 import { coverage } from "../script/cards";
+import { tableHeight } from "../../parts/DataTable";
 import { Files } from "./Files";
 import { LargeOutput } from "./LargeOutput";
 import { isBig, Shown } from "./Shown";
@@ -27,7 +28,7 @@ function Piece({ job, output, onOpen }: { job: number; output: Output; onOpen: (
         </div>
       </header>
       {output.failed !== undefined && <p className="px-3 pb-2">not made: {output.failed}</p>}
-      {big && <div className={wide ? "h-56" : "h-56 px-1 pb-1"}><Shown job={job} output={output} /></div>}
+      {big && <div className={wide ? "max-h-56" : "h-56 px-1 pb-1"} style={wide ? { height: tableHeight(output.rows ?? 8) } : undefined}><Shown job={job} output={output} /></div>}
       {!big && output.summary !== undefined && <p className={`px-3 pb-2 ${output.kind === "value" ? "num text-md" : "whitespace-pre-wrap"}`}>{output.summary}</p>}
       {(output.left.length > 0 || output.notes.length > 0) && (
         <details className="px-3 pb-1.5 text-xs">

@@ -330,7 +330,7 @@ describe("example scripts", () => {
     const r = await run("floor-transfer.ts");
     expect([r.errors, r.failed]).toEqual([[], []]);
     const patches = r.table("patches");
-    expect(Number(patches.find((x) => x["block"] === "floor")!["size"])).toBe(24 * 12 - 2 * 12 * 2);
+    expect(Number(patches.find((x) => x["block"] === "floor")!["area"])).toBe(24 * 12 - 2 * 12 * 2);
     for (const row of r.table("floor")) {
       expect(Number(row["low"])).toBeLessThan(Number(row["h"]));
       expect(Number(row["h"])).toBeLessThan(Number(row["high"]));

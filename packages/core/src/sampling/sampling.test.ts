@@ -4,7 +4,7 @@ import type { FieldHead } from "../formats/mesh-data.js";
 import { boundaryFaces } from "../mesh/boundary.js";
 import { boxMesh, meshOf, type BoxCells } from "../mesh/tests/box-mesh.js";
 import type { Mesh } from "../mesh/mesh.js";
-import { parseFormula } from "../tables/formula-tree.js";
+import { parseFormula } from "../tables/formula-parser.js";
 import { numbers, type Table } from "../tables/table.js";
 import { Block } from "./field-set.js";
 import { unifiedFields } from "./unified-fields.js";

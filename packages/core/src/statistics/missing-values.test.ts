@@ -1,6 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import { cumulative, integral } from "../tables/calculus.js";
-import { parseFormula } from "../tables/formula-tree.js";
+import { parseFormula } from "../tables/formula-parser.js";
 import { windowRows } from "../tables/order.js";
 import { makeTable, numberColumn, numbers, type Table } from "../tables/table.js";
 import { max, mean, min, percentile, rms, std } from "./descriptive.js";

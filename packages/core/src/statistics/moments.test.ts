@@ -1,5 +1,5 @@
 import { describe, expect, it } from "@jest/globals";
-import { parseFormula } from "../tables/formula-tree.js";
+import { parseFormula } from "../tables/formula-parser.js";
 import { makeTable, numberColumn, numbers, textColumn, type Table } from "../tables/table.js";
 import { across } from "./across.js";
 import { mean, percentile, std } from "./descriptive.js";

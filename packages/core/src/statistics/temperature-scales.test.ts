@@ -6,7 +6,7 @@ import { across } from "./across.js";
 import { compareTo } from "./baseline.js";
 import { std } from "./descriptive.js";
 import { histogram } from "./moments.js";
-import { parseFormula } from "../tables/formula-tree.js";
+import { parseFormula } from "../tables/formula-parser.js";
 import { reduceFormula } from "./reduction-formula.js";
 import { spectrum } from "./signals/spectrum.js";
 

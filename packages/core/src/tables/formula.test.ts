@@ -95,3 +95,104 @@ describe("a formula of converted columns is the converted formula", () => {
     );
   }); // prettier-ignore
 });
+
+describe("what a formula's text means", () => {
+  const columns: Record<string, readonly [UnitSymbol, number[]]> = { a: ["1", [7]], b: ["1", [3]], m: ["1", [100]], U: ["1", [0]], "U.x": ["1", [2]], T: ["degC", [-8]], "T@cell": ["1", [6]], "x y": ["1", [4]], "größe": ["1", [9]] }; // prettier-ignore
+  it.each([
+    ["a - b - 1", 3],
+    ["a / b / 7", 1 / 3],
+    ["2^3^2", 512],
+    ["-b^2", -9],
+    ["2^-b", 0.125],
+    ["a % b * 2", 2],
+    ["a mod b", 1],
+    ["-a % b", -1],
+    ["1 + 2 > 2 and not a < b", 1],
+    ["not a < b or a < b", 1],
+    ["a < b ? 1 : a == 7 ? 2 : 3", 2],
+    ["U.x + T@cell + col('x y') + größe", 21],
+    ["T < -5 degC", 1],
+    ["T > -10 °C", 1],
+    ["a * 50 %", 350],
+    ["1 - 25 %", 0.75],
+    ["100 % b", 1],
+    ["2 m / 4 m", 0.5],
+    ["2 m^2 / 1 m^2", 2],
+    [".5 + 1. + 1e1 + 2E-1", 11.7],
+    ["pow(2, b)", 8],
+    ["+a", 7],
+  ])("%s", (formula, expected) => {
+    expect(value(formula, columns).values[0]).toBeCloseTo(expected, 12);
+  });
+  it.each([
+    ["a b", /write "\*" between two values, at character 3/],
+    ["2 a", /write "\*" between two values, at character 3/],
+    ["2 (a)", /write "\*" between/],
+    ["2 min(a)", /write "\*" between/],
+    ["a +", /it ends where a value is expected/],
+    ["", /it ends where a value/],
+    ["(a", /"\)" is missing/],
+    ["a ? b", /":" is missing/],
+    ["a)", /"\)" is not expected here, at character 2/],
+    ["a = b", /"=" has no place in a formula; compare with "=="/],
+    ["a && b", /"&" has no place.*write "and"/],
+    ["a ** 2", /powers are written with "\^"/],
+    ["a < b < 3", /chained comparisons/],
+    ["sqr(a)", /no function "sqr".*Did you mean "sqrt"/],
+    ["max()", /max takes 1 to 16 values, not 0/],
+    ['"x y" + 1', /is a text; a column is written/],
+    ["col(a)", /col takes one name/],
+    ["a; b", /";" has no place/],
+    ["`${1}`", /has no place/],
+    ["a[0]", /"\[" has no place/],
+    ["(".repeat(5000), /too long/],
+    ["(".repeat(900) + "a" + ")".repeat(900), /nested too deeply/],
+    ["-".repeat(1500) + "a", /nested too deeply/],
+    ["2^".repeat(900) + "2", /nested too deeply/],
+  ])("%s is refused", (formula, message) => {
+    expect(() => value(formula, columns)).toThrow(message);
+  });
+  it("any text is a formula or an error that says so", () => {
+    const piece = fc.constantFrom("a", "b1", "U.x", "1", "2.5", "3 K", "5 %", "(", ")", "+", "-", "*", "/", "^", "%", "<", "==", "and", "not", "?", ":", ",", "max", "col(", '"q"', " ", "@", "²", "😀"); // prettier-ignore
+    fc.assert(
+      fc.property(fc.array(piece, { maxLength: 30 }), (pieces) => {
+        try {
+          parseFormula(pieces.join(""));
+        } catch (e) {
+          expect((e as Error).name).toBe("FormulaError");
+        }
+      }),
+      { numRuns: 2000 },
+    );
+  });
+  it("property: written with all its parentheses, a tree is read as it is", () => {
+    type Tree = ReturnType<typeof parseFormula>;
+    const { tree } = fc.letrec<{ tree: Tree }>((tie) => ({
+      tree: fc.oneof(
+        { maxDepth: 5 },
+        fc.double({ min: 0, max: 1e9, noNaN: true }).map((v): Tree => ({ kind: "number", value: Object.is(v, -0) ? 0 : v })), // prettier-ignore
+        fc.constantFrom("a", "U.x", "T_1", "T@point").map((name): Tree => ({ kind: "name", name })),
+        fc.record({ kind: fc.constant("literal" as const), value: fc.integer({ min: 0, max: 99 }), unit: fc.constantFrom("K", "m/s", "W/(m^2 K)", "min") }), // prettier-ignore
+        fc.record({ kind: fc.constant("call" as const), fn: fc.constantFrom("+", "-", "*", "/", "^", "%", "<", ">=", "and", "or"), args: fc.tuple(tie("tree"), tie("tree")) }), // prettier-ignore
+        fc.record({ kind: fc.constant("call" as const), fn: fc.constantFrom("neg", "not", "sqrt"), args: fc.tuple(tie("tree")) }), // prettier-ignore
+        fc.record({ kind: fc.constant("if" as const), args: fc.tuple(tie("tree"), tie("tree"), tie("tree")) }),
+      ),
+    }));
+    const write = (t: Tree): string => {
+      if (t.kind === "number") return `(${t.value})`;
+      if (t.kind === "literal") return `(${t.value} ${t.unit})`;
+      if (t.kind === "name") return t.name;
+      const args = t.args.map(write);
+      if (t.kind === "if") return `(${args[0]} ? ${args[1]} : ${args[2]})`;
+      if (t.fn === "sqrt") return `sqrt(${args[0]})`;
+      return args.length === 1 ? `(${t.fn === "neg" ? "-" : "not "}${args[0]})` : `(${args.join(` ${t.fn} `)})`;
+    };
+    fc.assert(
+      fc.property(tree, (t) => {
+        const text = write(t);
+        if (text.length <= 2000) expect(parseFormula(text)).toEqual(t);
+      }),
+      { numRuns: 500 },
+    );
+  });
+});

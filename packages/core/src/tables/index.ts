@@ -16,4 +16,5 @@ export * from "./number-format.js";
 export * from "./gaps.js";
 export { Interrupted, maybeStop, stopWhen } from "./interruption.js";
 export * from "./formula-tree.js";
+export { parseFormula } from "./formula-parser.js";
 export { derive, evaluateFormula, formulaUnit, unknownNames } from "./formula.js";

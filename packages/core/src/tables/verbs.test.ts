@@ -208,7 +208,7 @@ describe("formulas", () => {
     ["exp(Fx)", /takes a dimensionless value/],
     ["nope(1)", /no function "nope"/],
     ["Fx +", /formula "Fx \+"/],
-    ["a = 1", /no place in a formula/],
+    ["a = 1", /no place in a formula; compare/],
     ['constructor("x")', /no function "constructor"/],
     ["Fx[1]", /no place in a formula|names stand/],
   ])("%s is refused", (formula, message) => {

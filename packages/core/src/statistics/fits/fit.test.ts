@@ -1,5 +1,5 @@
 import { describe, expect, it } from "@jest/globals";
-import { parseFormula } from "../../tables/formula-tree.js";
+import { parseFormula } from "../../tables/formula-parser.js";
 import { makeTable, numberColumn, type Table } from "../../tables/table.js";
 import { fit, fitTable, type Fit, type FitRequest } from "./fit.js";
 import { studentQuantile } from "./student.js";

@@ -49,6 +49,16 @@ export default defineConfig(
       "no-restricted-globals": ["error", "Intl"],
       eqeqeq: "error",
       "max-lines": ["error", { max: 420, skipBlankLines: true, skipComments: true }],
+      "max-len": [
+        "error",
+        {
+          code: 120,
+          ignoreStrings: true,
+          ignoreTemplateLiterals: true,
+          ignoreRegExpLiterals: true,
+          ignorePattern: "^(export )?const \\w+ = \\[\\[",
+        },
+      ],
     },
   },
   ...core.map((part) => ({

@@ -7,11 +7,18 @@ const byName = (columns: { name: string; values: (number | string | null)[] }[])
 
 /** The next answer to a look whose lines hold some words. */
 const looked = (page: Page, words: string): Promise<Response> =>
-  page.waitForResponse((r) => r.url().endsWith("/api/looks") && (r.request().postDataJSON() as { text: string }).text.includes(words) && r.status() === 200); // prettier-ignore
+  page.waitForResponse(
+    (r) =>
+      r.url().endsWith("/api/looks") &&
+      (r.request().postDataJSON() as { text: string }).text.includes(words) &&
+      r.status() === 200,
+  );
 
 /** A table that a look gave. */
 async function tableOf(r: Response, ending: string): Promise<Columns> {
-  const { outputs } = (await r.json()) as { outputs: { name: string; value: { columns: { name: string; values: number[] }[] } }[] }; // prettier-ignore
+  const { outputs } = (await r.json()) as {
+    outputs: { name: string; value: { columns: { name: string; values: number[] }[] } }[];
+  };
   return byName(outputs.find((o) => o.name.endsWith(ending))!.value.columns);
 }
 
@@ -82,7 +89,9 @@ test("runs brushed in one view are marked in all", async ({ page }) => {
 });
 
 test("differences to a baseline are taken from a common event on", async ({ page }) => {
-  await page.goto("/studies/coldstore-doors/compare?file=monitors/hall.csv&column=T_mean&where=curtain:strip&view=difference&base=075_080_strip"); // prettier-ignore
+  await page.goto(
+    "/studies/coldstore-doors/compare?file=monitors/hall.csv&column=T_mean&where=curtain:strip&view=difference&base=075_080_strip",
+  );
   await expect(page.getByRole("table", { name: "Differences" })).toBeVisible();
   const last = looked(page, ".since(t.max");
   await page.getByLabel("by", { exact: true }).selectOption("max");
@@ -90,10 +99,17 @@ test("differences to a baseline are taken from a common event on", async ({ page
   // The chart of one view is not drawn in the size of another.
   for (const view of ["Overlay", "Difference", "By parameter", "Difference"]) {
     await page.getByRole("tab", { name: view, exact: true }).click();
-    await expect.poll(() => page.locator("canvas[role=img]").first().evaluate((c) => {
-      const [own, frame] = [c.getBoundingClientRect(), c.parentElement!.getBoundingClientRect()];
-      return Math.max(Math.abs(own.width - frame.width), Math.abs(own.height - frame.height)) < 2;
-    })).toBe(true); // prettier-ignore
+    await expect
+      .poll(() =>
+        page
+          .locator("canvas[role=img]")
+          .first()
+          .evaluate((c) => {
+            const [own, frame] = [c.getBoundingClientRect(), c.parentElement!.getBoundingClientRect()];
+            return Math.max(Math.abs(own.width - frame.width), Math.abs(own.height - frame.height)) < 2;
+          }),
+      )
+      .toBe(true);
   }
   const own = shown["run"]!.indexOf("075_080_strip");
   expect([shown["largest"]![own], shown["least"]![own]]).toEqual([0, 0]);

@@ -93,18 +93,31 @@ test("numbers are copied, and the archive holds all that it takes to run again",
   const download = await waiting;
   expect(download.suggestedFilename()).toBe(`outputs-job-${id}.zip`);
   const files = Object.keys(unzipSync(new Uint8Array(readFileSync(await download.path()))));
-  for (const f of ["manifest.json", "script/outputs.ts", "outputs/hand-over.html", "outputs/air.pdf", "outputs/peaks.xlsx"]) expect(files).toContain(f); // prettier-ignore
+  for (const f of [
+    "manifest.json",
+    "script/outputs.ts",
+    "outputs/hand-over.html",
+    "outputs/air.pdf",
+    "outputs/peaks.xlsx",
+  ])
+    expect(files).toContain(f);
 });
 
 test("then and now: a job is held against the reference, output by output", async ({ page }) => {
   await runJob(page, "since.ts", SCRIPT);
   await page.getByRole("button", { name: "Make reference" }).click();
   await expect(page.getByRole("button", { name: "Reference", exact: true })).toBeVisible();
-  await runJob(page, "since.ts", SCRIPT.replace('t.max("T_mean")', 't.max("T_mean").plus("0.1 K")').replace('"5 degC"', '"4 degC"').replace('at("last")', 'at("first")')); // prettier-ignore
+  await runJob(
+    page,
+    "since.ts",
+    SCRIPT.replace('t.max("T_mean")', 't.max("T_mean").plus("0.1 K")')
+      .replace('"5 degC"', '"4 degC"')
+      .replace('at("last")', 'at("first")'),
+  );
   await page.getByRole("link", { name: "Then and now" }).click();
   await expect(page.getByText("5 of 7 outputs moved")).toBeVisible({ timeout: 20_000 });
   const list = page.getByRole("navigation", { name: "Outputs" });
-  await expect(list.getByRole("button", { name: /cold enough check, changed *passed then, failed now/ })).toBeVisible(); // prettier-ignore
+  await expect(list.getByRole("button", { name: /cold enough check, changed *passed then, failed now/ })).toBeVisible();
   await expect(list.getByRole("button", { name: /air chart, same bytes/ })).toBeVisible();
   await expect(page.getByText(/plus\("0\.1 K"\)/)).toBeVisible();
   await list.getByRole("button", { name: /peaks table, changed/ }).click();
@@ -139,9 +152,17 @@ test("the screen and the file show the same chart", async ({ page }) => {
   await piece(page, "air").getByRole("button", { name: "Open air large" }).click();
   const canvas = page.getByRole("dialog", { name: "air" }).getByRole("img").first();
   await expect.poll(() => canvas.evaluate((c) => (c as HTMLCanvasElement).width)).toBeGreaterThan(300);
-  const [width, height] = await canvas.evaluate((c) => [(c as HTMLCanvasElement).width, (c as HTMLCanvasElement).height]); // prettier-ignore
+  const [width, height] = await canvas.evaluate((c) => [
+    (c as HTMLCanvasElement).width,
+    (c as HTMLCanvasElement).height,
+  ]);
   const screen = await canvas.evaluate((c) => (c as HTMLCanvasElement).toDataURL());
-  const sized = SCRIPT.split("\n").slice(0, 5).join("\n").replace("at, chart, emit, picture", "chart, emit").replace('title: "Hall air" })', `title: "Hall air", size: [${width}, ${height}], resolution: 96 })`).replace('"svg", "pdf", "csv"', '"png"'); // prettier-ignore
+  const sized = SCRIPT.split("\n")
+    .slice(0, 5)
+    .join("\n")
+    .replace("at, chart, emit, picture", "chart, emit")
+    .replace('title: "Hall air" })', `title: "Hall air", size: [${width}, ${height}], resolution: 96 })`)
+    .replace('"svg", "pdf", "csv"', '"png"');
   const id = await runJob(page, "same-size.ts", sized);
   // Means over blocks of both pictures, on white: letters may be smoothed otherwise, nothing may stand elsewhere.
   const apart = await page.evaluate(

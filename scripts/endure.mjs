@@ -1,5 +1,5 @@
-// Stops jobs, kills their processes, the server and a process that places outputs, and fills the disk, at random moments:
-// npm run endure -- [ROUNDS] [SEED]
+// Stops jobs, kills their processes, the server and a process that places outputs, and fills the disk, at random
+// moments: npm run endure -- [ROUNDS] [SEED]
 import { existsSync, mkdtempSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";

@@ -20,7 +20,16 @@ export const hallMesh = (() => {
     for (let j = 0; j < NY; j++)
       for (let i = 0; i < NX; i++)
         if (!inRack(i, j, k))
-          corners.push(at(i, j, k), at(i + 1, j, k), at(i + 1, j + 1, k), at(i, j + 1, k), at(i, j, k + 1), at(i + 1, j, k + 1), at(i + 1, j + 1, k + 1), at(i, j + 1, k + 1)); // prettier-ignore
+          corners.push(
+            at(i, j, k),
+            at(i + 1, j, k),
+            at(i + 1, j + 1, k),
+            at(i, j + 1, k),
+            at(i, j, k + 1),
+            at(i + 1, j, k + 1),
+            at(i + 1, j + 1, k + 1),
+            at(i, j + 1, k + 1),
+          );
   for (const p of [...new Set(corners)].sort((a, b) => a - b)) used.set(p, used.size);
   const points = new Float32Array(3 * used.size);
   for (const [p, n] of used) {

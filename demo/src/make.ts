@@ -5,7 +5,9 @@ import { writePassageStudy } from "./write-passage.js";
 import { writeRackStudy } from "./rack.js";
 import { writeSumpStudy } from "./sump.js";
 
-/** Makes the demo studies in a folder; each is written aside and renamed, so that a stopped run leaves none half-made. */
+/**
+ * Makes the demo studies in a folder; each is written aside and renamed, so that a stopped run leaves none half-made.
+ */
 export function makeDemo(folder: string): string[] {
   const studies: [string, (folder: string) => void][] = [
     ["coldstore-doors", writeHallStudy],
@@ -20,8 +22,13 @@ export function makeDemo(folder: string): string[] {
     const aside = fs.mkdtempSync(path.join(folder, `.making-${name}-`));
     try {
       write(aside);
-      fs.renameSync(aside, target);
-      fs.chmodSync(target, 0o755);
+      fs.chmodSync(aside, 0o755);
+      try {
+        fs.renameSync(aside, target);
+      } catch (e) {
+        // Made in the meantime by someone else: it is there, and the same.
+        if (!fs.existsSync(target)) throw e;
+      }
     } finally {
       // Only what was just made here; gone once it has been renamed.
       fs.rmSync(aside, { recursive: true, force: true });

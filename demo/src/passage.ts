@@ -34,13 +34,25 @@ const PR_T = 0.9;
 
 /** The gap between the plates, m. */
 export const gapAt = (x: number): number =>
-  x <= PLAIN ? GAP : GAP * (1 + 0.125 * (1 - Math.cos((2 * Math.PI * (x - PLAIN)) / 0.1)) * (x < 0.55 ? 1 : (LENGTH - x) / 0.05)); // prettier-ignore
+  x <= PLAIN
+    ? GAP
+    : GAP * (1 + 0.125 * (1 - Math.cos((2 * Math.PI * (x - PLAIN)) / 0.1)) * (x < 0.55 ? 1 : (LENGTH - x) / 0.05));
 
 export function passageCases(): PassageCase[] {
-  const make = (regime: PassageCase["regime"], Re: number, glycol: PassageCase["glycol"], mesh: PassageCase["mesh"], wall: PassageCase["wall"]): PassageCase => ({
+  const make = (
+    regime: PassageCase["regime"],
+    Re: number,
+    glycol: PassageCase["glycol"],
+    mesh: PassageCase["mesh"],
+    wall: PassageCase["wall"],
+  ): PassageCase => ({
     id: `${regime}_Re${String(Re).padStart(5, "0")}_g${glycol}_${mesh}_${wall}`,
-    regime, Re, glycol, mesh, wall,
-  }); // prettier-ignore
+    regime,
+    Re,
+    glycol,
+    mesh,
+    wall,
+  });
   const all: PassageCase[] = [];
   for (const glycol of [30, 40, 50] as const) {
     for (const Re of [200, 400, 800]) all.push(make("laminar", Re, glycol, "fine", "resolved"));
@@ -165,7 +177,14 @@ function weighted(eta: Float64Array, a: Float64Array, b: Float64Array): number {
 }
 
 /** One step along the passage, implicit: u ∂T/∂x = ∂φ/∂y with the walls' temperature held (Thomas' elimination). */
-function marched(old: Float64Array, g: Float64Array, eta: Float64Array, shape: Float64Array, q: number, dx: number): Float64Array {
+function marched(
+  old: Float64Array,
+  g: Float64Array,
+  eta: Float64Array,
+  shape: Float64Array,
+  q: number,
+  dx: number,
+): Float64Array {
   const n = old.length;
   const [upper, right] = [new Float64Array(n), new Float64Array(n)];
   right[0] = T_WALL;
@@ -180,4 +199,4 @@ function marched(old: Float64Array, g: Float64Array, eta: Float64Array, shape: F
   T[n - 1] = T_WALL;
   for (let j = n - 2; j >= 0; j--) T[j] = right[j]! + upper[j]! * T[j + 1]!;
   return T;
-} // prettier-ignore
+}

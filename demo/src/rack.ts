@@ -92,7 +92,8 @@ function solve(c: ImpactCase): { nodes: string; anchors: string } {
       ].join(","),
     );
   };
-  // The bolts are tightened first: a static step in which "time" is only the load factor. Tightening drags them sideways.
+  // The bolts are tightened first: a static step in which "time" is only the load factor. Tightening drags them
+  // sideways.
   for (let s = 0; s <= 20; s++) {
     y[0] = (s / 20) * 0.0042;
     row(1, s / 20, s / 20);

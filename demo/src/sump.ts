@@ -113,14 +113,20 @@ export function writeSumpStudy(folder: string): void {
   for (const c of sumpCases()) {
     const run = path.join(folder, c.id);
     for (const part of ["fill", "particles"]) fs.mkdirSync(path.join(run, part), { recursive: true });
-    fs.writeFileSync(path.join(run, "case.json"), JSON.stringify({ level: `${c.level} m`, baffle: c.baffle }, null, 2) + "\n"); // prettier-ignore
+    fs.writeFileSync(
+      path.join(run, "case.json"),
+      JSON.stringify({ level: `${c.level} m`, baffle: c.baffle }, null, 2) + "\n",
+    );
     const rest = resting(c);
     const number = (i: number): string => String(i).padStart(3, "0");
     amplitudes(c).forEach((a, i) => {
       fs.writeFileSync(path.join(run, `fill/fill_${number(i)}.vti`), fillFile(c, a));
       fs.writeFileSync(path.join(run, `particles/cloud_${number(i)}.vtp`), particleFile(c, a, rest));
     });
-    const steps = Array.from({ length: STEPS }, (_, i) => ({ time: Math.round(i * INTERVAL * 1000) / 1000, file: `fill_${number(i)}.vti` })); // prettier-ignore
+    const steps = Array.from({ length: STEPS }, (_, i) => ({
+      time: Math.round(i * INTERVAL * 1000) / 1000,
+      file: `fill_${number(i)}.vti`,
+    }));
     fs.writeFileSync(path.join(run, "fill/fill.pvd"), collection(steps));
   }
   const definition = {
@@ -131,6 +137,9 @@ export function writeSumpStudy(folder: string): void {
     units: { fields: { fill: "1", x: "m", time: "s" } },
   };
   fs.mkdirSync(path.join(folder, "gauges"), { recursive: true });
-  fs.writeFileSync(path.join(folder, "gauges/places.csv"), "gauge,x [m],y [m],z [m]\nnorth,0.1,0,0\nmiddle,0.6,0,0\npump,1.05,0,0\n"); // prettier-ignore
+  fs.writeFileSync(
+    path.join(folder, "gauges/places.csv"),
+    "gauge,x [m],y [m],z [m]\nnorth,0.1,0,0\nmiddle,0.6,0,0\npump,1.05,0,0\n",
+  );
   fs.writeFileSync(path.join(folder, "oxtrum.study.json"), JSON.stringify(definition, null, 2) + "\n");
 }

@@ -37,7 +37,9 @@ function fieldFile(c: PassageCase, r: Passage): Buffer {
 /** A plate as a line with what acts on it. */
 function plateFile(r: Passage, upper: boolean): Buffer {
   const n = r.x.length;
-  const points = Float32Array.from({ length: 3 * n }, (_, i) => (i % 3 === 0 ? r.x[(i / 3) | 0]! : i % 3 === 1 && upper ? gapAt(r.x[(i / 3) | 0]!) : 0)); // prettier-ignore
+  const points = Float32Array.from({ length: 3 * n }, (_, i) =>
+    i % 3 === 0 ? r.x[(i / 3) | 0]! : i % 3 === 1 && upper ? gapAt(r.x[(i / 3) | 0]!) : 0,
+  );
   const nodes = Int32Array.from({ length: 2 * (n - 1) }, (_, i) => ((i + 1) / 2) | 0);
   const ends = Int32Array.from({ length: n - 1 }, (_, i) => 2 * (i + 1));
   return vtkFile(
@@ -57,20 +59,47 @@ export function writePassageStudy(folder: string): void {
     for (const part of ["fields", "surfaces", "profiles"]) fs.mkdirSync(path.join(run, part), { recursive: true });
     const r = solvePassage(c);
     const m = mixtures[c.glycol];
-    const of = (value: number, unit: string): { value: number; unit: string } => ({ value: Number(value.toPrecision(6)), unit }); // prettier-ignore
-    fs.writeFileSync(path.join(run, "case.json"), JSON.stringify({ regime: c.regime, Re: of(c.Re, "1"), glycol: of(c.glycol, "%"), mesh: c.mesh, wall: c.wall, Pr: of((m.nu * m.rho * m.cp) / m.k, "1"), nu: of(m.nu, "m^2/s"), rho: of(m.rho, "kg/m^3"), cp: of(m.cp, "J/(kg K)"), k: of(m.k, "W/(m K)") }, null, 2) + "\n"); // prettier-ignore
+    const of = (value: number, unit: string): { value: number; unit: string } => ({
+      value: Number(value.toPrecision(6)),
+      unit,
+    });
+    fs.writeFileSync(
+      path.join(run, "case.json"),
+      JSON.stringify(
+        {
+          regime: c.regime,
+          Re: of(c.Re, "1"),
+          glycol: of(c.glycol, "%"),
+          mesh: c.mesh,
+          wall: c.wall,
+          Pr: of((m.nu * m.rho * m.cp) / m.k, "1"),
+          nu: of(m.nu, "m^2/s"),
+          rho: of(m.rho, "kg/m^3"),
+          cp: of(m.cp, "J/(kg K)"),
+          k: of(m.k, "W/(m K)"),
+        },
+        null,
+        2,
+      ) + "\n",
+    );
     fs.writeFileSync(path.join(run, "fields/passage.vts"), fieldFile(c, r));
     fs.writeFileSync(path.join(run, "surfaces/lower.vtp"), plateFile(r, false));
     fs.writeFileSync(path.join(run, "surfaces/upper.vtp"), plateFile(r, true));
     const plate = r.x.map((x, i) => [x, r.wallShear[i]!, r.heatFlux[i]!, r.bulk[i]!]).slice(1);
     // Some solvers list the plate from its far end.
-    fs.writeFileSync(path.join(run, "plate.csv"), csv("x [m],wall_shear [Pa],heat_flux [W/m^2],T_bulk [K]", c.glycol === 40 ? plate.reverse() : plate)); // prettier-ignore
+    fs.writeFileSync(
+      path.join(run, "plate.csv"),
+      csv("x [m],wall_shear [Pa],heat_flux [W/m^2],T_bulk [K]", c.glycol === 40 ? plate.reverse() : plate),
+    );
     for (const at of [0.15, 0.45]) {
       const i = r.x.findIndex((x) => x >= at - 1e-9);
       fs.writeFileSync(
         path.join(run, `profiles/x${at * 1000}mm.csv`),
-        csv("y [m],u [m/s],T [K]", Array.from(r.eta, (e, j) => [e * gapAt(r.x[i]!), r.meanSpeed[i]! * r.shape[j]!, r.T[i]![j]!])),
-      ); // prettier-ignore
+        csv(
+          "y [m],u [m/s],T [K]",
+          Array.from(r.eta, (e, j) => [e * gapAt(r.x[i]!), r.meanSpeed[i]! * r.shape[j]!, r.T[i]![j]!]),
+        ),
+      );
     }
   }
   const definition = {

@@ -92,9 +92,19 @@ describe("oxtrum show", () => {
     const { code, json } = await oxtrum("show", file, "--json", "--deep");
     expect(code).toBe(0);
     expect(json).toEqual({
-      kind: "field", points: 7, cells: 3, cellTypes: { triangle: 3 }, bounds: [0, 2, 0, 1, 0, 1], times: [], fields: [],
-      patches: [{ name: "top", faces: 2, area: 2 }, { name: "side", faces: 1, area: 1 }], blocks: [],
-    }); // prettier-ignore
+      kind: "field",
+      points: 7,
+      cells: 3,
+      cellTypes: { triangle: 3 },
+      bounds: [0, 2, 0, 1, 0, 1],
+      times: [],
+      fields: [],
+      patches: [
+        { name: "top", faces: 2, area: 2 },
+        { name: "side", faces: 1, area: 1 },
+      ],
+      blocks: [],
+    });
     expect((await oxtrum("show", file)).out).toMatch(/field, 7 points, 3 cells \(3 triangle\)/);
   });
   it("tells of a file that cannot be read: what, where and what to do", async () => {
@@ -188,7 +198,7 @@ describe("oxtrum run", () => {
   });
   it("says that there is no room where the disk is full, and leaves what was there before", async () => {
     const out = s.out("full");
-    const run = `node ${JSON.stringify(command)} run ${JSON.stringify(script)} --study ${JSON.stringify(small())} --out ${JSON.stringify(out)}`; // prettier-ignore
+    const run = `node ${JSON.stringify(command)} run ${JSON.stringify(script)} --study ${JSON.stringify(small())} --out ${JSON.stringify(out)}`;
     const env = { ...process.env, OXTRUM_DATA: s.data };
     expect(spawnSync("bash", ["-c", run], { env }).status).toBe(0);
     const before = bytesOf(out);
@@ -206,7 +216,13 @@ describe("oxtrum run", () => {
     });
     expect(fresh.status).toBe(1);
     expect(fresh.stderr).toMatch(/output "air" cannot be written: the file would be larger than is allowed here/);
-    expect(fs.readdirSync(`${out}-new`).sort()).toEqual(["cool.json", "index.html", "manifest.json", "outputs.json", "peaks.csv"]); // prettier-ignore
+    expect(fs.readdirSync(`${out}-new`).sort()).toEqual([
+      "cool.json",
+      "index.html",
+      "manifest.json",
+      "outputs.json",
+      "peaks.csv",
+    ]);
   });
   it("replaces no file of anybody's: a project with a manifest.json, remarks beside outputs, an archive's name", async () => {
     const project = s.out("project");
@@ -226,13 +242,22 @@ describe("oxtrum run", () => {
     const odd = path.join(s.folder, "..", "odd.csv");
     fs.writeFileSync(odd, "t,a\u001b[31m\u009b2J\n0,1\n1,2\n");
     const text = path.join(s.folder, "..", "odd.ts");
-    fs.writeFileSync(text, 'import { emit } from "oxtrum";\nemit.text("a\\u001b[2J", "b");\nthrow new Error("c\\u001b]0;d\\u0007");\n');
-    for (const args of [["show", odd], ["show", odd, "--json"], ["run", text, "--out", s.out("odd"), "--study", small()], ["run", "\u001b[2J.ts", "--out", "x"], ["\u001b[2J"]]) {
+    fs.writeFileSync(
+      text,
+      'import { emit } from "oxtrum";\nemit.text("a\\u001b[2J", "b");\nthrow new Error("c\\u001b]0;d\\u0007");\n',
+    );
+    for (const args of [
+      ["show", odd],
+      ["show", odd, "--json"],
+      ["run", text, "--out", s.out("odd"), "--study", small()],
+      ["run", "\u001b[2J.ts", "--out", "x"],
+      ["\u001b[2J"],
+    ]) {
       const { out, err } = await oxtrum(...args);
       expect(out + err).not.toMatch(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/);
       expect(out + err).toMatch(/\\u001b/);
     }
-  }); // prettier-ignore
+  });
   it("gives the same bytes with one worker and no cache, and verify says so", async () => {
     await oxtrum("run", script, "--study", small(), "--out", s.out("two"), "--workers", "2");
     await oxtrum("run", script, "--study", small(), "--out", s.out("one"), "--workers", "1", "--no-cache");

@@ -123,7 +123,15 @@ program
     }
     print(`${c.runs.length} runs (${c.how})`);
     const heads = c.parameters.map((p) => (displayUnit(p.unit) ? `${p.name} ${displayUnit(p.unit)}` : p.name));
-    const rows = c.runs.slice(0, 60).map((r) => [r.id, ...c.parameters.map((p) => { const v = own(r.params, p.name); return typeof v === "number" ? formatNumber(v) : (v ?? "–"); }), String(Object.keys(r.files).length), r.problems.map((p) => p.text).join("; ")]); // prettier-ignore
+    const rows = c.runs.slice(0, 60).map((r) => [
+      r.id,
+      ...c.parameters.map((p) => {
+        const v = own(r.params, p.name);
+        return typeof v === "number" ? formatNumber(v) : (v ?? "–");
+      }),
+      String(Object.keys(r.files).length),
+      r.problems.map((p) => p.text).join("; "),
+    ]);
     for (const line of columnsOf(["run", ...heads, "files", "problems"], rows, [
       false,
       ...c.parameters.map((p) => p.type === "number"),
@@ -156,7 +164,9 @@ program
   });
 
 function request(script: string, o: RunOptions, mode: "run" | "dry"): ReturnType<typeof jobRequestSchema.parse> {
-  const job = script.endsWith(".zip") ? archived(script, o.study.map(parseStudy)) : { ...readScript(script), studies: o.study.map(parseStudy), inputs: {} }; // prettier-ignore
+  const job = script.endsWith(".zip")
+    ? archived(script, o.study.map(parseStudy))
+    : { ...readScript(script), studies: o.study.map(parseStudy), inputs: {} };
   const input: JobRequestInput = {
     ...job,
     style: styleFor(script, o.style),
@@ -221,15 +231,18 @@ function leftOutLines(left: readonly LeftOut[], outputs: readonly OutputRecord[]
   const reasons = new Map<string, Set<string>>();
   const said = (l: LeftOut): string =>
     `${l.run}: ${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`;
-  for (const o of outputs) for (const l of o.left) reasons.set(said(l), (reasons.get(said(l)) ?? new Set()).add(o.name));
+  for (const o of outputs)
+    for (const l of o.left) reasons.set(said(l), (reasons.get(said(l)) ?? new Set()).add(o.name));
   for (const l of left) if (![...reasons.keys()].includes(said(l))) reasons.set(said(l), new Set());
   const ofRuns = outputs.filter((o) => o.runs > 0 || o.left.length > 0).length;
-  return [...reasons].sort(([a], [b]) => (a < b ? -1 : 1)).map(([reason, of]) => {
-    if (of.size === 0 || of.size === ofRuns) return reason;
-    const names = [...of].slice(0, 3).join(", ");
-    return `${reason} [${names}${of.size > 3 ? ` and ${of.size - 3} more` : ""}]`;
-  });
-} // prettier-ignore
+  return [...reasons]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([reason, of]) => {
+      if (of.size === 0 || of.size === ofRuns) return reason;
+      const names = [...of].slice(0, 3).join(", ");
+      return `${reason} [${names}${of.size > 3 ? ` and ${of.size - 3} more` : ""}]`;
+    });
+}
 
 /** What is known of the worth of the files that outputs were made from. */
 function printConditions(conditions: readonly Condition[]): void {
@@ -252,7 +265,13 @@ function printAsked(
   if (!asked) return;
   const runs = [...new Set(asked.asked.map((a) => a.run))];
   const files = [...new Set(asked.asked.map((a) => a.file))];
-  const rows = runs.map((run) => [run, ...files.map((f) => { const a = asked.asked.find((x) => x.run === run && x.file === f); return a === undefined ? "" : a.missing === undefined ? "reads" : "missing"; })]); // prettier-ignore
+  const rows = runs.map((run) => [
+    run,
+    ...files.map((f) => {
+      const a = asked.asked.find((x) => x.run === run && x.file === f);
+      return a === undefined ? "" : a.missing === undefined ? "reads" : "missing";
+    }),
+  ]);
   for (const line of columnsOf(["run", ...files], rows, [false, ...files.map(() => false)])) print(line);
   if (!asked.complete)
     print("The script reads values before it ends; what it asks for after that is not known before the run.");

@@ -9,12 +9,19 @@ function outputLines(o: OutputDiff): string[] {
   const cells = (o.cells ?? []).slice(0, MOST).map((c) => {
     const where = [c.where === "" ? `row ${c.row}` : c.where, c.column].join(", ");
     const sign = (c.change ?? 0) < 0 ? "−" : "+";
-    const by = c.change === undefined ? "" : c.share === undefined ? ` (${sign}${formatNumber(Math.abs(c.change), 3)})` : ` (${sign}${formatNumber(100 * c.share, 3)} %)`; // prettier-ignore
+    const by =
+      c.change === undefined
+        ? ""
+        : c.share === undefined
+          ? ` (${sign}${formatNumber(Math.abs(c.change), 3)})`
+          : ` (${sign}${formatNumber(100 * c.share, 3)} %)`;
     return `               ${where}: ${said(c.then)} → ${said(c.now)}${by}`;
   });
   const more =
     (o.moved ?? 0) > cells.length ? [`               and ${(o.moved ?? 0) - cells.length} more numbers`] : [];
-  const detail = [o.detail, o.moved !== undefined && o.moved > 1 ? `${o.moved} moved` : undefined].filter((t) => t !== undefined); // prettier-ignore
+  const detail = [o.detail, o.moved !== undefined && o.moved > 1 ? `${o.moved} moved` : undefined].filter(
+    (t) => t !== undefined,
+  );
   return [`${o.verdict.padEnd(16)} ${o.name}${detail.length > 0 ? `: ${detail.join("; ")}` : ""}`, ...cells, ...more];
 }
 
@@ -26,6 +33,10 @@ export function printDiff(d: JobDiff): string[] {
     ...d.inputs.map((i) => `input ${i.change}: ${i.study}/${i.path}`),
     ...d.runs.map((r) => `run ${r.change === "parameters" ? "has other parameters" : r.change}: ${r.study}/${r.run}`),
     ...d.outputs.flatMap(outputLines),
-    d.verdict === "same bytes" ? "All outputs are the same." : d.verdict === "within tolerance" ? "All outputs are the same within the tolerance." : `${d.outputs.filter((o) => o.verdict !== "same bytes" && o.verdict !== "within tolerance").length} of ${d.outputs.length} outputs changed.`,
-  ]; // prettier-ignore
+    d.verdict === "same bytes"
+      ? "All outputs are the same."
+      : d.verdict === "within tolerance"
+        ? "All outputs are the same within the tolerance."
+        : `${d.outputs.filter((o) => o.verdict !== "same bytes" && o.verdict !== "within tolerance").length} of ${d.outputs.length} outputs changed.`,
+  ];
 }

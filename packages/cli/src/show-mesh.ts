@@ -19,7 +19,19 @@ export function meshLines(file: string, m: ShownMesh): string[] {
       ends(f.min, k),
       ends(f.max, k),
     ]);
-    return f.magnitude ? [...rows, [`${f.name}.mag`, f.on, f.type, displayUnit(f.unit) || "?", formatNumber(f.magnitude[0], 6), formatNumber(f.magnitude[1], 6)]] : rows; // prettier-ignore
+    return f.magnitude
+      ? [
+          ...rows,
+          [
+            `${f.name}.mag`,
+            f.on,
+            f.type,
+            displayUnit(f.unit) || "?",
+            formatNumber(f.magnitude[0], 6),
+            formatNumber(f.magnitude[1], 6),
+          ],
+        ]
+      : rows;
   });
   return [
     `${file}: field, ${formatNumber(m.points)} points, ${formatNumber(m.cells)} cells (${kinds.join(", ") || "none"})`,

@@ -27,7 +27,10 @@ export function show(
     const hint = e instanceof FormatError ? (e.hint ?? null) : f.code === "ENOENT" ? "Check the path." : null;
     if (options.json) print(JSON.stringify({ error: { file, ...place, message, hint } }));
     else
-      [`${file}${place.line !== undefined ? `:${place.line}` : ""}: ${message}`, ...(hint === null ? [] : [`  ${hint}`])].forEach(complain); // prettier-ignore
+      [
+        `${file}${place.line !== undefined ? `:${place.line}` : ""}: ${message}`,
+        ...(hint === null ? [] : [`  ${hint}`]),
+      ].forEach(complain);
     return 1;
   }
   const range = options.rows === undefined ? undefined : parseRange(options.rows, shown.rows);
@@ -48,7 +51,13 @@ export function show(
     print("  " + line);
   if (range) {
     const values = valuesOf(shown, range);
-    const cells = Array.from({ length: range[1] - range[0] }, (_, i) => [String(range[0] + i), ...shown.columns.map((c) => { const v = values[c.name]![i]; return typeof v === "number" ? formatNumber(v) : (v ?? "–"); })]); // prettier-ignore
+    const cells = Array.from({ length: range[1] - range[0] }, (_, i) => [
+      String(range[0] + i),
+      ...shown.columns.map((c) => {
+        const v = values[c.name]![i];
+        return typeof v === "number" ? formatNumber(v) : (v ?? "–");
+      }),
+    ]);
     for (const line of columnsOf(["row", ...shown.columns.map((c) => c.name)], cells, [
       true,
       ...shown.columns.map((c) => c.type === "number"),

@@ -1,8 +1,8 @@
 import { z } from "zod";
 
 /**
- * A schema for values by name, where names are data: parameters, columns, inputs, files. Unlike a plain record of the schema
- * library it keeps every name, `__proto__` too.
+ * A schema for values by name, where names are data: parameters, columns, inputs, files. Unlike a plain record of the
+ * schema library it keeps every name, `__proto__` too.
  *
  * @example dictionary(z.number()).parse({ fan: 50 })
  */
@@ -13,7 +13,7 @@ export const dictionary = <S extends z.ZodType>(
     .custom<Record<string, z.input<S>>>(
       (v) => v !== null && typeof v === "object" && !Array.isArray(v),
       "expected an object",
-    ) // prettier-ignore
+    )
     .transform((given, context) => {
       const entries: [string, z.output<S>][] = [];
       for (const [name, v] of Object.entries(given)) {

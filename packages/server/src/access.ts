@@ -16,7 +16,9 @@ const MOST_WRONG = 10;
 const MINUTE = 60_000;
 
 export interface AccessOptions {
-  /** Names under which the server may be called; others are refused, so that no web page can reach it by another name. */
+  /**
+   * Names under which the server may be called; others are refused, so that no web page can reach it by another name.
+   */
   readonly hosts: readonly string[];
   /** Asked of every request when the server can be reached from other machines. */
   readonly token?: string | undefined;
@@ -30,7 +32,8 @@ export class Access {
 
   constructor(private readonly options: AccessOptions) {
     const { token } = options;
-    this.#session = token === undefined ? undefined : createHmac("sha256", token).update("oxtrum session").digest("hex"); // prettier-ignore
+    this.#session =
+      token === undefined ? undefined : createHmac("sha256", token).update("oxtrum session").digest("hex");
   }
 
   get asksForToken(): boolean {

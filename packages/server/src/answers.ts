@@ -7,7 +7,10 @@ import { report } from "./background.js";
 import { databaseReason, isDatabaseError } from "./store/database.js";
 import { problem } from "./store/problem.js";
 
-/** Every error as the page gets it. What is ours to mend is told on the terminal; its words, paths and statements stay there. */
+/**
+ * Every error as the page gets it. What is ours to mend is told on the terminal; its words, paths and statements stay
+ * there.
+ */
 export const onError: ErrorHandler = (e, c) => {
   if (e instanceof HTTPException) return c.json({ error: e.message || "This request cannot be answered." }, e.status);
   if (isDatabaseError(e)) {
@@ -54,7 +57,8 @@ const policy = [
 ].join("; ");
 
 /** What a job made is shown without any power; a report may stand in a frame of the application. */
-export const outputPolicy = "default-src 'none'; img-src data:; font-src data:; style-src 'unsafe-inline'; sandbox; frame-ancestors 'self'"; // prettier-ignore
+export const outputPolicy =
+  "default-src 'none'; img-src data:; font-src data:; style-src 'unsafe-inline'; sandbox; frame-ancestors 'self'";
 
 /** Headers of every answer. */
 export const secureHeaders: MiddlewareHandler = async (c, next) => {

@@ -81,7 +81,15 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   app.use("*", secureHeaders);
   app.onError(onError);
   app.use("/api/*", access.origin);
-  app.use("/api/*", bodyLimit({ maxSize: MOST_BODY, onError: () => { throw problem(413, "That is more than the server takes at once (4 MB)."); } })); // prettier-ignore
+  app.use(
+    "/api/*",
+    bodyLimit({
+      maxSize: MOST_BODY,
+      onError: () => {
+        throw problem(413, "That is more than the server takes at once (4 MB).");
+      },
+    }),
+  );
   app.get("/api/health", (c) => c.json({ ok: true, version: engineVersion() }));
   app.get("/api/session", (c) => c.json({ signedIn: access.signedIn(c), asksForToken: access.asksForToken }));
   app.post("/api/session", valid("json", z.object({ token: z.string().min(1).max(1000) })), (c) => {
@@ -127,7 +135,11 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     app.get("*", (c) => c.html(fs.readFileSync(index, "utf8")));
   }
   return {
-    app, studies, scripts, jobs, checker,
+    app,
+    studies,
+    scripts,
+    jobs,
+    checker,
     close: () => {
       jobs.close();
       processes.close();
@@ -138,5 +150,5 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
       store.close();
       data.release();
     },
-  }; // prettier-ignore
+  };
 }

@@ -47,7 +47,12 @@ try {
   if (demo !== undefined) await offerDemo(server, demo);
 } catch (e) {
   const known = e instanceof DataFolderError || isDatabaseError(e) || isDiskError(e);
-  const text = e instanceof DataFolderError ? e.message : isDatabaseError(e) ? `The database in ${dataFolder} cannot be used: ${databaseReason(e)}.` : `The server cannot start: ${diskReason(e)}.`; // prettier-ignore
+  const text =
+    e instanceof DataFolderError
+      ? e.message
+      : isDatabaseError(e)
+        ? `The database in ${dataFolder} cannot be used: ${databaseReason(e)}.`
+        : `The server cannot start: ${diskReason(e)}.`;
   process.stderr.write(`${known ? text : ((e as Error).stack ?? String(e))}\n`);
   process.exit(1);
 }

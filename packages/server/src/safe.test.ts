@@ -42,46 +42,89 @@ async function ended(server: Server, id: number): Promise<Answer> {
     if (job.endedAt !== null) return job;
     await new Promise((done) => setTimeout(done, 30));
   }
-} // prettier-ignore
+}
 const script = (text: string): string => `import { study, emit } from "oxtrum";\n${text}\n`;
 
 describe("the data folder", () => {
   it("is one server's: a second one refuses to start and leaves everything as it is", async () => {
     const first = await open();
     const before = fs.readdirSync(s.data).sort();
-    await expect(open()).rejects.toThrow(/Another server \(process \d+\) uses the data folder .*stop it, or set OXTRUM_DATA/);
+    await expect(open()).rejects.toThrow(
+      /Another server \(process \d+\) uses the data folder .*stop it, or set OXTRUM_DATA/,
+    );
     expect(fs.readdirSync(s.data).sort()).toEqual(before);
     first.close();
     (await open()).close();
-  }); // prettier-ignore
+  });
   it("is taken over from a server that was killed, also where its number runs again", async () => {
     (await open()).close();
     const lock = path.join(s.data, "server.lock");
-    for (const holder of [{ pid: 2 ** 30, started: "1", key: "k" }, { pid: process.pid, started: "1", key: "k" }, "torn"]) {
+    for (const holder of [
+      { pid: 2 ** 30, started: "1", key: "k" },
+      { pid: process.pid, started: "1", key: "k" },
+      "torn",
+    ]) {
       fs.writeFileSync(lock, JSON.stringify(holder));
       (await open()).close();
       expect(fs.existsSync(lock)).toBe(false);
     }
-  }); // prettier-ignore
+  });
   it.each([
     ["is a file", (): void => fs.writeFileSync(s.data, "x"), /cannot be used: .*file, not a folder|EEXIST/],
-    ["lies in a file", (): void => { fs.writeFileSync(path.dirname(s.data) + "/f", "x"); }, /cannot be used/],
-    ["is somebody's", (): void => { fs.mkdirSync(s.data); fs.writeFileSync(path.join(s.data, "thesis.tex"), "x"); }, /holds other files \(thesis\.tex\)/],
-    ["holds a damaged database", (): void => { fs.mkdirSync(s.data); fs.writeFileSync(path.join(s.data, "oxtrum.db"), "no database".repeat(1000)); }, /oxtrum\.db cannot be used: it is damaged; move it away/],
-    ["holds a folder called as the database", (): void => { fs.mkdirSync(path.join(s.data, "oxtrum.db"), { recursive: true }); }, /oxtrum\.db cannot be used: it cannot be opened/],
+    [
+      "lies in a file",
+      (): void => {
+        fs.writeFileSync(path.dirname(s.data) + "/f", "x");
+      },
+      /cannot be used/,
+    ],
+    [
+      "is somebody's",
+      (): void => {
+        fs.mkdirSync(s.data);
+        fs.writeFileSync(path.join(s.data, "thesis.tex"), "x");
+      },
+      /holds other files \(thesis\.tex\)/,
+    ],
+    [
+      "holds a damaged database",
+      (): void => {
+        fs.mkdirSync(s.data);
+        fs.writeFileSync(path.join(s.data, "oxtrum.db"), "no database".repeat(1000));
+      },
+      /oxtrum\.db cannot be used: it is damaged; move it away/,
+    ],
+    [
+      "holds a folder called as the database",
+      (): void => {
+        fs.mkdirSync(path.join(s.data, "oxtrum.db"), { recursive: true });
+      },
+      /oxtrum\.db cannot be used: it cannot be opened/,
+    ],
   ])("that %s is one plain sentence", async (what, make, message) => {
     make();
     const folder = what === "lies in a file" ? path.dirname(s.data) + "/f/data" : s.data;
-    const failed = await open({ dataFolder: folder }).then(() => "started", (e: Error) => e.message);
+    const failed = await open({ dataFolder: folder }).then(
+      () => "started",
+      (e: Error) => e.message,
+    );
     expect(failed).toMatch(message);
     expect(failed.split("\n")).toHaveLength(1);
     expect(failed).not.toMatch(/SQLITE|errno|PRAGMA| at /);
-  }); // prettier-ignore
+  });
   it("with a lost database never shows an old job's numbers under a new job's number", async () => {
     const first = await open();
     await ask(first, "/api/studies", { name: "small", folder: s.folder });
-    const run = async (server: Server, text: string): Promise<Answer> => ended(server, (await json(ask(server, "/api/jobs", { script: "a.ts", text: script(text), mode: "run" }))).id);
-    expect((await run(first, 'emit.value("a", study("small").runs.rows((run) => ({ p: run.table("hall.csv").max("T") })).max("p"));')).id).toBe(1);
+    const run = async (server: Server, text: string): Promise<Answer> =>
+      ended(server, (await json(ask(server, "/api/jobs", { script: "a.ts", text: script(text), mode: "run" }))).id);
+    expect(
+      (
+        await run(
+          first,
+          'emit.value("a", study("small").runs.rows((run) => ({ p: run.table("hall.csv").max("T") })).max("p"));',
+        )
+      ).id,
+    ).toBe(1);
     first.close();
     for (const f of fs.readdirSync(s.data)) if (f.startsWith("oxtrum.db")) fs.rmSync(path.join(s.data, f));
     const second = await open();
@@ -91,13 +134,14 @@ describe("the data folder", () => {
     const job = await run(second, 'emit.text("b", "new");');
     expect([job.id, job.live.outputs.map((o: { name: string }) => o.name)]).toEqual([1, ["b"]]);
     expect((await ask(second, "/api/jobs/1/files/a.json")).status).toBe(404);
-  }); // prettier-ignore
+  });
 });
 
 describe("requests of any kind get a clean answer", () => {
   it("forged, malformed and oversized ones", async () => {
     const server = await open();
-    const post = (body: string, headers = {}): Promise<Response> | Response => ask(server, "/api/studies", body, { headers }); // prettier-ignore
+    const post = (body: string, headers = {}): Promise<Response> | Response =>
+      ask(server, "/api/studies", body, { headers });
     expect((await post("{}", { origin: "null" })).status).toBe(403);
     expect((await post("{}", { origin: "not an address" })).status).toBe(403);
     expect((await post("{}", { host: "evil.example" })).status).toBe(403);
@@ -115,7 +159,6 @@ describe("requests of any kind get a clean answer", () => {
       "/api/jobs/1/values/%2e%2e",
       "/api/nothing",
     ]) {
-      // prettier-ignore
       const r = await ask(server, url);
       expect([url, r.status >= 400 && r.status < 500]).toEqual([url, true]);
       expect(typeof ((await r.json()) as { error: unknown }).error).toBe("string");
@@ -146,8 +189,14 @@ describe("sign-in where the server is reached from other machines", () => {
   const remote = { host: "host.example:4477" };
   it("takes the token once and gives a cookie that pages cannot read", async () => {
     const server = await open({ hosts: ["*"], token });
-    const get = async (headers: object): Promise<number> => (await server.app.request("/api/studies", { headers: { ...remote, ...headers } })).status; // prettier-ignore
-    const signIn = (t: string): Promise<Response> | Response => server.app.request("/api/session", { method: "POST", body: JSON.stringify({ token: t }), headers: { ...remote, origin: "http://host.example:4477", "content-type": "application/json" } }); // prettier-ignore
+    const get = async (headers: object): Promise<number> =>
+      (await server.app.request("/api/studies", { headers: { ...remote, ...headers } })).status;
+    const signIn = (t: string): Promise<Response> | Response =>
+      server.app.request("/api/session", {
+        method: "POST",
+        body: JSON.stringify({ token: t }),
+        headers: { ...remote, origin: "http://host.example:4477", "content-type": "application/json" },
+      });
     expect(await get({})).toBe(401);
     expect(await get({ cookie: "oxtrum_session=x" })).toBe(401);
     expect((await signIn("wrong")).status).toBe(401);
@@ -161,7 +210,15 @@ describe("sign-in where the server is reached from other machines", () => {
     expect(await get({ authorization: `Bearer ${token}` })).toBe(200);
     expect(await get({ authorization: `Bearer ${token}x` })).toBe(401);
     // A page of another site has the cookie neither read nor sent; what it asks for is refused all the same.
-    expect((await server.app.request("/api/studies", { method: "POST", body: "{}", headers: { ...remote, origin: "http://evil.example", cookie } })).status).toBe(403); // prettier-ignore
+    expect(
+      (
+        await server.app.request("/api/studies", {
+          method: "POST",
+          body: "{}",
+          headers: { ...remote, origin: "http://evil.example", cookie },
+        })
+      ).status,
+    ).toBe(403);
     for (let k = 0; k < 12; k++) await signIn("guess");
     expect((await signIn(token)).status).toBe(429);
   });
@@ -176,9 +233,16 @@ describe("nothing that a job or a page does ends the server", () => {
     const bad = path.join(path.dirname(s.folder), "bad");
     fs.mkdirSync(bad);
     fs.writeFileSync(path.join(bad, "oxtrum.study.json"), "{");
-    for (const [name, folder] of [["small", s.folder], ["bad", bad]]) await ask(server, "/api/studies", { name, folder }); // prettier-ignore
+    for (const [name, folder] of [
+      ["small", s.folder],
+      ["bad", bad],
+    ])
+      await ask(server, "/api/studies", { name, folder });
     const list = await json(ask(server, "/api/studies"));
-    expect(list.map((x: { name: string; error?: string }) => [x.name, x.error])).toEqual([["bad", expect.stringMatching(/not JSON/)], ["small", undefined]]); // prettier-ignore
+    expect(list.map((x: { name: string; error?: string }) => [x.name, x.error])).toEqual([
+      ["bad", expect.stringMatching(/not JSON/)],
+      ["small", undefined],
+    ]);
     expect((await json(ask(server, "/api/studies/small"))).problems).toEqual(["pipe.csv is a pipe, not a plain file"]);
     expect((await ask(server, "/api/studies/small/rows?file=pipe.csv&run=&from=0&to=1")).status).toBe(400);
   });
@@ -203,11 +267,14 @@ describe("nothing that a job or a page does ends the server", () => {
     const streams = await Promise.all(Array.from({ length: 60 }, () => ask(server, "/api/events?jobs=all")));
     const readers = streams.map((r) => r.body!.getReader());
     for (const r of readers) expect(Buffer.from((await r.read()).value as Uint8Array).toString()).toContain("hello");
-    const { id } = await json(ask(server, "/api/jobs", { script: "a.ts", text: script('emit.text("a", "b");'), mode: "run" })); // prettier-ignore
+    const { id } = await json(
+      ask(server, "/api/jobs", { script: "a.ts", text: script('emit.text("a", "b");'), mode: "run" }),
+    );
     // Nobody reads these streams: the job ends all the same.
     expect((await ended(server, id)).state).toBe("done");
     let text = "";
-    while (!text.includes('"state":"done"')) text += Buffer.from((await readers[59]!.read()).value as Uint8Array).toString(); // prettier-ignore
+    while (!text.includes('"state":"done"'))
+      text += Buffer.from((await readers[59]!.read()).value as Uint8Array).toString();
     await Promise.all(readers.map((r) => r.cancel()));
   });
 });

@@ -62,7 +62,10 @@ export class Studies {
     return found.folder;
   }
 
-  /** A study's catalogue; scanned when it is not known or `fresh` is asked for. @throws HTTPException saying why it cannot be */
+  /**
+   * A study's catalogue; scanned when it is not known or `fresh` is asked for.
+   * @throws HTTPException saying why it cannot be
+   */
   async get(name: string, fresh = false): Promise<Known> {
     const known = this.#known.get(name);
     if (known && !fresh) return known;
@@ -93,7 +96,10 @@ export class Studies {
     }
   }
 
-  /** Types and folders of all studies, for checking scripts and starting jobs. A study that cannot be scanned is not among them. */
+  /**
+   * Types and folders of all studies, for checking scripts and starting jobs. A study that cannot be scanned is not
+   * among them.
+   */
   async all(): Promise<{ name: string; folder: string; types: string }[]> {
     const out: { name: string; folder: string; types: string }[] = [];
     for (const { name, folder } of await this.list()) {

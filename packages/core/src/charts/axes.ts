@@ -38,7 +38,8 @@ function leastAbove(chart: ChartDescription, side: "left" | "right"): number {
   let least = Infinity;
   for (const s of chart.series)
     if ((s.axis ?? "left") === side || !chart.right)
-      for (const values of [s.y, s.low ?? []]) for (let i = 0; i < values.length; i++) if (values[i]! > 0 && values[i]! < least) least = values[i]!; // prettier-ignore
+      for (const values of [s.y, s.low ?? []])
+        for (let i = 0; i < values.length; i++) if (values[i]! > 0 && values[i]! < least) least = values[i]!;
   return least;
 }
 
@@ -50,10 +51,19 @@ function ends(chart: ChartDescription, axis: ChartAxis, side: Side): object {
   const fromZero = low >= 0 && high > 0 && (low < 0.06 * high || bars);
   const toZero = bars && high <= 0 && low < 0;
   // One value, or several alike: the axis spans a part of it, not its last digits.
-  const flat = low === high ? { suggestedMin: low - Math.max(Math.abs(low) * 0.05, 1e-300), suggestedMax: high + Math.max(Math.abs(high) * 0.05, 1e-300) } : {}; // prettier-ignore
+  const flat =
+    low === high
+      ? {
+          suggestedMin: low - Math.max(Math.abs(low) * 0.05, 1e-300),
+          suggestedMax: high + Math.max(Math.abs(high) * 0.05, 1e-300),
+        }
+      : {};
   if (axis.scale === "log") {
     const least = leastAbove(chart, side);
-    return { ...(axis.min === undefined && least < Infinity && { min: least / 1.2 }), ...(axis.max === undefined && high > 0 && { max: high * 1.2 }) }; // prettier-ignore
+    return {
+      ...(axis.min === undefined && least < Infinity && { min: least / 1.2 }),
+      ...(axis.max === undefined && high > 0 && { max: high * 1.2 }),
+    };
   }
   return {
     ...flat,
@@ -69,7 +79,10 @@ function roomForBars(chart: ChartDescription, axis: ChartAxis): object {
   const at = [...new Set(bars.flatMap((s) => Array.from(s.x)))].sort((a, b) => a - b);
   const gap = at.slice(1).reduce((least, v, i) => Math.min(least, v - at[i]!), Infinity);
   const half = (Number.isFinite(gap) ? gap : Math.abs(at[0]!) || 1) / 2;
-  return { ...(axis.min === undefined && { min: at[0]! - half }), ...(axis.max === undefined && { max: at[at.length - 1]! + half }) }; // prettier-ignore
+  return {
+    ...(axis.min === undefined && { min: at[0]! - half }),
+    ...(axis.max === undefined && { max: at[at.length - 1]! + half }),
+  };
 }
 
 /** A little room beside points, so that none stands on the edge. */
@@ -84,7 +97,10 @@ function roomForPoints(chart: ChartDescription, axis: ChartAxis): object {
     }
   if (!(low < high)) return {};
   const room = 0.04 * (high - low);
-  return { ...(axis.min === undefined && { min: low >= 0 && low < room ? 0 : low - room }), ...(axis.max === undefined && { max: high + room }) }; // prettier-ignore
+  return {
+    ...(axis.min === undefined && { min: low >= 0 && low < room ? 0 : low - room }),
+    ...(axis.max === undefined && { max: high + room }),
+  };
 }
 
 /** A scale of the drawing config. */
@@ -93,7 +109,9 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
   const heat = chart.heat !== undefined;
   const words = axis.categories && shortened(axis.categories);
   const centres = side === "bottom" ? chart.heat?.x : chart.heat?.y;
-  const most = look.small ? 5 : Math.max(3, Math.min(9, Math.floor((side === "bottom" ? look.width / 85 : look.height / 34)))); // prettier-ignore
+  const most = look.small
+    ? 5
+    : Math.max(3, Math.min(9, Math.floor(side === "bottom" ? look.width / 85 : look.height / 34)));
   return {
     type: axis.categories ? "category" : axis.scale === "log" ? "logarithmic" : "linear",
     ...(axis.categories && { labels: axis.categories, offset: true }),
@@ -112,7 +130,8 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
         // Even values within the data, whatever the data's own ends are.
         if (axis.scale === "log") drawn.ticks = logTicks(drawn.min, drawn.max, most).map((value) => ({ value }));
         else if (centres && centres.length <= most) drawn.ticks = Array.from(centres, (value) => ({ value }));
-        else if (side === "bottom" || heat || (axis.min !== undefined && axis.max !== undefined)) drawn.ticks = evenTicks(drawn.min, drawn.max, most).map((value) => ({ value })); // prettier-ignore
+        else if (side === "bottom" || heat || (axis.min !== undefined && axis.max !== undefined))
+          drawn.ticks = evenTicks(drawn.min, drawn.max, most).map((value) => ({ value }));
       },
     }),
     border: { color: side === "bottom" ? theme.ink : "transparent" },
@@ -132,10 +151,14 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
       autoSkipPadding: side === "bottom" ? 14 : 4,
       maxTicksLimit: most,
       ...(axis.categories
-        ? { callback(this: Scale, _: unknown, i: number) { return words![i] ?? ""; } }
+        ? {
+            callback(this: Scale, _: unknown, i: number) {
+              return words![i] ?? "";
+            },
+          }
         : { callback: tickText(axis.digits ?? chart.style?.digits?.[plainUnit(axis.unit) ?? ""]) }),
     },
-  }; // prettier-ignore
+  };
 }
 
 /** Words of an axis: what all have in common left out where they are long. */
@@ -157,17 +180,30 @@ export function evenTicks(min: number, max: number, most: number): number[] {
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, k) => Number(((first + k) * step).toPrecision(12)));
 }
 
-/** Ticks of a logarithmic axis: powers of ten, with 2 and 5 between where there is room, even values within a decade. */
+/**
+ * Ticks of a logarithmic axis: powers of ten, with 2 and 5 between where there is room, even values within a decade.
+ */
 export function logTicks(min: number, max: number, most: number): number[] {
   if (!(min > 0) || !(max > min)) return min > 0 ? [min] : [];
   const [low, high] = [Math.ceil(Math.log10(min) - 1e-9), Math.floor(Math.log10(max) + 1e-9)];
   const powers = Array.from({ length: Math.max(0, high - low + 1) }, (_, k) => low + k);
   const fine = (ms: readonly number[]): number[] => {
     const out: number[] = [];
-    for (let p = low - 1; p <= high; p++) for (const m of ms) { const v = Number((m * 10 ** p).toPrecision(12)); if (v >= min * (1 - 1e-9) && v <= max * (1 + 1e-9)) out.push(v); } // prettier-ignore
+    for (let p = low - 1; p <= high; p++)
+      for (const m of ms) {
+        const v = Number((m * 10 ** p).toPrecision(12));
+        if (v >= min * (1 - 1e-9) && v <= max * (1 + 1e-9)) out.push(v);
+      }
     return out;
   };
-  for (const ms of [[1, 2, 3, 4, 5, 6, 7, 8, 9], [1, 2, 5], [1, 3]]) { const v = fine(ms); if (v.length <= most + 1 && v.length >= 3) return v; } // prettier-ignore
+  for (const ms of [
+    [1, 2, 3, 4, 5, 6, 7, 8, 9],
+    [1, 2, 5],
+    [1, 3],
+  ]) {
+    const v = fine(ms);
+    if (v.length <= most + 1 && v.length >= 3) return v;
+  }
   if (powers.length < 2) return evenTicks(min, max, most);
   const every = Math.ceil(powers.length / most);
   return powers.filter((p) => (p - low) % every === 0).map((p) => Number(`1e${p}`));

@@ -6,8 +6,9 @@ import type { ChartAxis, ChartDescription, Series } from "./description.js";
 const unitOf = (p: ChartDescription, s: Series): string | null => (s.axis === "right" ? p.right : p.y)?.unit ?? null;
 
 /**
- * The numbers behind a chart, one row per point: what is drawn, by panel and series, with the quantity and unit of each. Values
- * of one unit stand in a column in that unit; of several units in a column `value`, whose unit stands beside it.
+ * The numbers behind a chart, one row per point: what is drawn, by panel and series, with the quantity and unit of
+ * each. Values of one unit stand in a column in that unit; of several units in a column `value`, whose unit stands
+ * beside it.
  *
  * @example chartNumbers(chart) // series, quantity, unit, Time, T_mean
  */
@@ -26,13 +27,39 @@ export function chartNumbers(c: ChartDescription): t.Table {
   for (const p of panels) {
     for (const s of p.series)
       for (let i = 0; i < s.x.length; i++)
-        rows.push({ panel: p.title ?? "", series: s.legend ?? s.name, quantity: s.quantity ?? (s.axis === "right" ? p.right?.title : p.y.title) ?? "", unit: unitOf(p, s), x: s.x[i]!, y: s.y[i]!, low: s.low?.[i] ?? s.boxes?.[i]?.low ?? (s.kind === "band" ? s.y[i]! : Number.NaN), high: s.high?.[i] ?? s.boxes?.[i]?.high ?? Number.NaN }); // prettier-ignore
-    if (p.heat) for (let j = 0; j < p.heat.y.length; j++) for (let i = 0; i < p.heat.x.length; i++) rows.push({ panel: p.title ?? "", series: p.heat.title, quantity: p.heat.title, unit: p.heat.unit, x: p.heat.x[i]!, y: p.heat.y[j]!, low: p.heat.values[j * p.heat.x.length + i]!, high: Number.NaN }); // prettier-ignore
+        rows.push({
+          panel: p.title ?? "",
+          series: s.legend ?? s.name,
+          quantity: s.quantity ?? (s.axis === "right" ? p.right?.title : p.y.title) ?? "",
+          unit: unitOf(p, s),
+          x: s.x[i]!,
+          y: s.y[i]!,
+          low: s.low?.[i] ?? s.boxes?.[i]?.low ?? (s.kind === "band" ? s.y[i]! : Number.NaN),
+          high: s.high?.[i] ?? s.boxes?.[i]?.high ?? Number.NaN,
+        });
+    if (p.heat)
+      for (let j = 0; j < p.heat.y.length; j++)
+        for (let i = 0; i < p.heat.x.length; i++)
+          rows.push({
+            panel: p.title ?? "",
+            series: p.heat.title,
+            quantity: p.heat.title,
+            unit: p.heat.unit,
+            x: p.heat.x[i]!,
+            y: p.heat.y[j]!,
+            low: p.heat.values[j * p.heat.x.length + i]!,
+            high: Number.NaN,
+          });
   }
   const first = panels[0]!;
   const column = (name: string, axis: ChartAxis | undefined, of: (r: (typeof rows)[number]) => number): t.Column => {
     const words = axis?.categories;
-    return words ? t.textColumn(name, rows.map((r) => words[of(r)] ?? "")) : t.numberColumn(name, axis?.unit ?? null, Float64Array.from(rows, of)); // prettier-ignore
+    return words
+      ? t.textColumn(
+          name,
+          rows.map((r) => words[of(r)] ?? ""),
+        )
+      : t.numberColumn(name, axis?.unit ?? null, Float64Array.from(rows, of));
   };
   const title = (axis: ChartAxis, fallback: string): string => (axis.title === "" ? fallback : axis.title);
   const units = new Set(rows.map((r) => r.unit));
@@ -42,11 +69,42 @@ export function chartNumbers(c: ChartDescription): t.Table {
   // Values of several units have none in common.
   const yAxis = several ? { ...first.y, unit: null } : first.y;
   return t.makeTable([
-    ...(c.panels ? [t.textColumn("panel", rows.map((r) => r.panel))] : []),
-    t.textColumn("series", rows.map((r) => r.series)),
-    ...(first.heat ? [] : [t.textColumn("quantity", rows.map((r) => r.quantity)), t.textColumn("unit", rows.map((r) => (r.unit === null ? "" : displayUnit(r.unit))))]),
+    ...(c.panels
+      ? [
+          t.textColumn(
+            "panel",
+            rows.map((r) => r.panel),
+          ),
+        ]
+      : []),
+    t.textColumn(
+      "series",
+      rows.map((r) => r.series),
+    ),
+    ...(first.heat
+      ? []
+      : [
+          t.textColumn(
+            "quantity",
+            rows.map((r) => r.quantity),
+          ),
+          t.textColumn(
+            "unit",
+            rows.map((r) => (r.unit === null ? "" : displayUnit(r.unit))),
+          ),
+        ]),
     column(xName, first.x, (r) => r.x),
     column(yName === xName ? `${yName}.y` : yName, yAxis, (r) => r.y),
-    ...(first.heat ? [t.numberColumn("value", first.heat.unit, Float64Array.from(rows, (r) => r.low))] : rows.some((r) => Number.isFinite(r.high)) ? [column("low", yAxis, (r) => r.low), column("high", yAxis, (r) => r.high)] : []),
-  ]); // prettier-ignore
+    ...(first.heat
+      ? [
+          t.numberColumn(
+            "value",
+            first.heat.unit,
+            Float64Array.from(rows, (r) => r.low),
+          ),
+        ]
+      : rows.some((r) => Number.isFinite(r.high))
+        ? [column("low", yAxis, (r) => r.low), column("high", yAxis, (r) => r.high)]
+        : []),
+  ]);
 }

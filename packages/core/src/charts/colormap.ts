@@ -8,8 +8,21 @@ export function fieldColor(share: number): [number, number, number] {
   const at = Math.min(1, Math.max(0, share)) * (fieldStops.length - 1);
   const k = Math.min(fieldStops.length - 2, Math.floor(at));
   const f = at - k;
-  return [0, 1, 2].map((c) => (1 - f) * channel(fieldStops[k]!, c) + f * channel(fieldStops[k + 1]!, c)) as [number, number, number]; // prettier-ignore
+  return [0, 1, 2].map((c) => (1 - f) * channel(fieldStops[k]!, c) + f * channel(fieldStops[k + 1]!, c)) as [
+    number,
+    number,
+    number,
+  ];
 }
 
 /** The same as text: `#16354A`. */
-export const fieldHex = (share: number): string => "#" + fieldColor(share).map((c) => Math.round(c * 255).toString(16).padStart(2, "0")).join("").toUpperCase(); // prettier-ignore
+export const fieldHex = (share: number): string =>
+  "#" +
+  fieldColor(share)
+    .map((c) =>
+      Math.round(c * 255)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")
+    .toUpperCase();

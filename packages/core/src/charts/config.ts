@@ -8,8 +8,8 @@ import type { TextContext } from "./rich-text.js";
 import { shapesPlugin } from "./shapes.js";
 
 /**
- * The one drawing config of a chart, for the screen and for files alike. Pure: it depends on its arguments only. Charts with panels
- * are drawn panel by panel, see {@link panelLayout}.
+ * The one drawing config of a chart, for the screen and for files alike. Pure: it depends on its arguments only. Charts
+ * with panels are drawn panel by panel, see {@link panelLayout}.
  *
  * Long lines are thinned to what `width` columns can show.
  */

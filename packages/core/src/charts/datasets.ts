@@ -55,7 +55,12 @@ function lean(
 
 function points(d: Drawing, s: Series, y: ArrayLike<number>, buckets: number): { x: number; y: number }[] {
   const { chart } = d;
-  const thin = s.kind === "lines" ? lean(d, s, decimate(s.x, y, buckets)) : s.kind === "band" ? decimate(s.x, y, buckets) : { x: s.x, y }; // prettier-ignore
+  const thin =
+    s.kind === "lines"
+      ? lean(d, s, decimate(s.x, y, buckets))
+      : s.kind === "band"
+        ? decimate(s.x, y, buckets)
+        : { x: s.x, y };
   const [cx, cy] = [clamp(chart.x), clamp(s.axis === "right" && chart.right ? chart.right : chart.y)];
   return Array.from({ length: thin.x.length }, (_, i) => ({ x: cx(thin.x[i]!), y: cy(thin.y[i]!) }));
 }
@@ -86,7 +91,14 @@ export const markerOf = (s: Series): (typeof markers)[number] => markers[(s.mark
 
 /** What is only there so that the scales reach as far as the shapes that are drawn over them. */
 function unseen(base: object, values: { x: number; y: number }[]): Dataset {
-  return { ...base, type: "scatter", showLine: false, pointRadius: 0, pointHitRadius: 0, data: values } as unknown as Dataset; // prettier-ignore
+  return {
+    ...base,
+    type: "scatter",
+    showLine: false,
+    pointRadius: 0,
+    pointHitRadius: 0,
+    data: values,
+  } as unknown as Dataset;
 }
 
 /** The datasets of a series in the drawing config. */
@@ -106,7 +118,13 @@ export function datasetsOf(d: Drawing, s: Series, index: number): Dataset[] {
   };
   const weight = chart.style?.lineWidth ?? 1.6;
   const radius = chart.style?.markerSize ?? 3.5;
-  const marked = { pointStyle: markerOf(s), pointRadius: radius, pointBorderWidth: 1.4, pointBackgroundColor: color + "40", clip: 6 }; // prettier-ignore
+  const marked = {
+    pointStyle: markerOf(s),
+    pointRadius: radius,
+    pointBorderWidth: 1.4,
+    pointBackgroundColor: color + "40",
+    clip: 6,
+  };
   const at = (y: ArrayLike<number>): { x: number; y: number }[] => points(d, s, y, buckets);
   // `_decimated`: Chart.js then draws every point; its short cut for dense lines leaves steps in files.
   const line = {
@@ -123,7 +141,15 @@ export function datasetsOf(d: Drawing, s: Series, index: number): Dataset[] {
   switch (s.kind) {
     case "bars":
       return [
-        { ...base, type: "bar", data: at(s.y), ...(s.touching ? { barPercentage: 1, categoryPercentage: 1, barThickness: "flex" } : { maxBarThickness: 40 }), backgroundColor: color + "CC", borderWidth: 1, ...(s.stack !== undefined && { stack: s.stack }) } as unknown as Dataset, // prettier-ignore
+        {
+          ...base,
+          type: "bar",
+          data: at(s.y),
+          ...(s.touching ? { barPercentage: 1, categoryPercentage: 1, barThickness: "flex" } : { maxBarThickness: 40 }),
+          backgroundColor: color + "CC",
+          borderWidth: 1,
+          ...(s.stack !== undefined && { stack: s.stack }),
+        } as unknown as Dataset,
       ];
     case "points":
       return [{ ...base, ...marked, type: "scatter", data: at(s.y), showLine: false } as unknown as Dataset];
@@ -134,7 +160,12 @@ export function datasetsOf(d: Drawing, s: Series, index: number): Dataset[] {
       ];
     case "box":
       return [
-        unseen(base, Array.from(s.x).flatMap((x, i) => [s.boxes![i]!.low, s.boxes![i]!.high, ...s.boxes![i]!.beyond].map((y) => ({ x, y })))), // prettier-ignore
+        unseen(
+          base,
+          Array.from(s.x).flatMap((x, i) =>
+            [s.boxes![i]!.low, s.boxes![i]!.high, ...s.boxes![i]!.beyond].map((y) => ({ x, y })),
+          ),
+        ),
       ];
     case "both":
       return [{ ...line, ...marked, data: at(s.y) } as unknown as Dataset];
@@ -163,7 +194,10 @@ export function heatDatasets(chart: ChartDescription): Dataset[] {
   const h = chart.heat;
   if (!h) return [];
   const [x, y] = [cellEdges(h.x), cellEdges(h.y)];
-  const corners = [0, 1].map((k) => ({ x: chart.x.categories ? k * (h.x.length - 1) : x[k * (x.length - 1)]!, y: chart.y.categories ? k * (h.y.length - 1) : y[k * (y.length - 1)]! })); // prettier-ignore
+  const corners = [0, 1].map((k) => ({
+    x: chart.x.categories ? k * (h.x.length - 1) : x[k * (x.length - 1)]!,
+    y: chart.y.categories ? k * (h.y.length - 1) : y[k * (y.length - 1)]!,
+  }));
   return [unseen({ label: "", yAxisID: "y" }, corners)];
 }
 

@@ -48,7 +48,7 @@ export function drawingOf(chart: ChartDescription, look: ChartLook): Drawing {
     fonts: look.fonts ?? chartFonts,
     size: chart.style?.textSize ?? 12,
     titled: look.small !== true,
-  }; // prettier-ignore
+  };
 }
 
 /** The colour of a series in a theme. */

@@ -4,7 +4,17 @@ import { displayUnit } from "../tables/units.js";
 import { axisTitle, evenTicks } from "./axes.js";
 import { fieldHex } from "./colormap.js";
 import { seriesColor, type Drawing } from "./drawing.js";
-import { apart, drawItem, emptyCorner, inColumn, inRows, legendFont, legendItems, legendPlace, type LegendItem } from "./legend.js"; // prettier-ignore
+import {
+  apart,
+  drawItem,
+  emptyCorner,
+  inColumn,
+  inRows,
+  legendFont,
+  legendItems,
+  legendPlace,
+  type LegendItem,
+} from "./legend.js";
 import { cutText, drawRichText, richWidth, wrapText, type TextContext, type TextFont } from "./rich-text.js";
 
 interface Padding {
@@ -102,7 +112,15 @@ export function framePlugin(d: Drawing, frame: (c: Chart) => Frame): Plugin {
       ctx.fillStyle = theme.ink;
       const font = { size, family: fonts.sans, weight: 400 };
       const titles = d.look.panel ?? { xTitle: true, yTitle: true };
-      if (titles.xTitle) drawRichText(text, cutText(text, axisTitle(chart.x), font, c.width - 20), Math.min((left + right) / 2, c.width - richWidth(text, axisTitle(chart.x), font) / 2 - 6), c.height - 8, font, "center"); // prettier-ignore
+      if (titles.xTitle)
+        drawRichText(
+          text,
+          cutText(text, axisTitle(chart.x), font, c.width - 20),
+          Math.min((left + right) / 2, c.width - richWidth(text, axisTitle(chart.x), font) / 2 - 6),
+          c.height - 8,
+          font,
+          "center",
+        );
       const upright = (title: string, x: number): void => {
         ctx.save();
         ctx.translate(x, (top + bottom) / 2);
@@ -150,7 +168,14 @@ function drawLegend(d: Drawing, c: Chart, f: Frame): readonly LegendItem[] {
   for (const i of items) drawItem(d, ctx, i);
   if (f.more > 0 && items.length > 0) {
     ctx.fillStyle = d.theme.pencil;
-    drawRichText(ctx as unknown as TextContext, `and ${f.more} more`, items[0]!.x + 32, items[items.length - 1]!.y + d.size * 1.35 + 6, legendFont(d), "left"); // prettier-ignore
+    drawRichText(
+      ctx as unknown as TextContext,
+      `and ${f.more} more`,
+      items[0]!.x + 32,
+      items[items.length - 1]!.y + d.size * 1.35 + 6,
+      legendFont(d),
+      "left",
+    );
   }
   return items;
 }
@@ -173,7 +198,12 @@ function drawEnds(d: Drawing, c: Chart, items: readonly LegendItem[]): readonly 
     }
     return [];
   });
-  const ys = apart(found.map((o) => o.y), d.size + 3, top + 4, bottom - 4); // prettier-ignore
+  const ys = apart(
+    found.map((o) => o.y),
+    d.size + 3,
+    top + 4,
+    bottom - 4,
+  );
   return found.map(({ item, x, y }, k) => {
     const at = ys[k]!;
     ctx.save();
@@ -216,6 +246,13 @@ function drawStrip(d: Drawing, c: Chart): void {
   ctx.translate(d.look.width - 6, (top + bottom) / 2);
   ctx.rotate(-Math.PI / 2);
   const title = unit === "" ? h.title : `${h.title} (${unit})`;
-  drawRichText(ctx as unknown as TextContext, cutText(ctx as unknown as TextContext, title, legendFont(d), bottom - top + 20), 0, 0, legendFont(d), "center"); // prettier-ignore
+  drawRichText(
+    ctx as unknown as TextContext,
+    cutText(ctx as unknown as TextContext, title, legendFont(d), bottom - top + 20),
+    0,
+    0,
+    legendFont(d),
+    "center",
+  );
   ctx.restore();
 }

@@ -11,7 +11,8 @@ const measure = { font: "", measureText: (t: string) => ({ width: 10 * [...t].le
 const font = { size: 12, family: "x", weight: 400 };
 
 describe("names at the ends of lines", () => {
-  it("stay where they want to be while they have room", () => expect(apart([100, 20, 60], 14, 0, 200)).toEqual([100, 20, 60])); // prettier-ignore
+  it("stay where they want to be while they have room", () =>
+    expect(apart([100, 20, 60], 14, 0, 200)).toEqual([100, 20, 60]));
   it("never touch, keep their order and stay inside where there is room for all", () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 0, max: 400, noNaN: true }), { minLength: 1, maxLength: 20 }), (wanted) => {
@@ -86,7 +87,11 @@ describe("leaving out points", () => {
 describe("panels", () => {
   it("have common ranges; an axis that begins near zero begins at zero", () => {
     const axis = { title: "", unit: null, scale: "linear" as const };
-    const panel = (y: number[]): Parameters<typeof withCommonAxes>[0][number] => ({ x: axis, y: axis, series: [{ kind: "lines", name: "a", x: [0, 1, 5], y, color: { palette: 0 } }] }); // prettier-ignore
+    const panel = (y: number[]): Parameters<typeof withCommonAxes>[0][number] => ({
+      x: axis,
+      y: axis,
+      series: [{ kind: "lines", name: "a", x: [0, 1, 5], y, color: { palette: 0 } }],
+    });
     const [a, b] = withCommonAxes([panel([0.1, 2, 3]), panel([1, 20, 3])]);
     expect([a!.x.min, a!.x.max, a!.y.min]).toEqual([0, 5, 0]);
     expect(a!.y).toEqual(b!.y);

@@ -32,10 +32,22 @@ export function legendItems(d: Drawing): LegendItem[] {
   }
   const keys = [...first.keys()];
   // Along a ramp in its order, whatever order the runs come in.
-  const ramp = (key: string): number | undefined => { const { color } = first.get(key)!; return "ramp" in color ? color.ramp : undefined; }; // prettier-ignore
-  if (keys.every((k) => ramp(k) !== undefined)) keys.sort((a, b) => ramp(a)! - ramp(b)! || (first.get(a)!.dash ?? 0) - (first.get(b)!.dash ?? 0)); // prettier-ignore
+  const ramp = (key: string): number | undefined => {
+    const { color } = first.get(key)!;
+    return "ramp" in color ? color.ramp : undefined;
+  };
+  if (keys.every((k) => ramp(k) !== undefined))
+    keys.sort((a, b) => ramp(a)! - ramp(b)! || (first.get(a)!.dash ?? 0) - (first.get(b)!.dash ?? 0));
   const short = keys.some((k) => k.length > 24) ? shortNames(keys) : new Map<string, string>();
-  return keys.map((key) => ({ key, text: short.get(key) ?? key, series: first.get(key)!, hidden: d.look.hidden?.has(key) === true, x: 0, y: 0, width: 0 })); // prettier-ignore
+  return keys.map((key) => ({
+    key,
+    text: short.get(key) ?? key,
+    series: first.get(key)!,
+    hidden: d.look.hidden?.has(key) === true,
+    x: 0,
+    y: 0,
+    width: 0,
+  }));
 }
 
 /** Where the legend goes: as asked for, and nowhere when one entry says no more than the titles. */
@@ -113,17 +125,34 @@ export function drawItem(d: Drawing, ctx: CanvasRenderingContext2D, item: Legend
   if (s.kind === "points" || s.kind === "both" || s.kind === "errors") {
     ctx.fillStyle = color + "40";
     ctx.lineWidth = 1.4;
-    drawPoint(ctx, { pointStyle: markerOf(s), rotation: 0, radius: d.chart.style?.markerSize ?? 3.5, borderWidth: 1.4 } as never, item.x + SAMPLE / 2, item.y); // prettier-ignore
+    drawPoint(
+      ctx,
+      { pointStyle: markerOf(s), rotation: 0, radius: d.chart.style?.markerSize ?? 3.5, borderWidth: 1.4 } as never,
+      item.x + SAMPLE / 2,
+      item.y,
+    );
   }
   ctx.fillStyle = d.theme.ink;
-  drawRichText(ctx as unknown as TextContext, item.text, item.x + SAMPLE + GAP, item.y + d.size * 0.35, legendFont(d), "left"); // prettier-ignore
+  drawRichText(
+    ctx as unknown as TextContext,
+    item.text,
+    item.x + SAMPLE + GAP,
+    item.y + d.size * 0.35,
+    legendFont(d),
+    "left",
+  );
   ctx.restore();
 }
 
 /** The corner of a chart's area in which a box of that size lies over the fewest points. */
 export function emptyCorner(c: Chart, width: number, height: number): { x: number; y: number } {
   const { left, right, top, bottom } = c.chartArea;
-  const corners = [[right - width - 8, top + 6], [left + 8, top + 6], [right - width - 8, bottom - height - 6], [left + 8, bottom - height - 6]] as const; // prettier-ignore
+  const corners = [
+    [right - width - 8, top + 6],
+    [left + 8, top + 6],
+    [right - width - 8, bottom - height - 6],
+    [left + 8, bottom - height - 6],
+  ] as const;
   const covered = corners.map(([x, y]) => {
     let n = 0;
     for (let i = 0; i < c.data.datasets.length; i++)
@@ -155,7 +184,8 @@ export function apart(wanted: readonly number[], height: number, top: number, bo
     let block = { members: [o], at: place([o]) };
     for (;;) {
       const before = blocks[blocks.length - 1];
-      if (!before || before.at + half(before.members.length) + height <= block.at - half(block.members.length) + 1e-9) break; // prettier-ignore
+      if (!before || before.at + half(before.members.length) + height <= block.at - half(block.members.length) + 1e-9)
+        break;
       blocks.pop();
       const members = [...before.members, ...block.members];
       block = { members, at: place(members) };

@@ -4,7 +4,9 @@ import { darkTheme, dashes, lightTheme, markers, printTheme, rampColor } from ".
 
 /** Relative luminance of a colour (WCAG 2.2). */
 function luminance(hex: string): number {
-  const [r, g, b] = [1, 3, 5].map((k) => parseInt(hex.slice(k, k + 2), 16) / 255).map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)) as [number, number, number]; // prettier-ignore
+  const [r, g, b] = [1, 3, 5]
+    .map((k) => parseInt(hex.slice(k, k + 2), 16) / 255)
+    .map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)) as [number, number, number];
   return 0.2126 * r + 0.7152 * g + 0.0722 * b;
 }
 const contrast = (a: string, b: string): number => {
@@ -31,7 +33,9 @@ describe("colours", () => {
       const rising = l[20]! > l[0]!;
       for (let k = 1; k < l.length; k++) expect(l[k]! > l[k - 1]!).toBe(rising);
     }
-    const field = Array.from({ length: 41 }, (_, k) => fieldColor(k / 40)).map(([r, g, b]) => 0.2126 * r + 0.7152 * g + 0.0722 * b); // prettier-ignore
+    const field = Array.from({ length: 41 }, (_, k) => fieldColor(k / 40)).map(
+      ([r, g, b]) => 0.2126 * r + 0.7152 * g + 0.0722 * b,
+    );
     for (let k = 1; k < field.length; k++) expect(field[k]!).toBeGreaterThan(field[k - 1]!);
   });
 });

@@ -36,11 +36,44 @@ export interface Theme {
 
 type Rgb = readonly [number, number, number];
 
-export const lightTheme: Theme = { name: "light", sheet: "#FFFFFF", ink: "#1F2629", pencil: "#5F6B6D", rule: "#E6E1D6", series: palette, ramp: [[226, 170, 148], [122, 38, 18]] }; // prettier-ignore
-export const darkTheme: Theme = { name: "dark", sheet: "#1E2224", ink: "#ECE8DF", pencil: "#9BA5A4", rule: "#33393B", series: darkPalette, ramp: [[120, 62, 44], [250, 190, 165]] }; // prettier-ignore
+export const lightTheme: Theme = {
+  name: "light",
+  sheet: "#FFFFFF",
+  ink: "#1F2629",
+  pencil: "#5F6B6D",
+  rule: "#E6E1D6",
+  series: palette,
+  ramp: [
+    [226, 170, 148],
+    [122, 38, 18],
+  ],
+};
+export const darkTheme: Theme = {
+  name: "dark",
+  sheet: "#1E2224",
+  ink: "#ECE8DF",
+  pencil: "#9BA5A4",
+  rule: "#33393B",
+  series: darkPalette,
+  ramp: [
+    [120, 62, 44],
+    [250, 190, 165],
+  ],
+};
 
 /** Ink on white paper: black text, darker series that keep apart in grey. */
-export const printTheme: Theme = { name: "print", sheet: "#FFFFFF", ink: "#000000", pencil: "#303030", rule: "#D4D4D4", series: ["#98331A", "#1D6A60", "#A87408", "#35508A", "#6A3769", "#58681B", "#7A5945", "#606E73"], ramp: [[214, 150, 124], [96, 26, 8]] }; // prettier-ignore
+export const printTheme: Theme = {
+  name: "print",
+  sheet: "#FFFFFF",
+  ink: "#000000",
+  pencil: "#303030",
+  rule: "#D4D4D4",
+  series: ["#98331A", "#1D6A60", "#A87408", "#35508A", "#6A3769", "#58681B", "#7A5945", "#606E73"],
+  ramp: [
+    [214, 150, 124],
+    [96, 26, 8],
+  ],
+};
 
 /** A colour on the ramp; lightness changes evenly. */
 export function rampColor(theme: Theme, share: number): string {

@@ -28,7 +28,9 @@ export const withAllSeries = (chart: ChartDescription): ChartDescription => ({
 export function panelLayout(chart: ChartDescription, look: ChartLook, ctx: TextContext): PanelLayout {
   const panels = chart.panels ?? [];
   // Where a panel's title says it all there is no need of a legend.
-  const told = panels.every((p) => new Set(p.series.map((s) => s.legend ?? s.name)).size < 2) && new Set(panels.flatMap((p) => p.series.map((s) => s.legend ?? s.name))).size >= panels.length; // prettier-ignore
+  const told =
+    panels.every((p) => new Set(p.series.map((s) => s.legend ?? s.name)).size < 2) &&
+    new Set(panels.flatMap((p) => p.series.map((s) => s.legend ?? s.name))).size >= panels.length;
   const d = drawingOf(withAllSeries({ ...chart, legend: chart.legend === "none" || told ? "none" : "top" }), look);
   const frame = frameOf(d, ctx);
   const columns = Math.max(1, Math.min(panels.length, chart.columns ?? Math.ceil(Math.sqrt(panels.length * 1.2))));

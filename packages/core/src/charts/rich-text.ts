@@ -87,7 +87,8 @@ export function cutText(
   if (richWidth(ctx, text, font) <= room) return text;
   const letters = [...text];
   let [low, high] = [0, letters.length];
-  const cut = (n: number): string => letters.slice(0, Math.ceil(n / 2)).join("") + "…" + letters.slice(letters.length - Math.floor(n / 2)).join(""); // prettier-ignore
+  const cut = (n: number): string =>
+    letters.slice(0, Math.ceil(n / 2)).join("") + "…" + letters.slice(letters.length - Math.floor(n / 2)).join("");
   while (low < high) {
     const n = (low + high + 1) >> 1;
     if (richWidth(ctx, cut(n), font) <= room) low = n;

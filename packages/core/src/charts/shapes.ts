@@ -8,7 +8,8 @@ import { drawRichText, richWidth, type TextContext, type TextFont } from "./rich
 /** Draws what is no line, point or bar: cells, boxes, error bars, limits and regions, values at points. */
 export function shapesPlugin(d: Drawing): Plugin {
   const shown = (s: Series): boolean => d.look.hidden?.has(s.legend ?? s.name) !== true;
-  const scaleFor = (c: Chart, axis: "left" | "right" | undefined): Scale => c.scales[axis === "right" && d.chart.right ? "right" : "y"]!; // prettier-ignore
+  const scaleFor = (c: Chart, axis: "left" | "right" | undefined): Scale =>
+    c.scales[axis === "right" && d.chart.right ? "right" : "y"]!;
   return {
     id: "shapes",
     beforeDatasetsDraw(c) {
@@ -50,7 +51,14 @@ function nothing(d: Drawing): boolean {
 function drawNothing(d: Drawing, c: Chart): void {
   const { left, right, top, bottom } = c.chartArea;
   c.ctx.fillStyle = d.theme.pencil;
-  drawRichText(c.ctx as unknown as TextContext, "No values", (left + right) / 2, (top + bottom) / 2, { size: d.size + 1, family: d.fonts.sans, weight: 400 }, "center"); // prettier-ignore
+  drawRichText(
+    c.ctx as unknown as TextContext,
+    "No values",
+    (left + right) / 2,
+    (top + bottom) / 2,
+    { size: d.size + 1, family: d.fonts.sans, weight: 400 },
+    "center",
+  );
 }
 
 function drawErrors(d: Drawing, c: Chart, s: Series, scale: Scale): void {
@@ -77,7 +85,10 @@ function drawBoxes(d: Drawing, c: Chart, s: Series, scale: Scale): void {
   const ctx = c.ctx;
   const xs = c.scales["x"]!;
   const pixels = Array.from(s.x, (x) => xs.getPixelForValue(x));
-  const gaps = pixels.slice(1).map((p, i) => Math.abs(p - pixels[i]!)).filter((g) => g > 0); // prettier-ignore
+  const gaps = pixels
+    .slice(1)
+    .map((p, i) => Math.abs(p - pixels[i]!))
+    .filter((g) => g > 0);
   const half = Math.max(4, Math.min(24, 0.32 * (gaps.length > 0 ? Math.min(...gaps) : 80)));
   const color = seriesColor(d.theme, s);
   ctx.strokeStyle = color;
@@ -128,7 +139,9 @@ function drawCells(d: Drawing, c: Chart): void {
     const edges = words ? Array.from({ length: centres.length + 1 }, (_, i) => i - 0.5) : cellEdges(centres);
     if (!words) return edges.map((e) => scale.getPixelForValue(e));
     const at = Array.from(centres, (_, i) => scale.getPixelForValue(i));
-    return cellEdges(at.length === 1 ? [at[0]!] : at).map((p, i) => at.length === 1 ? (i === 0 ? c.chartArea.left : c.chartArea.right) : p); // prettier-ignore
+    return cellEdges(at.length === 1 ? [at[0]!] : at).map((p, i) =>
+      at.length === 1 ? (i === 0 ? c.chartArea.left : c.chartArea.right) : p,
+    );
   };
   const xs = pixels(c.scales["x"]!, h.x, d.chart.x.categories !== undefined);
   const ys = pixels(c.scales["y"]!, h.y, d.chart.y.categories !== undefined);
@@ -195,8 +208,15 @@ function drawTexts(d: Drawing, c: Chart, scaleFor: (c: Chart, axis: "left" | "ri
   const taken: Rect[] = [];
   const put = (text: string, choices: readonly (readonly [number, number])[], color: string): void => {
     const [width, height] = [richWidth(ctx, text, font), font.size + 3];
-    const rects = choices.map(([x, y]): Rect => ({ x: Math.min(Math.max(x, left + 3), right - width - 3), y: Math.min(Math.max(y, top + 2), bottom - height - 2), width, height })); // prettier-ignore
-    const free = rects.find((r) => taken.every((t) => r.x + r.width < t.x || t.x + t.width < r.x || r.y + r.height < t.y || t.y + t.height < r.y)); // prettier-ignore
+    const rects = choices.map(([x, y]): Rect => ({
+      x: Math.min(Math.max(x, left + 3), right - width - 3),
+      y: Math.min(Math.max(y, top + 2), bottom - height - 2),
+      width,
+      height,
+    }));
+    const free = rects.find((r) =>
+      taken.every((t) => r.x + r.width < t.x || t.x + t.width < r.x || r.y + r.height < t.y || t.y + t.height < r.y),
+    );
     const r = free ?? rects[0]!;
     taken.push(r);
     c.ctx.fillStyle = d.theme.sheet + "CC";
@@ -212,11 +232,23 @@ function drawTexts(d: Drawing, c: Chart, scaleFor: (c: Chart, axis: "left" | "ri
       const y = scaleFor(c, m.axis).getPixelForValue(pair(m.y) ? Math.max(...m.y) : m.y);
       if (y < top - 1 || y > bottom + 1) continue;
       const inside = pair(m.y) ? y + 2 : y - font.size - 5;
-      put(m.text, [[right - width - 6, inside], [left + 6, inside], [right - width - 6, y + 3]], d.theme.pencil); // prettier-ignore
+      put(
+        m.text,
+        [
+          [right - width - 6, inside],
+          [left + 6, inside],
+          [right - width - 6, y + 3],
+        ],
+        d.theme.pencil,
+      );
     } else if (m.x !== undefined) {
       const x = c.scales["x"]!.getPixelForValue(pair(m.x) ? Math.min(...m.x) : m.x);
       if (x < left - 1 || x > right + 1) continue;
-      put(m.text, [0, 1, 2, 3].map((k) => [x + 5, top + 3 + k * (font.size + 5)] as const), d.theme.pencil); // prettier-ignore
+      put(
+        m.text,
+        [0, 1, 2, 3].map((k) => [x + 5, top + 3 + k * (font.size + 5)] as const),
+        d.theme.pencil,
+      );
     }
   }
   for (const n of d.chart.notes ?? []) {
@@ -232,7 +264,18 @@ function drawTexts(d: Drawing, c: Chart, scaleFor: (c: Chart, axis: "left" | "ri
     c.ctx.stroke();
     const width = richWidth(ctx, n.text, font);
     const high = font.size + 10;
-    put(n.text, [[x - width / 2, y - high], [x - width / 2, y + 8], [x + 8, y - high / 2], [x - width - 8, y - high / 2], [x - width / 2, y - 2 * high], [x - width / 2, y + high + 6]], color); // prettier-ignore
+    put(
+      n.text,
+      [
+        [x - width / 2, y - high],
+        [x - width / 2, y + 8],
+        [x + 8, y - high / 2],
+        [x - width - 8, y - high / 2],
+        [x - width / 2, y - 2 * high],
+        [x - width / 2, y + high + 6],
+      ],
+      color,
+    );
   }
   c.ctx.restore();
 }

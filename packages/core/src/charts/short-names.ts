@@ -1,6 +1,7 @@
 /**
- * Shorter texts for names that are largely the same: what all of them begin or end with is left out, up to a place where
- * a word ends, so that what tells them apart is seen. Names that are short, or have little in common, stay as they are.
+ * Shorter texts for names that are largely the same: what all of them begin or end with is left out, up to a place
+ * where a word ends, so that what tells them apart is seen. Names that are short, or have little in common, stay as
+ * they are.
  *
  * @example shortNames(["brine-loop_v00_run", "brine-loop_v01_run"]) // "…v00_run"; the tail is too short to leave out
  */

@@ -1,8 +1,8 @@
 /**
- * Leaves out points that lie on the line between their neighbours, to within `tolerance` of a pixel. Gaps stay; the ends of each
- * stretch stay. Where x rises, once through: from each point that is kept the next one is the last to which a straight line
- * passes all between them (E. Bristol, Swinging door trending, 1990); lines that turn back by U. Ramer (1972) and D. Douglas,
- * T. Peucker (1973).
+ * Leaves out points that lie on the line between their neighbours, to within `tolerance` of a pixel. Gaps stay; the
+ * ends of each stretch stay. Where x rises, once through: from each point that is kept the next one is the last to
+ * which a straight line passes all between them (E. Bristol, Swinging door trending, 1990); lines that turn back by U.
+ * Ramer (1972) and D. Douglas, T. Peucker (1973).
  *
  * @param xs places in pixels
  * @returns which points to keep, in order

@@ -11,8 +11,23 @@ const axis = (title: string, unit: string | null, more: object = {}): ChartDescr
   scale: "linear",
   ...more,
 });
-const series = (name: string, k: number, more: Partial<Series> = {}): Series => ({ kind: "lines", name, x, y: x.map((v) => k + Math.sin(v / 40)), color: { palette: k }, dash: k, ...more }); // prettier-ignore
-const chart = (more: Partial<ChartDescription> = {}): ChartDescription => ({ title: "Hall air T_{mean} & Δp", subtitle: "fan < 75 %", x: axis("Time", "s"), y: axis("Air", "degC"), series: [series("door 40 s", 0), series("door 80 s", 1)], ...more }); // prettier-ignore
+const series = (name: string, k: number, more: Partial<Series> = {}): Series => ({
+  kind: "lines",
+  name,
+  x,
+  y: x.map((v) => k + Math.sin(v / 40)),
+  color: { palette: k },
+  dash: k,
+  ...more,
+});
+const chart = (more: Partial<ChartDescription> = {}): ChartDescription => ({
+  title: "Hall air T_{mean} & Δp",
+  subtitle: "fan < 75 %",
+  x: axis("Time", "s"),
+  y: axis("Air", "degC"),
+  series: [series("door 40 s", 0), series("door 80 s", 1)],
+  ...more,
+});
 const few = Float64Array.of(10, 60, 110);
 const boxes = [{ low: 1, q1: 2, median: 3, q3: 4, high: 5, beyond: [9] }];
 
@@ -21,25 +36,58 @@ const kinds: Record<string, ChartDescription> = {
   points: chart({ series: [series("a", 0, { kind: "points", x: few, y: few })] }),
   both: chart({ series: [series("a", 0, { kind: "both", x: few, y: few })] }),
   steps: chart({ series: [series("a", 0, { kind: "steps", x: few, y: few })] }),
-  bars: chart({ x: axis("run", null, { categories: ["a", "b", "c"] }), series: [0, 1].map((k) => series(`s${k}`, k, { kind: "bars", x: Float64Array.of(0, 1, 2), y: few })) }),
-  stacked: chart({ x: axis("run", null, { categories: ["a", "b", "c"] }), series: [0, 1].map((k) => series(`s${k}`, k, { kind: "bars", stack: "s", x: Float64Array.of(0, 1, 2), y: few })) }),
+  bars: chart({
+    x: axis("run", null, { categories: ["a", "b", "c"] }),
+    series: [0, 1].map((k) => series(`s${k}`, k, { kind: "bars", x: Float64Array.of(0, 1, 2), y: few })),
+  }),
+  stacked: chart({
+    x: axis("run", null, { categories: ["a", "b", "c"] }),
+    series: [0, 1].map((k) => series(`s${k}`, k, { kind: "bars", stack: "s", x: Float64Array.of(0, 1, 2), y: few })),
+  }),
   band: chart({ series: [series("band", 0, { kind: "band", high: x.map((v) => 2 + Math.sin(v / 40)) })] }),
-  errors: chart({ series: [series("e", 0, { kind: "errors", x: few, y: few, low: few.map((v) => v - 5), high: few.map((v) => v + 5) })] }),
-  box: chart({ x: axis("fan", null, { categories: ["50"] }), series: [series("b", 0, { kind: "box", x: Float64Array.of(0), y: Float64Array.of(3), boxes })] }),
-  heat: chart({ series: [], heat: { x: few, y: few, values: Float64Array.of(1, 2, 3, 4, 5, 6, 7, Number.NaN, 9), title: "Peak", unit: "K", min: 1, max: 9 } }),
+  errors: chart({
+    series: [
+      series("e", 0, { kind: "errors", x: few, y: few, low: few.map((v) => v - 5), high: few.map((v) => v + 5) }),
+    ],
+  }),
+  box: chart({
+    x: axis("fan", null, { categories: ["50"] }),
+    series: [series("b", 0, { kind: "box", x: Float64Array.of(0), y: Float64Array.of(3), boxes })],
+  }),
+  heat: chart({
+    series: [],
+    heat: {
+      x: few,
+      y: few,
+      values: Float64Array.of(1, 2, 3, 4, 5, 6, 7, Number.NaN, 9),
+      title: "Peak",
+      unit: "K",
+      min: 1,
+      max: 9,
+    },
+  }),
   "two axes": chart({ right: axis("Duty", "kW"), series: [series("T", 0), series("Q", 1, { axis: "right" })] }),
-  logarithmic: chart({ y: axis("Residual", "1", { scale: "log" }), series: [series("r", 0, { y: x.map((v) => 10 ** (-v / 50)) })] }),
+  logarithmic: chart({
+    y: axis("Residual", "1", { scale: "log" }),
+    series: [series("r", 0, { y: x.map((v) => 10 ** (-v / 50)) })],
+  }),
   reversed: chart({ x: axis("Depth", "m", { reversed: true }) }),
   panels: chart({ series: [], columns: 2, panels: [0, 1, 2].map((k) => chart({ title: `fan ${k}` })) }),
   print: chart({ theme: "print", legend: "ends" }),
   inside: chart({ legend: "inside" }),
   right: chart({ legend: "right" }),
-  marked: chart({ marks: [{ y: 1, text: "limit" }, { x: [50, 90], text: "open" }], notes: [{ series: 0, x: 62, y: 1, text: "1 °C at 62 s" }] }),
+  marked: chart({
+    marks: [
+      { y: 1, text: "limit" },
+      { x: [50, 90], text: "open" },
+    ],
+    notes: [{ series: 0, x: 62, y: 1, text: "1 °C at 62 s" }],
+  }),
   empty: chart({ series: [] }),
   "all missing": chart({ series: [series("n", 0, { y: x.map(() => Number.NaN) })] }),
   "one point": chart({ series: [series("n", 0, { x: Float64Array.of(3), y: Float64Array.of(4) })] }),
   tiny: chart({ series: [series("n", 0, { y: x.map((v) => v * 1e-303) })] }),
-}; // prettier-ignore
+};
 
 describe.each(Object.keys(kinds))("a chart of %s", (name) => {
   const c = kinds[name]!;
@@ -74,23 +122,37 @@ describe.each(Object.keys(kinds))("a chart of %s", (name) => {
 });
 
 describe("what stands in a file of a chart", () => {
-  const text = (c: ChartDescription): string[] => [...drawSvg(c, { width: 480, height: 300 }).toString().matchAll(/>([^<]*)<\/text>/g)].map((m) => m[1]!); // prettier-ignore
+  const text = (c: ChartDescription): string[] =>
+    [
+      ...drawSvg(c, { width: 480, height: 300 })
+        .toString()
+        .matchAll(/>([^<]*)<\/text>/g),
+    ].map((m) => m[1]!);
   it("is escaped, raised and lowered", () => {
-    expect(text(chart())).toEqual(expect.arrayContaining(["mean", " &amp; Δp", "fan &lt; 75 %", "Time (s)", "Air (°C)", "door 40 s"])); // prettier-ignore
+    expect(text(chart())).toEqual(
+      expect.arrayContaining(["mean", " &amp; Δp", "fan &lt; 75 %", "Time (s)", "Air (°C)", "door 40 s"]),
+    );
   });
   it("says that there is nothing where there is nothing", () => {
     for (const k of ["empty", "all missing"]) expect(text(kinds[k]!)).toContain("No values");
     expect(text(kinds["one point"]!)).not.toContain("No values");
   });
   it("keeps very long words within the picture, and writes from right to left", () => {
-    const long = chart({ title: "a-very-long-title-without-any-blank-".repeat(12), y: axis("y".repeat(300), "Pa"), series: ["x".repeat(200), "שלום"].map((n, k) => series(n, k)) }); // prettier-ignore
+    const long = chart({
+      title: "a-very-long-title-without-any-blank-".repeat(12),
+      y: axis("y".repeat(300), "Pa"),
+      series: ["x".repeat(200), "שלום"].map((n, k) => series(n, k)),
+    });
     const drawn = text(long);
     expect(Math.max(...drawn.map((t) => t.length))).toBeLessThan(90);
     expect(drawn.filter((t) => t.includes("…")).length).toBeGreaterThanOrEqual(3);
     expect(drawPng(long, { width: 480, height: 300, scale: 1 }).length).toBeGreaterThan(1000);
   });
   it("names all series beside the lines' ends without touching", () => {
-    const ends = chart({ legend: "ends", series: Array.from({ length: 8 }, (_, k) => series(`run ${k}`, k, { y: x.map(() => 1 + k * 1e-3) })) }); // prettier-ignore
+    const ends = chart({
+      legend: "ends",
+      series: Array.from({ length: 8 }, (_, k) => series(`run ${k}`, k, { y: x.map(() => 1 + k * 1e-3) })),
+    });
     const svg = drawSvg(ends, { width: 480, height: 300 }).toString();
     const ys = [...svg.matchAll(/y="([\d.]+)"[^>]*>run \d<\/text>/g)].map((m) => Number(m[1])).sort((a, b) => a - b);
     expect(ys).toHaveLength(8);

@@ -12,7 +12,16 @@ import {
   PointElement,
   ScatterController,
 } from "chart.js";
-import { chartConfig, drawHeader, drawingOf, panelLayout, withAllSeries, type ChartDescription, type ChartLook, type TextContext } from "../charts/index.js"; // prettier-ignore
+import {
+  chartConfig,
+  drawHeader,
+  drawingOf,
+  panelLayout,
+  withAllSeries,
+  type ChartDescription,
+  type ChartLook,
+  type TextContext,
+} from "../charts/index.js";
 import { shippedFonts } from "./fonts.js";
 import { TextKeeper } from "./svg-text.js";
 
@@ -51,7 +60,10 @@ function drawnOn(chart: ChartDescription, size: DrawSize): Canvas {
 /** Its pixels are not of JavaScript's memory: they go now, not when somebody collects. */
 const letGo = (canvas: Canvas): void => void (canvas.width = canvas.height = 1);
 
-/** A chart as PNG. The same chart gives the same bytes. @example drawPng(chart, { width: 600, height: 400, scale: 300 / 96 }) */
+/**
+ * A chart as PNG. The same chart gives the same bytes.
+ * @example drawPng(chart, { width: 600, height: 400, scale: 300 / 96 })
+ */
 export function drawPng(chart: ChartDescription, size: DrawSize = defaultSize): Buffer {
   const canvas = drawnOn(chart, size);
   const png = canvas.toBuffer("image/png");
@@ -91,9 +103,12 @@ export function drawPdf(chart: ChartDescription, size: DrawSize = defaultSize): 
 }
 
 /** An SVG that can be scaled by what shows it. */
-const withBox = (svg: string, size: DrawSize): string => svg.replace(/<svg /, `<svg viewBox="0 0 ${size.width} ${size.height}" `); // prettier-ignore
+const withBox = (svg: string, size: DrawSize): string =>
+  svg.replace(/<svg /, `<svg viewBox="0 0 ${size.width} ${size.height}" `);
 
-/** Ids in an SVG count on from drawing to drawing: they are numbered anew, so that the same chart gives the same bytes. */
+/**
+ * Ids in an SVG count on from drawing to drawing: they are numbered anew, so that the same chart gives the same bytes.
+ */
 function steadyIds(text: string): string {
   const ids = new Map<string, string>();
   for (const m of text.matchAll(/\bid="([^"]+)"/g)) if (!ids.has(m[1]!)) ids.set(m[1]!, `e${ids.size}`);
@@ -139,11 +154,14 @@ function paintOne(ctx: CanvasRenderingContext2D, chart: ChartDescription, look: 
   type Six = (a: number, b: number, c: number, d: number, e: number, f: number) => void;
   const set = (Object.getPrototypeOf(ctx) as { setTransform: Six }).setTransform;
   const element = { width: look.width, height: look.height, style: {}, getContext: () => ctx };
-  const own = (name: string, value: unknown): unknown => Object.defineProperty(ctx, name, { value, configurable: true, writable: true }); // prettier-ignore
+  const own = (name: string, value: unknown): unknown =>
+    Object.defineProperty(ctx, name, { value, configurable: true, writable: true });
   own("canvas", element);
   own("clearRect", () => undefined);
   own("resetTransform", () => set.call(ctx, s, 0, 0, s, x, y));
-  own("setTransform", (a: number, b: number, c: number, d: number, e: number, f: number) => set.call(ctx, s * a, s * b, s * c, s * d, s * e + x, s * f + y)); // prettier-ignore
+  own("setTransform", (a: number, b: number, c: number, d: number, e: number, f: number) =>
+    set.call(ctx, s * a, s * b, s * c, s * d, s * e + x, s * f + y),
+  );
   ctx.save();
   set.call(ctx, s, 0, 0, s, x, y);
   try {

@@ -29,7 +29,11 @@ describe("CSV", () => {
     const csv = Buffer.from(toCsv(t)).toString("utf8");
     expect(csv.split("\n")[0]).toBe('time [s],"T, mean [degC]",note');
     const again = readTextTable(bufferSource("x", new TextEncoder().encode(csv))).table;
-    expect(again.columns.map((c) => [c.name, c.kind === "number" ? c.unit : null])).toEqual([["time", "s"], ["T, mean", "degC"], ["note", null]]); // prettier-ignore
+    expect(again.columns.map((c) => [c.name, c.kind === "number" ? c.unit : null])).toEqual([
+      ["time", "s"],
+      ["T, mean", "degC"],
+      ["note", null],
+    ]);
     expect([...again.columns[0]!.values]).toEqual([0, 0.1, 1e-300]);
   });
 });
@@ -98,6 +102,12 @@ describe("thinning", () => {
 
 describe("titles", () => {
   it("raise and lower", () => {
-    expect(richText("T_{mean} m^2 a_b")).toEqual([{ text: "T", shift: "none" }, { text: "mean", shift: "sub" }, { text: " m", shift: "none" }, { text: "2", shift: "super" }, { text: " a_b", shift: "none" }]); // prettier-ignore
+    expect(richText("T_{mean} m^2 a_b")).toEqual([
+      { text: "T", shift: "none" },
+      { text: "mean", shift: "sub" },
+      { text: " m", shift: "none" },
+      { text: "2", shift: "super" },
+      { text: " a_b", shift: "none" },
+    ]);
   });
 });

@@ -9,9 +9,11 @@ type Family = "sans" | "mono";
 const families: readonly Family[] = ["sans", "mono"];
 const weights = [400, 600] as const;
 
-const folderOf = (family: Family): string => path.dirname(require.resolve(`@fontsource/ibm-plex-${family}/package.json`)); // prettier-ignore
+const folderOf = (family: Family): string =>
+  path.dirname(require.resolve(`@fontsource/ibm-plex-${family}/package.json`));
 const has = (family: Family, subset: string): boolean => !(family === "mono" && subset === "greek");
-const fileOf = (family: Family, subset: string, weight: number): string => path.join(folderOf(family), "files", `ibm-plex-${family}-${subset}-${weight}-normal.woff2`); // prettier-ignore
+const fileOf = (family: Family, subset: string, weight: number): string =>
+  path.join(folderOf(family), "files", `ibm-plex-${family}-${subset}-${weight}-normal.woff2`);
 
 let registered: { sans: string; mono: string } | undefined;
 
@@ -42,17 +44,25 @@ type Ranges = readonly (readonly [number, number])[];
 const ranges = new Map<string, Ranges>();
 
 function rangesOf(family: Family): readonly (readonly [string, string, Ranges])[] {
-  const said = JSON.parse(fs.readFileSync(path.join(folderOf(family), "unicode.json"), "utf8")) as Record<string, string>; // prettier-ignore
-  return subsets.filter((s) => has(family, s)).map((subset) => {
-    const text = said[subset] ?? "";
-    const key = `${family}/${subset}`;
-    if (!ranges.has(key))
-      ranges.set(key, text.split(",").map((r) => {
-        const [a, b] = r.trim().slice(2).split("-");
-        return [parseInt(a!, 16), parseInt(b ?? a!, 16)] as const;
-      })); // prettier-ignore
-    return [subset, text, ranges.get(key)!] as const;
-  }); // prettier-ignore
+  const said = JSON.parse(fs.readFileSync(path.join(folderOf(family), "unicode.json"), "utf8")) as Record<
+    string,
+    string
+  >;
+  return subsets
+    .filter((s) => has(family, s))
+    .map((subset) => {
+      const text = said[subset] ?? "";
+      const key = `${family}/${subset}`;
+      if (!ranges.has(key))
+        ranges.set(
+          key,
+          text.split(",").map((r) => {
+            const [a, b] = r.trim().slice(2).split("-");
+            return [parseInt(a!, 16), parseInt(b ?? a!, 16)] as const;
+          }),
+        );
+      return [subset, text, ranges.get(key)!] as const;
+    });
 }
 
 /** A font as a text is set in it. */
@@ -62,7 +72,8 @@ export interface UsedFont {
 }
 
 let known: Record<Family, ReturnType<typeof rangesOf>> | undefined;
-const all = (): Record<Family, ReturnType<typeof rangesOf>> => (known ??= { sans: rangesOf("sans"), mono: rangesOf("mono") }); // prettier-ignore
+const all = (): Record<Family, ReturnType<typeof rangesOf>> =>
+  (known ??= { sans: rangesOf("sans"), mono: rangesOf("mono") });
 
 /** Whether the fonts that are embedded have every letter of a text. */
 export function isCovered(text: string, family: Family): boolean {
@@ -83,14 +94,23 @@ export function fontRules(texts: Iterable<UsedFont & { readonly text: string }>)
     for (const c of t.text) {
       const p = c.codePointAt(0)!;
       const found = all()[t.family].find(([, , r]) => r.some(([a, b]) => p >= a && p <= b));
-      if (found) wanted.set(`${t.family}/${weight}/${found[0]}`, { family: t.family, weight, subset: found[0], range: found[1] }); // prettier-ignore
+      if (found)
+        wanted.set(`${t.family}/${weight}/${found[0]}`, {
+          family: t.family,
+          weight,
+          subset: found[0],
+          range: found[1],
+        });
     }
   }
-  return [...wanted.keys()].sort().map((key) => {
-    const w = wanted.get(key)!;
-    if (!sources.has(key)) sources.set(key, fs.readFileSync(fileOf(w.family, w.subset, w.weight)).toString("base64"));
-    return `@font-face{font-family:"${embeddedNames[w.family]}";font-weight:${w.weight};src:url(data:font/woff2;base64,${sources.get(key)!}) format("woff2");unicode-range:${w.range}}`;
-  }).join(""); // prettier-ignore
+  return [...wanted.keys()]
+    .sort()
+    .map((key) => {
+      const w = wanted.get(key)!;
+      if (!sources.has(key)) sources.set(key, fs.readFileSync(fileOf(w.family, w.subset, w.weight)).toString("base64"));
+      return `@font-face{font-family:"${embeddedNames[w.family]}";font-weight:${w.weight};src:url(data:font/woff2;base64,${sources.get(key)!}) format("woff2");unicode-range:${w.range}}`;
+    })
+    .join("");
 }
 
 /** Rules for a page that uses all of them. */

@@ -2,14 +2,16 @@ import type { Table } from "../tables/table.js";
 import { plainUnit } from "../tables/units.js";
 
 /**
- * A table as Apache Parquet: numbers as 64-bit floats, missing ones as null, words as UTF-8; units under the key `units` and the
- * notes under `notes` of the file's own metadata, as JSON. Pages are packed with Snappy.
+ * A table as Apache Parquet: numbers as 64-bit floats, missing ones as null, words as UTF-8; units under the key
+ * `units` and the notes under `notes` of the file's own metadata, as JSON. Pages are packed with Snappy.
  *
  * @example toParquet(table)
  */
 export async function toParquet(table: Table): Promise<Uint8Array> {
   const { parquetWriteBuffer } = await import("hyparquet-writer");
-  const units = Object.fromEntries(table.columns.flatMap((c) => (c.kind === "number" && c.unit !== null ? [[c.name, plainUnit(c.unit)]] : []))); // prettier-ignore
+  const units = Object.fromEntries(
+    table.columns.flatMap((c) => (c.kind === "number" && c.unit !== null ? [[c.name, plainUnit(c.unit)]] : [])),
+  );
   return new Uint8Array(
     parquetWriteBuffer({
       columnData: table.columns.map((c) =>

@@ -4,8 +4,16 @@ import { plainUnit } from "../tables/units.js";
 const escape = (t: string): string =>
   t.replace(/[&<>"\u0000-\u001f]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c] ?? " ");
 
-/** An array as the open XML formats hold it inline: base64 of its size in bytes, 64 bits wide, and its little-endian bytes. */
-function dataArray(type: string, name: string, components: number, values: Float64Array | BigInt64Array | Uint8Array): string {
+/**
+ * An array as the open XML formats hold it inline: base64 of its size in bytes, 64 bits wide, and its little-endian
+ * bytes.
+ */
+function dataArray(
+  type: string,
+  name: string,
+  components: number,
+  values: Float64Array | BigInt64Array | Uint8Array,
+): string {
   const bytes = Buffer.alloc(8 + values.byteLength);
   bytes.writeBigUInt64LE(BigInt(values.byteLength), 0);
   if (type === "UInt8") bytes.set(values as Uint8Array, 8);
@@ -15,9 +23,10 @@ function dataArray(type: string, name: string, components: number, values: Float
     );
   const parts = components === 1 ? "" : ` NumberOfComponents="${components}"`;
   return `<DataArray type="${type}" Name="${escape(name)}"${parts} format="binary">${bytes.toString("base64")}</DataArray>\n`;
-} // prettier-ignore
+}
 
-const counting = (n: number, from: number): BigInt64Array => BigInt64Array.from({ length: n }, (_, i) => BigInt(i + from)); // prettier-ignore
+const counting = (n: number, from: number): BigInt64Array =>
+  BigInt64Array.from({ length: n }, (_, i) => BigInt(i + from));
 
 /** The columns as fields: `U.x`, `U.y` and `U.z` of one unit become one vector; units stand in the names. */
 function fieldsOf(columns: readonly NumberColumn[]): string {
@@ -37,8 +46,8 @@ function fieldsOf(columns: readonly NumberColumn[]): string {
 }
 
 /**
- * The rows of a table as points with values, in the open VTK XML formats: `vtp` (vertices of a surface file) or `vtu` (of
- * an unstructured mesh), for another program to start from. Numbers are written bit by bit; missing ones are NaN.
+ * The rows of a table as points with values, in the open VTK XML formats: `vtp` (vertices of a surface file) or `vtu`
+ * (of an unstructured mesh), for another program to start from. Numbers are written bit by bit; missing ones are NaN.
  * Columns of words are left out.
  *
  * @throws TableError without the columns x, y and z
@@ -49,7 +58,9 @@ export function toPoints(table: Table, kind: "vtp" | "vtu"): string {
   const n = table.rows;
   const places = new Float64Array(3 * n);
   xyz.forEach((v, d) => v.forEach((x, i) => (places[3 * i + d] = x)));
-  const columns = table.columns.filter((c): c is NumberColumn => c.kind === "number" && !["x", "y", "z"].includes(c.name)); // prettier-ignore
+  const columns = table.columns.filter(
+    (c): c is NumberColumn => c.kind === "number" && !["x", "y", "z"].includes(c.name),
+  );
   const [set, cells] = kind === "vtp" ? ["PolyData", "Verts"] : ["UnstructuredGrid", "Cells"];
   const count = kind === "vtp" ? "NumberOfVerts" : "NumberOfCells";
   return `<?xml version="1.0"?>

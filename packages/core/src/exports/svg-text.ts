@@ -9,12 +9,13 @@ interface WrittenText extends UsedFont {
   readonly matrix: readonly [number, number, number, number, number, number];
 }
 
-const escaped = (text: string): string => text.replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c]!); // prettier-ignore
+const escaped = (text: string): string =>
+  text.replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c]!);
 const short = (v: number): string => String(Math.round(v * 100) / 100);
 
 /**
- * Keeps the texts that are drawn on a context instead of drawing them, for a vector file in which they stay words. What the
- * embedded fonts have no letters for is drawn as before.
+ * Keeps the texts that are drawn on a context instead of drawing them, for a vector file in which they stay words. What
+ * the embedded fonts have no letters for is drawn as before.
  */
 export class TextKeeper {
   readonly texts: WrittenText[] = [];
@@ -33,25 +34,40 @@ export class TextKeeper {
       ctx.textBaseline = textBaseline;
       const left =
         textAlign === "center" ? x - width / 2 : textAlign === "right" || textAlign === "end" ? x - width : x;
-      const base = textBaseline === "middle" ? y + (up - down) / 2 : textBaseline === "top" ? y + up : textBaseline === "bottom" ? y - down : y; // prettier-ignore
+      const base =
+        textBaseline === "middle"
+          ? y + (up - down) / 2
+          : textBaseline === "top"
+            ? y + up
+            : textBaseline === "bottom"
+              ? y - down
+              : y;
       const t = ctx.getTransform();
       this.texts.push({
-        text, family, size: Number(m[2]), fill: String(ctx.fillStyle), opacity: ctx.globalAlpha,
+        text,
+        family,
+        size: Number(m[2]),
+        fill: String(ctx.fillStyle),
+        opacity: ctx.globalAlpha,
         weight: m[1] === "bold" ? 600 : Number(m[1] ?? 400) || 400,
         matrix: [t.a, t.b, t.c, t.d, t.a * left + t.c * base + t.e, t.b * left + t.d * base + t.f],
-      }); // prettier-ignore
+      });
     };
     Object.defineProperty(ctx, "fillText", { value: keep, configurable: true });
   }
 
   /** The texts as elements. */
   elements(): string {
-    return this.texts.map((t) => {
-      const [a, b, c, d, e, f] = t.matrix;
-      const plain = a === 1 && b === 0 && c === 0 && d === 1;
-      const at = plain ? `x="${short(e)}" y="${short(f)}"` : `transform="matrix(${[a, b, c, d].map((v) => String(Math.round(v * 1e6) / 1e6)).join(" ")} ${short(e)} ${short(f)})"`; // prettier-ignore
-      return `<text ${at} font-family="${escaped(`'${embeddedNames[t.family]}', ${t.family === "mono" ? "monospace" : "sans-serif"}`)}" font-size="${short(t.size)}"${t.weight >= 600 ? ' font-weight="600"' : ""} fill="${escaped(t.fill)}"${t.opacity < 1 ? ` fill-opacity="${short(t.opacity)}"` : ""} xml:space="preserve">${escaped(t.text)}</text>`;
-    }).join("\n"); // prettier-ignore
+    return this.texts
+      .map((t) => {
+        const [a, b, c, d, e, f] = t.matrix;
+        const plain = a === 1 && b === 0 && c === 0 && d === 1;
+        const at = plain
+          ? `x="${short(e)}" y="${short(f)}"`
+          : `transform="matrix(${[a, b, c, d].map((v) => String(Math.round(v * 1e6) / 1e6)).join(" ")} ${short(e)} ${short(f)})"`;
+        return `<text ${at} font-family="${escaped(`'${embeddedNames[t.family]}', ${t.family === "mono" ? "monospace" : "sans-serif"}`)}" font-size="${short(t.size)}"${t.weight >= 600 ? ' font-weight="600"' : ""} fill="${escaped(t.fill)}"${t.opacity < 1 ? ` fill-opacity="${short(t.opacity)}"` : ""} xml:space="preserve">${escaped(t.text)}</text>`;
+      })
+      .join("\n");
   }
 
   /** Puts the texts, and the fonts they are set in if asked for, into the drawing that they were taken from. */

@@ -42,7 +42,11 @@ describe("tables as text", () => {
     expect(text(toTsv(table)).split("\n").slice(0, 2)).toEqual(["run\tT [degC]\tx|y [1]", "a;1\t1.5\t1"]);
   });
   it("with semicolons and a decimal comma", () => {
-    expect(text(toSemicolon(table)).split("\n").slice(1, 4)).toEqual(['"a;1";1,5;1', "'=SUM(A1:A9);-0,000012345678;2", '"say ""so""";;3']); // prettier-ignore
+    expect(text(toSemicolon(table)).split("\n").slice(1, 4)).toEqual([
+      '"a;1";1,5;1',
+      "'=SUM(A1:A9);-0,000012345678;2",
+      '"say ""so""";;3',
+    ]);
   });
   it("as Markdown, in which no sign does anything", () => {
     const lines = text(toMarkdown(table)).split("\n");
@@ -51,14 +55,19 @@ describe("tables as text", () => {
     expect(lines[0]).toContain("x\\|y");
   });
   it("as LaTeX, with labels set and signs kept", () => {
-    const t = makeTable([textColumn("a_b & 50 %", ["#1 {x}"]), numberColumn("T", "degC", [-1.5e-7], { label: "T_{mean}" })]); // prettier-ignore
+    const t = makeTable([
+      textColumn("a_b & 50 %", ["#1 {x}"]),
+      numberColumn("T", "degC", [-1.5e-7], { label: "T_{mean}" }),
+    ]);
     const lines = text(toLatex(t, { digits: 2 })).split("\n");
     expect(lines[0]).toBe("\\begin{tabular}{lr}");
     expect(lines[2]).toBe("a\\_b \\& 50 \\% & T$_{\\mathrm{mean}}$ [$^\\circ$C] \\\\");
     expect(lines[4]).toBe("\\#1 \\{x\\} & $-1.5\\cdot 10^{-7}$ \\\\");
   });
   it("as a page, with the exact number on hover and nothing of the words taken for signs", () => {
-    const page = text(toHtml(makeTable([textColumn("<b>", ["<script>&"]), numberColumn("T", "K", [1 / 3])]), 'a "title"')); // prettier-ignore
+    const page = text(
+      toHtml(makeTable([textColumn("<b>", ["<script>&"]), numberColumn("T", "K", [1 / 3])]), 'a "title"'),
+    );
     expect(page).toContain("<title>a &quot;title&quot;</title>");
     expect(page).toContain("<td>&lt;script&gt;&amp;</td>");
     expect(page).toContain('title="0.3333333333333333">0.333333</td>');
@@ -67,11 +76,20 @@ describe("tables as text", () => {
 
 describe("workbooks, read by another reader", () => {
   it("have names, units, numbers as numbers, words as words, and where it came from", async () => {
-    const book = await toXlsx([{ name: "peaks", table }], { about: [["output", "peaks"], ["note", "weighted"]] }); // prettier-ignore
+    const book = await toXlsx([{ name: "peaks", table }], {
+      about: [
+        ["output", "peaks"],
+        ["note", "weighted"],
+      ],
+    });
     const read = await sheetsOf(book);
     expect([...read.keys()]).toEqual(["peaks", "where from"]);
     const rows = read.get("peaks")!;
-    expect(rows.slice(0, 3)).toEqual([["run", "T", "x|y"], [null, "°C", null], ["a;1", 1.5, 1]]); // prettier-ignore
+    expect(rows.slice(0, 3)).toEqual([
+      ["run", "T", "x|y"],
+      [null, "°C", null],
+      ["a;1", 1.5, 1],
+    ]);
     expect(rows[3]).toEqual(["=SUM(A1:A9)", -0.000012345678, 2]);
     expect(rows[4]![1]).toBeNull();
     expect(rows[5]).toEqual([null, 123456.789, "Inf"]);

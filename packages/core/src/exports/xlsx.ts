@@ -65,12 +65,21 @@ const cellText = (t: string): string => {
 };
 
 function dataOf(table: Table, digits: number | undefined): SheetData {
-  const formats = table.columns.map((c) => (c.kind === "number" && digits !== undefined ? formatOf(c.values, digits) : undefined)); // prettier-ignore
-  const unit = (c: Table["columns"][number]): string => (c.kind === "number" && c.unit !== null ? displayUnit(c.unit) : ""); // prettier-ignore
+  const formats = table.columns.map((c) =>
+    c.kind === "number" && digits !== undefined ? formatOf(c.values, digits) : undefined,
+  );
+  const unit = (c: Table["columns"][number]): string =>
+    c.kind === "number" && c.unit !== null ? displayUnit(c.unit) : "";
   const align = (c: Table["columns"][number]): "right" | "left" => (c.kind === "number" ? "right" : "left");
   const rows: SheetData = [
     table.columns.map((c) => ({ value: cellText(c.name), type: String, fontWeight: "bold" as const, align: align(c) })),
-    table.columns.map((c) => ({ value: unit(c), type: String, ...head, fontWeight: undefined as never, align: align(c) })), // prettier-ignore
+    table.columns.map((c) => ({
+      value: unit(c),
+      type: String,
+      ...head,
+      fontWeight: undefined as never,
+      align: align(c),
+    })),
   ];
   for (let i = 0; i < table.rows; i++)
     rows.push(
@@ -89,7 +98,8 @@ function dataOf(table: Table, digits: number | undefined): SheetData {
 const widths = (table: Table): { width: number }[] =>
   table.columns.map((c) => {
     let most = Math.max(c.name.length, 9);
-    if (c.kind === "text") for (let i = 0; i < Math.min(200, table.rows); i++) most = Math.max(most, c.values[i]!.length); // prettier-ignore
+    if (c.kind === "text")
+      for (let i = 0; i < Math.min(200, table.rows); i++) most = Math.max(most, c.values[i]!.length);
     return { width: Math.min(48, most + 2) };
   });
 
@@ -116,7 +126,15 @@ function picturesSheet(
   const data: SheetData = [];
   const images = pictures.map((p) => {
     data[row - 1] = [{ value: cellText(p.title), type: String, fontWeight: "bold" as const }];
-    const image = { content: p.png, contentType: "image/png", width: Math.round(p.width), height: Math.round(p.height), dpi: 96, anchor: { row: row + 1, column: 1 }, title: p.title }; // prettier-ignore
+    const image = {
+      content: p.png,
+      contentType: "image/png",
+      width: Math.round(p.width),
+      height: Math.round(p.height),
+      dpi: 96,
+      anchor: { row: row + 1, column: 1 },
+      title: p.title,
+    };
     row += Math.ceil(p.height / ROW) + 3;
     return image;
   });
@@ -124,16 +142,23 @@ function picturesSheet(
 }
 
 /**
- * A workbook (ISO/IEC 29500): a sheet a table, names and units in the first two rows, which stay in sight, numbers as numbers and
- * words as words (never formulas), missing values empty; and a last sheet that says where it came from. The same bytes each time.
+ * A workbook (ISO/IEC 29500): a sheet a table, names and units in the first two rows, which stay in sight, numbers as
+ * numbers and words as words (never formulas), missing values empty; and a last sheet that says where it came from. The
+ * same bytes each time.
  *
  * @throws TableError for more rows or columns than a sheet takes, saying what to use
  */
 export async function toXlsx(sheets: readonly WorkbookSheet[], o: WorkbookOptions): Promise<Uint8Array> {
   let cells = 0;
   for (const { name, table } of sheets) {
-    if (table.rows + 2 > MOST_ROWS) throw new TableError(`xlsx: "${name}" has ${table.rows} rows; a sheet takes ${MOST_ROWS - 2}: use csv or parquet`); // prettier-ignore
-    if (table.columns.length > MOST_COLUMNS) throw new TableError(`xlsx: "${name}" has ${table.columns.length} columns; a sheet takes ${MOST_COLUMNS}: use csv or parquet`); // prettier-ignore
+    if (table.rows + 2 > MOST_ROWS)
+      throw new TableError(
+        `xlsx: "${name}" has ${table.rows} rows; a sheet takes ${MOST_ROWS - 2}: use csv or parquet`,
+      );
+    if (table.columns.length > MOST_COLUMNS)
+      throw new TableError(
+        `xlsx: "${name}" has ${table.columns.length} columns; a sheet takes ${MOST_COLUMNS}: use csv or parquet`,
+      );
     cells += table.rows * table.columns.length;
   }
   if (cells > MOST_CELLS) throw new TableError(`xlsx: ${cells} cells are more than ${MOST_CELLS}: use csv or parquet`);
@@ -146,10 +171,15 @@ export async function toXlsx(sheets: readonly WorkbookSheet[], o: WorkbookOption
   // Loaded when the first workbook is asked for: most jobs write none.
   const { default: writeWorkbook } = await import("write-excel-file/node");
   const written = await writeWorkbook([
-    ...sheets.map((s, k) => ({ data: dataOf(s.table, o.digits), sheet: names[k]!, stickyRowsCount: 2, columns: widths(s.table) })),
+    ...sheets.map((s, k) => ({
+      data: dataOf(s.table, o.digits),
+      sheet: names[k]!,
+      stickyRowsCount: 2,
+      columns: widths(s.table),
+    })),
     ...(pictures.length > 0 ? [picturesSheet(pictures, names[sheets.length]!)] : []),
     { data: about, sheet: names[names.length - 1]!, columns: [{ width: 18 }, { width: 90 }] },
-  ]).toBuffer(); // prettier-ignore
+  ]).toBuffer();
   // The archive is packed anew with a fixed time, in order of the names.
   const files: Zippable = {};
   const parts = unzipSync(new Uint8Array(written));

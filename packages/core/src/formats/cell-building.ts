@@ -4,8 +4,22 @@ import { takeRoom } from "./room.js";
 
 /** Numbers of the open VTK file formats for the cells that other readers make. */
 export const vtkCell = {
-  vertex: 1, polyVertex: 2, line: 3, polyLine: 4, triangle: 5, strip: 6, polygon: 7, pixel: 8, quad: 9, tetra: 10, voxel: 11, hexahedron: 12, wedge: 13, pyramid: 14, polyhedron: 42,
-} as const; // prettier-ignore
+  vertex: 1,
+  polyVertex: 2,
+  line: 3,
+  polyLine: 4,
+  triangle: 5,
+  strip: 6,
+  polygon: 7,
+  pixel: 8,
+  quad: 9,
+  tetra: 10,
+  voxel: 11,
+  hexahedron: 12,
+  wedge: 13,
+  pyramid: 14,
+  polyhedron: 42,
+} as const;
 
 const volumes = new Set([10, 11, 12, 13, 14, 15, 16, 24, 25, 26, 27, 29, 31, 32, 33, 42]);
 const surfaces = new Set([5, 6, 7, 8, 9, 22, 23, 28, 30, 34, 36]);
@@ -24,7 +38,8 @@ export function dimensionOf(types: ArrayLike<number>): number {
 /** Whole numbers of any width as 32-bit ones. @throws FormatError for one that does not fit or is negative */
 export function toIndices(values: Numbers, file: string, what: string): Int32Array {
   if (values instanceof Int32Array) {
-    for (let i = 0; i < values.length; i++) if (values[i]! < 0) throw new FormatError(file, `${what}: ${values[i]} at place ${i} is negative`); // prettier-ignore
+    for (let i = 0; i < values.length; i++)
+      if (values[i]! < 0) throw new FormatError(file, `${what}: ${values[i]} at place ${i} is negative`);
     return values;
   }
   takeRoom(4 * values.length);

@@ -24,7 +24,11 @@ describe("ghost cells", () => {
   it.each([
     ["duplicate, refined, hidden", { name: "vtkGhostType", on: "cell", values: [1, 8, 0, 32, 2] }, [2, 4]],
     ["by level", { name: "vtkGhostLevels", on: "cell", values: [0, 0, 0, 1, 2] }, [0, 1, 2]],
-    ["with a hidden point", { name: "vtkGhostType", on: "point", values: [2, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1] }, [1, 2, 3, 4]], // prettier-ignore
+    [
+      "with a hidden point",
+      { name: "vtkGhostType", on: "point", values: [2, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1] },
+      [1, 2, 3, 4],
+    ],
   ] as const)("%s are not counted", (_, array, kept) => {
     const g = withoutGhosts(row([{ ...array, values: [...array.values] }]));
     expect([...g.readField("cell", "n")]).toEqual(kept);

@@ -1,14 +1,18 @@
 import { dimensionOf } from "./cell-building.js";
 import type { CellArrays, Grid, PolyhedronFaces } from "./mesh-data.js";
 
-/** Bits of `vtkGhostType` of the open VTK formats: what is counted elsewhere, replaced by finer cells, or not to be seen. */
+/**
+ * Bits of `vtkGhostType` of the open VTK formats: what is counted elsewhere, replaced by finer cells, or not to be
+ * seen.
+ */
 const CELL_GHOST = 1 | 8 | 32;
 const POINT_HIDDEN = 2;
 
 /**
- * A grid without its ghost cells: duplicates of another part's cells, cells that finer ones replace, hidden and blanked ones.
- * They are told by the arrays `vtkGhostType` (of cells, and hidden points) and `vtkGhostLevels`. Cells keep the numbers of
- * the file in `cellNumbers`; a remark says how many are left out. A grid without such cells is given back as it is.
+ * A grid without its ghost cells: duplicates of another part's cells, cells that finer ones replace, hidden and blanked
+ * ones. They are told by the arrays `vtkGhostType` (of cells, and hidden points) and `vtkGhostLevels`. Cells keep the
+ * numbers of the file in `cellNumbers`; a remark says how many are left out. A grid without such cells is given back as
+ * it is.
  */
 export function withoutGhosts(grid: Grid): Grid {
   const has = (on: "point" | "cell", name: string): boolean => grid.fields.some((f) => f.on === on && f.name === name);
@@ -34,7 +38,10 @@ export function withoutGhosts(grid: Grid): Grid {
     cells: numbers.length,
     fields,
     cellNumbers: numbers,
-    remarks: [...(grid.remarks ?? []), `${left} ghost cell${left === 1 ? "" : "s"} (duplicate, refined or hidden) of ${grid.cells} left out`], // prettier-ignore
+    remarks: [
+      ...(grid.remarks ?? []),
+      `${left} ghost cell${left === 1 ? "" : "s"} (duplicate, refined or hidden) of ${grid.cells} left out`,
+    ],
     dimension: () => dimensionOf(readCells().types),
     readCells,
     readField: (on, name) => {

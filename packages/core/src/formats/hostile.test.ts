@@ -1,11 +1,25 @@
 import { describe, expect, it } from "@jest/globals";
 import { glob } from "../tables/index.js";
-import { bufferSource, compilePattern, describeTextTable, openMesh, readLines, readTextTable, type MeshFile } from "./index.js"; // prettier-ignore
+import {
+  bufferSource,
+  compilePattern,
+  describeTextTable,
+  openMesh,
+  readLines,
+  readTextTable,
+  type MeshFile,
+} from "./index.js";
 import { writeUnstructured, writeVtkXml, type Writing } from "./vtk/tests/write-xml.js";
 
 const text = (t: string): ReturnType<typeof bufferSource> => bufferSource("a.dat", Buffer.from(t));
-const mesh = (b: Uint8Array | string): MeshFile => openMesh(bufferSource("a.dat", typeof b === "string" ? Buffer.from(b) : b), { open: () => { throw new Error("none"); } }) as MeshFile; // prettier-ignore
-const all = (m: MeshFile): void => m.grids.forEach((g) => (g.readPoints(), g.readCells(), g.fields.forEach((f) => g.readField(f.on, f.name)))); // prettier-ignore
+const mesh = (b: Uint8Array | string): MeshFile =>
+  openMesh(bufferSource("a.dat", typeof b === "string" ? Buffer.from(b) : b), {
+    open: () => {
+      throw new Error("none");
+    },
+  }) as MeshFile;
+const all = (m: MeshFile): void =>
+  m.grids.forEach((g) => (g.readPoints(), g.readCells(), g.fields.forEach((f) => g.readField(f.on, f.name))));
 /** Processor seconds that something takes. */
 function seconds(work: () => unknown): number {
   const start = process.cpuUsage();
@@ -19,7 +33,8 @@ function seconds(work: () => unknown): number {
 
 describe("headers of a hundred thousand characters take no time", () => {
   const N = 100_000;
-  const rows = (d: string): string => "\n" + Array.from({ length: 50 }, (_, i) => [i, 2 * i, 3 * i].join(d)).join("\n") + "\n"; // prettier-ignore
+  const rows = (d: string): string =>
+    "\n" + Array.from({ length: 50 }, (_, i) => [i, 2 * i, 3 * i].join(d)).join("\n") + "\n";
   it.each([
     ["blanks within a name", `a${" ".repeat(N)}b,c,d`],
     ["tabs within a name", `a${"\t".repeat(N)}b,c,d`],
@@ -76,21 +91,36 @@ describe("junk is not a table", () => {
     ["random bytes", random(1)],
     ["other random bytes", random(77)],
     ["zeros", new Uint8Array(1000)],
-    ["a picture's first bytes", Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10, 0, 0, 0, 13, 73, 72, 68, 82, ...random(3))],
+    [
+      "a picture's first bytes",
+      Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10, 0, 0, 0, 13, 73, 72, 68, 82, ...random(3)),
+    ],
     ["a packed file", Uint8Array.of(80, 75, 3, 4, 20, 0, 0, 0, 8, 0, ...random(5))],
-    ["prose with commas", Buffer.from("The hall is cold, said the keeper.\nIt was warm, once.\nNobody knew why.\nNobody asked.\n".repeat(10))],
-    ["a stray line of numbers in pages of prose", Buffer.from(`${"Nothing to be seen here at all.\n".repeat(80)}12 34\n${"Nor here.\n".repeat(80)}`)],
+    [
+      "prose with commas",
+      Buffer.from(
+        "The hall is cold, said the keeper.\nIt was warm, once.\nNobody knew why.\nNobody asked.\n".repeat(10),
+      ),
+    ],
+    [
+      "a stray line of numbers in pages of prose",
+      Buffer.from(`${"Nothing to be seen here at all.\n".repeat(80)}12 34\n${"Nor here.\n".repeat(80)}`),
+    ],
   ])("%s", (_, bytes) => {
     expect(() => readTextTable(bufferSource("junk.dat", bytes))).toThrow(/not a text|no table in this file/);
-  }); // prettier-ignore
+  });
 });
 
 describe("sizes are equal to what headers say, not at least", () => {
   const cube = { points: [0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1], cells: [{ type: 10, nodes: [0, 1, 2, 3] }] };
-  const ways: Writing[] = (["ascii", "binary", "appended-raw", "appended-base64"] as const).flatMap((format): Writing[] => format === "ascii" ? [{ format }] : [{ format }, { format, packed: "zlib" }]); // prettier-ignore
+  const ways: Writing[] = (["ascii", "binary", "appended-raw", "appended-base64"] as const).flatMap(
+    (format): Writing[] => (format === "ascii" ? [{ format }] : [{ format }, { format, packed: "zlib" }]),
+  );
   it.each(ways.map((w) => [Object.values(w).join(" "), w] as const))("longer and shorter arrays: %s", (_, how) => {
     for (const n of [3, 5]) {
-      const file = writeUnstructured(how, cube, [{ name: "T", on: "point", type: "float64", values: Array.from({ length: n }, (_, i) => i) }]); // prettier-ignore
+      const file = writeUnstructured(how, cube, [
+        { name: "T", on: "point", type: "float64", values: Array.from({ length: n }, (_, i) => i) },
+      ]);
       expect(() => all(mesh(file))).toThrow(/are needed/);
     }
   });
@@ -98,21 +128,32 @@ describe("sizes are equal to what headers say, not at least", () => {
     const bad = writeUnstructured({ format: "ascii" }, { ...cube, cells: [{ type: 10, nodes: [0, 1, 2, 4] }] });
     expect(() => all(mesh(bad))).toThrow(/names point 4, but there are only 4/);
     const poly = (faces: number[]): Uint8Array =>
-      writeVtkXml("UnstructuredGrid", { format: "ascii" }, (put) => `<UnstructuredGrid><Piece NumberOfPoints="4" NumberOfCells="1"><Points>${put({ name: "p", type: "float64", components: 3, values: cube.points })}</Points><Cells>${put({ name: "connectivity", type: "int64", values: [0, 1, 2, 3] })}${put({ name: "offsets", type: "int64", values: [4] })}${put({ name: "types", type: "uint8", values: [42] })}${put({ name: "faces", type: "int64", values: faces })}${put({ name: "faceoffsets", type: "int64", values: [faces.length] })}</Cells></Piece></UnstructuredGrid>`); // prettier-ignore
+      writeVtkXml(
+        "UnstructuredGrid",
+        { format: "ascii" },
+        (put) =>
+          `<UnstructuredGrid><Piece NumberOfPoints="4" NumberOfCells="1"><Points>${put({ name: "p", type: "float64", components: 3, values: cube.points })}</Points><Cells>${put({ name: "connectivity", type: "int64", values: [0, 1, 2, 3] })}${put({ name: "offsets", type: "int64", values: [4] })}${put({ name: "types", type: "uint8", values: [42] })}${put({ name: "faces", type: "int64", values: faces })}${put({ name: "faceoffsets", type: "int64", values: [faces.length] })}</Cells></Piece></UnstructuredGrid>`,
+      );
     all(mesh(poly([4, 3, 0, 2, 1, 3, 0, 1, 3, 3, 1, 2, 3, 3, 0, 3, 2])));
-    expect(() => all(mesh(poly([4, 3, 0, 2, 1, 3, 0, 1, 9, 3, 1, 2, 3, 3, 0, 3, 2])))).toThrow(/a face of a polyhedron names point 9/); // prettier-ignore
+    expect(() => all(mesh(poly([4, 3, 0, 2, 1, 3, 0, 1, 9, 3, 1, 2, 3, 3, 0, 3, 2])))).toThrow(
+      /a face of a polyhedron names point 9/,
+    );
     expect(() => all(mesh(poly([2, 3, 0, 2, 1, 3, 0, 1, 3])))).toThrow(/a polyhedron of 2 faces/);
     const legacy = `# vtk DataFile Version 3.0\nx\nASCII\nDATASET UNSTRUCTURED_GRID\nPOINTS 4 float\n${cube.points.join(" ")}\nCELLS 1 5\n4 0 1 2 3\nCELL_TYPES 1\n42\n`;
     expect(() => all(mesh(legacy))).toThrow(/its faces are not listed/);
   });
   it("surfaces that end early, or go on behind what they announce", () => {
-    const stl = "solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid a\n"; // prettier-ignore
+    const stl =
+      "solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid a\n";
     all(mesh(stl));
     expect(() => mesh(stl.replace("endsolid a\n", ""))).toThrow(/ends inside a solid/);
     expect(() => mesh(stl.replace("vertex 0 1 0\n", ""))).toThrow(/a facet has 2 corners/);
-    const ply = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n"; // prettier-ignore
+    const ply =
+      "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n";
     all(mesh(ply));
     expect(() => mesh(`${ply}7 8\n`)).toThrow(/goes on behind what its header announces/);
-    expect(mesh(ply.trimEnd()).grids[0]!.notes).toEqual(["a.dat has no line end behind its last value, which may be cut off"]); // prettier-ignore
+    expect(mesh(ply.trimEnd()).grids[0]!.notes).toEqual([
+      "a.dat has no line end behind its last value, which may be cut off",
+    ]);
   });
 });

@@ -2,14 +2,32 @@ import type { ByteSource } from "./source.js";
 
 /** The kinds of number that mesh files hold, by their plain names. */
 export type ScalarType =
-  | "int8" | "uint8" | "int16" | "uint16" | "int32" | "uint32" | "int64" | "uint64" | "float32" | "float64"; // prettier-ignore
+  "int8" | "uint8" | "int16" | "uint16" | "int32" | "uint32" | "int64" | "uint64" | "float32" | "float64";
 
 export type Numbers =
-  | Int8Array | Uint8Array | Int16Array | Uint16Array | Int32Array | Uint32Array | BigInt64Array | BigUint64Array | Float32Array | Float64Array; // prettier-ignore
+  | Int8Array
+  | Uint8Array
+  | Int16Array
+  | Uint16Array
+  | Int32Array
+  | Uint32Array
+  | BigInt64Array
+  | BigUint64Array
+  | Float32Array
+  | Float64Array;
 
 export const scalarSize: Readonly<Record<ScalarType, number>> = {
-  int8: 1, uint8: 1, int16: 2, uint16: 2, int32: 4, uint32: 4, int64: 8, uint64: 8, float32: 4, float64: 8,
-}; // prettier-ignore
+  int8: 1,
+  uint8: 1,
+  int16: 2,
+  uint16: 2,
+  int32: 4,
+  uint32: 4,
+  int64: 8,
+  uint64: 8,
+  float32: 4,
+  float64: 8,
+};
 
 /** What is known of a field without reading its values. */
 export interface FieldHead {
@@ -70,7 +88,9 @@ export interface Grid {
   readSome(on: "point" | "cell", name: string, indices: ArrayLike<number>): Float64Array;
   /** Some cells alone, where the file lets one read no more than these; undefined where it does not. */
   readonly readCorners?: (cells: ArrayLike<number>) => CellCorners | undefined;
-  /** Where a piece of a structured grid lies in the whole of it: pieces that touch hold the points between them both. */
+  /**
+   * Where a piece of a structured grid lies in the whole of it: pieces that touch hold the points between them both.
+   */
   readonly piece?: { readonly of: object; readonly extent: Extent };
   /** By cell: its number in the file, where cells of it were left out. */
   readonly cellNumbers?: Int32Array;
@@ -78,7 +98,9 @@ export interface Grid {
   readonly remarks?: readonly string[];
   /** What the reader knows of its worth: it travels with every value that is read from it. */
   readonly notes?: readonly string[];
-  /** The bytes that say where points and cells are, for knowing the same mesh again; undefined where they are implied. */
+  /**
+   * The bytes that say where points and cells are, for knowing the same mesh again; undefined where they are implied.
+   */
   readonly digestOf: (hash: (bytes: Uint8Array) => void) => void;
 }
 

@@ -1,6 +1,6 @@
 /**
- * The one gate that large arrays of readers pass before they are allocated. What a file claims is not believed: a thread
- * that works for a job counts it in the job's memory budget, any other has a limit of its own.
+ * The one gate that large arrays of readers pass before they are allocated. What a file claims is not believed: a
+ * thread that works for a job counts it in the job's memory budget, any other has a limit of its own.
  */
 
 /** More memory is asked for than there may be. */
@@ -17,7 +17,10 @@ const ownLimit = (bytes: number): void => {
 };
 let gate = ownLimit;
 
-/** Sets who counts the arrays of this thread; undefined for the limit of one array. @param take throws when there is no room */
+/**
+ * Sets who counts the arrays of this thread; undefined for the limit of one array.
+ * @param take throws when there is no room
+ */
 export function countRoom(take: ((bytes: number) => void) | undefined): void {
   gate = take ?? ownLimit;
 }

@@ -52,7 +52,10 @@ export interface FileSource extends ByteSource {
 /** Without waiting: opening a pipe that nobody writes to would never end. */
 const READ = fs.constants.O_RDONLY | (fs.constants.O_NONBLOCK ?? 0);
 
-/** Opens a plain file for reading: its number and its size. @throws the system's error; FormatError for pipes, devices, folders */
+/**
+ * Opens a plain file for reading: its number and its size.
+ * @throws the system's error; FormatError for pipes, devices, folders
+ */
 function openPlain(path: string, name: string): { fd: number; stat: fs.Stats } {
   const fd = fs.openSync(path, READ);
   try {
@@ -66,8 +69,8 @@ function openPlain(path: string, name: string): { fd: number; stat: fs.Stats } {
 }
 
 /**
- * All bytes of a plain file. The only way in which this product reads small files whole: what is a pipe or a device, or is
- * larger than it may be, is refused before a byte is read.
+ * All bytes of a plain file. The only way in which this product reads small files whole: what is a pipe or a device, or
+ * is larger than it may be, is refused before a byte is read.
  *
  * @param options.most bytes at most
  * @param options.name the name to use in messages
@@ -78,7 +81,10 @@ export function readPlainFile(path: string, options: { most: number; name?: stri
   const { fd, stat } = openPlain(path, name);
   try {
     if (stat.size > options.most)
-      throw new FormatError(name, `the file is larger than ${options.most >= 1e6 ? `${options.most / 1e6} MB` : `${options.most} bytes`}`); // prettier-ignore
+      throw new FormatError(
+        name,
+        `the file is larger than ${options.most >= 1e6 ? `${options.most / 1e6} MB` : `${options.most} bytes`}`,
+      );
     const buffer = Buffer.allocUnsafeSlow(stat.size);
     let got = 0;
     while (got < buffer.length) {

@@ -12,9 +12,9 @@ export interface Boundary {
 const MOST = 2 ** 31 - 1;
 
 /**
- * The faces of volume cells that no other cell shares. Faces are told by their three smallest nodes, which are unlike for
- * any two faces of a valid mesh, and their number of nodes; they are brought together by their smallest node, so the
- * work and the memory grow with the mesh alone.
+ * The faces of volume cells that no other cell shares. Faces are told by their three smallest nodes, which are unlike
+ * for any two faces of a valid mesh, and their number of nodes; they are brought together by their smallest node, so
+ * the work and the memory grow with the mesh alone.
  */
 export function boundaryFaces(mesh: Mesh): Boundary {
   // How many faces and nodes there are is counted first, so that nothing has to grow.

@@ -7,10 +7,17 @@ export const box = new Float64Array(6);
 export function cellBox(mesh: Mesh, c: number, room: number): void {
   const { points: p, nodes, offsets, types } = mesh;
   const end = offsets[c + 1]!;
-  let x0 = Infinity, x1 = -Infinity, y0 = Infinity, y1 = -Infinity, z0 = Infinity, z1 = -Infinity; // prettier-ignore
+  let x0 = Infinity,
+    x1 = -Infinity,
+    y0 = Infinity,
+    y1 = -Infinity,
+    z0 = Infinity,
+    z1 = -Infinity;
   for (let i = offsets[c]!; i < end; i++) {
     const v = 3 * nodes[i]!;
-    const x = p[v]!, y = p[v + 1]!, z = p[v + 2]!; // prettier-ignore
+    const x = p[v]!,
+      y = p[v + 1]!,
+      z = p[v + 2]!;
     if (x < x0) x0 = x;
     if (x > x1) x1 = x;
     if (y < y0) y0 = y;
@@ -74,9 +81,12 @@ export class CellGrid {
       for (let cell = 0; cell < mesh.cellCount; cell++) {
         if (wanted[mesh.types[cell]!] === 0) continue;
         cellBox(mesh, cell, ROOM);
-        const i0 = within((box[0]! - l0) / s0, a), i1 = within((box[1]! - l0) / s0, a); // prettier-ignore
-        const j0 = within((box[2]! - l1) / s1, b), j1 = within((box[3]! - l1) / s1, b); // prettier-ignore
-        const k0 = within((box[4]! - l2) / s2, c), k1 = within((box[5]! - l2) / s2, c); // prettier-ignore
+        const i0 = within((box[0]! - l0) / s0, a),
+          i1 = within((box[1]! - l0) / s0, a);
+        const j0 = within((box[2]! - l1) / s1, b),
+          j1 = within((box[3]! - l1) / s1, b);
+        const k0 = within((box[4]! - l2) / s2, c),
+          k1 = within((box[5]! - l2) / s2, c);
         for (let k = k0; k <= k1; k++)
           for (let j = j0; j <= j1; j++)
             for (let i = i0; i <= i1; i++) {

@@ -2,10 +2,10 @@ import { cellType } from "./cell-types.js";
 import type { Mesh } from "./mesh.js";
 
 /**
- * Splits volume cells into tetrahedra by their corner nodes, and surface cells into triangles. A face of four corners is
- * split through its corner with the smallest number, so that neighbours split what they share in the same way
- * (J. Dompierre et al., "How to subdivide pyramids, prisms and hexahedra into tetrahedra", 8th Int. Meshing
- * Roundtable 1999).
+ * Splits volume cells into tetrahedra by their corner nodes, and surface cells into triangles. A face of four corners
+ * is split through its corner with the smallest number, so that neighbours split what they share in the same way (J.
+ * Dompierre et al., "How to subdivide pyramids, prisms and hexahedra into tetrahedra", 8th Int. Meshing Roundtable
+ * 1999).
  */
 
 /** Triangles of a polygon of mesh nodes, from its corner with the smallest number. */

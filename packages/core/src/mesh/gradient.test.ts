@@ -7,7 +7,16 @@ import type { Mesh } from "./mesh.js";
 import { boxMesh, meshOf, type BoxCells } from "./tests/box-mesh.js";
 import { cellsToPoints, pointsToCells } from "./transfer.js";
 
-const kinds: BoxCells[] = ["tetra", "hexahedron", "wedge", "pyramid", "polyhedron", "quadratic tetra", "triangle", "quad"]; // prettier-ignore
+const kinds: BoxCells[] = [
+  "tetra",
+  "hexahedron",
+  "wedge",
+  "pyramid",
+  "polyhedron",
+  "quadratic tetra",
+  "triangle",
+  "quad",
+];
 
 /** A volume mesh with its boundary's faces listed behind its cells. */
 function withBoundary(plain: Mesh): { mesh: Mesh; faces: number } {
@@ -30,9 +39,15 @@ describe("gradients", () => {
     const f = (x: number, y: number, z: number): number[] => [3 + 2 * x - 5 * y + 7 * z, x - y + 2 * z];
     const slope = flat ? [2, -5, 0, 1, -1, 0] : [2, -5, 7, 1, -1, 2];
     const p = mesh.points;
-    const atPoints = Float64Array.from(Array.from({ length: mesh.pointCount }, (_, i) => f(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!)).flat()); // prettier-ignore
+    const atPoints = Float64Array.from(
+      Array.from({ length: mesh.pointCount }, (_, i) => f(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!)).flat(),
+    );
     const middles = pointsToCells(mesh, p, 3);
-    const inCells = Float64Array.from(Array.from({ length: mesh.cellCount }, (_, c) => f(middles[3 * c]!, middles[3 * c + 1]!, middles[3 * c + 2]!)).flat()); // prettier-ignore
+    const inCells = Float64Array.from(
+      Array.from({ length: mesh.cellCount }, (_, c) =>
+        f(middles[3 * c]!, middles[3 * c + 1]!, middles[3 * c + 2]!),
+      ).flat(),
+    );
     for (const g of [cellGradients(mesh, "point", atPoints, 2), cellGradients(mesh, "cell", inCells, 2)])
       for (let c = 0; c < mesh.cellCount; c++) slope.forEach((s, k) => expect(g[6 * c + k]!).toBeCloseTo(s, 9));
   });
@@ -78,7 +93,9 @@ describe("gradients", () => {
 describe("carrying over between points and cells", () => {
   it("keeps what is the same everywhere, and linear fields inside an even mesh", () => {
     const mesh = boxMesh("hexahedron", 4);
-    expect(Array.from(cellsToPoints(mesh, new Float64Array(mesh.cellCount).fill(7)))).toEqual(Array.from({ length: mesh.pointCount }, () => 7)); // prettier-ignore
+    expect(Array.from(cellsToPoints(mesh, new Float64Array(mesh.cellCount).fill(7)))).toEqual(
+      Array.from({ length: mesh.pointCount }, () => 7),
+    );
     const x = Float64Array.from({ length: mesh.pointCount }, (_, i) => mesh.points[3 * i]!);
     const back = cellsToPoints(mesh, pointsToCells(mesh, x));
     for (let i = 0; i < x.length; i++) if (x[i]! > 0 && x[i]! < 2) expect(back[i]!).toBeCloseTo(x[i]!, 12);
@@ -89,7 +106,9 @@ describe("surfaces of equal value", () => {
   it("a ball has the area and the middle of a ball, nearer with a finer mesh", () => {
     const error = [8, 16].map((n) => {
       const mesh = boxMesh("tetra", n);
-      const r = Float64Array.from({ length: mesh.pointCount }, (_, i) => Math.hypot(mesh.points[3 * i]! - 1, mesh.points[3 * i + 1]! - 0.5, mesh.points[3 * i + 2]! - 0.5)); // prettier-ignore
+      const r = Float64Array.from({ length: mesh.pointCount }, (_, i) =>
+        Math.hypot(mesh.points[3 * i]! - 1, mesh.points[3 * i + 1]! - 0.5, mesh.points[3 * i + 2]! - 0.5),
+      );
       const area = isoSurface(mesh, r, 0.4).size.reduce((a, b) => a + b, 0);
       return Math.abs(area / (4 * Math.PI * 0.16) - 1);
     });
@@ -98,7 +117,9 @@ describe("surfaces of equal value", () => {
   });
   it("cells with a missing value are left out", () => {
     const mesh = boxMesh("hexahedron", 3);
-    const x = Float64Array.from({ length: mesh.pointCount }, (_, i) => (mesh.points[3 * i + 2]! > 0.5 ? Number.NaN : mesh.points[3 * i]!)); // prettier-ignore
+    const x = Float64Array.from({ length: mesh.pointCount }, (_, i) =>
+      mesh.points[3 * i + 2]! > 0.5 ? Number.NaN : mesh.points[3 * i]!,
+    );
     const cut = isoSurface(mesh, x, 1);
     expect(cut.size.reduce((a, b) => a + b, 0)).toBeCloseTo(1 / 3, 12);
   });

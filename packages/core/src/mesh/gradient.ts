@@ -10,9 +10,9 @@ export type Gradient = Float64Array;
 /**
  * The gradient of a field in every cell. Of a point field it is that of the cell's shape functions at its middle (of
  * polygons and polyhedra: the mean over their triangles or tetrahedra, weighted by size). Of a cell field it is the
- * plane of least squares through the middles of the cells of its dimension that share a node (T. J. Barth, "A 3-D upwind Euler solver
- * for unstructured meshes", AIAA 91-1548, 1991), weighted by inverse squared distance. Both are exact for linear fields;
- * on surfaces the gradient lies in the surface.
+ * plane of least squares through the middles of the cells of its dimension that share a node (T. J. Barth, "A 3-D
+ * upwind Euler solver for unstructured meshes", AIAA 91-1548, 1991), weighted by inverse squared distance. Both are
+ * exact for linear fields; on surfaces the gradient lies in the surface.
  */
 export function cellGradients(mesh: Mesh, on: "point" | "cell", values: Float64Array, components: number): Gradient {
   const out = new Float64Array(mesh.cellCount * components * 3);
@@ -55,8 +55,20 @@ function sizeOf(p: Float64Array, nodes: readonly number[]): number {
   return w ? Math.abs(x[0]! * w[0]! + x[1]! * w[1]! + x[2]! * w[2]!) : Math.hypot(x[0]!, x[1]!, x[2]!);
 }
 
-/** Adds a share of the slope that the nodes' values have, given the shape functions' derivatives in local coordinates. */
-function addSlope(mesh: Mesh, nodes: readonly number[], by: ArrayLike<number>, dimension: number, values: Float64Array, components: number, share: number, out: Float64Array, cell: number): void {
+/**
+ * Adds a share of the slope that the nodes' values have, given the shape functions' derivatives in local coordinates.
+ */
+function addSlope(
+  mesh: Mesh,
+  nodes: readonly number[],
+  by: ArrayLike<number>,
+  dimension: number,
+  values: Float64Array,
+  components: number,
+  share: number,
+  out: Float64Array,
+  cell: number,
+): void {
   const { points: p } = mesh;
   // How place changes with the local coordinates, one row for each of them.
   const j = [0, 0, 0, 0, 0, 0, 0, 0, 0];
@@ -71,17 +83,29 @@ function addSlope(mesh: Mesh, nodes: readonly number[], by: ArrayLike<number>, d
   }
   const [a, b, c, e, f, g, h, q, r] = j as [number, number, number, number, number, number, number, number, number];
   const det = a * (f * r - g * q) - b * (e * r - g * h) + c * (e * q - f * h);
-  const inverse = [f * r - g * q, c * q - b * r, b * g - c * f, g * h - e * r, a * r - c * h, c * e - a * g, e * q - f * h, b * h - a * q, a * f - b * e];
+  const inverse = [
+    f * r - g * q,
+    c * q - b * r,
+    b * g - c * f,
+    g * h - e * r,
+    a * r - c * h,
+    c * e - a * g,
+    e * q - f * h,
+    b * h - a * q,
+    a * f - b * e,
+  ];
   for (let m = 0; m < components; m++) {
     const slope = [0, 0, 0];
-    nodes.forEach((v, i) => { for (let k = 0; k < dimension; k++) slope[k]! += by[3 * i + k]! * values[v * components + m]!; });
+    nodes.forEach((v, i) => {
+      for (let k = 0; k < dimension; k++) slope[k]! += by[3 * i + k]! * values[v * components + m]!;
+    });
     for (let k = 0; k < 3; k++) {
       let sum = 0;
       for (let i = 0; i < dimension; i++) sum += inverse[3 * k + i]! * slope[i]!;
       out[(cell * components + m) * 3 + k]! += (share * sum) / det;
     }
   }
-} // prettier-ignore
+}
 
 /** By point: the cells that use it, one list behind the other. */
 export function cellsOfPoints(mesh: Mesh): { readonly offsets: Int32Array; readonly cells: Int32Array } {
@@ -114,16 +138,18 @@ function leastSquares(mesh: Mesh, values: Float64Array, components: number, out:
         const w = 1 / (u[0]! ** 2 + u[1]! ** 2 + u[2]! ** 2);
         for (let a = 0; a < 3; a++) {
           for (let b = 0; b < 3; b++) m[3 * a + b]! += w * u[a]! * u[b]!;
-          for (let k = 0; k < components; k++) right[3 * k + a]! += w * u[a]! * (values[other * components + k]! - values[c * components + k]!);
+          for (let k = 0; k < components; k++)
+            right[3 * k + a]! += w * u[a]! * (values[other * components + k]! - values[c * components + k]!);
         }
       }
-    for (let k = 0; k < components; k++) out.set(solveSymmetric(m, right.subarray(3 * k, 3 * k + 3)), (c * components + k) * 3);
+    for (let k = 0; k < components; k++)
+      out.set(solveSymmetric(m, right.subarray(3 * k, 3 * k + 3)), (c * components + k) * 3);
   }
-} // prettier-ignore
+}
 
 /**
- * Solves a symmetric 3 × 3 system. Directions without spread (a flat mesh) get no slope: by a small ridge where the flat
- * lies slanted.
+ * Solves a symmetric 3 × 3 system. Directions without spread (a flat mesh) get no slope: by a small ridge where the
+ * flat lies slanted.
  */
 function solveSymmetric(m: Float64Array, right: Float64Array, ridge = 0): [number, number, number] {
   const scale = m[0]! + m[4]! + m[8]!;

@@ -1,9 +1,10 @@
 import { cellType } from "./cell-types.js";
 import { facesOf, ringOf } from "./decompose.js";
+import { inTetra, local } from "./barycentric.js";
+import { OFF, pieceOfPolygon, pieceOfPolyhedron } from "./cell-pieces.js";
 import type { Mesh } from "./mesh.js";
 
-/** Where a place lies in a cell's own coordinates; what {@link placeIn} has found last. */
-export const local = new Float64Array(3);
+export { local };
 
 const n = new Float64Array(32);
 const d = new Float64Array(96);
@@ -26,35 +27,6 @@ export function placeIn(mesh: Mesh, cell: number, x: number, y: number, z: numbe
   if (t.dimension === 2) return pieceOfPolygon(mesh, cell, x, y, z, room) >= 0;
   return false;
 }
-
-function inTetra(mesh: Mesh, at: number, x: number, y: number, z: number, room: number): boolean {
-  const { points: p, nodes } = mesh;
-  const a = 3 * nodes[at]!;
-  const b = 3 * nodes[at + 1]!;
-  const c = 3 * nodes[at + 2]!;
-  const e = 3 * nodes[at + 3]!;
-  return barycentric(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!, p[c]!, p[c + 1]!, p[c + 2]!, p[e]!, p[e + 1]!, p[e + 2]!, x, y, z, room); // prettier-ignore
-}
-
-function barycentric(ax: number, ay: number, az: number, bx: number, by: number, bz: number, cx: number, cy: number, cz: number, ex: number, ey: number, ez: number, x: number, y: number, z: number, room: number): boolean {
-  const ux = bx - ax, uy = by - ay, uz = bz - az;
-  const vx = cx - ax, vy = cy - ay, vz = cz - az;
-  const wx = ex - ax, wy = ey - ay, wz = ez - az;
-  const qx = x - ax, qy = y - ay, qz = z - az;
-  const mx = vy * wz - vz * wy, my = vz * wx - vx * wz, mz = vx * wy - vy * wx;
-  const det = ux * mx + uy * my + uz * mz;
-  if (det === 0) return false;
-  const r = (qx * mx + qy * my + qz * mz) / det;
-  if (!(r >= -room && r <= 1 + room)) return false;
-  const kx = uy * qz - uz * qy, ky = uz * qx - ux * qz, kz = ux * qy - uy * qx;
-  const s = (wx * kx + wy * ky + wz * kz) / det;
-  const t = -(vx * kx + vy * ky + vz * kz) / det;
-  if (!(s >= -room && t >= -room && r + s + t <= 1 + room)) return false;
-  local[0] = r;
-  local[1] = s;
-  local[2] = t;
-  return true;
-} // prettier-ignore
 
 const hex = new Float64Array(24);
 
@@ -85,14 +57,42 @@ function inHexahedron(mesh: Mesh, at: number, voxel: boolean, x: number, y: numb
   let s = 0.5;
   let t = 0.5;
   for (let step = 0; step < STEPS; step++) {
-    const rs = r * s, st = s * t, rt = r * t, rst = rs * t;
-    const fx = hex[0]! + hex[1]! * r + hex[2]! * s + hex[3]! * t + hex[4]! * rs + hex[5]! * st + hex[6]! * rt + hex[7]! * rst;
-    const fy = hex[8]! + hex[9]! * r + hex[10]! * s + hex[11]! * t + hex[12]! * rs + hex[13]! * st + hex[14]! * rt + hex[15]! * rst;
-    const fz = hex[16]! + hex[17]! * r + hex[18]! * s + hex[19]! * t + hex[20]! * rs + hex[21]! * st + hex[22]! * rt + hex[23]! * rst;
-    const xr = hex[1]! + hex[4]! * s + hex[6]! * t + hex[7]! * st, xs = hex[2]! + hex[4]! * r + hex[5]! * t + hex[7]! * rt, xt = hex[3]! + hex[5]! * s + hex[6]! * r + hex[7]! * rs;
-    const yr = hex[9]! + hex[12]! * s + hex[14]! * t + hex[15]! * st, ys = hex[10]! + hex[12]! * r + hex[13]! * t + hex[15]! * rt, yt = hex[11]! + hex[13]! * s + hex[14]! * r + hex[15]! * rs;
-    const zr = hex[17]! + hex[20]! * s + hex[22]! * t + hex[23]! * st, zs = hex[18]! + hex[20]! * r + hex[21]! * t + hex[23]! * rt, zt = hex[19]! + hex[21]! * s + hex[22]! * r + hex[23]! * rs;
-    const cx = ys * zt - yt * zs, cy = yt * zr - yr * zt, cz = yr * zs - ys * zr;
+    const rs = r * s,
+      st = s * t,
+      rt = r * t,
+      rst = rs * t;
+    const fx =
+      hex[0]! + hex[1]! * r + hex[2]! * s + hex[3]! * t + hex[4]! * rs + hex[5]! * st + hex[6]! * rt + hex[7]! * rst;
+    const fy =
+      hex[8]! +
+      hex[9]! * r +
+      hex[10]! * s +
+      hex[11]! * t +
+      hex[12]! * rs +
+      hex[13]! * st +
+      hex[14]! * rt +
+      hex[15]! * rst;
+    const fz =
+      hex[16]! +
+      hex[17]! * r +
+      hex[18]! * s +
+      hex[19]! * t +
+      hex[20]! * rs +
+      hex[21]! * st +
+      hex[22]! * rt +
+      hex[23]! * rst;
+    const xr = hex[1]! + hex[4]! * s + hex[6]! * t + hex[7]! * st,
+      xs = hex[2]! + hex[4]! * r + hex[5]! * t + hex[7]! * rt,
+      xt = hex[3]! + hex[5]! * s + hex[6]! * r + hex[7]! * rs;
+    const yr = hex[9]! + hex[12]! * s + hex[14]! * t + hex[15]! * st,
+      ys = hex[10]! + hex[12]! * r + hex[13]! * t + hex[15]! * rt,
+      yt = hex[11]! + hex[13]! * s + hex[14]! * r + hex[15]! * rs;
+    const zr = hex[17]! + hex[20]! * s + hex[22]! * t + hex[23]! * st,
+      zs = hex[18]! + hex[20]! * r + hex[21]! * t + hex[23]! * rt,
+      zt = hex[19]! + hex[21]! * s + hex[22]! * r + hex[23]! * rs;
+    const cx = ys * zt - yt * zs,
+      cy = yt * zr - yr * zt,
+      cz = yr * zs - ys * zr;
     const det = xr * cx + xs * cy + xt * cz;
     if (det === 0) return false;
     const dr = (fx * cx + xs * (yt * fz - fy * zt) + xt * (fy * zs - ys * fz)) / det;
@@ -111,7 +111,7 @@ function inHexahedron(mesh: Mesh, at: number, voxel: boolean, x: number, y: numb
   local[1] = s;
   local[2] = t;
   return true;
-} // prettier-ignore
+}
 
 /** The tip of a pyramid, where its map has no inverse: all of its base maps there. */
 function atTip({ points: p, nodes }: Mesh, at: number, x: number, y: number, z: number): boolean {
@@ -134,37 +134,63 @@ function inShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room
   let [r, s, u] = t.middle!;
   for (let step = 0; step < STEPS; step++) {
     t.shape!(r, s, u, n, d);
-    let fx = -x, fy = -y, fz = -z;
-    let xr = 0, xs = 0, xt = 0, yr = 0, ys = 0, yt = 0, zr = 0, zs = 0, zt = 0;
+    let fx = -x,
+      fy = -y,
+      fz = -z;
+    let xr = 0,
+      xs = 0,
+      xt = 0,
+      yr = 0,
+      ys = 0,
+      yt = 0,
+      zr = 0,
+      zs = 0,
+      zt = 0;
     for (let i = 0; i < t.nodes; i++) {
       const v = 3 * nodes[at + i]!;
-      const px = p[v]!, py = p[v + 1]!, pz = p[v + 2]!;
-      const dr = d[3 * i]!, ds = d[3 * i + 1]!, dt = d[3 * i + 2]!;
-      fx += n[i]! * px; fy += n[i]! * py; fz += n[i]! * pz;
-      xr += dr * px; xs += ds * px; xt += dt * px;
-      yr += dr * py; ys += ds * py; yt += dt * py;
-      zr += dr * pz; zs += ds * pz; zt += dt * pz;
+      const px = p[v]!,
+        py = p[v + 1]!,
+        pz = p[v + 2]!;
+      const dr = d[3 * i]!,
+        ds = d[3 * i + 1]!,
+        dt = d[3 * i + 2]!;
+      fx += n[i]! * px;
+      fy += n[i]! * py;
+      fz += n[i]! * pz;
+      xr += dr * px;
+      xs += ds * px;
+      xt += dt * px;
+      yr += dr * py;
+      ys += ds * py;
+      yt += dt * py;
+      zr += dr * pz;
+      zs += ds * pz;
+      zt += dt * pz;
     }
-    const cx = ys * zt - yt * zs, cy = yt * zr - yr * zt, cz = yr * zs - ys * zr;
+    const cx = ys * zt - yt * zs,
+      cy = yt * zr - yr * zt,
+      cz = yr * zs - ys * zr;
     const det = xr * cx + xs * cy + xt * cz;
     if (det === 0) break; // The tip of a pyramid: all of its base maps there.
     const dr = (fx * cx + xs * (yt * fz - fy * zt) + xt * (fy * zs - ys * fz)) / det;
     const ds = (xr * (fy * zt - yt * fz) + fx * cy + xt * (yr * fz - fy * zr)) / det;
     const dt = (xr * (ys * fz - fy * zs) + xs * (fy * zr - yr * fz) + fx * cz) / det;
-    r -= dr; s -= ds; u -= dt;
+    r -= dr;
+    s -= ds;
+    u -= dt;
     const size = Math.abs(dr) + Math.abs(ds) + Math.abs(dt);
     if (size < 1e-13) break;
     if (!(Math.abs(r) < FAR && Math.abs(s) < FAR && Math.abs(u) < FAR)) return false;
     if (step === STEPS - 1 && size > 1e-9) return false;
   }
-  if ((mesh.types[cell] === 14 || mesh.types[cell] === 27) && u > 1 - 1e-7 && u < 1 + room) [r, s, u] = [0.5, 0.5, Math.min(u, 1)];
+  if ((mesh.types[cell] === 14 || mesh.types[cell] === 27) && u > 1 - 1e-7 && u < 1 + room)
+    [r, s, u] = [0.5, 0.5, Math.min(u, 1)];
   if (!t.inside!(r, s, u, room)) return false;
-  local[0] = r; local[1] = s; local[2] = u;
+  local[0] = r;
+  local[1] = s;
+  local[2] = u;
   return true;
-} // prettier-ignore
-
-/** How far off a surface, in cell sizes, a place may lie to count as on it. */
-const OFF = 1e-6;
+}
 
 /** A surface cell with shape functions: the nearest place on it by Gauss-Newton, which has to be near enough. */
 function onShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): boolean {
@@ -176,89 +202,60 @@ function onShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room
   let off2 = Infinity;
   for (let step = 0; step < STEPS; step++) {
     t.shape!(r, s, 0, n, d);
-    let fx = -x, fy = -y, fz = -z, xr = 0, xs = 0, yr = 0, ys = 0, zr = 0, zs = 0;
+    let fx = -x,
+      fy = -y,
+      fz = -z,
+      xr = 0,
+      xs = 0,
+      yr = 0,
+      ys = 0,
+      zr = 0,
+      zs = 0;
     for (let i = 0; i < t.nodes; i++) {
       const v = 3 * nodes[at + i]!;
-      const px = p[v]!, py = p[v + 1]!, pz = p[v + 2]!, dr = d[3 * i]!, ds = d[3 * i + 1]!;
-      fx += n[i]! * px; fy += n[i]! * py; fz += n[i]! * pz;
-      xr += dr * px; xs += ds * px; yr += dr * py; ys += ds * py; zr += dr * pz; zs += ds * pz;
+      const px = p[v]!,
+        py = p[v + 1]!,
+        pz = p[v + 2]!,
+        dr = d[3 * i]!,
+        ds = d[3 * i + 1]!;
+      fx += n[i]! * px;
+      fy += n[i]! * py;
+      fz += n[i]! * pz;
+      xr += dr * px;
+      xs += ds * px;
+      yr += dr * py;
+      ys += ds * py;
+      zr += dr * pz;
+      zs += ds * pz;
     }
-    const rr = xr * xr + yr * yr + zr * zr, rs = xr * xs + yr * ys + zr * zs, ss = xs * xs + ys * ys + zs * zs;
+    const rr = xr * xr + yr * yr + zr * zr,
+      rs = xr * xs + yr * ys + zr * zs,
+      ss = xs * xs + ys * ys + zs * zs;
     size2 = Math.max(rr, ss);
     off2 = fx * fx + fy * fy + fz * fz;
     const det = rr * ss - rs * rs;
     if (det === 0) return false;
-    const gr = xr * fx + yr * fy + zr * fz, gs = xs * fx + ys * fy + zs * fz;
-    const dr = (gr * ss - gs * rs) / det, ds = (gs * rr - gr * rs) / det;
-    r -= dr; s -= ds;
+    const gr = xr * fx + yr * fy + zr * fz,
+      gs = xs * fx + ys * fy + zs * fz;
+    const dr = (gr * ss - gs * rs) / det,
+      ds = (gs * rr - gr * rs) / det;
+    r -= dr;
+    s -= ds;
     const moved = Math.abs(dr) + Math.abs(ds);
     if (moved < 1e-13) break;
     if (!(Math.abs(r) < FAR && Math.abs(s) < FAR)) return false;
     if (step === STEPS - 1 && moved > 1e-9) return false;
   }
   if (off2 > Math.max(OFF, room) ** 2 * size2 || !t.inside!(r, s, 0, room)) return false;
-  local[0] = r; local[1] = s; local[2] = 0;
+  local[0] = r;
+  local[1] = s;
+  local[2] = 0;
   return true;
-} // prettier-ignore
-
-/** The middle of some nodes. */
-function middleOf(p: Float64Array, list: ArrayLike<number>, out: Float64Array): void {
-  out.fill(0);
-  for (let i = 0; i < list.length; i++) for (let k = 0; k < 3; k++) out[k]! += p[3 * list[i]! + k]! / list.length;
 }
-
-const m = new Float64Array(3);
-const g = new Float64Array(3);
-
-/** Which tetrahedron, of a face's edge, the face's middle and the cell's middle, holds a place; −1 when none does. */
-export function pieceOfPolyhedron(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): number {
-  const { points: p } = mesh;
-  const faces = facesOf(mesh, cell);
-  middleOf(
-    p,
-    [...new Set(faces.flat())].sort((a, b) => a - b),
-    g,
-  );
-  let piece = 0;
-  for (const f of faces) {
-    middleOf(p, f, m);
-    for (let k = 0; k < f.length; k++, piece++) {
-      const a = 3 * f[k]!;
-      const b = 3 * f[(k + 1) % f.length]!;
-      if (barycentric(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!, m[0]!, m[1]!, m[2]!, g[0]!, g[1]!, g[2]!, x, y, z, room)) return piece; // prettier-ignore
-    }
-  }
-  return -1;
-}
-
-/** Which triangle, of a polygon's edge and its middle, holds a place; −1 when none does. */
-export function pieceOfPolygon(mesh: Mesh, cell: number, x: number, y: number, z: number, room: number): number {
-  const { points: p } = mesh;
-  const list = ringOf(mesh, cell);
-  middleOf(p, list, m);
-  for (let k = 0; k < list.length; k++) {
-    const a = 3 * list[k]!;
-    const b = 3 * list[(k + 1) % list.length]!;
-    const ux = p[a]! - m[0]!, uy = p[a + 1]! - m[1]!, uz = p[a + 2]! - m[2]!;
-    const vx = p[b]! - m[0]!, vy = p[b + 1]! - m[1]!, vz = p[b + 2]! - m[2]!;
-    const qx = x - m[0]!, qy = y - m[1]!, qz = z - m[2]!;
-    const uu = ux * ux + uy * uy + uz * uz, uv = ux * vx + uy * vy + uz * vz, vv = vx * vx + vy * vy + vz * vz;
-    const det = uu * vv - uv * uv;
-    if (det === 0) continue;
-    const qu = qx * ux + qy * uy + qz * uz, qv = qx * vx + qy * vy + qz * vz;
-    const r = (qu * vv - qv * uv) / det, s = (qv * uu - qu * uv) / det;
-    if (!(r >= -room && s >= -room && r + s <= 1 + room)) continue;
-    const ox = qx - r * ux - s * vx, oy = qy - r * uy - s * vy, oz = qz - r * uz - s * vz;
-    if (ox * ox + oy * oy + oz * oz > Math.max(OFF, room) ** 2 * Math.max(uu, vv)) continue;
-    local[0] = r; local[1] = s; local[2] = 0;
-    return k;
-  }
-  return -1;
-} // prettier-ignore
 
 /**
- * The nodes and weights that give a linear field's value at a place in a cell, appended to two lists. The place is that of
- * {@link local}, as {@link placeIn} has just found it.
+ * The nodes and weights that give a linear field's value at a place in a cell, appended to two lists. The place is that
+ * of {@link local}, as {@link placeIn} has just found it.
  */
 export function weightsAt(
   mesh: Mesh,

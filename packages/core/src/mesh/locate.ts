@@ -17,8 +17,8 @@ export interface Located {
 const ROOMS = [1e-10, 2e-6] as const;
 
 /**
- * Finds the cell of each place and the weights of its value there: shape functions of the cell, exact also on faces, edges
- * and corners. Where several cells hold a place, the one with the lowest number wins.
+ * Finds the cell of each place and the weights of its value there: shape functions of the cell, exact also on faces,
+ * edges and corners. Where several cells hold a place, the one with the lowest number wins.
  *
  * The places are sorted into boxes and the cells gone through once, so the cost is one pass over the mesh whatever the
  * number of places. When few places are asked of a large mesh again, its cells are sorted into boxes instead.
@@ -70,11 +70,20 @@ function gridFor(mesh: Mesh, places: number): CellGrid | undefined {
 }
 
 /** The same as a pass, by the boxes of the cells: for few places. */
-function lookUp(mesh: Mesh, grid: CellGrid, places: Float64Array, cell: Int32Array, found: Float64Array, room: number): number {
+function lookUp(
+  mesh: Mesh,
+  grid: CellGrid,
+  places: Float64Array,
+  cell: Int32Array,
+  found: Float64Array,
+  room: number,
+): number {
   let taken = 0;
   for (let i = 0; i < cell.length; i++) {
     if (cell[i] !== -1) continue;
-    const x = places[3 * i]!, y = places[3 * i + 1]!, z = places[3 * i + 2]!;
+    const x = places[3 * i]!,
+      y = places[3 * i + 1]!,
+      z = places[3 * i + 2]!;
     for (const c of grid.at(x, y, z)) {
       cellBox(mesh, c, room);
       if (x < box[0]! || x > box[1]! || y < box[2]! || y > box[3]! || z < box[4]! || z > box[5]!) continue;
@@ -88,7 +97,7 @@ function lookUp(mesh: Mesh, grid: CellGrid, places: Float64Array, cell: Int32Arr
     }
   }
   return taken;
-} // prettier-ignore
+}
 
 /** Boxes over the places that are still without a cell. */
 function boxes(
@@ -112,7 +121,8 @@ function boxes(
   const widest = Math.max(...size);
   const wide = size.map((s) => s > 1e-9 * widest);
   const spread = wide.filter(Boolean).length;
-  const edge = spread === 0 ? 1 : (size.reduce((a, s, k) => (wide[k] ? a * s : a), 1) / Math.max(1, count / 2)) ** (1 / spread); // prettier-ignore
+  const edge =
+    spread === 0 ? 1 : (size.reduce((a, s, k) => (wide[k] ? a * s : a), 1) / Math.max(1, count / 2)) ** (1 / spread);
   const dims = size.map((s, k) => (wide[k] ? Math.max(1, Math.min(1024, Math.ceil(s / edge))) : 1));
   while (dims[0]! * dims[1]! * dims[2]! > 4 * count + 64) {
     const k = dims.indexOf(Math.max(...dims));
@@ -159,17 +169,27 @@ function pass(mesh: Mesh, places: Float64Array, cell: Int32Array, found: Float64
   for (let c = 0; c < mesh.cellCount; c++) {
     if (wanted[types[c]!] === 0) continue;
     cellBox(mesh, c, room);
-    const x0 = box[0]!, x1 = box[1]!, y0 = box[2]!, y1 = box[3]!, z0 = box[4]!, z1 = box[5]!; // prettier-ignore
+    const x0 = box[0]!,
+      x1 = box[1]!,
+      y0 = box[2]!,
+      y1 = box[3]!,
+      z0 = box[4]!,
+      z1 = box[5]!;
     if (x1 < l0 || x0 > t0 || y1 < l1 || y0 > t1 || z1 < l2 || z0 > t2) continue;
-    const i0 = Math.max(0, Math.floor((x0 - l0) / s0)), i1 = Math.min(d0 - 1, Math.floor((x1 - l0) / s0)); // prettier-ignore
-    const j0 = Math.max(0, Math.floor((y0 - l1) / s1)), j1 = Math.min(d1 - 1, Math.floor((y1 - l1) / s1)); // prettier-ignore
-    const k0 = Math.max(0, Math.floor((z0 - l2) / s2)), k1 = Math.min(d2 - 1, Math.floor((z1 - l2) / s2)); // prettier-ignore
+    const i0 = Math.max(0, Math.floor((x0 - l0) / s0)),
+      i1 = Math.min(d0 - 1, Math.floor((x1 - l0) / s0));
+    const j0 = Math.max(0, Math.floor((y0 - l1) / s1)),
+      j1 = Math.min(d1 - 1, Math.floor((y1 - l1) / s1));
+    const k0 = Math.max(0, Math.floor((z0 - l2) / s2)),
+      k1 = Math.min(d2 - 1, Math.floor((z1 - l2) / s2));
     for (let k = k0; k <= k1; k++)
       for (let j = j0; j <= j1; j++) {
         const row = d0 * (j + d1 * k);
         for (let q = starts[row + i0]!; q < starts[row + i1 + 1]!; q++) {
           if (done[q] === 1) continue;
-          const x = near[3 * q]!, y = near[3 * q + 1]!, z = near[3 * q + 2]!; // prettier-ignore
+          const x = near[3 * q]!,
+            y = near[3 * q + 1]!,
+            z = near[3 * q + 2]!;
           if (x < x0 || x > x1 || y < y0 || y > y1 || z < z0 || z > z1) continue;
           if (!placeIn(mesh, c, x, y, z, room)) continue;
           const i = list[q]!;

@@ -40,7 +40,10 @@ export function loadMesh(grid: Grid, file: string): Mesh {
 
 const kinds = new WeakMap<Mesh, Uint8Array>();
 
-/** By type of cell: 1 for those of a mesh's highest dimension, of which it is made; points and lines beside them do not count. */
+/**
+ * By type of cell: 1 for those of a mesh's highest dimension, of which it is made; points and lines beside them do not
+ * count.
+ */
 export function ownKinds(mesh: Mesh): Uint8Array {
   let own = kinds.get(mesh);
   if (own) return own;

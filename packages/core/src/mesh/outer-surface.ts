@@ -57,7 +57,8 @@ export function surfaceOf(mesh: Mesh, out: Surface, owner: number): void {
   if (mesh.dimension < 2) for (let v = 0; v < mesh.pointCount; v++) point(v);
   if (mesh.dimension === 1)
     for (let c = 0; c < mesh.cellCount; c++)
-      for (let i = mesh.offsets[c]!; i + 1 < mesh.offsets[c + 1]!; i++) out.edges.push(point(mesh.nodes[i]!), point(mesh.nodes[i + 1]!)); // prettier-ignore
+      for (let i = mesh.offsets[c]!; i + 1 < mesh.offsets[c + 1]!; i++)
+        out.edges.push(point(mesh.nodes[i]!), point(mesh.nodes[i + 1]!));
 }
 
 function* facesToDraw(mesh: Mesh): Generator<{ ring: ArrayLike<number>; triangles: readonly number[] }> {
@@ -75,7 +76,8 @@ function* facesToDraw(mesh: Mesh): Generator<{ ring: ArrayLike<number>; triangle
       const type = mesh.types[c]!;
       // Of cells whose nodes do not go around, the triangles are what is drawn.
       if (type === 6 || type === 8 || (type > 20 && type !== 36))
-        for (let k = 0; k < triangles.length; k += 3) yield { ring: triangles.slice(k, k + 3), triangles: triangles.slice(k, k + 3) }; // prettier-ignore
+        for (let k = 0; k < triangles.length; k += 3)
+          yield { ring: triangles.slice(k, k + 3), triangles: triangles.slice(k, k + 3) };
       else yield { ring: ringOf(mesh, c), triangles };
     }
 }
@@ -100,7 +102,8 @@ export function openEdges(pieces: { readonly corners: 1 | 2 | 3 | 4; readonly pl
   let size = 0;
   for (const v of places) size = Math.max(size, Math.abs(v));
   const grain = 1e-7 * size || 1;
-  const name = (i: number): string => `${Math.round(places[3 * i]! / grain)} ${Math.round(places[3 * i + 1]! / grain)} ${Math.round(places[3 * i + 2]! / grain)}`; // prettier-ignore
+  const name = (i: number): string =>
+    `${Math.round(places[3 * i]! / grain)} ${Math.round(places[3 * i + 1]! / grain)} ${Math.round(places[3 * i + 2]! / grain)}`;
   const seen = new Map<string, readonly [number, number] | null>();
   for (let t = 0; t < places.length / 9; t++)
     for (let k = 0; k < 3; k++) {

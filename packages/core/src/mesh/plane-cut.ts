@@ -3,8 +3,8 @@ import { maybeStop } from "../tables/interruption.js";
 import { ownKinds, type Mesh } from "./mesh.js";
 
 /**
- * A mesh cut by a plane: triangles of a volume mesh, line pieces of a surface. Each corner lies on a mesh edge; its value
- * is `(1 − part) · value[from] + part · value[to]`.
+ * A mesh cut by a plane: triangles of a volume mesh, line pieces of a surface. Each corner lies on a mesh edge; its
+ * value is `(1 − part) · value[from] + part · value[to]`.
  */
 export interface PlaneCut {
   /** 3 corners a piece for triangles, 2 for line pieces. */

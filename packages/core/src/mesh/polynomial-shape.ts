@@ -12,14 +12,19 @@ const valueOf = (p: Polynomial, r: number, s: number, t: number): number =>
 
 /** The inverse of a small matrix. @throws Error when it has none */
 function inverse(m: readonly (readonly number[])[]): number[][] {
-  const columns = m.map((_, k) => solve(m, m.map((__, i) => (i === k ? 1 : 0)))); // prettier-ignore
+  const columns = m.map((_, k) =>
+    solve(
+      m,
+      m.map((__, i) => (i === k ? 1 : 0)),
+    ),
+  );
   if (columns.some((c) => c === undefined)) throw new Error("these nodes cannot hold these polynomials");
   return m.map((_, i) => columns.map((c) => c![i]!));
 }
 
 /**
- * The shape functions of a cell from its nodes and the polynomials that it holds: each function is 1 at its own node and 0
- * at all others (O. C. Zienkiewicz, R. L. Taylor, "The Finite Element Method", vol. 1, ch. 8). Made at first use.
+ * The shape functions of a cell from its nodes and the polynomials that it holds: each function is 1 at its own node
+ * and 0 at all others (O. C. Zienkiewicz, R. L. Taylor, "The Finite Element Method", vol. 1, ch. 8). Made at first use.
  *
  * @param nodes local coordinates of the nodes, in the order in which files list them
  * @param terms as many polynomials as there are nodes

@@ -1,6 +1,12 @@
 import type { Scene } from "./description.js";
 
-const sizeOf = (t: Float64Array, o: number): number => Math.abs(t[o + 3]! - t[o]!) + Math.abs(t[o + 4]! - t[o + 1]!) + Math.abs(t[o + 5]! - t[o + 2]!) + Math.abs(t[o + 6]! - t[o]!) + Math.abs(t[o + 7]! - t[o + 1]!) + Math.abs(t[o + 8]! - t[o + 2]!); // prettier-ignore
+const sizeOf = (t: Float64Array, o: number): number =>
+  Math.abs(t[o + 3]! - t[o]!) +
+  Math.abs(t[o + 4]! - t[o + 1]!) +
+  Math.abs(t[o + 5]! - t[o + 2]!) +
+  Math.abs(t[o + 6]! - t[o]!) +
+  Math.abs(t[o + 7]! - t[o + 1]!) +
+  Math.abs(t[o + 8]! - t[o + 2]!);
 
 /** Lines on which a scene's values are equal: six coordinates a piece, cut from its triangles. */
 export function contourPieces(scene: Scene, level: number): Float64Array {
@@ -21,14 +27,19 @@ export function contourPieces(scene: Scene, level: number): Float64Array {
       }
     }
     // Where the level runs through a corner there are pieces without length.
-    if (ends.length === 6 && Math.hypot(ends[0]! - ends[3]!, ends[1]! - ends[4]!, ends[2]! - ends[5]!) > 1e-9 * sizeOf(t, 9 * k)) out.push(...ends); // prettier-ignore
+    if (
+      ends.length === 6 &&
+      Math.hypot(ends[0]! - ends[3]!, ends[1]! - ends[4]!, ends[2]! - ends[5]!) > 1e-9 * sizeOf(t, 9 * k)
+    )
+      out.push(...ends);
   }
   return Float64Array.from(out);
 }
 
 /** Pieces that meet, joined to lines; the longest first. Ends closer than `grain` are one. */
 export function joined(pieces: Float64Array, grain: number): Float64Array[] {
-  const key = (k: number): string => `${Math.round(pieces[k]! / grain)} ${Math.round(pieces[k + 1]! / grain)} ${Math.round(pieces[k + 2]! / grain)}`; // prettier-ignore
+  const key = (k: number): string =>
+    `${Math.round(pieces[k]! / grain)} ${Math.round(pieces[k + 1]! / grain)} ${Math.round(pieces[k + 2]! / grain)}`;
   const at = new Map<string, number[]>();
   const count = pieces.length / 6;
   for (let p = 0; p < count; p++)

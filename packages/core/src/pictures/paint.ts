@@ -58,14 +58,27 @@ export function paintPicture(s: PictureSurface, p: PictureDescription, frame?: n
   top += 8;
   const strip = p.color ? 56 : 10;
   const titled = shown.some((o) => o.title !== undefined);
-  const columns = Math.max(1, Math.min(shown.length, p.columns ?? bestColumns(p, shown.length, s.width - 16, s.height - top - strip, titled ? 28 : 12))); // prettier-ignore
+  const columns = Math.max(
+    1,
+    Math.min(
+      shown.length,
+      p.columns ?? bestColumns(p, shown.length, s.width - 16, s.height - top - strip, titled ? 28 : 12),
+    ),
+  );
   const rows = Math.max(1, Math.ceil(shown.length / columns));
   const cell = { width: (s.width - 16) / columns, height: (s.height - top - strip) / rows };
   shown.forEach((panel, k) => {
     const [x, y] = [8 + (k % columns) * cell.width, top + Math.floor(k / columns) * cell.height];
     if (titled) {
       ctx.fillStyle = theme.ink;
-      drawRichText(text, cutText(text, panel.title ?? "", { ...plain, weight: 600 }, cell.width - 8), x + 4, y + 13, { ...plain, weight: 600 }, "left"); // prettier-ignore
+      drawRichText(
+        text,
+        cutText(text, panel.title ?? "", { ...plain, weight: 600 }, cell.width - 8),
+        x + 4,
+        y + 13,
+        { ...plain, weight: 600 },
+        "left",
+      );
     }
     const area = {
       x: x + 6,
@@ -87,7 +100,12 @@ export function paintPicture(s: PictureSurface, p: PictureDescription, frame?: n
 function bestColumns(p: PictureDescription, count: number, width: number, height: number, margin: number): number {
   let [best, most] = [1, 0];
   for (let columns = 1; columns <= count; columns++) {
-    const { scale } = projectionFor(p, { x: 0, y: 0, width: Math.max(1, width / columns - 12), height: Math.max(1, height / Math.ceil(count / columns) - margin) }); // prettier-ignore
+    const { scale } = projectionFor(p, {
+      x: 0,
+      y: 0,
+      width: Math.max(1, width / columns - 12),
+      height: Math.max(1, height / Math.ceil(count / columns) - margin),
+    });
     if (scale > most * (1 + 1e-9)) [best, most] = [columns, scale];
   }
   return best;
@@ -102,7 +120,9 @@ function paintPanel(s: PictureSurface, p: PictureDescription, panel: PicturePane
   const fine = projectionFor(p, { x: 6, y: 6, width: w - 12, height: h - 12 });
   const flat = scene.edges.length === 0;
   const range = p.color && (p.ownRange ? rangeOf(scene) : [p.color.min, p.color.max]);
-  const colors: ColorTable = range ? colorTable(range[0]!, range[1]!, p.color?.steps) : colorTable(Number.NaN, Number.NaN, undefined); // prettier-ignore
+  const colors: ColorTable = range
+    ? colorTable(range[0]!, range[1]!, p.color?.steps)
+    : colorTable(Number.NaN, Number.NaN, undefined);
   raster.fill(scene, fine, colors, !flat);
   if (p.mesh) raster.lines(edgesOfTriangles(scene), fine, INK, 1, 0);
   raster.lines(scene.rim, fine, INK, 1.2 * density, 0);
@@ -111,7 +131,12 @@ function paintPanel(s: PictureSurface, p: PictureDescription, panel: PicturePane
   const { ctx } = s;
   ctx.drawImage(s.image(raster.pixels, w, h), area.x, area.y, area.width, area.height);
   const inset = 6 / density;
-  const to = projectionFor(p, { x: area.x + inset, y: area.y + inset, width: area.width - 2 * inset, height: area.height - 2 * inset }); // prettier-ignore
+  const to = projectionFor(p, {
+    x: area.x + inset,
+    y: area.y + inset,
+    width: area.width - 2 * inset,
+    height: area.height - 2 * inset,
+  });
   ctx.save();
   ctx.beginPath();
   ctx.rect(area.x - 2, area.y - 2, area.width + 4, area.height + 4);
@@ -166,12 +191,22 @@ function paintContours(s: PictureSurface, p: PictureDescription, scene: Scene, t
     const width = richWidth(text, label, small);
     for (const line of lines.slice(0, 2)) {
       const ends = [0, line.length - 3].map((k) => to.to(line[k]!, line[k + 1]!, line[k + 2]!));
-      if (line.length < 3 * 6 || (Math.hypot(ends[1]![0] - ends[0]![0], ends[1]![1] - ends[0]![1]) < 1.5 * width && line.length < 3 * 60)) break; // prettier-ignore
+      if (
+        line.length < 3 * 6 ||
+        (Math.hypot(ends[1]![0] - ends[0]![0], ends[1]![1] - ends[0]![1]) < 1.5 * width && line.length < 3 * 60)
+      )
+        break;
       for (const share of [0.5, 0.3, 0.7]) {
         const k = 3 * Math.floor((line.length / 3) * share);
         const [x, y] = to.to(line[k]!, line[k + 1]!, line[k + 2]!);
         const box = { x: x - width / 2 - 2, y: y - 6, width: width + 4, height: 12 };
-        if (taken.some((t) => t.x < box.x + box.width && box.x < t.x + t.width && t.y < box.y + box.height && box.y < t.y + t.height)) continue; // prettier-ignore
+        if (
+          taken.some(
+            (t) =>
+              t.x < box.x + box.width && box.x < t.x + t.width && t.y < box.y + box.height && box.y < t.y + t.height,
+          )
+        )
+          continue;
         taken.push(box);
         ctx.fillStyle = "#FFFFFFD8";
         ctx.fillRect(box.x, box.y, box.width, box.height);
@@ -256,7 +291,9 @@ function paintSites(s: PictureSurface, p: PictureDescription, to: Projection, fo
   const { ctx } = s;
   const text = ctx as unknown as TextContext;
   for (const site of p.sites) {
-    const points = Array.from({ length: site.places.length / 3 }, (_, k) => to.to(site.places[3 * k]!, site.places[3 * k + 1]!, site.places[3 * k + 2]!)); // prettier-ignore
+    const points = Array.from({ length: site.places.length / 3 }, (_, k) =>
+      to.to(site.places[3 * k]!, site.places[3 * k + 1]!, site.places[3 * k + 2]!),
+    );
     ctx.strokeStyle = SITE;
     ctx.lineWidth = 2;
     if (site.joined) {
@@ -350,7 +387,10 @@ function paintStrip(
       }
   const most = Math.max(...counts);
   ctx.fillStyle = "#5F6B6D66";
-  if (most > 0) counts.forEach((n, k) => ctx.fillRect(x + (k * width) / BINS, y - (n / most) * 20, width / BINS - 0.5, (n / most) * 20)); // prettier-ignore
+  if (most > 0)
+    counts.forEach((n, k) =>
+      ctx.fillRect(x + (k * width) / BINS, y - (n / most) * 20, width / BINS - 0.5, (n / most) * 20),
+    );
   const steps = c.steps ?? 200;
   for (let k = 0; k < steps; k++) {
     ctx.fillStyle = fieldHex(c.steps === undefined ? k / (steps - 1) : (k + 0.5) / steps);
@@ -373,5 +413,9 @@ function paintStrip(
 
 function areaOf(t: Float64Array, o: number): number {
   const e = (k: number, d: number): number => t[o + 3 * k + d]! - t[o + d]!;
-  return Math.hypot(e(1, 1) * e(2, 2) - e(1, 2) * e(2, 1), e(1, 2) * e(2, 0) - e(1, 0) * e(2, 2), e(1, 0) * e(2, 1) - e(1, 1) * e(2, 0)); // prettier-ignore
+  return Math.hypot(
+    e(1, 1) * e(2, 2) - e(1, 2) * e(2, 1),
+    e(1, 2) * e(2, 0) - e(1, 0) * e(2, 2),
+    e(1, 0) * e(2, 1) - e(1, 1) * e(2, 0),
+  );
 }

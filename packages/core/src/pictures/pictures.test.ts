@@ -20,7 +20,14 @@ function square(
   const v: number[] = [];
   for (let i = 0; i < n; i++)
     for (let j = 0; j < n; j++) {
-      const c = [[i, j], [i + 1, j], [i + 1, j + 1], [i, j], [i + 1, j + 1], [i, j + 1]].map(([a, b]) => [a! / n, b! / n] as const); // prettier-ignore
+      const c = [
+        [i, j],
+        [i + 1, j],
+        [i + 1, j + 1],
+        [i, j],
+        [i + 1, j + 1],
+        [i, j + 1],
+      ].map(([a, b]) => [a! / n, b! / n] as const);
       for (const [a, b] of c) {
         t.push(a, 0, b);
         v.push(f(a, b));
@@ -35,19 +42,39 @@ function square(
       places.set([a, 0, b], 3 * (j * m + i));
       arrows.set(vectors?.(a, b) ?? [0, 0, 0], 3 * (j * m + i));
     }
-  return { triangles: Float64Array.from(t), values: Float64Array.from(v), edges: none, rim: none, ...(vectors && { grid: { nx: m, ny: m, places, vectors: arrows } }) }; // prettier-ignore
+  return {
+    triangles: Float64Array.from(t),
+    values: Float64Array.from(v),
+    edges: none,
+    rim: none,
+    ...(vectors && { grid: { nx: m, ny: m, places, vectors: arrows } }),
+  };
 }
 const picture = (scenes: readonly Scene[], more: Partial<PictureDescription> = {}): PictureDescription => ({
-  title: "Hall", panels: scenes.map((scene, k) => ({ title: `${k} s`, scene })), color: { title: "T", unit: "degC", min: 0, max: 1 }, camera: cameras["-y"]!,
-  contours: [], arrows: false, streamlines: false, mesh: false, sites: [], lengthUnit: "m", ...more,
-}); // prettier-ignore
+  title: "Hall",
+  panels: scenes.map((scene, k) => ({ title: `${k} s`, scene })),
+  color: { title: "T", unit: "degC", min: 0, max: 1 },
+  camera: cameras["-y"]!,
+  contours: [],
+  arrows: false,
+  streamlines: false,
+  mesh: false,
+  sites: [],
+  lengthUnit: "m",
+  ...more,
+});
 
 describe("cameras", () => {
   it("have right-handed, square directions", () => {
     for (const c of Object.values(cameras)) {
       const { right, up, eye } = basisOf(c);
       const dot = (a: readonly number[], b: readonly number[]): number => a.reduce((s, v, k) => s + v * b[k]!, 0);
-      for (const [a, b] of [[right, up], [up, eye], [eye, right]] as const) expect(dot(a, b)).toBeCloseTo(0, 12); // prettier-ignore
+      for (const [a, b] of [
+        [right, up],
+        [up, eye],
+        [eye, right],
+      ] as const)
+        expect(dot(a, b)).toBeCloseTo(0, 12);
       const cross = [0, 1, 2].map(
         (k) => right[(k + 1) % 3]! * up[(k + 2) % 3]! - right[(k + 2) % 3]! * up[(k + 1) % 3]!,
       );
@@ -113,7 +140,10 @@ describe("the raster", () => {
 });
 
 describe("contours", () => {
-  const length = (l: Float64Array): number => Array.from({ length: l.length / 3 - 1 }, (_, k) => Math.hypot(...[0, 1, 2].map((d) => l[3 * k + 3 + d]! - l[3 * k + d]!))).reduce((s, v) => s + v, 0); // prettier-ignore
+  const length = (l: Float64Array): number =>
+    Array.from({ length: l.length / 3 - 1 }, (_, k) =>
+      Math.hypot(...[0, 1, 2].map((d) => l[3 * k + 3 + d]! - l[3 * k + d]!)),
+    ).reduce((s, v) => s + v, 0);
   it("of a linear field are straight lines at the right place", () => {
     const lines = joined(
       contourPieces(
@@ -177,11 +207,15 @@ describe("streamlines", () => {
       ).grid!,
       5,
     );
-    lines.forEach((a, i) => lines.slice(i + 1).forEach((b) => {
-      let least = Infinity;
-      for (let k = 0; k < a.length; k += 2) for (let m = 0; m < b.length; m += 2) least = Math.min(least, Math.hypot(a[k]! - b[m]!, a[k + 1]! - b[m + 1]!)); // prettier-ignore
-      expect(least).toBeGreaterThan(2.5);
-    })); // prettier-ignore
+    lines.forEach((a, i) =>
+      lines.slice(i + 1).forEach((b) => {
+        let least = Infinity;
+        for (let k = 0; k < a.length; k += 2)
+          for (let m = 0; m < b.length; m += 2)
+            least = Math.min(least, Math.hypot(a[k]! - b[m]!, a[k + 1]! - b[m + 1]!));
+        expect(least).toBeGreaterThan(2.5);
+      }),
+    );
   });
   it("are none where nothing moves", () =>
     expect(
@@ -197,7 +231,10 @@ describe("streamlines", () => {
 });
 
 describe("files of pictures", () => {
-  const p = picture([square((x) => x), square((_, z) => z)], { contours: [0.5], sites: [{ name: "rake", places: Float64Array.of(0.5, 0, 0, 0.5, 0, 1), joined: true }] }); // prettier-ignore
+  const p = picture([square((x) => x), square((_, z) => z)], {
+    contours: [0.5],
+    sites: [{ name: "rake", places: Float64Array.of(0.5, 0, 0, 0.5, 0, 1), joined: true }],
+  });
   const size = { width: 200, height: 150, scale: 1 };
   it("are PNG of the size asked for, the same each time", () => {
     const png = pictureToPng(p, { ...size, scale: 2 });
@@ -213,7 +250,11 @@ describe("files of pictures", () => {
     const file = await pictureToAnimation(frames, size, 0.25);
     const read = codec.decode(file.buffer.slice(file.byteOffset, file.byteOffset + file.byteLength) as ArrayBuffer);
     expect([read.width, read.height, read.frames.map((f) => f.delay)]).toEqual([200, 150, [250, 250]]);
-    const single = codec.decode((({ buffer, byteOffset, byteLength }) => buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer)(pictureToPng(frames, size, 1))); // prettier-ignore
+    const single = codec.decode(
+      (({ buffer, byteOffset, byteLength }) => buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer)(
+        pictureToPng(frames, size, 1),
+      ),
+    );
     expect(Buffer.from(codec.toRGBA8(read)[1]!).equals(Buffer.from(codec.toRGBA8(single)[0]!))).toBe(true);
     expect((await pictureToAnimation(frames, size, 0.25)).equals(file)).toBe(true);
   });

@@ -6,7 +6,11 @@ const unit = (v: Three): Three => {
   const n = Math.hypot(v[0], v[1], v[2]) || 1;
   return [v[0] / n, v[1] / n, v[2] / n];
 };
-const cross = (a: Three, b: Three): Three => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
+const cross = (a: Three, b: Three): Three => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 const dot = (a: Three, b: Three): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
 /** To the right, upwards and towards the eye. */
@@ -69,13 +73,24 @@ export function projectionFor(
   area: { x: number; y: number; width: number; height: number },
 ): Projection {
   const basis = basisOf(p.camera);
-  const { right, up } = extentOf(p.panels.map((o) => o.scene), basis); // prettier-ignore
+  const { right, up } = extentOf(
+    p.panels.map((o) => o.scene),
+    basis,
+  );
   const [wide, tall] = [right[1] - right[0], up[1] - up[0]];
   const scale = Math.min(area.width / (wide || tall || 1), area.height / (tall || wide || 1)) || 1;
   const [cx, cy] = [(right[0] + right[1]) / 2, (up[0] + up[1]) / 2];
   const { right: r, up: u, eye: e } = basis;
   const [x0, y0] = [area.x + area.width / 2 - cx * scale, area.y + area.height / 2 + cy * scale];
-  const rows = Float64Array.from([...r.map((v) => v * scale), x0, ...u.map((v) => -v * scale), y0, ...e.map((v) => v * scale), 0]); // prettier-ignore
-  const at = (k: number, x: number, y: number, z: number): number => rows[k]! * x + rows[k + 1]! * y + rows[k + 2]! * z + rows[k + 3]!; // prettier-ignore
+  const rows = Float64Array.from([
+    ...r.map((v) => v * scale),
+    x0,
+    ...u.map((v) => -v * scale),
+    y0,
+    ...e.map((v) => v * scale),
+    0,
+  ]);
+  const at = (k: number, x: number, y: number, z: number): number =>
+    rows[k]! * x + rows[k + 1]! * y + rows[k + 2]! * z + rows[k + 3]!;
   return { basis, scale, rows, to: (x, y, z) => [at(0, x, y, z), at(4, x, y, z), at(8, x, y, z)] };
 }

@@ -128,13 +128,19 @@ const ENTRIES = 1024;
 export function colorTable(min: number, max: number, steps: number | undefined): ColorTable {
   const table = new Uint8Array(3 * (ENTRIES + 1));
   for (let k = 0; k < ENTRIES; k++) {
-    const share = steps === undefined ? k / (ENTRIES - 1) : (Math.min(steps - 1, Math.floor((k / ENTRIES) * steps)) + 0.5) / steps; // prettier-ignore
+    const share =
+      steps === undefined ? k / (ENTRIES - 1) : (Math.min(steps - 1, Math.floor((k / ENTRIES) * steps)) + 0.5) / steps;
     fieldColor(share).forEach((c, d) => (table[3 * k + d] = Math.round(c * 255)));
   }
   table.set([206, 202, 192], 3 * ENTRIES);
   const span = max - min;
   return {
     table,
-    entry: (v) => v !== v ? ENTRIES : span > 0 ? Math.min(ENTRIES - 1, Math.max(0, Math.floor(((v - min) / span) * ENTRIES))) : ENTRIES >> 1, // prettier-ignore
+    entry: (v) =>
+      v !== v
+        ? ENTRIES
+        : span > 0
+          ? Math.min(ENTRIES - 1, Math.max(0, Math.floor(((v - min) / span) * ENTRIES)))
+          : ENTRIES >> 1,
   };
 }

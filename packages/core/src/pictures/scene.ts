@@ -6,7 +6,13 @@ import type { Scene } from "./description.js";
 export function sceneOf(view: Table): Scene {
   if (!["part", "x", "y", "z", "value"].every((n) => view.columns.some((c) => c.name === n)))
     throw new TableError("a picture draws what field.surface(…) gives, not another table");
-  const [part, x, y, z, value] = ["part", "x", "y", "z", "value"].map((n) => numbers(view, n).values) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
+  const [part, x, y, z, value] = ["part", "x", "y", "z", "value"].map((n) => numbers(view, n).values) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
   const places = (want: number): Float64Array => {
     let n = 0;
     for (const p of part) if (p === want) n++;
@@ -32,7 +38,13 @@ export function sceneOf(view: Table): Scene {
 
 function gridOf(view: Table, part: Float64Array, places: Float64Array): Scene["grid"] {
   const pick = (name: string): Float64Array => numbers(view, name).values.filter((_, k) => part[k] === viewPart.grid);
-  const [ux, uy, uz, i, j] = ["ux", "uy", "uz", "i", "j"].map(pick) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
+  const [ux, uy, uz, i, j] = ["ux", "uy", "uz", "i", "j"].map(pick) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
   if (ux.length === 0) return undefined;
   const vectors = new Float64Array(3 * ux.length);
   for (let k = 0; k < ux.length; k++) vectors.set([ux[k]!, uy[k]!, uz[k]!], 3 * k);

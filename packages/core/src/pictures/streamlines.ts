@@ -23,8 +23,8 @@ export function inGrid(g: VectorGrid): { a: Float64Array; b: Float64Array; size:
 }
 
 /**
- * Streamlines that keep an even distance (B. Jobard, W. Lefer, Creating evenly-spaced streamlines of arbitrary density, 1997), by
- * the classical Runge–Kutta method on the direction of the vectors, bilinear between the grid's places.
+ * Streamlines that keep an even distance (B. Jobard, W. Lefer, Creating evenly-spaced streamlines of arbitrary density,
+ * 1997), by the classical Runge–Kutta method on the direction of the vectors, bilinear between the grid's places.
  *
  * @param apart distance between lines in steps of the grid
  */
@@ -36,7 +36,8 @@ export function streamlines(g: VectorGrid, apart: number): GridLine[] {
     const [i, j] = [Math.min(nx - 2, Math.floor(x)), Math.min(ny - 2, Math.floor(y))];
     const [fx, fy] = [x - i, y - j];
     const k = j * nx + i;
-    const mix = (v: Float64Array): number => (1 - fy) * ((1 - fx) * v[k]! + fx * v[k + 1]!) + fy * ((1 - fx) * v[k + nx]! + fx * v[k + nx + 1]!); // prettier-ignore
+    const mix = (v: Float64Array): number =>
+      (1 - fy) * ((1 - fx) * v[k]! + fx * v[k + 1]!) + fy * ((1 - fx) * v[k + nx]! + fx * v[k + nx + 1]!);
     const [p, q] = [mix(a), mix(b)];
     const size = Math.hypot(p, q);
     return size > 0 ? [p / size, q / size] : undefined;
@@ -48,7 +49,8 @@ export function streamlines(g: VectorGrid, apart: number): GridLine[] {
     const c = cellOf(x, y);
     for (const o of [0, 1, -1, wide, -wide, wide + 1, wide - 1, -wide + 1, -wide - 1]) {
       const list = cells.get(c + o);
-      if (list) for (let k = 0; k < list.length; k += 2) if (Math.hypot(list[k]! - x, list[k + 1]! - y) < least) return true; // prettier-ignore
+      if (list)
+        for (let k = 0; k < list.length; k += 2) if (Math.hypot(list[k]! - x, list[k + 1]! - y) < least) return true;
     }
     return false;
   };
@@ -92,7 +94,8 @@ export function streamlines(g: VectorGrid, apart: number): GridLine[] {
       if (list) list.push(line[k]!, line[k + 1]!);
       else cells.set(c, [line[k]!, line[k + 1]!]);
       const d = direction(line[k]!, line[k + 1]!);
-      if (d && k % 10 === 0) for (const s of [1, -1]) seeds.push(line[k]! - s * apart * d[1], line[k + 1]! + s * apart * d[0]); // prettier-ignore
+      if (d && k % 10 === 0)
+        for (const s of [1, -1]) seeds.push(line[k]! - s * apart * d[1], line[k + 1]! + s * apart * d[0]);
     }
     out.push(Float64Array.from(line));
   };
@@ -111,5 +114,7 @@ export function streamlines(g: VectorGrid, apart: number): GridLine[] {
 export function placeOn(g: VectorGrid, x: number, y: number): readonly [number, number, number] {
   const at = (k: number, d: number): number => g.places[3 * k + d]!;
   const [right, up] = [g.nx - 1, (g.ny - 1) * g.nx];
-  return [0, 1, 2].map((d) => at(0, d) + (x / (g.nx - 1)) * (at(right, d) - at(0, d)) + (y / (g.ny - 1)) * (at(up, d) - at(0, d))) as unknown as readonly [number, number, number]; // prettier-ignore
+  return [0, 1, 2].map(
+    (d) => at(0, d) + (x / (g.nx - 1)) * (at(right, d) - at(0, d)) + (y / (g.ny - 1)) * (at(up, d) - at(0, d)),
+  ) as unknown as readonly [number, number, number];
 }

@@ -61,7 +61,11 @@ function cellValues(block: Block, at: Located, stored: string, components: numbe
   const out = new Float64Array(at.cell.length * components).fill(Number.NaN);
   const hit: number[] = [];
   at.cell.forEach((c, i) => c >= 0 && hit.push(i));
-  const values = block.grid.readSome("cell", stored, hit.map((i) => at.cell[i]!)); // prettier-ignore
+  const values = block.grid.readSome(
+    "cell",
+    stored,
+    hit.map((i) => at.cell[i]!),
+  );
   hit.forEach((i, k) => {
     for (let d = 0; d < components; d++) out[i * components + d] = values[k * components + d]!;
   });

@@ -16,7 +16,9 @@ export function sampleNumbered(f: FieldAtTime, site: NumberedSite, wanted: Wante
   if (!block) throw new TableError("this field has no mesh");
   const named = found.map((b) => b.name).filter((n) => n !== "");
   if (found.length > 1 && named.length > 0)
-    throw new TableError(`${found.length} blocks number their ${site.kind === "nodes" ? "points" : "cells"} each from 0: say which block, as in { block: "${named[0]}" }; there is ${listNames(named)}`); // prettier-ignore
+    throw new TableError(
+      `${found.length} blocks number their ${site.kind === "nodes" ? "points" : "cells"} each from 0: say which block, as in { block: "${named[0]}" }; there is ${listNames(named)}`,
+    );
   const { mesh } = block;
   const of = site.kind === "nodes" ? "point" : "cell";
   const numbers = of === "cell" ? block.grid.cellNumbers : undefined;
@@ -42,7 +44,12 @@ export function sampleNumbered(f: FieldAtTime, site: NumberedSite, wanted: Wante
             components,
             a.component,
           );
-    if (on !== of) notes.add(of === "cell" ? "fields at points: mean over the cell's points" : "fields in cells: mean of the cells around the point, weighted by size"); // prettier-ignore
+    if (on !== of)
+      notes.add(
+        of === "cell"
+          ? "fields at points: mean over the cell's points"
+          : "fields in cells: mean of the cells around the point, weighted by size",
+      );
     rows.forEach((row, k) => (values[k] = part[on === of ? k : row]!));
     return numberColumn(a.column, a.field.unit, values);
   });

@@ -27,8 +27,9 @@ function shrink(): void {
 let clock = 0;
 
 /**
- * Geometry that is kept for the next run or time on the same mesh: cuts, pieces, where points lie. All caches of a thread
- * together hold a number of bytes; what was used longest ago goes first. What is larger than all of it is not kept.
+ * Geometry that is kept for the next run or time on the same mesh: cuts, pieces, where points lie. All caches of a
+ * thread together hold a number of bytes; what was used longest ago goes first. What is larger than all of it is not
+ * kept.
  */
 export class ByteCache<T> {
   readonly #entries = new Map<string, { readonly value: T; readonly bytes: number; used: number }>();

@@ -17,8 +17,12 @@ function columnsOf(
 ): Measured["columns"] {
   const own = wanted.asked.map((a, k) => numberColumn(a.column, a.field.unit, values[k]!));
   const more = wanted.derived.length + wanted.projections.length > 0;
-  const columns: readonly Column[] = more ? completed([...coordinates(places, f.lengthUnit), ...own], wanted, normals) : own; // prettier-ignore
-  return new Map(columns.flatMap((c) => (c.kind === "number" ? [[c.name, { values: c.values, unit: c.unit }] as const] : []))); // prettier-ignore
+  const columns: readonly Column[] = more
+    ? completed([...coordinates(places, f.lengthUnit), ...own], wanted, normals)
+    : own;
+  return new Map(
+    columns.flatMap((c) => (c.kind === "number" ? [[c.name, { values: c.values, unit: c.unit }] as const] : [])),
+  );
 }
 
 /** Normals of pieces, repeated for each of their corners. */
@@ -47,7 +51,16 @@ export function integrated(f: FieldAtTime, part: Part, names: readonly string[],
   const out: Measured[] = [];
   if (simple.size.length > 0 || !points) {
     const { corners, cell, size, places, normals } = simple;
-    out.push({ corners, dimension: corners - 1, cell: merges(part) ? cell : undefined, of, size, places, normals, columns: cornersOf(f, { block: part.block, pieces: simple }, names) }); // prettier-ignore
+    out.push({
+      corners,
+      dimension: corners - 1,
+      cell: merges(part) ? cell : undefined,
+      of,
+      size,
+      places,
+      normals,
+      columns: cornersOf(f, { block: part.block, pieces: simple }, names),
+    });
   }
   if (points) {
     const { dimension, cell, size, places, normals } = points;
@@ -71,8 +84,8 @@ interface CellSums {
 }
 
 /**
- * A row for each cell of a part of a site: its number in the file, its middle, the mean of each field over it, and its size
- * there. Points of a cloud and stretches of lines are rows each.
+ * A row for each cell of a part of a site: its number in the file, its middle, the mean of each field over it, and its
+ * size there. Points of a cloud and stretches of lines are rows each.
  */
 export function cellRows(f: FieldAtTime, part: Part, wanted: Wanted): Table {
   const plain = [...new Set(wanted.asked.map((a) => a.column))];
@@ -85,8 +98,22 @@ export function cellRows(f: FieldAtTime, part: Part, wanted: Wanted): Table {
   }
   const rows = [...cells].sort(([a], [b]) => a - b).map(([, c]) => c);
   const places = Float64Array.from(rows.flatMap((r) => r.place.map((v) => v / r.size)));
-  const normals = rows.some((r) => r.normal.some((v) => v !== 0)) || part.block.mesh.dimension === (part.whole ? 2 : 3) ? Float64Array.from(rows.flatMap((r) => { const n = Math.hypot(...r.normal) || 1; return r.normal.map((v) => v / n); })) : undefined; // prettier-ignore
-  const own = wanted.asked.map((a) => numberColumn(a.column, a.field.unit, Float64Array.from(rows, (r) => r.values[plain.indexOf(a.column)]! / r.size))); // prettier-ignore
+  const normals =
+    rows.some((r) => r.normal.some((v) => v !== 0)) || part.block.mesh.dimension === (part.whole ? 2 : 3)
+      ? Float64Array.from(
+          rows.flatMap((r) => {
+            const n = Math.hypot(...r.normal) || 1;
+            return r.normal.map((v) => v / n);
+          }),
+        )
+      : undefined;
+  const own = wanted.asked.map((a) =>
+    numberColumn(
+      a.column,
+      a.field.unit,
+      Float64Array.from(rows, (r) => r.values[plain.indexOf(a.column)]! / r.size),
+    ),
+  );
   const columns = completed([...coordinates(places, f.lengthUnit), ...own], wanted, normals);
   return makeTable([
     numberColumn(
@@ -113,7 +140,6 @@ function add(
   key: number,
   cell: number,
 ): void {
-  // prettier-ignore
   const k = m.corners;
   const size = m.size[t]!;
   let c = cells.get(key);

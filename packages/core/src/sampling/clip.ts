@@ -24,7 +24,10 @@ export function clipped(pieces: Pieces, box: Box): Pieces {
   const k = pieces.corners;
   const sides = (Object.keys(box).sort() as Axis[]).flatMap((a) => {
     const d = "xyz".indexOf(a);
-    return [{ d, at: box[a]![0], sign: 1 }, { d, at: box[a]![1], sign: -1 }]; // prettier-ignore
+    return [
+      { d, at: box[a]![0], sign: 1 },
+      { d, at: box[a]![1], sign: -1 },
+    ];
   });
   const piece: number[] = [];
   const shares: number[] = [];
@@ -49,7 +52,9 @@ export function clipped(pieces: Pieces, box: Box): Pieces {
   const normals = pieces.normals && new Float64Array(3 * n);
   for (let t = 0; t < n; t++) {
     const e = (c: number, d: number): number => all[3 * (k * t + c) + d]! - all[3 * k * t + d]!;
-    const [x, y, z] = [0, 1, 2].map((d) => (k === 3 ? e(1, (d + 1) % 3) * e(2, (d + 2) % 3) - e(1, (d + 2) % 3) * e(2, (d + 1) % 3) : e(1, d))) as [number, number, number]; // prettier-ignore
+    const [x, y, z] = [0, 1, 2].map((d) =>
+      k === 3 ? e(1, (d + 1) % 3) * e(2, (d + 2) % 3) - e(1, (d + 2) % 3) * e(2, (d + 1) % 3) : e(1, d),
+    ) as [number, number, number];
     size[t] = Math.hypot(x, y, z) / (k === 3 ? 2 : 1);
     for (let d = 0; normals && d < 3; d++) normals[3 * t + d] = pieces.normals![3 * piece[t]! + d]!;
   }

@@ -104,4 +104,10 @@ export function completed(read: readonly Column[], wanted: Wanted, direction: Fl
 
 /** The columns x, y and z of places. */
 export const coordinates = (xyz: Float64Array, unit: UnitSymbol): Column[] =>
-  (["x", "y", "z"] as const).map((name, d) => numberColumn(name, unit, Float64Array.from({ length: xyz.length / 3 }, (_, i) => xyz[3 * i + d]!))); // prettier-ignore
+  (["x", "y", "z"] as const).map((name, d) =>
+    numberColumn(
+      name,
+      unit,
+      Float64Array.from({ length: xyz.length / 3 }, (_, i) => xyz[3 * i + d]!),
+    ),
+  );

@@ -10,7 +10,8 @@ export interface Connected {
 
 /**
  * Of a cut through several blocks the part that is connected to a place: pieces that share a corner are connected, also
- * across blocks (corners count as one within a billionth of the cut's extent). The part whose piece comes nearest is taken.
+ * across blocks (corners count as one within a billionth of the cut's extent). The part whose piece comes nearest is
+ * taken.
  */
 export function connectedTo(sets: readonly Pieces[], place: readonly number[]): Connected {
   const extent = Math.max(1e-300, ...sets.map((p) => extentOf(p.places)));
@@ -47,7 +48,9 @@ export function connectedTo(sets: readonly Pieces[], place: readonly number[]): 
   const roots = new Set(parent.map((_, i) => root(i)));
   if (roots.size < 2) return { own: sets.map(() => undefined), parts: roots.size };
   const wanted = root(nearest);
-  const own = sets.map((p, s) => Array.from({ length: p.size.length }, (_, t) => t).filter((t) => root(first[s]! + t) === wanted)); // prettier-ignore
+  const own = sets.map((p, s) =>
+    Array.from({ length: p.size.length }, (_, t) => t).filter((t) => root(first[s]! + t) === wanted),
+  );
   return { own, parts: roots.size };
 }
 
@@ -65,7 +68,12 @@ function distanceTo(p: Pieces, t: number, place: readonly number[]): number {
   const toLine = (a: readonly number[], b: readonly number[]): number => {
     const ab = minus(b, a);
     const s = Math.min(1, Math.max(0, dot(minus(place, a), ab) / (dot(ab, ab) || 1)));
-    return Math.hypot(...minus(place, a.map((v, d) => v + s * ab[d]!))); // prettier-ignore
+    return Math.hypot(
+      ...minus(
+        place,
+        a.map((v, d) => v + s * ab[d]!),
+      ),
+    );
   };
   if (p.corners < 3) return toLine(at(0), at(p.corners - 1));
   const [a, b, c] = [at(0), at(1), at(2)];

@@ -27,13 +27,25 @@ export function withDerivatives(f: FieldAtTime, derivatives: readonly Derivative
 
 function withOne(f: FieldAtTime, d: Derivative): FieldAtTime {
   const source = f.fields.find((x) => x.name === d.of);
-  if (!source) throw new NoSuchColumn(d.of, f.fields.map((x) => x.name)); // prettier-ignore
+  if (!source)
+    throw new NoSuchColumn(
+      d.of,
+      f.fields.map((x) => x.name),
+    );
   const of = source.components;
   if (d.kind === "gradient" ? of !== 1 && of !== 3 : of !== 3)
-    throw new TableError(`"${d.of}" has ${of} component${of === 1 ? "" : "s"}: a ${d.kind} needs ${d.kind === "gradient" ? "a scalar or a vector" : "a vector"}`); // prettier-ignore
+    throw new TableError(
+      `"${d.of}" has ${of} component${of === 1 ? "" : "s"}: a ${d.kind} needs ${d.kind === "gradient" ? "a scalar or a vector" : "a vector"}`,
+    );
   const components = d.kind === "gradient" ? 3 * of : d.kind === "curl" ? 3 : 1;
   const head: FieldHead = { name: d.name, on: "cell", components, type: "float64" };
-  const field: NamedField = { name: d.name, stored: d.name, on: "cell", components, unit: perLength(stepOf(source.unit).unit, f.lengthUnit) }; // prettier-ignore
+  const field: NamedField = {
+    name: d.name,
+    stored: d.name,
+    on: "cell",
+    components,
+    unit: perLength(stepOf(source.unit).unit, f.lengthUnit),
+  };
   const blocks = f.blocks.map((b) =>
     b.has(source) ? new Block(derivedGrid(b, source, d.kind, head, stepOf(source.unit).factor), f.file, b.name) : b,
   );

@@ -136,6 +136,9 @@ export function blocksNamed(blocks: readonly Block[], match: string, file: strin
   const fits = glob(match);
   const found = blocks.filter((b) => b.name === match || fits(b.name) || fits(b.name.split("/").pop()!));
   if (found.length === 0)
-    throw new FormatError(file, `there is no patch or block "${match}"; there is ${blocks.map((b) => `"${b.name}"`).join(", ") || "none"}`); // prettier-ignore
+    throw new FormatError(
+      file,
+      `there is no patch or block "${match}"; there is ${blocks.map((b) => `"${b.name}"`).join(", ") || "none"}`,
+    );
   return found;
 }

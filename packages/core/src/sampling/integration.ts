@@ -69,7 +69,9 @@ export function somePieces(p: Pieces, which: readonly number[]): Pieces {
     size: corners(p.size, 1),
     places: corners(p.places, 3 * k),
     normals: p.normals && corners(p.normals, 3),
-    ...(p.clipped && { clipped: { of: p.clipped.of, piece: corners(p.clipped.piece, 1), shares: corners(p.clipped.shares, k * k) } }), // prettier-ignore
+    ...(p.clipped && {
+      clipped: { of: p.clipped.of, piece: corners(p.clipped.piece, 1), shares: corners(p.clipped.shares, k * k) },
+    }),
   };
 }
 
@@ -97,7 +99,9 @@ function pointsOfCut(mesh: Mesh, pieces: Pieces): { points: QuadraturePoints; do
     const c = pieces.cell[t]!;
     if (!integratedByPoints(mesh.types[c]!)) continue;
     const before = nodes.length;
-    const at = shares[k].map((s) => [0, 1, 2].map((d) => s.reduce((m, w, i) => m + w * pieces.places[3 * (k * t + i) + d]!, 0))); // prettier-ignore
+    const at = shares[k].map((s) =>
+      [0, 1, 2].map((d) => s.reduce((m, w, i) => m + w * pieces.places[3 * (k * t + i) + d]!, 0)),
+    );
     const ends: number[] = [];
     const found = at.every(([x, y, z]) => {
       if (!placeIn(mesh, c, x!, y!, z!, ROOM)) return false;

@@ -25,7 +25,8 @@ export function columnLevel(
   const value = numbers(table, fill).values;
   const there = Array.from(value, (_, i) => i).filter((i) => !Number.isNaN(value[i]!));
   if (there.length < 2) return { value: Number.NaN, unit: f.lengthUnit };
-  if (there.length < value.length) notes.add(`${value.length - there.length} of ${value.length} places of the column lie outside the mesh`); // prettier-ignore
+  if (there.length < value.length)
+    notes.add(`${value.length - there.length} of ${value.length} places of the column lie outside the mesh`);
   if (how.by === "sum") {
     let sum = 0;
     for (let k = 1; k < there.length; k++) {
@@ -55,10 +56,10 @@ export interface ParticleLevelOptions {
 }
 
 /**
- * The height of a free surface from particles about a column. The density at a particle is the number of particles within
- * the radius of the column and of its own height; the bulk density is the median of these. The level is the height of
- * the highest particle at which the density is at least the share `at` (0.25) of the bulk: at a plane surface it is half of it,
- * at a drop above the surface next to none. Missing where no particle is within the radius.
+ * The height of a free surface from particles about a column. The density at a particle is the number of particles
+ * within the radius of the column and of its own height; the bulk density is the median of these. The level is the
+ * height of the highest particle at which the density is at least the share `at` (0.25) of the bulk: at a plane surface
+ * it is half of it, at a drop above the surface next to none. Missing where no particle is within the radius.
  *
  * @throws TableError without a radius, and for `by`, which particles do not have
  */
@@ -66,9 +67,11 @@ export function particleLevel(f: FieldAtTime, column: Column, o: ParticleLevelOp
   const { radius } = o;
   if (!(radius !== undefined && radius > 0))
     throw new TableError("a level from particles needs a radius: { level: true, radius: 0.05 }");
-  if (o.by !== undefined) throw new TableError('a level from particles has no "by"; it has a radius and the share "at" of the bulk density'); // prettier-ignore
+  if (o.by !== undefined)
+    throw new TableError('a level from particles has no "by"; it has a radius and the share "at" of the bulk density');
   const limit = o.at ?? 0.25;
-  if (!(limit > 0 && limit < 1)) throw new TableError(`level: "at" is a share of the bulk density between 0 and 1, not ${limit}`); // prettier-ignore
+  if (!(limit > 0 && limit < 1))
+    throw new TableError(`level: "at" is a share of the bulk density between 0 and 1, not ${limit}`);
   const heights = heightsWithin(f, column, radius);
   if (heights.length === 0) return { value: Number.NaN, unit: f.lengthUnit };
   const density = new Float64Array(heights.length);
@@ -92,7 +95,8 @@ function heightsWithin(f: FieldAtTime, column: Column, radius: number): Float64A
     const p = mesh.points;
     for (let v = 0; v < mesh.pointCount; v++) {
       const height = p[3 * v + k]!;
-      if ((column.from !== undefined && height < column.from) || (column.to !== undefined && height > column.to)) continue; // prettier-ignore
+      if ((column.from !== undefined && height < column.from) || (column.to !== undefined && height > column.to))
+        continue;
       if (Math.hypot(p[3 * v + i]! - column.place[0], p[3 * v + j]! - column.place[1]) <= radius) out.push(height);
     }
   }

@@ -33,13 +33,17 @@ export function unitOf(parts: readonly Part[], name: string): UnitSymbol {
 }
 
 /** Goes through the pieces in order: a column's values, the first corner's number, the piece's size. */
-function each(parts: readonly Part[], name: string, take: (values: Float64Array, first: number, size: number, part: Part, t: number) => void): void {
+function each(
+  parts: readonly Part[],
+  name: string,
+  take: (values: Float64Array, first: number, size: number, part: Part, t: number) => void,
+): void {
   for (const p of parts) {
     const values = p.columns.get(name)?.values;
     if (!values) continue;
     for (let t = 0; t < p.size.length; t++) take(values, p.corners * t, p.size[t]!, p, t);
   }
-} // prettier-ignore
+}
 
 const meanOf = (v: Float64Array, first: number, k: number): number => {
   let m = 0;
@@ -80,7 +84,8 @@ export function plainMean(parts: readonly Part[], name: string): number {
 }
 
 /**
- * The pieces on which all of some columns have values, and how much of the size has none: what is missing does not count.
+ * The pieces on which all of some columns have values, and how much of the size has none: what is missing does not
+ * count.
  */
 export function present(
   parts: readonly Part[],
@@ -130,7 +135,11 @@ function product(a: Float64Array, b: Float64Array, first: number, k: number, siz
 }
 
 /** ∫ab and ∫b of a quantity and a weight, both linear in each piece. */
-export function weighted(parts: readonly Part[], name: string, weight: (p: Part) => Float64Array): { sum: number; weight: number } {
+export function weighted(
+  parts: readonly Part[],
+  name: string,
+  weight: (p: Part) => Float64Array,
+): { sum: number; weight: number } {
   let [sum, total] = [0, 0];
   for (const p of parts) {
     const a = p.columns.get(name)!.values;
@@ -141,7 +150,7 @@ export function weighted(parts: readonly Part[], name: string, weight: (p: Part)
     }
   }
   return { sum, weight: total };
-} // prettier-ignore
+}
 
 /** The integral of the squared distance from a value, exact for linear fields. */
 export function squares(parts: readonly Part[], name: string, about: number): number {
@@ -248,7 +257,13 @@ export function firstMoment(parts: readonly Part[], name: string | undefined): {
 }
 
 /** Force and moment about a place, from pressure along the normals and shear. */
-export function load(parts: readonly Part[], pressure: string | undefined, reference: number, shear: readonly string[] | undefined, about: Place): { force: Place; moment: Place } {
+export function load(
+  parts: readonly Part[],
+  pressure: string | undefined,
+  reference: number,
+  shear: readonly string[] | undefined,
+  about: Place,
+): { force: Place; moment: Place } {
   const force = [0, 0, 0];
   const moment = [0, 0, 0];
   for (const part of parts) {
@@ -258,9 +273,17 @@ export function load(parts: readonly Part[], pressure: string | undefined, refer
     const tau = shear?.map((s) => part.columns.get(s)!.values);
     for (let t = 0; t < size.length; t++) {
       // Stress and lever arm are linear over the piece: the integral of their product is exact.
-      const stress = [0, 1, 2].map((d) => Array.from({ length: k }, (_, i) => (p ? (p[k * t + i]! - reference) * n[3 * t + d]! : 0) + (tau ? tau[d]![k * t + i]! : 0)));
+      const stress = [0, 1, 2].map((d) =>
+        Array.from(
+          { length: k },
+          (_, i) => (p ? (p[k * t + i]! - reference) * n[3 * t + d]! : 0) + (tau ? tau[d]![k * t + i]! : 0),
+        ),
+      );
       const arm = [0, 1, 2].map((d) => Array.from({ length: k }, (_, i) => places[3 * (k * t + i) + d]! - about[d]!));
-      const integrate = (a: readonly number[], b: readonly number[]): number => (size[t]! * (a.reduce((s, v, i) => s + v * b[i]!, 0) + a.reduce((x, y) => x + y, 0) * b.reduce((x, y) => x + y, 0))) / (k * (k + 1));
+      const integrate = (a: readonly number[], b: readonly number[]): number =>
+        (size[t]! *
+          (a.reduce((s, v, i) => s + v * b[i]!, 0) + a.reduce((x, y) => x + y, 0) * b.reduce((x, y) => x + y, 0))) /
+        (k * (k + 1));
       for (let d = 0; d < 3; d++) {
         const [e, f] = [(d + 1) % 3, (d + 2) % 3];
         force[d]! += (size[t]! * stress[d]!.reduce((a, b) => a + b, 0)) / k;
@@ -269,4 +292,4 @@ export function load(parts: readonly Part[], pressure: string | undefined, refer
     }
   }
   return { force: force as unknown as Place, moment: moment as unknown as Place };
-} // prettier-ignore
+}

@@ -1,4 +1,12 @@
-import { makeTable, numberColumn, TableError, type Column, type NumberColumn, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
+import {
+  makeTable,
+  numberColumn,
+  TableError,
+  type Column,
+  type NumberColumn,
+  type Table,
+  type UnitSymbol,
+} from "../tables/table.js";
 import { stepOf } from "../tables/units.js";
 
 /** What is reckoned over time at each place. */
@@ -7,13 +15,24 @@ export type TimeStatistic = "mean" | "rms" | "std" | "min" | "max" | "timeOfMin"
 const fixed = new Set(["x", "y", "z", "distance", "station", "size", "point", "cell", "place"]);
 
 /**
- * Statistics over time at each place of a site, without holding more than one time: columns `T.mean`, `T.rms` and so on.
- * Means are weighted by time (trapezoids between the times); one time alone counts as it is. The deviation is that
+ * Statistics over time at each place of a site, without holding more than one time: columns `T.mean`, `T.rms` and so
+ * on. Means are weighted by time (trapezoids between the times); one time alone counts as it is. The deviation is that
  * about the mean; it is gathered in one pass, about the first value, so that a large mean costs no digits.
  */
 export class OverTime {
   #first: Table | undefined;
-  readonly #sums: { name: string; unit: UnitSymbol; base: Float64Array; last: Float64Array; sum: Float64Array; square: Float64Array; min: Float64Array; max: Float64Array; atMin: Float64Array; atMax: Float64Array }[] = []; // prettier-ignore
+  readonly #sums: {
+    name: string;
+    unit: UnitSymbol;
+    base: Float64Array;
+    last: Float64Array;
+    sum: Float64Array;
+    square: Float64Array;
+    min: Float64Array;
+    max: Float64Array;
+    atMin: Float64Array;
+    atMax: Float64Array;
+  }[] = [];
   #time = 0;
   #total = 0;
   #count = 0;
@@ -24,7 +43,18 @@ export class OverTime {
       for (const c of table.columns)
         if (c.kind === "number" && !fixed.has(c.name)) {
           const v = c.values;
-          this.#sums.push({ name: c.name, unit: c.unit, base: v.slice(), last: v.slice(), sum: new Float64Array(v.length), square: new Float64Array(v.length), min: v.slice(), max: v.slice(), atMin: v.map(() => time), atMax: v.map(() => time) }); // prettier-ignore
+          this.#sums.push({
+            name: c.name,
+            unit: c.unit,
+            base: v.slice(),
+            last: v.slice(),
+            sum: new Float64Array(v.length),
+            square: new Float64Array(v.length),
+            min: v.slice(),
+            max: v.slice(),
+            atMin: v.map(() => time),
+            atMax: v.map(() => time),
+          });
         }
       this.#time = time;
       this.#count = 1;
@@ -69,9 +99,18 @@ export class OverTime {
             step.unit,
             variance.map((v) => Math.sqrt(v) * step.factor),
           );
-        if (w === "rms") return numberColumn(name, s.unit, mean.map((m, i) => Math.sqrt(variance[i]! + m * m))); // prettier-ignore
+        if (w === "rms")
+          return numberColumn(
+            name,
+            s.unit,
+            mean.map((m, i) => Math.sqrt(variance[i]! + m * m)),
+          );
         if (w === "min" || w === "max") return numberColumn(name, s.unit, s[w].slice());
-        return numberColumn(name, axisUnit, (w === "timeOfMin" ? s.atMin : s.atMax).map((v, i) => (Number.isNaN(s.min[i]!) ? Number.NaN : v))); // prettier-ignore
+        return numberColumn(
+          name,
+          axisUnit,
+          (w === "timeOfMin" ? s.atMin : s.atMax).map((v, i) => (Number.isNaN(s.min[i]!) ? Number.NaN : v)),
+        );
       });
     });
     const notes = [...first.notes, `over ${this.#count} times, weighted by ${axis}`];

@@ -48,7 +48,12 @@ export function splineThrough(through: readonly Place[]): Place[] {
   if (n < 3) return p;
   const t = [0];
   for (let k = 1; k < n; k++) t.push(t[k - 1]! + Math.hypot(...[0, 1, 2].map((d) => p[k]![d]! - p[k - 1]![d]!)));
-  const bends = [0, 1, 2].map((d) => secondDerivatives(t, p.map((q) => q[d]!))); // prettier-ignore
+  const bends = [0, 1, 2].map((d) =>
+    secondDerivatives(
+      t,
+      p.map((q) => q[d]!),
+    ),
+  );
   const out: Place[] = [];
   for (let k = 0; k + 1 < n; k++) {
     const h = t[k + 1]! - t[k]!;

@@ -104,7 +104,11 @@ function withoutEmpty(cut: PlaneCut): PlaneCut {
 function acrossLine(mesh: Mesh, cell: number, places: Float64Array, at: number, normal: readonly number[]): number[] {
   const [a, b, c] = trianglesOf(mesh, cell) as [number, number, number];
   const p = mesh.points;
-  const cross = (u: readonly number[], v: readonly number[]): number[] => [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!]; // prettier-ignore
+  const cross = (u: readonly number[], v: readonly number[]): number[] => [
+    u[1]! * v[2]! - u[2]! * v[1]!,
+    u[2]! * v[0]! - u[0]! * v[2]!,
+    u[0]! * v[1]! - u[1]! * v[0]!,
+  ];
   const edge = (to: number): number[] => [0, 1, 2].map((d) => p[3 * to + d]! - p[3 * a + d]!);
   const line = [0, 1, 2].map((d) => places[at + 3 + d]! - places[at + d]!);
   const out = cross(line, cross(edge(b), edge(c)));
@@ -145,7 +149,16 @@ export function nodePieces(mesh: Mesh, perCell: boolean): Pieces {
   const places = new Float64Array(3 * from.length);
   for (let i = 0; i < from.length; i++) for (let d = 0; d < 3; d++) places[3 * i + d] = mesh.points[3 * from[i]! + d]!;
   const part = new Float64Array(from.length);
-  return { corners: 1, from, to: from, part, cell: Int32Array.from(cell), size: part.slice().fill(1), places, normals: undefined }; // prettier-ignore
+  return {
+    corners: 1,
+    from,
+    to: from,
+    part,
+    cell: Int32Array.from(cell),
+    size: part.slice().fill(1),
+    places,
+    normals: undefined,
+  };
 }
 
 /** All of a block's cells of its highest dimension, as pieces. */
@@ -180,7 +193,11 @@ export function wholePieces(mesh: Mesh, wanted: (type: number) => boolean = () =
       continue;
     }
     const a = 3 * corners * t;
-    const u = (k: number): [number, number, number] => [places[a + 3 * k]! - places[a]!, places[a + 3 * k + 1]! - places[a + 1]!, places[a + 3 * k + 2]! - places[a + 2]!]; // prettier-ignore
+    const u = (k: number): [number, number, number] => [
+      places[a + 3 * k]! - places[a]!,
+      places[a + 3 * k + 1]! - places[a + 1]!,
+      places[a + 3 * k + 2]! - places[a + 2]!,
+    ];
     const [ux, uy, uz] = u(1);
     if (corners === 2) size[t] = Math.hypot(ux, uy, uz);
     else {

@@ -15,25 +15,62 @@ const cells = Array.from({ length: mesh.cellCount }, (_, c) => ({
 }));
 /** A raw file of the mesh whose field is `scale · (1 + x + 2y − z)`. */
 const fileOf = (points: readonly number[], scale: number): Uint8Array =>
-  writeUnstructured({ format: "appended-raw" }, { points, cells }, [
-    { on: "point", name: "q", type: "float64", values: Array.from({ length: mesh.pointCount }, (_, i) => scale * (1 + points[3 * i]! + 2 * points[3 * i + 1]! - points[3 * i + 2]!)) },
-    { on: "point", name: "other", type: "float64", values: Array.from({ length: mesh.pointCount }, (_, i) => i) },
-  ], true); // prettier-ignore
+  writeUnstructured(
+    { format: "appended-raw" },
+    { points, cells },
+    [
+      {
+        on: "point",
+        name: "q",
+        type: "float64",
+        values: Array.from(
+          { length: mesh.pointCount },
+          (_, i) => scale * (1 + points[3 * i]! + 2 * points[3 * i + 1]! - points[3 * i + 2]!),
+        ),
+      },
+      { on: "point", name: "other", type: "float64", values: Array.from({ length: mesh.pointCount }, (_, i) => i) },
+    ],
+    true,
+  );
 
 function sample(bytes: Uint8Array, site: Site): { values: number[]; read: number } {
   let read = 0;
   const source = bufferSource("m.vtu", bytes);
-  const counting: ByteSource = { name: source.name, size: source.size, read: (at, n) => { const b = source.read(at, n); read += b.length; return b; } }; // prettier-ignore
-  const none = { open: (): never => { throw new Error("no other files"); } }; // prettier-ignore
+  const counting: ByteSource = {
+    name: source.name,
+    size: source.size,
+    read: (at, n) => {
+      const b = source.read(at, n);
+      read += b.length;
+      return b;
+    },
+  };
+  const none = {
+    open: (): never => {
+      throw new Error("no other files");
+    },
+  };
   const blocks = (openMesh(counting, none) as MeshFile).grids.map((g) => new Block(g, "m.vtu"));
-  const { fields } = unifiedFields(blocks.map((b) => b.grid), {}, (_, own) => own); // prettier-ignore
+  const { fields } = unifiedFields(
+    blocks.map((b) => b.grid),
+    {},
+    (_, own) => own,
+  );
   const t = sampleSite({ file: "m.vtu", blocks, fields, lengthUnit: null, derived: [] }, site, ["q"]);
   return { values: Array.from(numbers(t, "q").values), read };
 }
 
 describe("plans of few places", () => {
-  const site: Site = { kind: "points", places: [[0.311, 0.427, 0.533], [1.234, 0.777, 0.123], [1.9, 0.05, 0.93]] }; // prettier-ignore
-  const exact = (scale: number): unknown[] => site.kind === "points" ? site.places.map(([x, y, z]) => expect.closeTo(scale * (1 + x + 2 * y - z), 11)) : []; // prettier-ignore
+  const site: Site = {
+    kind: "points",
+    places: [
+      [0.311, 0.427, 0.533],
+      [1.234, 0.777, 0.123],
+      [1.9, 0.05, 0.93],
+    ],
+  };
+  const exact = (scale: number): unknown[] =>
+    site.kind === "points" ? site.places.map(([x, y, z]) => expect.closeTo(scale * (1 + x + 2 * y - z), 11)) : [];
   const points = Array.from(mesh.points);
 
   it("are kept over files of the same mesh, of which only the cells' corners and values are read", () => {
@@ -55,7 +92,13 @@ describe("plans of few places", () => {
   });
 
   it("are not kept where a place lies on a face, or outside", () => {
-    const at: Site = { kind: "points", places: [[0, 0.5, 0.5], [7, 7, 7]] }; // prettier-ignore
+    const at: Site = {
+      kind: "points",
+      places: [
+        [0, 0.5, 0.5],
+        [7, 7, 7],
+      ],
+    };
     sample(fileOf(points, 1), at);
     const again = sample(fileOf(points, 5), at);
     expect(again.values).toEqual([expect.closeTo(5 * 1.5, 11), Number.NaN]);

@@ -24,9 +24,9 @@ const FEW = 2000;
 /**
  * The plan of places in a block.
  *
- * A mesh is known by the digest of its points and cells, for which they are all read. Of few places this is spared: where
- * each lies well inside a cell of a mesh seen before, and this file has that very cell under its number, with the same
- * corners, the place lies in it here too.
+ * A mesh is known by the digest of its points and cells, for which they are all read. Of few places this is spared:
+ * where each lies well inside a cell of a mesh seen before, and this file has that very cell under its number, with the
+ * same corners, the place lies in it here too.
  */
 export function planFor(block: Block, places: Float64Array): Located {
   const bytes = new Uint8Array(places.buffer, places.byteOffset, places.byteLength);

@@ -7,9 +7,9 @@ import { takeRoom } from "../formats/room.js";
 import type { Asked, Block } from "./field-set.js";
 
 /**
- * Points of integration in the cells of a block that are no simplices. Values there are those that sampling gives: by the
- * cell's own shape functions, or, in polygons and polyhedra, linear in the pieces about their middles. So integrals agree
- * with sampled values and do not depend on the order of a cell's nodes.
+ * Points of integration in the cells of a block that are no simplices. Values there are those that sampling gives: by
+ * the cell's own shape functions, or, in polygons and polyhedra, linear in the pieces about their middles. So integrals
+ * agree with sampled values and do not depend on the order of a cell's nodes.
  */
 export interface QuadraturePoints {
   /** 2 for surfaces, 3 for volumes. */
@@ -27,7 +27,8 @@ export interface QuadraturePoints {
 }
 
 /** Whether a cell is integrated by points rather than by its corners. */
-export const integratedByPoints = (type: number): boolean => quadratureRule(type) !== undefined || type === 7 || type === 36 || type === 15 || type === 16 || type === 42; // prettier-ignore
+export const integratedByPoints = (type: number): boolean =>
+  quadratureRule(type) !== undefined || type === 7 || type === 36 || type === 15 || type === 16 || type === 42;
 
 /** The points of all cells of the mesh's dimension that are no simplices; undefined when there are none. */
 export function quadraturePoints(mesh: Mesh): QuadraturePoints | undefined {
@@ -100,31 +101,63 @@ class Gather {
     const p = mesh.points;
     const { shape, slope } = rule;
     for (let q = 0; q < rule.count; q++) {
-      let x = 0, y = 0, z = 0, xr = 0, yr = 0, zr = 0, xs = 0, ys = 0, zs = 0, xt = 0, yt = 0, zt = 0;
+      let x = 0,
+        y = 0,
+        z = 0,
+        xr = 0,
+        yr = 0,
+        zr = 0,
+        xs = 0,
+        ys = 0,
+        zs = 0,
+        xt = 0,
+        yt = 0,
+        zt = 0;
       for (let i = 0; i < n; i++) {
         const node = mesh.nodes[start + i]!;
-        const px = p[3 * node]!, py = p[3 * node + 1]!, pz = p[3 * node + 2]!;
+        const px = p[3 * node]!,
+          py = p[3 * node + 1]!,
+          pz = p[3 * node + 2]!;
         const k = q * n + i;
-        const w = shape[k]!, dr = slope[3 * k]!, ds = slope[3 * k + 1]!, dt = slope[3 * k + 2]!;
-        x += w * px; y += w * py; z += w * pz;
-        xr += dr * px; yr += dr * py; zr += dr * pz;
-        xs += ds * px; ys += ds * py; zs += ds * pz;
-        xt += dt * px; yt += dt * py; zt += dt * pz;
+        const w = shape[k]!,
+          dr = slope[3 * k]!,
+          ds = slope[3 * k + 1]!,
+          dt = slope[3 * k + 2]!;
+        x += w * px;
+        y += w * py;
+        z += w * pz;
+        xr += dr * px;
+        yr += dr * py;
+        zr += dr * pz;
+        xs += ds * px;
+        ys += ds * py;
+        zs += ds * pz;
+        xt += dt * px;
+        yt += dt * py;
+        zt += dt * pz;
         this.#nodes[this.#node] = node;
         this.#weights[this.#node++] = w;
       }
-      const nx = yr * zs - zr * ys, ny = zr * xs - xr * zs, nz = xr * ys - yr * xs;
+      const nx = yr * zs - zr * ys,
+        ny = zr * xs - xr * zs,
+        nz = xr * ys - yr * xs;
       const at = this.#at++;
       this.#cell[at] = c;
-      this.#places[3 * at] = x; this.#places[3 * at + 1] = y; this.#places[3 * at + 2] = z;
+      this.#places[3 * at] = x;
+      this.#places[3 * at + 1] = y;
+      this.#places[3 * at + 2] = z;
       this.#offsets[at + 1] = this.#node;
       if (this.#normals) {
         const area = Math.sqrt(nx * nx + ny * ny + nz * nz);
         this.#size[at] = rule.weights[q]! * area;
-        if (area > 0) { this.#normals[3 * at] = nx / area; this.#normals[3 * at + 1] = ny / area; this.#normals[3 * at + 2] = nz / area; }
+        if (area > 0) {
+          this.#normals[3 * at] = nx / area;
+          this.#normals[3 * at + 1] = ny / area;
+          this.#normals[3 * at + 2] = nz / area;
+        }
       } else this.#size[at] = rule.weights[q]! * Math.abs(nx * xt + ny * yt + nz * zt);
     }
-  } // prettier-ignore
+  }
 
   #point(c: number, size: number, place: readonly number[], normal: readonly number[]): void {
     const k = this.#at++;
@@ -141,7 +174,9 @@ class Gather {
     const list = nodesOf(mesh, c);
     const row = new Map(list.map((v, i) => [v, i]));
     for (const corners of piecesOf(mesh, c)) {
-      const at = corners.map((group) => [0, 1, 2].map((d) => group.reduce((m, v) => m + mesh.points[3 * v + d]!, 0) / group.length)); // prettier-ignore
+      const at = corners.map((group) =>
+        [0, 1, 2].map((d) => group.reduce((m, v) => m + mesh.points[3 * v + d]!, 0) / group.length),
+      );
       const edge = at.slice(1).map((b) => b.map((v, d) => v - at[0]![d]!));
       const [u, v, w] = edge as [number[], number[], number[] | undefined];
       const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];

@@ -2,7 +2,15 @@ import { orientationOf } from "../mesh/orientation.js";
 import type { Condition } from "../tables/condition.js";
 import { formatNumber } from "../tables/number-format.js";
 import { convert, multiplyUnits, displayUnit, parseUnit, sameDimensions, stepOf } from "../tables/units.js";
-import { makeTable, numberColumn, numbers, TableError, type Column, type Table, type UnitSymbol } from "../tables/table.js"; // prettier-ignore
+import {
+  makeTable,
+  numberColumn,
+  numbers,
+  TableError,
+  type Column,
+  type Table,
+  type UnitSymbol,
+} from "../tables/table.js";
 import { notesOf, wantedOf, type FieldAtTime } from "./columns.js";
 import { componentNames } from "./field-set.js";
 import { blocksOfSite } from "./blocks-of-site.js";
@@ -23,11 +31,12 @@ interface Reduced {
 
 /**
  * Numbers from a site: a table of one row, or of one row a station. Sums run in a fixed order over the pieces, so the
- * result does not depend on threads; linear fields come out exact. Along lines values count as linear between the places;
- * of single places each counts alike.
+ * result does not depend on threads; linear fields come out exact. Along lines values count as linear between the
+ * places; of single places each counts alike.
  *
  * @throws TableError where a reduction does not go with the site, NoSuchColumn for a name that is not there
- * @example reduceSite(field, { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] }, { T: { mean: "T" }, q: { flux: "U" } })
+ * @example reduceSite(field, { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] }, { T: { mean: "T" }, q: { flux: "U"
+ * } })
  */
 export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions, options: SampleOptions = {}): Table {
   const { field: f, notes: aside } = blocksOfSite(all, given, options.method !== undefined);
@@ -51,7 +60,10 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
     Object.entries(reductions).map(([name, r]): Reduced[] => {
       if ("level" in r && given.kind === "column")
         return [r.level === true ? particleLevel(f, given, r) : columnLevel(f, given, r.level, r, notes)];
-      const { parts, missing, total } = over.present("min" in r || "max" in r ? group.nodes() : group.parts, namesNeeded(r, vector)); // prettier-ignore
+      const { parts, missing, total } = over.present(
+        "min" in r || "max" in r ? group.nodes() : group.parts,
+        namesNeeded(r, vector),
+      );
       if (missing > 0) {
         const gap = gaps.get(name) ?? { missing: 0, total: 0 };
         gaps.set(name, { missing: gap.missing + missing, total: gap.total + total });
@@ -64,23 +76,46 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
     for (const n of orientationNotes(f, site)) notes.add(n);
   const measure = groups[0]?.parts[0] ? (["", "length", "area", "volume"][groups[0].parts[0].dimension] ?? "") : "";
   const conditions = [...gaps].map(([name, { missing, total }]): Condition => {
-    const text = `${formatNumber((100 * missing) / total, 3)} % of the ${measure === "" ? "places" : measure} has no value for "${name}" and does not count`; // prettier-ignore
+    const text = `${formatNumber((100 * missing) / total, 3)} % of the ${measure === "" ? "places" : measure} has no value for "${name}" and does not count`;
     return { kind: "gap", file: "", text };
   });
-  const byShare = Object.entries(reductions).filter(([, r]) => ("mean" in r && (r.weights ?? "size") === "size") || "std" in r || "percentile" in r || "uniformity" in r).map(([n]) => n); // prettier-ignore
-  if (byShare.length > 0) notes.add(measure === "" ? "places count alike" : `${byShare.join(", ")}: weighted by ${measure}`); // prettier-ignore
-  const axis = groups[0]?.at === undefined ? undefined : site.kind === "stations" && typeof site.along === "string" ? site.along : "distance"; // prettier-ignore
+  const byShare = Object.entries(reductions)
+    .filter(
+      ([, r]) =>
+        ("mean" in r && (r.weights ?? "size") === "size") || "std" in r || "percentile" in r || "uniformity" in r,
+    )
+    .map(([n]) => n);
+  if (byShare.length > 0)
+    notes.add(measure === "" ? "places count alike" : `${byShare.join(", ")}: weighted by ${measure}`);
+  const axis =
+    groups[0]?.at === undefined
+      ? undefined
+      : site.kind === "stations" && typeof site.along === "string"
+        ? site.along
+        : "distance";
   const table = makeTable(
     [
-      ...(axis === undefined ? [] : [numberColumn(axis, f.lengthUnit, groups.map((g) => g.at!))]),
+      ...(axis === undefined
+        ? []
+        : [
+            numberColumn(
+              axis,
+              f.lengthUnit,
+              groups.map((g) => g.at!),
+            ),
+          ]),
       ...Object.keys(reductions).flatMap((name, k): Column[] =>
         (rows[0]?.[k] ?? []).map((one, j) =>
-          numberColumn(one.part === undefined ? name : `${name}.${one.part}`, one.unit, rows.map((r) => r[k]![j]!.value)),
+          numberColumn(
+            one.part === undefined ? name : `${name}.${one.part}`,
+            one.unit,
+            rows.map((r) => r[k]![j]!.value),
+          ),
         ),
       ),
     ],
     { ...(axis !== undefined && { axis }), notes: [...notes] },
-  ); // prettier-ignore
+  );
   return conditions.length > 0 ? { ...table, conditions } : table;
 }
 
@@ -98,7 +133,10 @@ function orientationNotes(f: FieldAtTime, site: Site): string[] {
   const notes: string[] = [];
   if (count.turned > 0)
     notes.push(`${count.turned} of ${count.faces} faces were turned to agree with their neighbours`);
-  if (count.conflicts > 0) notes.push(`faces cannot be made to agree at ${count.conflicts} edges: flux and force depend on the direction in which the file lists them`); // prettier-ignore
+  if (count.conflicts > 0)
+    notes.push(
+      `faces cannot be made to agree at ${count.conflicts} edges: flux and force depend on the direction in which the file lists them`,
+    );
   return notes;
 }
 
@@ -171,8 +209,16 @@ function atNodes(f: FieldAtTime, part: Part, names: readonly string[]): over.Par
 
 const alone = (at: number | undefined, parts: readonly over.Part[]): Group => ({ at, parts, nodes: () => parts });
 
-/** Places as pieces: single ones, or the stretches between neighbours on a line; blank ones are left out and counted. */
-function placed(f: FieldAtTime, site: Site, names: readonly string[], options: SampleOptions, notes: Set<string>): over.Part[] {
+/**
+ * Places as pieces: single ones, or the stretches between neighbours on a line; blank ones are left out and counted.
+ */
+function placed(
+  f: FieldAtTime,
+  site: Site,
+  names: readonly string[],
+  options: SampleOptions,
+  notes: Set<string>,
+): over.Part[] {
   const table = sampleSite(f, site, names, { method: options.method });
   for (const n of table.notes) if (options.method) notes.add(n);
   const of = (name: string): Float64Array => numbers(table, name).values;
@@ -185,8 +231,13 @@ function placed(f: FieldAtTime, site: Site, names: readonly string[], options: S
     if (whole[i] && (!line || whole[i + 1])) rows.push(...(line ? [i, i + 1] : [i]));
   const corners = line ? 2 : 1;
   const lost = table.rows - (line ? 1 : 0) - rows.length / corners;
-  if (lost > 0) notes.add(`${lost} of ${table.rows - (line ? 1 : 0)} ${line ? "stretches between places" : "places"} are blank and left out`);
-  const size = Float64Array.from({ length: rows.length / corners }, (_, t) => line ? of("distance")[rows[2 * t + 1]!]! - of("distance")[rows[2 * t]!]! : 1);
+  if (lost > 0)
+    notes.add(
+      `${lost} of ${table.rows - (line ? 1 : 0)} ${line ? "stretches between places" : "places"} are blank and left out`,
+    );
+  const size = Float64Array.from({ length: rows.length / corners }, (_, t) =>
+    line ? of("distance")[rows[2 * t + 1]!]! - of("distance")[rows[2 * t]!]! : 1,
+  );
   return [
     {
       corners,
@@ -194,10 +245,12 @@ function placed(f: FieldAtTime, site: Site, names: readonly string[], options: S
       size,
       places: Float64Array.from(rows.flatMap((i) => xyz.map((v) => v[i]!))),
       normals: undefined,
-      columns: new Map(known.map((n) => [n, { values: Float64Array.from(rows, (i) => of(n)[i]!), unit: numbers(table, n).unit }])),
+      columns: new Map(
+        known.map((n) => [n, { values: Float64Array.from(rows, (i) => of(n)[i]!), unit: numbers(table, n).unit }]),
+      ),
     },
   ];
-} // prettier-ignore
+}
 
 function reduceOne(
   f: FieldAtTime,
@@ -237,7 +290,8 @@ function reduceOne(
   const name = namesNeeded(r, vector)[0]!;
   const unit = over.unitOf(parts, name);
   if ("integral" in r) {
-    if (dimension === 0) throw new TableError("single places have no length: an integral needs a line, plane, patch or block"); // prettier-ignore
+    if (dimension === 0)
+      throw new TableError("single places have no length: an integral needs a line, plane, patch or block");
     return [{ value: over.integral(parts, name), unit: product(unit, measure) }];
   }
   if ("min" in r || "max" in r) {
@@ -246,12 +300,22 @@ function reduceOne(
   }
   if ("percentile" in r) return [{ value: over.percentile(parts, name, r.percentile), unit }];
   const mean = total > 0 ? over.integral(parts, name) / total : Number.NaN;
-  if ("std" in r) return [{ value: total > 0 ? Math.sqrt(over.squares(parts, name, mean) / total) * stepOf(unit).factor : Number.NaN, unit: stepOf(unit).unit }]; // prettier-ignore
-  if ("uniformity" in r) return [{ value: 1 - over.spread(parts, name, mean) / (2 * Math.abs(mean) * total), unit: "1" }]; // prettier-ignore
+  if ("std" in r)
+    return [
+      {
+        value: total > 0 ? Math.sqrt(over.squares(parts, name, mean) / total) * stepOf(unit).factor : Number.NaN,
+        unit: stepOf(unit).unit,
+      },
+    ];
+  if ("uniformity" in r)
+    return [{ value: 1 - over.spread(parts, name, mean) / (2 * Math.abs(mean) * total), unit: "1" }];
   const w = r.weights ?? "size";
   if (w === "size") return [{ value: mean, unit }];
   if (w === "plain") return [{ value: over.plainMean(parts, name), unit }];
-  const { sum, weight } = "by" in w ? over.weighted(parts, name, (p) => p.columns.get(w.by)!.values) : over.weighted(parts, name, (p) => over.throughflow(p, vector(w.flow), w.density)); // prettier-ignore
+  const { sum, weight } =
+    "by" in w
+      ? over.weighted(parts, name, (p) => p.columns.get(w.by)!.values)
+      : over.weighted(parts, name, (p) => over.throughflow(p, vector(w.flow), w.density));
   return [{ value: sum / weight, unit }];
 }
 
@@ -270,7 +334,9 @@ function loads(
   if (l.pressure !== undefined && shear && parts.length > 0) {
     const other = over.unitOf(parts, shear[0]!);
     if (other !== unit && product(other, "1") !== product(unit, "1"))
-      throw new TableError(`the pressure is in ${unit ?? "an unknown unit"} and the shear in ${other ?? "an unknown one"}: they have to agree`); // prettier-ignore
+      throw new TableError(
+        `the pressure is in ${unit ?? "an unknown unit"} and the shear in ${other ?? "an unknown one"}: they have to agree`,
+      );
   }
   const { force, moment } = over.load(parts, l.pressure, l.reference ?? 0, shear, "about" in r ? r.about : [0, 0, 0]);
   const n = product(unit, measure);

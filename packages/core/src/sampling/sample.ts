@@ -1,5 +1,5 @@
 import { boundsOf } from "../mesh/mesh.js";
-import { makeTable, numberColumn, textColumn, TableError, type Column, type Table } from "../tables/table.js"; // prettier-ignore
+import { makeTable, numberColumn, textColumn, TableError, type Column, type Table } from "../tables/table.js";
 import { sampleAt } from "./at-places.js";
 import { blocksOfSite } from "./blocks-of-site.js";
 import { cellRows } from "./cell-rows.js";
@@ -12,7 +12,16 @@ import { somePieces } from "./integration.js";
 import { blockPieces, isoPieces, planePieces, type Pieces } from "./pieces.js";
 import { sampleScattered } from "./scattered/sample.js";
 import type { Method } from "./scattered/methods.js";
-import { columnLine, placesOf, stationAxis, stationLine, stationsOf, type Places, type Site, type Station } from "./sites.js"; // prettier-ignore
+import {
+  columnLine,
+  placesOf,
+  stationAxis,
+  stationLine,
+  stationsOf,
+  type Places,
+  type Site,
+  type Station,
+} from "./sites.js";
 
 /** How values are taken, and over what they are ordered. */
 export interface SampleOptions {
@@ -25,7 +34,9 @@ export interface SampleOptions {
 export function meshBounds(f: FieldAtTime): readonly number[] | undefined {
   const boxes = f.blocks.filter((b) => b.grid.points > 0).map((b) => boundsOf(b.mesh.points));
   if (boxes.length === 0) return undefined;
-  return [0, 1, 2, 3, 4, 5].map((k) => boxes.reduce((m, b) => (k % 2 === 0 ? Math.min : Math.max)(m, b[k]!), k % 2 === 0 ? Infinity : -Infinity)); // prettier-ignore
+  return [0, 1, 2, 3, 4, 5].map((k) =>
+    boxes.reduce((m, b) => (k % 2 === 0 ? Math.min : Math.max)(m, b[k]!), k % 2 === 0 ? Infinity : -Infinity),
+  );
 }
 
 /** A site whose places are known: a column as the line from end to end of the mesh. */
@@ -38,7 +49,8 @@ export function settled(f: FieldAtTime, site: Site): Site {
  * Samples fields at a site: a table with a row a place, or a row a piece for planes, patches and whole blocks.
  *
  * Lines and paths are ordered by `distance` from their start, which is the table's axis, unless `axis` says otherwise.
- * Places outside the mesh are blank and counted in a note. Stations of lines give the rows of each line, with the station.
+ * Places outside the mesh are blank and counted in a note. Stations of lines give the rows of each line, with the
+ * station.
  *
  * @throws NoSuchColumn for a field that is not there, FormatError for a patch that is not
  * @example sampleSite(field, { kind: "line", from: [0, 0, 0], to: [1, 0, 0], count: 11 }, ["T"])
@@ -100,7 +112,9 @@ function stacked(tables: readonly Table[]): Table {
 
 function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: SampleOptions): Table {
   const { method } = options;
-  const { columns, outside, notes } = method ? sampleScattered(f.blocks, places.xyz, wanted.asked, method) : { notes: [], ...sampleAt(f.blocks, places.xyz, wanted.asked) }; // prettier-ignore
+  const { columns, outside, notes } = method
+    ? sampleScattered(f.blocks, places.xyz, wanted.asked, method)
+    : { notes: [], ...sampleAt(f.blocks, places.xyz, wanted.asked) };
   if (
     outside === places.xyz.length / 3 &&
     f.blocks.length > 0 &&
@@ -113,7 +127,12 @@ function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: 
   const own = wanted.asked.map((a, k) => numberColumn(a.column, a.field.unit, columns[k]!));
   const all = completed([...coordinates(places.xyz, f.lengthUnit), ...own], wanted, places.tangent);
   const kept = all.filter((c) => ["x", "y", "z", ...wanted.shown].includes(c.name));
-  const lost = outside > 0 ? [`${outside} of ${places.xyz.length / 3} places ${method?.kind === "linear" ? "lie outside the points' hull" : method ? "have no points near them" : "lie outside the mesh"} and are blank`] : []; // prettier-ignore
+  const lost =
+    outside > 0
+      ? [
+          `${outside} of ${places.xyz.length / 3} places ${method?.kind === "linear" ? "lie outside the points' hull" : method ? "have no points near them" : "lie outside the mesh"} and are blank`,
+        ]
+      : [];
   const table = makeTable(
     [
       ...(places.names ? [textColumn("place", places.names)] : []),
@@ -135,7 +154,10 @@ export interface Part {
   readonly station: Station | undefined;
 }
 
-/** The pieces that a plane, patch, volume, iso-surface or the planes of stations are made of. @param notes takes what was decided */
+/**
+ * The pieces that a plane, patch, volume, iso-surface or the planes of stations are made of.
+ * @param notes takes what was decided
+ */
 export function piecesOf(f: FieldAtTime, site: Site, notes = new Set<string>()): Part[] {
   const each = (blocks: readonly Block[], make: (b: Block) => Pieces, station?: Station): Part[] =>
     blocks.map((block) => {
@@ -158,8 +180,12 @@ export function piecesOf(f: FieldAtTime, site: Site, notes = new Set<string>()):
       return each(f.blocks, blockPieces);
     case "iso": {
       const asked = askedColumns(f.fields, [site.field]);
-      if (asked.length !== 1) throw new TableError(`"${site.field}" is a vector: name one of its components, as in "${site.field}.mag"`); // prettier-ignore
-      return each(f.blocks.filter((b) => b.has(asked[0]!.field)), (b) => isoPieces(b, asked[0]!, site.value)); // prettier-ignore
+      if (asked.length !== 1)
+        throw new TableError(`"${site.field}" is a vector: name one of its components, as in "${site.field}.mag"`);
+      return each(
+        f.blocks.filter((b) => b.has(asked[0]!.field)),
+        (b) => isoPieces(b, asked[0]!, site.value),
+      );
     }
     case "stations":
       return stationsOf(site).flatMap((s) => {
@@ -173,10 +199,17 @@ export function piecesOf(f: FieldAtTime, site: Site, notes = new Set<string>()):
 
 /** Of a cut across a path only the part that the path goes through there. */
 function ownPart(parts: readonly Part[], s: Station, notes: Set<string>): Part[] {
-  const { own, parts: count } = connectedTo(parts.map((p) => p.pieces), s.point); // prettier-ignore
+  const { own, parts: count } = connectedTo(
+    parts.map((p) => p.pieces),
+    s.point,
+  );
   if (count < 2) return [...parts];
   notes.add("where a plane across the path cuts the mesh more than once, the part at the path is taken");
-  return parts.map((p, k) => (own[k] === undefined ? p : { block: p.block, whole: false, station: p.station, pieces: somePieces(p.pieces, own[k]) })); // prettier-ignore
+  return parts.map((p, k) =>
+    own[k] === undefined
+      ? p
+      : { block: p.block, whole: false, station: p.station, pieces: somePieces(p.pieces, own[k]) },
+  );
 }
 
 /** What the column that tells a site's stations apart is called; undefined for sites without stations. */

@@ -58,7 +58,16 @@ const one = (f: FieldAtTime, site: Site, r: Reductions): Record<string, number> 
 
 describe("a site that misses the mesh", () => {
   const f = at([blockOf(boxMesh("hexahedron", 3, 0.1))]);
-  const all: Reductions = { A: { size: true }, q: { flux: "U" }, i: { integral: "T" }, m: { mean: "T" }, s: { std: "T" }, p: { percentile: 50, of: "T" }, x: { max: "T" }, f: { force: { pressure: "T" } } }; // prettier-ignore
+  const all: Reductions = {
+    A: { size: true },
+    q: { flux: "U" },
+    i: { integral: "T" },
+    m: { mean: "T" },
+    s: { std: "T" },
+    p: { percentile: 50, of: "T" },
+    x: { max: "T" },
+    f: { force: { pressure: "T" } },
+  };
   const values = (t: Table): number[] => t.columns.flatMap((c) => (c.kind === "number" ? [...c.values] : []));
   it("gives no number, least of all 0, and says where the mesh is", () => {
     const t = reduceSite(f, { kind: "plane", point: [1000, 0, 0], normal: [1, 0, 0] }, all);
@@ -80,7 +89,10 @@ describe("a site that misses the mesh", () => {
   });
   it("stations: those that miss it are blank, the others are there", () => {
     const { A, q } = all as Record<"A" | "q", Reductions[string]>;
-    const inside = numbers(reduceSite(f, { kind: "stations", along: "x", from: 0.2, to: 0.8, count: 2 } as Site, { A, q }), "A").values; // prettier-ignore
+    const inside = numbers(
+      reduceSite(f, { kind: "stations", along: "x", from: 0.2, to: 0.8, count: 2 } as Site, { A, q }),
+      "A",
+    ).values;
     const t = reduceSite(f, { kind: "stations", along: "x", from: 0.2, to: 5, count: 2 } as Site, { A, q });
     expect(Array.from(numbers(t, "A").values)).toEqual([inside[0], NaN]);
     expect(numbers(t, "q").values[1]).toBeNaN();
@@ -185,12 +197,21 @@ describe("sites made of places", () => {
 
 describe("cells of lower dimension in one grid with volumes", () => {
   const box = boxMesh("hexahedron", 2);
-  const cells = Array.from({ length: box.cellCount }, (_, c) => ({ type: 12, nodes: Array.from(box.nodes.subarray(box.offsets[c]!, box.offsets[c + 1]!)) })); // prettier-ignore
+  const cells = Array.from({ length: box.cellCount }, (_, c) => ({
+    type: 12,
+    nodes: Array.from(box.nodes.subarray(box.offsets[c]!, box.offsets[c + 1]!)),
+  }));
   const corner = cells[0]!.nodes.slice(0, 4);
   const mixed = meshOf(Array.from(box.points), [...cells, { type: 9, nodes: corner }]);
   const fieldIn = (mesh: Mesh): FieldAtTime => {
     const block = blockOf(mesh);
-    return { file: "f", blocks: [block], fields: unifiedFields([block.grid], {}, (_, own) => own).fields, lengthUnit: "m", derived: [] }; // prettier-ignore
+    return {
+      file: "f",
+      blocks: [block],
+      fields: unifiedFields([block.grid], {}, (_, own) => own).fields,
+      lengthUnit: "m",
+      derived: [],
+    };
   };
   it.each<[string, Site]>([
     ["all", { kind: "all" }],

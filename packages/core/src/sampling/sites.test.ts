@@ -11,12 +11,16 @@ import { fieldOf } from "./tests/field-of.js";
 const T = (x: number, y: number, z: number): number => 280 + 2 * x - 5 * y + 7 * z;
 const U = (x: number, y: number, z: number): number[] => [1 + x, 2 - 3 * y, z];
 const column = (t: Table, name: string): number[] => Array.from(numbers(t, name).values);
-const row = (t: Table): Record<string, number> => Object.fromEntries(t.columns.map((c) => [c.name, c.values[0] as number])); // prettier-ignore
+const row = (t: Table): Record<string, number> =>
+  Object.fromEntries(t.columns.map((c) => [c.name, c.values[0] as number]));
 const f = fieldOf(boxMesh("hexahedron", 4, 0.1), { "T [K]": T, U });
 
 describe("sites", () => {
   it("a spline passes through its places and is even in its length", () => {
-    const through = Array.from({ length: 9 }, (_, k) => [Math.cos((k * Math.PI) / 8), Math.sin((k * Math.PI) / 8), 0] as const); // prettier-ignore
+    const through = Array.from(
+      { length: 9 },
+      (_, k) => [Math.cos((k * Math.PI) / 8), Math.sin((k * Math.PI) / 8), 0] as const,
+    );
     const p = placesOf({ kind: "path", through, count: 101, spline: true })!;
     expect(p.distance![100]).toBeCloseTo(Math.PI, 2);
     for (let i = 20; i < 81; i++) expect(Math.hypot(p.xyz[3 * i]!, p.xyz[3 * i + 1]!)).toBeCloseTo(1, 2);
@@ -34,7 +38,12 @@ describe("sites", () => {
     expect(() => sampleSite(f, { kind: "points", places: [[1, 0.5, 0.5]] }, ["U.along"])).toThrow(/needs a direction/);
   });
   it("a bounded plane has the bounds' area and exact means", () => {
-    const plane = { kind: "plane", point: [1.1, 0, 0], normal: [1, 0, 0], bounds: { y: [0.15, 0.6], z: [0.2, 0.9] } } as const; // prettier-ignore
+    const plane = {
+      kind: "plane",
+      point: [1.1, 0, 0],
+      normal: [1, 0, 0],
+      bounds: { y: [0.15, 0.6], z: [0.2, 0.9] },
+    } as const;
     const r = row(reduceSite(f, plane, { A: { size: true }, T: { mean: "T" }, q: { flux: "U" }, c: { centre: true } }));
     expect(r["A"]).toBeCloseTo(0.45 * 0.7, 12);
     expect(r["T"]).toBeCloseTo(T(1.1, 0.375, 0.55), 10);
@@ -47,14 +56,20 @@ describe("sites", () => {
     const mesh = boxMesh("quad", 4);
     const tilted = { ...mesh, points: mesh.points.map((v, i) => (i % 3 === 2 ? mesh.points[i - 2]! : v)) };
     const g = fieldOf(tilted, { "U [m/s]": () => [1, 0, 1] });
-    const r = reduceSite(g, { kind: "plane", point: [0.9, 0, 0], normal: [1, 0, 0] }, { q: { flux: "U" }, L: { size: true } }); // prettier-ignore
+    const r = reduceSite(
+      g,
+      { kind: "plane", point: [0.9, 0, 0], normal: [1, 0, 0] },
+      { q: { flux: "U" }, L: { size: true } },
+    );
     expect(row(r)["q"]).toBeCloseTo(Math.SQRT2, 12);
     expect(row(r)["L"]).toBeCloseTo(1, 12);
     expect(numbers(r, "q").unit).toBe("m^2/s");
   });
   it("planes at both ends of the mesh are there", () => {
     for (const x of [0, 2])
-      expect(row(reduceSite(f, { kind: "plane", point: [x, 0, 0], normal: [1, 0, 0] }, { A: { size: true } }))["A"]).toBeCloseTo(1, 12); // prettier-ignore
+      expect(
+        row(reduceSite(f, { kind: "plane", point: [x, 0, 0], normal: [1, 0, 0] }, { A: { size: true } }))["A"],
+      ).toBeCloseTo(1, 12);
   });
   it("a column runs from the bottom to the top of the mesh", () => {
     const t = sampleSite(f, { kind: "column", place: [0.7, 0.4], along: "z", count: 6 }, ["T"]);
@@ -65,27 +80,58 @@ describe("sites", () => {
     const mesh = boxMesh("hexahedron", 2);
     const points = fieldOf(mesh, { T });
     const t = sampleSite(points, { kind: "nodes", ids: [5, 0] }, ["T"]);
-    expect(column(t, "T")).toEqual([5, 0].map((v) => expect.closeTo(T(...(Array.from(mesh.points.subarray(3 * v, 3 * v + 3)) as [number, number, number])), 12))); // prettier-ignore
+    expect(column(t, "T")).toEqual(
+      [5, 0].map((v) =>
+        expect.closeTo(T(...(Array.from(mesh.points.subarray(3 * v, 3 * v + 3)) as [number, number, number])), 12),
+      ),
+    );
     const c = sampleSite(points, { kind: "cells", ids: [7] }, ["T"]);
     expect(column(c, "T")[0]).toBeCloseTo(T(1.5, 0.75, 0.75), 11);
     expect(c.notes[0]).toMatch(/mean over the cell's points/);
     expect(() => sampleSite(points, { kind: "cells", ids: [8] }, ["T"])).toThrow(/numbered from 0 to 7/);
   });
   it("a surface of equal value", () => {
-    const r = row(reduceSite(f, { kind: "iso", field: "T", value: 283 }, { T: { mean: "T" }, lo: { min: "T" }, hi: { max: "T" }, A: { size: true } })); // prettier-ignore
+    const r = row(
+      reduceSite(
+        f,
+        { kind: "iso", field: "T", value: 283 },
+        { T: { mean: "T" }, lo: { min: "T" }, hi: { max: "T" }, A: { size: true } },
+      ),
+    );
     expect(r["T"]).toBeCloseTo(283, 10);
     expect(r["hi"]! - r["lo"]!).toBeLessThan(1e-9);
     expect(r["A"]).toBeGreaterThan(0.5);
   });
   it("stations along a path look along it; lines repeated along an axis", () => {
-    const path = { kind: "stations", along: { through: [[0.1, 0.5, 0.5], [1.9, 0.5, 0.5]] }, from: 0.2, to: 1.6, count: 3 } as const; // prettier-ignore
+    const path = {
+      kind: "stations",
+      along: {
+        through: [
+          [0.1, 0.5, 0.5],
+          [1.9, 0.5, 0.5],
+        ],
+      },
+      from: 0.2,
+      to: 1.6,
+      count: 3,
+    } as const;
     const t = reduceSite(f, path, { T: { mean: "T" }, A: { size: true } });
     expect(column(t, "distance").map((v) => Number(v.toFixed(12)))).toEqual([0.2, 0.9, 1.6]);
     column(t, "T").forEach((v, k) => expect(v).toBeCloseTo(T(0.3 + 0.7 * k, 0.5, 0.5), 10));
-    const lines = { kind: "stations", along: "x", from: 0.5, to: 1.5, count: 2, line: { from: [0, 0.5, 0], to: [0, 0.5, 1], count: 5 } } as const; // prettier-ignore
+    const lines = {
+      kind: "stations",
+      along: "x",
+      from: 0.5,
+      to: 1.5,
+      count: 2,
+      line: { from: [0, 0.5, 0], to: [0, 0.5, 1], count: 5 },
+    } as const;
     const m = reduceSite(f, lines, { T: { mean: "T" } });
     expect(column(m, "T")).toEqual([0.5, 1.5].map((x) => expect.closeTo(T(x, 0.5, 0.5), 10)));
-    expect(column(sampleSite(f, lines, ["T"]), "station")).toEqual([...Array<number>(5).fill(0.5), ...Array<number>(5).fill(1.5)]); // prettier-ignore
+    expect(column(sampleSite(f, lines, ["T"]), "station")).toEqual([
+      ...Array<number>(5).fill(0.5),
+      ...Array<number>(5).fill(1.5),
+    ]);
   });
   it("rows over another axis", () => {
     const line = { kind: "line", from: [1.8, 0.5, 0.5], to: [0.2, 0.5, 0.9], count: 5 } as const;
@@ -102,14 +148,25 @@ describe("sites", () => {
 describe("reductions", () => {
   const all = { kind: "all" } as const;
   it("along a line: weighted by length, blank stretches left out and counted", () => {
-    const t = reduceSite(f, { kind: "line", from: [1, 0.5, -0.5], to: [1, 0.5, 1], count: 31 }, { T: { mean: "T" }, L: { integral: "T" }, n: { size: true } }); // prettier-ignore
+    const t = reduceSite(
+      f,
+      { kind: "line", from: [1, 0.5, -0.5], to: [1, 0.5, 1], count: 31 },
+      { T: { mean: "T" }, L: { integral: "T" }, n: { size: true } },
+    );
     expect(row(t)["T"]).toBeCloseTo(T(1, 0.5, 0.5), 10);
     expect(row(t)["n"]).toBeCloseTo(1, 12);
     expect(t.notes[0]).toMatch(/10 of 30 stretches/);
     expect(numbers(t, "L").unit).toBe("K m");
   });
   it("extremes with their place, centre of mass, weights by a quantity and by flow", () => {
-    const r = row(reduceSite(f, all, { hot: { max: "T", place: true }, c: { centre: true }, m: { centre: "U.x" }, w: { mean: "U.z", weights: { by: "U.x" } } })); // prettier-ignore
+    const r = row(
+      reduceSite(f, all, {
+        hot: { max: "T", place: true },
+        c: { centre: true },
+        m: { centre: "U.x" },
+        w: { mean: "U.z", weights: { by: "U.x" } },
+      }),
+    );
     expect([r["hot"], r["hot.x"], r["hot.y"], r["hot.z"]].map((v) => Number(v!.toFixed(9)))).toEqual([291, 2, 0, 1]);
     expect([r["c.x"], r["c.y"], r["c.z"]].map((v) => Number(v!.toFixed(9)))).toEqual([1, 0.5, 0.5]);
     // ∫x(1+x)/∫(1+x) over [0,2] = (2 + 8/3)/4; the other weight changes nothing in z.
@@ -123,7 +180,13 @@ describe("reductions", () => {
   it("percentiles, uniformity", () => {
     const g = fieldOf(boxMesh("hexahedron", 20), { x: (x) => x });
     const plane = { kind: "plane", point: [0, 0, 0.31], normal: [0, 0, 1] } as const;
-    const r = row(reduceSite(g, plane, { p50: { percentile: 50, of: "x" }, p90: { percentile: 90, of: "x" }, u: { uniformity: "x" } })); // prettier-ignore
+    const r = row(
+      reduceSite(g, plane, {
+        p50: { percentile: 50, of: "x" },
+        p90: { percentile: 90, of: "x" },
+        u: { uniformity: "x" },
+      }),
+    );
     // Within the width of a cell.
     expect(Math.abs(r["p50"]! - 1)).toBeLessThan(0.05);
     expect(Math.abs(r["p90"]! - 1.8)).toBeLessThan(0.05);
@@ -132,7 +195,10 @@ describe("reductions", () => {
   });
   it("force and moment of a pressure that grows with depth", () => {
     const g = fieldOf(boxMesh("quad", 6), { "p [Pa]": (x) => 5 + 3 * x, tau: () => [0.5, 0, 0] });
-    const t = reduceSite(g, all, { F: { force: { pressure: "p", reference: 5, shear: undefined } }, M: { moment: { pressure: "p", reference: 5 }, about: [0, 0.5, 0] } }); // prettier-ignore
+    const t = reduceSite(g, all, {
+      F: { force: { pressure: "p", reference: 5, shear: undefined } },
+      M: { moment: { pressure: "p", reference: 5 }, about: [0, 0.5, 0] },
+    });
     const r = row(t);
     expect([r["F.x"], r["F.y"], Math.abs(r["F.z"]!)].map((v) => Number(v!.toFixed(9)))).toEqual([0, 0, 6]);
     // ∫ x · 3x over [0,2] × [0,1] is 8.
@@ -158,14 +224,19 @@ describe("reductions", () => {
 
 describe("derivatives and statistics over time", () => {
   it("gradient, divergence and curl as fields, with units", () => {
-    const g = withDerivatives(fieldOf(boxMesh("wedge", 3, 0.1), { "T [degC]": T, "U [m/s]": (x, y, z) => [2 * y, -x + z, 3 * z] }), [
-      { name: "gradT", of: "T", kind: "gradient" },
-      { name: "div", of: "U", kind: "divergence" },
-      { name: "vort", of: "U", kind: "curl" },
-    ]); // prettier-ignore
+    const g = withDerivatives(
+      fieldOf(boxMesh("wedge", 3, 0.1), { "T [degC]": T, "U [m/s]": (x, y, z) => [2 * y, -x + z, 3 * z] }),
+      [
+        { name: "gradT", of: "T", kind: "gradient" },
+        { name: "div", of: "U", kind: "divergence" },
+        { name: "vort", of: "U", kind: "curl" },
+      ],
+    );
     const t = sampleSite(g, { kind: "points", places: [[1, 0.4, 0.6]] }, ["gradT", "div", "vort"]);
     const r = row(t);
-    expect(["gradT.x", "gradT.y", "gradT.z", "div", "vort.x", "vort.y", "vort.z"].map((n) => Number(r[n]!.toFixed(9)))).toEqual([2, -5, 7, 3, -1, 0, -3]); // prettier-ignore
+    expect(
+      ["gradT.x", "gradT.y", "gradT.z", "div", "vort.x", "vort.y", "vort.z"].map((n) => Number(r[n]!.toFixed(9))),
+    ).toEqual([2, -5, 7, 3, -1, 0, -3]);
     expect(numbers(t, "gradT.x").unit).toBe("K/m");
     expect(() => withDerivatives(g, [{ name: "d", of: "T", kind: "curl" }])).toThrow(/needs a vector/);
   });

@@ -33,9 +33,9 @@ export interface FieldNote {
 }
 
 /**
- * The fields of grids by the names scripts use: without the unit that stands in a file's name, by their aliases. The same name
- * in several grids means one field: values in other units are converted to the first grid's. Where that cannot be (no unit,
- * another quantity, other components) the field is missing in that grid, and a note says so.
+ * The fields of grids by the names scripts use: without the unit that stands in a file's name, by their aliases. The
+ * same name in several grids means one field: values in other units are converted to the first grid's. Where that
+ * cannot be (no unit, another quantity, other components) the field is missing in that grid, and a note says so.
  *
  * A name that is on points and in cells of one grid means the points; `T@point` and `T@cell` tell them apart.
  *
@@ -50,7 +50,9 @@ export function unifiedFields(
   grids.forEach((g, grid) => {
     for (const head of g.fields) {
       const split = splitUnit(head.name);
-      const plain = Object.keys(aliases).find((k) => aliases[k]!.includes(head.name) || aliases[k]!.includes(split.name)) ?? split.name; // prettier-ignore
+      const plain =
+        Object.keys(aliases).find((k) => aliases[k]!.includes(head.name) || aliases[k]!.includes(split.name)) ??
+        split.name;
       byName.set(plain, [...(byName.get(plain) ?? []), { grid, head, unit: unitOf(plain, split.unit, split.name) }]);
     }
   });
@@ -63,19 +65,34 @@ export function unifiedFields(
     const { components } = lead.head;
     const first: NamedField = { name, stored: lead.head.name, on: lead.head.on, components, unit: lead.unit };
     fields.push(first);
-    const both = grids.some((_, g) => ["point", "cell"].every((on) => all.some((f) => f.grid === g && f.head.on === on && f.head.components === components))); // prettier-ignore
+    const both = grids.some((_, g) =>
+      ["point", "cell"].every((on) =>
+        all.some((f) => f.grid === g && f.head.on === on && f.head.components === components),
+      ),
+    );
     if (both)
       for (const on of ["point", "cell"] as const) fields.push({ ...first, name: `${name}@${on}`, on, exact: true });
     for (const f of all) {
       if (f.head.name === first.stored && f.unit === first.unit && f.head.components === components) continue;
       const where = grids[f.grid]!.block === "" ? "one block" : `block "${grids[f.grid]!.block}"`;
-      const change = f.head.components === components ? changeOf(f.unit, first.unit) : `it has ${f.head.components} component${f.head.components === 1 ? "" : "s"} there`; // prettier-ignore
+      const change =
+        f.head.components === components
+          ? changeOf(f.unit, first.unit)
+          : `it has ${f.head.components} component${f.head.components === 1 ? "" : "s"} there`;
       if (typeof change === "string") note(name, `"${name}" of ${where} is not used: ${change}`);
-      else if (f.unit !== first.unit) note(name, `"${name}" of ${where} is converted from ${displayUnit(f.unit)} to ${displayUnit(first.unit)}`); // prettier-ignore
-      views[f.grid]!.set(`${f.head.on} ${f.head.name}`, { stored: first.stored, change: typeof change === "string" ? undefined : change }); // prettier-ignore
+      else if (f.unit !== first.unit)
+        note(name, `"${name}" of ${where} is converted from ${displayUnit(f.unit)} to ${displayUnit(first.unit)}`);
+      views[f.grid]!.set(`${f.head.on} ${f.head.name}`, {
+        stored: first.stored,
+        change: typeof change === "string" ? undefined : change,
+      });
     }
   }
-  return { grids: grids.map((g, k) => (views[k]!.size === 0 ? g : viewed(g, views[k]!))), fields, notes: [...notes.values()] }; // prettier-ignore
+  return {
+    grids: grids.map((g, k) => (views[k]!.size === 0 ? g : viewed(g, views[k]!))),
+    fields,
+    notes: [...notes.values()],
+  };
 }
 
 /** How a field of a grid is shown: by another name and converted; not at all without a conversion. */
@@ -89,7 +106,8 @@ function changeOf(from: UnitSymbol, to: UnitSymbol): Conversion | string {
   if (from === to) return { scale: 1, shift: 0 };
   if (from === null)
     return `its unit is not known, elsewhere it is ${displayUnit(to)}; declare it in the study's definition`;
-  if (to === null) return `it is in ${displayUnit(from)}, elsewhere its unit is not known; declare it in the study's definition`; // prettier-ignore
+  if (to === null)
+    return `it is in ${displayUnit(from)}, elsewhere its unit is not known; declare it in the study's definition`;
   const [a, b] = [parseUnit(from), parseUnit(to)];
   return sameDimensions(a, b) ? conversion(a, b) : `it is in ${displayUnit(from)}, elsewhere in ${displayUnit(to)}`;
 }
@@ -105,7 +123,8 @@ function viewed(grid: Grid, views: ReadonlyMap<string, View>): Grid {
   /** The name in the file, and what is to be done with the values. */
   const source = (on: string, stored: string): { name: string; change: Conversion | undefined } => {
     for (const [key, v] of views)
-      if (v.change && v.stored === stored && key.startsWith(`${on} `)) return { name: key.slice(on.length + 1), change: v.change }; // prettier-ignore
+      if (v.change && v.stored === stored && key.startsWith(`${on} `))
+        return { name: key.slice(on.length + 1), change: v.change };
     return { name: stored, change: undefined };
   };
   const converted = (values: Float64Array, change: Conversion | undefined): Float64Array =>

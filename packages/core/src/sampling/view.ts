@@ -28,8 +28,8 @@ const MOST_TRIANGLES = 4_000_000;
 const GRID = 160;
 
 /**
- * What a picture of a site needs: a table whose rows are corners of triangles with their value, ends of edges, and a grid of
- * vectors; see {@link viewPart}. Length in the mesh's unit; `value` in the field's.
+ * What a picture of a site needs: a table whose rows are corners of triangles with their value, ends of edges, and a
+ * grid of vectors; see {@link viewPart}. Length in the mesh's unit; `value` in the field's.
  *
  * @throws TableError for a site that is no surface, or one with more than four million triangles
  * @example viewOf(field, { kind: "plane", point: [0, 4, 0], normal: [0, 1, 0] }, { color: "T" })
@@ -37,7 +37,10 @@ const GRID = 160;
 export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
   const { field: f, notes } = blocksOfSite(whole, site);
   const noted = new Set<string>(notes);
-  if (!["plane", "patch", "all", "iso", "stations"].includes(site.kind)) throw new TableError(`a picture shows planes, patches, surfaces of equal value or the whole mesh, not a ${site.kind}`); // prettier-ignore
+  if (!["plane", "patch", "all", "iso", "stations"].includes(site.kind))
+    throw new TableError(
+      `a picture shows planes, patches, surfaces of equal value or the whole mesh, not a ${site.kind}`,
+    );
   const rows = new Rows();
   let unit: string | null = null;
   const parts =
@@ -50,10 +53,14 @@ export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
       rows.add(viewPart.rim, openEdges(pieces));
       continue;
     }
-    if (pieces.cell.length > MOST_TRIANGLES) throw new TableError(`a picture of ${pieces.cell.length} triangles; ${MOST_TRIANGLES} are the most: bound the plane, or take one patch`); // prettier-ignore
+    if (pieces.cell.length > MOST_TRIANGLES)
+      throw new TableError(
+        `a picture of ${pieces.cell.length} triangles; ${MOST_TRIANGLES} are the most: bound the plane, or take one patch`,
+      );
     const found = o.color === undefined ? undefined : cornersOf(f, part, [o.color]);
     const column = found && (found.get(o.color!) ?? [...found.values()].at(-1));
-    if (found && found.size > 1 && !found.has(o.color!)) throw new TableError(`"${o.color}" is a vector: name one of its components, as in "${o.color}.mag"`); // prettier-ignore
+    if (found && found.size > 1 && !found.has(o.color!))
+      throw new TableError(`"${o.color}" is a vector: name one of its components, as in "${o.color}.mag"`);
     unit ??= column?.unit ?? null;
     rows.add(viewPart.triangle, pieces.places, column?.values);
     if (site.kind === "plane" || site.kind === "stations") rows.add(viewPart.rim, openEdges(pieces));
@@ -67,7 +74,13 @@ export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
 
 /** Rows of a view, grown part by part. */
 class Rows {
-  readonly #chunks: { part: number; places: ArrayLike<number>; values: ArrayLike<number> | undefined; vectors: Float64Array | undefined; nx: number }[] = []; // prettier-ignore
+  readonly #chunks: {
+    part: number;
+    places: ArrayLike<number>;
+    values: ArrayLike<number> | undefined;
+    vectors: Float64Array | undefined;
+    nx: number;
+  }[] = [];
   add(part: number, places: ArrayLike<number>, values?: ArrayLike<number>, vectors?: Float64Array, nx = 0): void {
     if (places.length > 0) this.#chunks.push({ part, places, values, vectors, nx });
   }
@@ -79,7 +92,18 @@ class Rows {
   ): Table {
     const n = this.#chunks.reduce((s, c) => s + c.places.length / 3, 0);
     const column = (): Float64Array => new Float64Array(n).fill(Number.NaN);
-    const [part, x, y, z, value, ux, uy, uz, i, j] = Array.from({ length: 10 }, column) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
+    const [part, x, y, z, value, ux, uy, uz, i, j] = Array.from({ length: 10 }, column) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
     let at = 0;
     for (const c of this.#chunks)
       for (let k = 0; k < c.places.length / 3; k++, at++) {
@@ -103,8 +127,16 @@ class Rows {
       length("y", y),
       length("z", z),
       numberColumn("value", unit, value, { label }),
-      ...(vectorUnit !== undefined ? [numberColumn("ux", vectorUnit, ux), numberColumn("uy", vectorUnit, uy), numberColumn("uz", vectorUnit, uz), numberColumn("i", "1", i), numberColumn("j", "1", j)] : []),
-    ]); // prettier-ignore
+      ...(vectorUnit !== undefined
+        ? [
+            numberColumn("ux", vectorUnit, ux),
+            numberColumn("uy", vectorUnit, uy),
+            numberColumn("uz", vectorUnit, uz),
+            numberColumn("i", "1", i),
+            numberColumn("j", "1", j),
+          ]
+        : []),
+    ]);
   }
 }
 
@@ -123,30 +155,49 @@ function kept<T>(store: ByteCache<T>, key: string, make: () => T, bytes: (made: 
 function skin(block: Block): Pieces {
   const { mesh } = block;
   if (mesh.dimension !== 3) return piecesOf({ blocks: [block] } as unknown as FieldAtTime, { kind: "all" })[0]!.pieces;
-  return kept(skins, block.digest, () => {
-    const b = boundaryFaces(mesh);
-    const nodes: number[] = [];
-    const cell: number[] = [];
-    for (let f = 0; f < b.cell.length; f++)
-      for (let k = b.offsets[f]! + 1; k + 1 < b.offsets[f + 1]!; k++) {
-        nodes.push(b.nodes[b.offsets[f]!]!, b.nodes[k]!, b.nodes[k + 1]!);
-        cell.push(b.cell[f]!);
-      }
-    const from = Int32Array.from(nodes);
-    const places = new Float64Array(3 * from.length);
-    for (let i = 0; i < from.length; i++)
-      for (let d = 0; d < 3; d++) places[3 * i + d] = mesh.points[3 * from[i]! + d]!;
-    return { corners: 3, from, to: from, part: new Float64Array(from.length), cell: Int32Array.from(cell), size: new Float64Array(cell.length), places, normals: undefined }; // prettier-ignore
-  }, (made) => made.size.length * 168); // prettier-ignore
+  return kept(
+    skins,
+    block.digest,
+    () => {
+      const b = boundaryFaces(mesh);
+      const nodes: number[] = [];
+      const cell: number[] = [];
+      for (let f = 0; f < b.cell.length; f++)
+        for (let k = b.offsets[f]! + 1; k + 1 < b.offsets[f + 1]!; k++) {
+          nodes.push(b.nodes[b.offsets[f]!]!, b.nodes[k]!, b.nodes[k + 1]!);
+          cell.push(b.cell[f]!);
+        }
+      const from = Int32Array.from(nodes);
+      const places = new Float64Array(3 * from.length);
+      for (let i = 0; i < from.length; i++)
+        for (let d = 0; d < 3; d++) places[3 * i + d] = mesh.points[3 * from[i]! + d]!;
+      return {
+        corners: 3,
+        from,
+        to: from,
+        part: new Float64Array(from.length),
+        cell: Int32Array.from(cell),
+        size: new Float64Array(cell.length),
+        places,
+        normals: undefined,
+      };
+    },
+    (made) => made.size.length * 168,
+  );
 }
 
 /** The edges at which a block's outer surface bends or ends. */
 const outlineOf = (block: Block): Float32Array =>
-  kept(outlines, block.digest, () => {
-    const s = new Surface();
-    surfaceOf(block.mesh, s, 0);
-    return Float32Array.from(s.edges.flatMap((p) => [s.points[3 * p]!, s.points[3 * p + 1]!, s.points[3 * p + 2]!]));
-  }, (made) => made.byteLength); // prettier-ignore
+  kept(
+    outlines,
+    block.digest,
+    () => {
+      const s = new Surface();
+      surfaceOf(block.mesh, s, 0);
+      return Float32Array.from(s.edges.flatMap((p) => [s.points[3 * p]!, s.points[3 * p + 1]!, s.points[3 * p + 2]!]));
+    },
+    (made) => made.byteLength,
+  );
 
 /** Two directions within a plane: along the axes where it is square to one. */
 export function directionsIn(normal: readonly number[]): readonly [readonly number[], readonly number[]] {
@@ -177,7 +228,9 @@ function addGrid(f: FieldAtTime, site: Site, name: string, parts: readonly { pie
   const b = [Infinity, -Infinity, Infinity, -Infinity];
   for (const { pieces } of parts)
     for (let k = 0; k < pieces.places.length; k += 3) {
-      const [a, c] = [u, v].map((w) => w[0]! * pieces.places[k]! + w[1]! * pieces.places[k + 1]! + w[2]! * pieces.places[k + 2]!) as [number, number]; // prettier-ignore
+      const [a, c] = [u, v].map(
+        (w) => w[0]! * pieces.places[k]! + w[1]! * pieces.places[k + 1]! + w[2]! * pieces.places[k + 2]!,
+      ) as [number, number];
       [b[0], b[1], b[2], b[3]] = [Math.min(b[0]!, a), Math.max(b[1]!, a), Math.min(b[2]!, c), Math.max(b[3]!, c)];
     }
   const [wide, tall] = [b[1]! - b[0]!, b[3]! - b[2]!];

@@ -64,7 +64,10 @@ export function membersOf(tables: readonly Table[], on: string | undefined): { m
   return { members: units.size > 1 ? together(list) : list, axis: first };
 }
 
-/** Axes of which some were converted: places that only rounding keeps apart become one, so that no run misses its own ends. */
+/**
+ * Axes of which some were converted: places that only rounding keeps apart become one, so that no run misses its own
+ * ends.
+ */
 function together(list: readonly Member[]): Member[] {
   const all = new Float64Array(list.reduce((n, m) => n + m.axis.length, 0));
   let at = 0;

@@ -27,18 +27,32 @@ describe("against a reference", () => {
   it("counts a share of the reference within a percentage, but not of °C", () => {
     const a = against(mine, table([1, 2, 3], [2.1, 4.3, 6]), { y: "y", within: { share: 0.05 } });
     expect(a.within).toBeCloseTo(2 / 3, 12);
-    expect(() => against(table([0], [1], "degC"), table([0], [1], "degC"), { y: "y", within: { share: 0.05 } })).toThrow(/says nothing/); // prettier-ignore
+    expect(() =>
+      against(table([0], [1], "degC"), table([0], [1], "degC"), { y: "y", within: { share: 0.05 } }),
+    ).toThrow(/says nothing/);
   });
   it("estimates the shift of a clock", () => {
     const f = (s: number): number => Math.exp(-(((s - 50) / 10) ** 2));
     const x = Array.from({ length: 120 }, (_, i) => i);
-    const a = against(table(x, x.map(f)), table(x, x.map((s) => f(s + 7)), "m", "s", "L"), { y: "y", reference: "L", shift: "estimate", most: 20 }); // prettier-ignore
+    const a = against(
+      table(x, x.map(f)),
+      table(
+        x,
+        x.map((s) => f(s + 7)),
+        "m",
+        "s",
+        "L",
+      ),
+      { y: "y", reference: "L", shift: "estimate", most: 20 },
+    );
     expect(a.shift).toBeCloseTo(-7, 2);
     expect(a.rms).toBeLessThan(2e-3);
     expect(against(mine, mine, { y: "y", shift: 1 }).bias).toBeCloseTo(-2, 12);
   });
   it("says what does not fit: no overlap, unknown units, no rows, no tolerance", () => {
-    expect(() => against(mine, table([10, 11], [1, 2]), { y: "y" })).toThrow(/runs from 0 to 4, the reference from 10 to 11/); // prettier-ignore
+    expect(() => against(mine, table([10, 11], [1, 2]), { y: "y" })).toThrow(
+      /runs from 0 to 4, the reference from 10 to 11/,
+    );
     expect(() => against(mine, table([0, 1], [1, 2], null), { y: "y" })).toThrow(/unknown/);
     expect(() => against(mine, table([], []), { y: "y" })).toThrow(/no rows/);
     const rows = agreementTable(against(mine, mine, { y: "y" }));

@@ -1,4 +1,13 @@
-import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type NumberColumn, type Table } from "../tables/table.js"; // prettier-ignore
+import {
+  axisOf,
+  makeTable,
+  numberColumn,
+  numbers,
+  TableError,
+  textColumn,
+  type NumberColumn,
+  type Table,
+} from "../tables/table.js";
 import { risingAlong } from "../tables/order.js";
 import { interpolate } from "../tables/resample.js";
 import { convertValues, displayUnit, plainUnit, stepOf, stepScale } from "../tables/units.js";
@@ -45,14 +54,17 @@ export interface Agreement {
 /** The reference's axis and column in the units of the table. */
 function inUnits(from: NumberColumn, to: NumberColumn, what: string): Float64Array {
   if (from.unit === to.unit) return from.values;
-  if (from.unit === null || to.unit === null) throw new TableError(`against: the unit of ${what} "${from.unit === null ? from.name : to.name}" is unknown on one side; say it with .unit()`); // prettier-ignore
+  if (from.unit === null || to.unit === null)
+    throw new TableError(
+      `against: the unit of ${what} "${from.unit === null ? from.name : to.name}" is unknown on one side; say it with .unit()`,
+    );
   return convertValues(from.values, from.unit, to.unit);
 }
 
 /**
- * Compares a column with a reference at the reference's places, this table between rows by straight lines: difference = column −
- * reference. Bias, rms and shares count each place alike. With `shift: "estimate"` the table is first moved along its axis to where
- * it correlates best.
+ * Compares a column with a reference at the reference's places, this table between rows by straight lines: difference =
+ * column − reference. Bias, rms and shares count each place alike. With `shift: "estimate"` the table is first moved
+ * along its axis to where it correlates best.
  *
  * @throws TableError when the two do not overlap, units do not agree, or no place has both values
  * @example against(simulated, measured, { y: "S4", reference: "L4", within: { amount: 0.5 } }).rms
@@ -62,7 +74,10 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const x = axisOf(t, options.on);
   const y = numbers(t, options.y);
   const name = options.reference ?? options.y;
-  const ref = risingAlong(reference, options.on ?? (reference.columns.some((c) => c.name === x.name) ? x.name : undefined)); // prettier-ignore
+  const ref = risingAlong(
+    reference,
+    options.on ?? (reference.columns.some((c) => c.name === x.name) ? x.name : undefined),
+  );
   const rx = axisOf(ref, options.on ?? (ref.columns.some((c) => c.name === x.name) ? x.name : undefined));
   const ry = inUnits(numbers(ref, name), y, "column");
   const places = inUnits(rx, x, "axis");
@@ -70,9 +85,15 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const notes: string[] = [];
   let shift = 0;
   if (options.shift === "estimate") {
-    const found = timeShift(reference, name, table, { other: options.y, ...(options.most !== undefined && { most: options.most }) }); // prettier-ignore
+    const found = timeShift(reference, name, table, {
+      other: options.y,
+      ...(options.most !== undefined && { most: options.most }),
+    });
     if (found.reason !== undefined) throw new TableError(`against: no shift can be estimated: ${found.reason}`);
-    const step = rx.unit !== null && x.unit !== null && rx.unit !== x.unit ? found.value * stepScale(rx.unit, x.unit) : found.value; // prettier-ignore
+    const step =
+      rx.unit !== null && x.unit !== null && rx.unit !== x.unit
+        ? found.value * stepScale(rx.unit, x.unit)
+        : found.value;
     shift = -step;
     notes.push(`moved by ${formatNumber(shift)} ${displayUnit(x.unit)} along "${x.name}": ${found.method!}`);
   } else if (options.shift !== undefined) {
@@ -95,16 +116,24 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const bias = pairwiseSum((k) => difference[k]!, n) / n;
   const rms = Math.sqrt(pairwiseSum((k) => difference[k]! ** 2, n) / n);
   let best = 0;
-  raw.forEach((d, k) => { if (Math.abs(d) > Math.abs(raw[best]!)) best = k; }); // prettier-ignore
+  raw.forEach((d, k) => {
+    if (Math.abs(d) > Math.abs(raw[best]!)) best = k;
+  });
   const tolerance = options.within;
   let within = Number.NaN;
   if (tolerance !== undefined) {
-    if ("share" in tolerance && offset) throw new TableError(`against: a percentage of ${displayUnit(y.unit)} says nothing; give the tolerance in K`); // prettier-ignore
-    const holds = (k: number): boolean => "amount" in tolerance ? Math.abs(difference[k]!) <= tolerance.amount : Math.abs(raw[k]!) <= tolerance.share * Math.abs(ry[kept[k]!]!); // prettier-ignore
+    if ("share" in tolerance && offset)
+      throw new TableError(`against: a percentage of ${displayUnit(y.unit)} says nothing; give the tolerance in K`);
+    const holds = (k: number): boolean =>
+      "amount" in tolerance
+        ? Math.abs(difference[k]!) <= tolerance.amount
+        : Math.abs(raw[k]!) <= tolerance.share * Math.abs(ry[kept[k]!]!);
     within = raw.filter((_, k) => holds(k)).length / n;
   }
   const outside = places.length - n;
-  notes.push(`"${options.y}" against "${name}" at ${n} places of the reference, straight lines between rows, each place alike`); // prettier-ignore
+  notes.push(
+    `"${options.y}" against "${name}" at ${n} places of the reference, straight lines between rows, each place alike`,
+  );
   if (outside > 0) notes.push(`${outside} places of the reference have no partner`);
   const pickOf = (v: Float64Array): Float64Array => Float64Array.from(kept, (i) => v[i]!);
   const [a, b] = [pickOf(mine), pickOf(ry)];
@@ -114,14 +143,34 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
       { ...y, values: a },
       numberColumn("reference", y.unit, b),
       numberColumn("difference", dUnit, difference),
-      ...(offset ? [] : [numberColumn("percent", "%", raw.map((d, k) => (b[k] === 0 ? Number.NaN : (100 * d) / Math.abs(b[k]!))))]),
+      ...(offset
+        ? []
+        : [
+            numberColumn(
+              "percent",
+              "%",
+              raw.map((d, k) => (b[k] === 0 ? Number.NaN : (100 * d) / Math.abs(b[k]!))),
+            ),
+          ]),
     ],
     { axis: x.name, notes: [...t.notes, ...notes] },
-  ); // prettier-ignore
+  );
   return {
-    side, bias, rms, largest: difference[best]!, where: places[kept[best]!]!, within, count: n, outside, shift,
-    correlation: pearson(a, b), unit: y.unit, differenceUnit: dUnit, axis: { name: x.name, unit: x.unit }, notes,
-  }; // prettier-ignore
+    side,
+    bias,
+    rms,
+    largest: difference[best]!,
+    where: places[kept[best]!]!,
+    within,
+    count: n,
+    outside,
+    shift,
+    correlation: pearson(a, b),
+    unit: y.unit,
+    differenceUnit: dUnit,
+    axis: { name: x.name, unit: x.unit },
+    notes,
+  };
 }
 
 /** The agreement as a table: a row a number, with its unit; what was done is in the notes. */
@@ -141,10 +190,20 @@ export function agreementTable(a: Agreement | undefined): Table {
   const shown = rows.filter(([, v]) => v === v);
   return makeTable(
     [
-      textColumn("measure", shown.map((r) => r[0])),
-      numberColumn("value", null, shown.map((r) => r[1])),
-      textColumn("unit", shown.map((r) => plainUnit(r[2]) ?? "")),
+      textColumn(
+        "measure",
+        shown.map((r) => r[0]),
+      ),
+      numberColumn(
+        "value",
+        null,
+        shown.map((r) => r[1]),
+      ),
+      textColumn(
+        "unit",
+        shown.map((r) => plainUnit(r[2]) ?? ""),
+      ),
     ],
     { notes: a ? a.notes : [] },
-  ); // prettier-ignore
+  );
 }

@@ -13,9 +13,13 @@ export type Weights = "axis" | "none" | { readonly by: string };
 const axisName =
   /^(?:time|t|iter(?:ation)?s?|step|angle|theta|phase|mode|freq(?:uency)?|load ?factor|distance|date|x|y|z|r|s)\b/i;
 
-/** Whether values are weighted along a column: it is an axis by its name or by being a time, or it rises or falls strictly. */
+/**
+ * Whether values are weighted along a column: it is an axis by its name or by being a time, or it rises or falls
+ * strictly.
+ */
 function weighs(axis: NumberColumn): "by name" | "strictly" | undefined {
-  if (axisName.test(axis.name) || (axis.unit !== null && sameDimensions(parseUnit(axis.unit), parseUnit("s")))) return "by name"; // prettier-ignore
+  if (axisName.test(axis.name) || (axis.unit !== null && sameDimensions(parseUnit(axis.unit), parseUnit("s"))))
+    return "by name";
   const v = axis.values;
   const sign = Math.sign(v[1]! - v[0]!);
   for (let i = 1; i < v.length; i++) if (!(sign * (v[i]! - v[i - 1]!) > 0)) return undefined;
@@ -121,7 +125,10 @@ function average(table: Table, c: NumberColumn, weights: Weights, f: (y: number)
   return { value: sum / present, axis: false, method: method!, ...(conditions && { conditions }) };
 }
 
-const described = (m: Average): Pick<Quantity, "method" | "conditions"> => ({ method: m.method, ...(m.conditions && { conditions: m.conditions }) }); // prettier-ignore
+const described = (m: Average): Pick<Quantity, "method" | "conditions"> => ({
+  method: m.method,
+  ...(m.conditions && { conditions: m.conditions }),
+});
 
 /** The mean of f(value) weighted by another column. @throws TableError for a negative weight */
 function averageBy(table: Table, c: NumberColumn, by: string, f: (y: number) => number): Average | undefined {
@@ -138,7 +145,7 @@ function averageBy(table: Table, c: NumberColumn, by: string, f: (y: number) => 
   }
   if (!(total.value > 0)) return undefined;
   const left = v.length - count;
-  const method = `weighted by "${by}" over ${count} values${left > 0 ? `, ${left} of ${v.length} rows lack a value or a weight` : ""}`; // prettier-ignore
+  const method = `weighted by "${by}" over ${count} values${left > 0 ? `, ${left} of ${v.length} rows lack a value or a weight` : ""}`;
   return { value: sum.value / total.value, axis: true, method };
 }
 
@@ -189,7 +196,8 @@ export function std(table: Table, name: string, weights: Weights = "axis", popul
 /**
  * A percentile of the values present, linear between order statistics.
  *
- * Method: definition 7 of R. J. Hyndman & Y. Fan, "Sample quantiles in statistical packages", Am. Stat. 50 (1996) 361–365.
+ * Method: definition 7 of R. J. Hyndman & Y. Fan, "Sample quantiles in statistical packages", Am. Stat. 50 (1996)
+ * 361–365.
  */
 export function percentileOfSorted(sorted: ArrayLike<number>, percent: number): number {
   const n = sorted.length;

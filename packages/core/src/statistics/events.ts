@@ -13,8 +13,8 @@ export interface SettlesOptions {
 /**
  * The axis value from which on a column stays within a band about its final (or a given) value.
  *
- * The entry into the band is interpolated linearly. Missing values are passed over, which a condition says. A column that is in the band
- * only at its very last row has not settled: the result is missing with that reason.
+ * The entry into the band is interpolated linearly. Missing values are passed over, which a condition says. A column
+ * that is in the band only at its very last row has not settled: the result is missing with that reason.
  */
 export function settles(table: Table, name: string, options: SettlesOptions): Quantity {
   const t = risingAlong(table);
@@ -42,8 +42,8 @@ export function settles(table: Table, name: string, options: SettlesOptions): Qu
 }
 
 /**
- * Where a column passes a level: axis value (interpolated) and whether it rises or falls there. A passage in a gap of missing
- * values has no place and is not listed; a condition says how much of the axis has no value.
+ * Where a column passes a level: axis value (interpolated) and whether it rises or falls there. A passage in a gap of
+ * missing values has no place and is not listed; a condition says how much of the axis has no value.
  */
 export function crossings(
   table: Table,

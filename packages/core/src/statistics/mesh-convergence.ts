@@ -18,41 +18,74 @@ export interface Convergence {
 const SAFETY = 1.25;
 
 /**
- * Observed order, extrapolated value and grid convergence index from the three finest of three or more meshes, with uneven
- * ratios (I. Celik et al., "Procedure for estimation and reporting of uncertainty due to discretization", J. Fluids Eng.
- * 130, 078001, 2008, after P. Roache). The order solves their equation (by halving).
+ * Observed order, extrapolated value and grid convergence index from the three finest of three or more meshes, with
+ * uneven ratios (I. Celik et al., "Procedure for estimation and reporting of uncertainty due to discretization", J.
+ * Fluids Eng. 130, 078001, 2008, after P. Roache). The order solves their equation (by halving).
  *
- * Whether the values converge is judged by the ratio of their differences corrected for uneven refinement: each difference
- * over the logarithm of its ratio of sizes, which is what the differences tend to where the order is small.
+ * Whether the values converge is judged by the ratio of their differences corrected for uneven refinement: each
+ * difference over the logarithm of its ratio of sizes, which is what the differences tend to where the order is small.
  *
  * @param sizes of the cells, in any order; the smallest is the finest
  * @throws Error for less than three meshes, or two of one size
  * @example meshConvergence([1, 1.5, 2], [6.063, 5.972, 5.863]).order // about 1.53 with r = 1.5 and 1.333
  */
 export function meshConvergence(sizes: readonly number[], values: readonly number[]): Convergence {
-  const all = sizes.map((h, i) => ({ h, v: values[i]! })).filter((l) => Number.isFinite(l.h + l.v)).sort((a, b) => a.h - b.h); // prettier-ignore
-  if (all.length < 3) throw new Error(`mesh convergence needs three meshes with a value; there ${all.length === 1 ? "is" : "are"} ${all.length}`); // prettier-ignore
+  const all = sizes
+    .map((h, i) => ({ h, v: values[i]! }))
+    .filter((l) => Number.isFinite(l.h + l.v))
+    .sort((a, b) => a.h - b.h);
+  if (all.length < 3)
+    throw new Error(
+      `mesh convergence needs three meshes with a value; there ${all.length === 1 ? "is" : "are"} ${all.length}`,
+    );
   const [one, two, three] = all as [{ h: number; v: number }, { h: number; v: number }, { h: number; v: number }];
-  if (!(one.h > 0) || one.h === two.h || two.h === three.h) throw new Error("the meshes' cells have to differ in size, and be larger than zero"); // prettier-ignore
+  if (!(one.h > 0) || one.h === two.h || two.h === three.h)
+    throw new Error("the meshes' cells have to differ in size, and be larger than zero");
   const [r21, r32] = [two.h / one.h, three.h / two.h];
   const [e21, e32] = [two.v - one.v, three.v - two.v];
   const difference = Math.abs(e21 / one.v);
   const nothing = { order: Number.NaN, extrapolated: Number.NaN, error: Number.NaN, index: Number.NaN, difference };
   const scale = Math.max(Math.abs(one.v), Math.abs(two.v), Math.abs(three.v));
-  if (Math.abs(e21) <= 1e-14 * scale) return { ...nothing, kind: "level", note: "the two finest meshes give the same: neither order nor index can be told" }; // prettier-ignore
+  if (Math.abs(e21) <= 1e-14 * scale)
+    return {
+      ...nothing,
+      kind: "level",
+      note: "the two finest meshes give the same: neither order nor index can be told",
+    };
   const ratio = e32 / e21;
   const sign = Math.sign(ratio);
   // Of values that go up and down, differences of alternating sign: their limit does not depend on the ratios of sizes.
   const corrected = sign < 0 ? Math.abs(ratio) : (ratio * Math.log(r21)) / Math.log(r32);
-  if (!(corrected > 1)) return { ...nothing, kind: "diverging", note: "the finer meshes differ by more than the coarser ones, for their ratios of sizes: the values do not approach each other" }; // prettier-ignore
+  if (!(corrected > 1))
+    return {
+      ...nothing,
+      kind: "diverging",
+      note: "the finer meshes differ by more than the coarser ones, for their ratios of sizes: the values do not approach each other",
+    };
   const order = orderOf(Math.abs(ratio), sign, r21, r32);
   if (order === undefined) return { ...nothing, kind: "diverging", note: "no order up to 50 solves for these values" };
   const extrapolated = (r21 ** order * one.v - two.v) / (r21 ** order - 1);
   const error = Math.abs((extrapolated - one.v) / extrapolated);
   const index = (SAFETY * difference) / (r21 ** order - 1);
   return sign < 0
-    ? { order, extrapolated, difference, error, index, kind: "oscillating", note: "the values go up and down: the order and what follows from it are rough" } // prettier-ignore
-    : { order, extrapolated, difference, error, index, kind: "monotonic", note: all.length > 3 ? `from the three finest of ${all.length} meshes` : "from three meshes" }; // prettier-ignore
+    ? {
+        order,
+        extrapolated,
+        difference,
+        error,
+        index,
+        kind: "oscillating",
+        note: "the values go up and down: the order and what follows from it are rough",
+      }
+    : {
+        order,
+        extrapolated,
+        difference,
+        error,
+        index,
+        kind: "monotonic",
+        note: all.length > 3 ? `from the three finest of ${all.length} meshes` : "from three meshes",
+      };
 }
 
 const HIGHEST = 50;

@@ -17,12 +17,19 @@ const kinds = (v: { conditions?: readonly { kind: string }[] }): string[] => (v.
 describe("missing values: one rule", () => {
   it("reductions over rows use what is there and say how many are missing", () => {
     for (const f of [max, min]) expect(f(gap, "T").method).toBe('1 of 6 values of "T" missing');
-    for (const q of [max(gap, "T"), min(gap, "T"), mean(gap, "T", "none"), std(gap, "T", "none"), percentile(gap, "T", 50)]) {
+    for (const q of [
+      max(gap, "T"),
+      min(gap, "T"),
+      mean(gap, "T", "none"),
+      std(gap, "T", "none"),
+      percentile(gap, "T", 50),
+    ]) {
       expect(q.method).toContain('1 of 6 values of "T" missing');
       expect(kinds(q)).toEqual(["missing values"]);
     }
-    for (const q of [max(whole, "T"), mean(whole, "T", "none"), percentile(whole, "T", 50)]) expect(kinds(q)).toEqual([]);
-  }); // prettier-ignore
+    for (const q of [max(whole, "T"), mean(whole, "T", "none"), percentile(whole, "T", 50)])
+      expect(kinds(q)).toEqual([]);
+  });
   it("along the axis a gap is not bridged, and its share of the axis is a condition", () => {
     // Of 10 s the two steps from 1 to 3 s are missing: 20 %.
     const along = [

@@ -15,16 +15,57 @@ const timed = (x: number[], y: number[], unit = "K"): Table =>
 
 describe("a large offset", () => {
   // Multiples of 2⁻²⁰ beside 10⁹ are exact, so that nothing but the reckoning itself can lose digits.
-  const small = Float64Array.from({ length: 501 }, (_, i) => Math.round(2 ** 10 * (signal(i) + signal(7 * i) ** 2)) / 2 ** 20); // prettier-ignore
+  const small = Float64Array.from(
+    { length: 501 },
+    (_, i) => Math.round(2 ** 10 * (signal(i) + signal(7 * i) ** 2)) / 2 ** 20,
+  );
   const far = column(small.map((v) => v + 1e9));
   const near = column(small);
   it.each([
     ["deviation", (t: Table) => std(t, "y").value],
-    ["deviation along an axis", (t: Table) => std({ ...t, columns: [...t.columns, numberColumn("time", "s", small.map((_, i) => i))], axis: "time" }, "y").value], // prettier-ignore
+    [
+      "deviation along an axis",
+      (t: Table) =>
+        std(
+          {
+            ...t,
+            columns: [
+              ...t.columns,
+              numberColumn(
+                "time",
+                "s",
+                small.map((_, i) => i),
+              ),
+            ],
+            axis: "time",
+          },
+          "y",
+        ).value,
+    ],
     ["skewness", (t: Table) => skewness(t, "y").value],
     ["kurtosis", (t: Table) => kurtosis(t, "y").value],
     ["described deviation", (t: Table) => numbers(describeColumns(t, ["y"]), "std").values[0]!],
-    ["deviation across runs", (t: Table) => numbers(across([t, column(numbers(t, "y").values.slice().reverse())].map((x) => ({ ...x, columns: [...x.columns, numberColumn("time", "s", small.map((_, i) => i))], axis: "time" }))), "y.std").values[3]!], // prettier-ignore
+    [
+      "deviation across runs",
+      (t: Table) =>
+        numbers(
+          across(
+            [t, column(numbers(t, "y").values.slice().reverse())].map((x) => ({
+              ...x,
+              columns: [
+                ...x.columns,
+                numberColumn(
+                  "time",
+                  "s",
+                  small.map((_, i) => i),
+                ),
+              ],
+              axis: "time",
+            })),
+          ),
+          "y.std",
+        ).values[3]!,
+    ],
   ] as const)("leaves the %s as it is", (_, f) => expect(Math.abs(f(far) / f(near) - 1)).toBeLessThan(1e-12));
 });
 
@@ -40,8 +81,12 @@ describe("a reduction in a formula", () => {
 });
 
 describe("mean and deviation", () => {
-  const alternating = (first: number, a: number, b: number): number[] => [first, ...Array.from({ length: 1000 }, (_, i) => (i % 2 ? b : a))]; // prettier-ignore
-  // The four univariate sets of a standards institute that are made to break careless sums, with their certified values.
+  const alternating = (first: number, a: number, b: number): number[] => [
+    first,
+    ...Array.from({ length: 1000 }, (_, i) => (i % 2 ? b : a)),
+  ];
+  // The four univariate sets of a standards institute that are made to break careless sums, with their certified
+  // values.
   it.each([
     ["NumAcc1", [10000001, 10000003, 10000002], 10000002, 1, 1e-15],
     ["NumAcc2", alternating(1.2, 1.1, 1.3), 1.2, 0.1, 1e-13],
@@ -68,7 +113,12 @@ describe("the shape of a distribution", () => {
     expect(skewness(wave, "y").value).toBeCloseTo(0.049437059479965864, 12);
     expect(kurtosis(wave, "y").value).toBeCloseTo(-0.6921793421048368, 12);
     expect(std(wave, "y").value).toBeCloseTo(0.9288539719901, 12);
-    [5, 50, 95].forEach((p, k) => expect(percentile(wave, "y", p).value).toBeCloseTo([-0.5087718384162795, 0.9880840320038173, 2.601243602198945][k]!, 12)); // prettier-ignore
+    [5, 50, 95].forEach((p, k) =>
+      expect(percentile(wave, "y", p).value).toBeCloseTo(
+        [-0.5087718384162795, 0.9880840320038173, 2.601243602198945][k]!,
+        12,
+      ),
+    );
   });
   it("is blank, with the reason, for too few or like values", () => {
     expect(skewness(column([1, 2]), "y").reason).toMatch(/three values/);
@@ -76,7 +126,10 @@ describe("the shape of a distribution", () => {
     expect(skewness(column([2, 2, 2, 2]), "y").reason).toMatch(/alike/);
   });
   it("is told column by column", () => {
-    const d = describeColumns(makeTable([textColumn("run", ["a", "b", "c", "d"]), numberColumn("T", "degF", [32, 50, 68, Number.NaN])]), []); // prettier-ignore
+    const d = describeColumns(
+      makeTable([textColumn("run", ["a", "b", "c", "d"]), numberColumn("T", "degF", [32, 50, 68, Number.NaN])]),
+      [],
+    );
     expect(d.rows).toBe(1);
     expect(numbers(d, "count").values[0]).toBe(3);
     // 18 °F of deviation are 10 K.
@@ -87,7 +140,9 @@ describe("the shape of a distribution", () => {
 
 describe("histogram", () => {
   it("counts as an independent one does", () => {
-    expect(Array.from(numbers(histogram(wave, "y", { count: 7 }), "count").values)).toEqual([12, 27, 39, 47, 37, 26, 12]); // prettier-ignore
+    expect(Array.from(numbers(histogram(wave, "y", { count: 7 }), "count").values)).toEqual([
+      12, 27, 39, 47, 37, 26, 12,
+    ]);
     expect(histogram(wave, "y").rows).toBe(9);
   });
   it("has a density that integrates to one, in one over the unit", () => {
@@ -124,12 +179,15 @@ describe("time above a level", () => {
 });
 
 it("the largest so far passes over gaps", () => {
-  expect(Array.from(numbers(running(timed([0, 1, 2, 3], [1, 3, Number.NaN, 2]), "y", "max"), "y.running").values)).toEqual([1, 3, 3, 3]); // prettier-ignore
+  expect(
+    Array.from(numbers(running(timed([0, 1, 2, 3], [1, 3, Number.NaN, 2]), "y", "max"), "y.running").values),
+  ).toEqual([1, 3, 3, 3]);
 });
 
 describe("a number by a formula", () => {
   const t = timed([0, 10, 20], [273.15, 283.15, 278.15]);
-  const value = (text: string, table = t): ReturnType<typeof reduceFormula> => reduceFormula(table, parseFormula(text), { limit: { value: 5, unit: "degC" } }); // prettier-ignore
+  const value = (text: string, table = t): ReturnType<typeof reduceFormula> =>
+    reduceFormula(table, parseFormula(text), { limit: { value: 5, unit: "degC" } });
   it("takes whole columns and formulas of them", () => {
     expect(value("range(y)")).toEqual({ value: 10, unit: "ΔK" });
     expect(value("last(y) - limit").value).toBeCloseTo(0, 12);

@@ -23,7 +23,8 @@ export function moments(values: Float64Array, highest: 2 | 4 = 4): Moments {
   const n = present.length;
   if (n === 0) return { count: 0, mean: Number.NaN, m2: Number.NaN, m3: Number.NaN, m4: Number.NaN };
   const base = present[0]!;
-  // The mean is kept as a distance from `base`: beside a large offset it would be rounded by more than the values spread.
+  // The mean is kept as a distance from `base`: beside a large offset it would be rounded by more than the values
+  // spread.
   const off = pairwiseSum((i) => present[i]! - base, n) / n;
   const about = (i: number): number => present[i]! - base - off;
   const square = pairwiseSum((i) => about(i) * about(i), n) / n;
@@ -32,21 +33,27 @@ export function moments(values: Float64Array, highest: 2 | 4 = 4): Moments {
 }
 
 /**
- * How lopsided the values are: the adjusted Fisher–Pearson coefficient G₁ (D. Joanes, C. Gill, The Statistician 47, 1998), 0 for
- * symmetric ones. Unweighted.
+ * How lopsided the values are: the adjusted Fisher–Pearson coefficient G₁ (D. Joanes, C. Gill, The Statistician 47,
+ * 1998), 0 for symmetric ones. Unweighted.
  *
  * @example skewness(history, "T")
  */
 export function skewness(table: Table, name: string): Quantity {
   const m = moments(numbers(table, name).values);
-  if (m.count < 3) return missing(`skewness needs three values of "${name}"; there ${m.count === 1 ? "is" : "are"} ${m.count}`, "1"); // prettier-ignore
+  if (m.count < 3)
+    return missing(`skewness needs three values of "${name}"; there ${m.count === 1 ? "is" : "are"} ${m.count}`, "1");
   if (!(m.m2 > 0)) return missing(`all values of "${name}" are alike`, "1");
   const g = m.m3 / m.m2 ** 1.5;
-  return { value: (g * Math.sqrt(m.count * (m.count - 1))) / (m.count - 2), unit: "1", method: "adjusted Fisher–Pearson (G1), unweighted" }; // prettier-ignore
+  return {
+    value: (g * Math.sqrt(m.count * (m.count - 1))) / (m.count - 2),
+    unit: "1",
+    method: "adjusted Fisher–Pearson (G1), unweighted",
+  };
 }
 
 /**
- * How heavy the tails are: the excess G₂, 0 for a normal distribution (D. Joanes, C. Gill, The Statistician 47, 1998). Unweighted.
+ * How heavy the tails are: the excess G₂, 0 for a normal distribution (D. Joanes, C. Gill, The Statistician 47, 1998).
+ * Unweighted.
  *
  * @example kurtosis(history, "T")
  */
@@ -60,29 +67,60 @@ export function kurtosis(table: Table, name: string): Quantity {
 }
 
 /**
- * A row a column: how many values, mean, deviation (n−1), smallest, quartiles (definition 7), largest, skewness and excess kurtosis;
- * unweighted, in the column's own unit; deviations of °C and °F in K, which a note says.
+ * A row a column: how many values, mean, deviation (n−1), smallest, quartiles (definition 7), largest, skewness and
+ * excess kurtosis; unweighted, in the column's own unit; deviations of °C and °F in K, which a note says.
  *
  * @example describe(rows, ["peak", "back"])
  */
 export function describeColumns(table: Table, names: readonly string[]): Table {
-  const wanted = names.length > 0 ? names.map((n) => numbers(table, n)) : table.columns.flatMap((c) => (c.kind === "number" ? [c] : [])); // prettier-ignore
+  const wanted =
+    names.length > 0
+      ? names.map((n) => numbers(table, n))
+      : table.columns.flatMap((c) => (c.kind === "number" ? [c] : []));
   const rows = wanted.map((c) => {
     const m = moments(c.values);
     const sorted = c.values.filter((v) => v === v).sort();
     const one = { columns: [c], rows: c.values.length, notes: [] };
-    const std = m.count > 1 ? Math.sqrt((m.m2 * m.count) / (m.count - 1)) * stepOf(c.unit).factor : Number.NaN; // prettier-ignore
-    return [m.count, m.mean, std, sorted[0] ?? Number.NaN, percentileOfSorted(sorted, 25), percentileOfSorted(sorted, 50), percentileOfSorted(sorted, 75), sorted[sorted.length - 1] ?? Number.NaN, skewness(one, c.name).value, kurtosis(one, c.name).value]; // prettier-ignore
+    const std = m.count > 1 ? Math.sqrt((m.m2 * m.count) / (m.count - 1)) * stepOf(c.unit).factor : Number.NaN;
+    return [
+      m.count,
+      m.mean,
+      std,
+      sorted[0] ?? Number.NaN,
+      percentileOfSorted(sorted, 25),
+      percentileOfSorted(sorted, 50),
+      percentileOfSorted(sorted, 75),
+      sorted[sorted.length - 1] ?? Number.NaN,
+      skewness(one, c.name).value,
+      kurtosis(one, c.name).value,
+    ];
   });
   const heads = ["count", "mean", "std", "min", "p25", "p50", "p75", "max", "skewness", "kurtosis"];
   return makeTable(
     [
-      textColumn("column", wanted.map((c) => c.name)),
-      ...heads.map((h, k) => numberColumn(h, k === 0 || k > 7 ? "1" : null, rows.map((r) => r[k]!))),
-      textColumn("unit", wanted.map((c) => plainUnit(c.unit) ?? "")),
+      textColumn(
+        "column",
+        wanted.map((c) => c.name),
+      ),
+      ...heads.map((h, k) =>
+        numberColumn(
+          h,
+          k === 0 || k > 7 ? "1" : null,
+          rows.map((r) => r[k]!),
+        ),
+      ),
+      textColumn(
+        "unit",
+        wanted.map((c) => plainUnit(c.unit) ?? ""),
+      ),
     ],
-    { notes: ["unweighted; deviation with n−1, percentiles linear between order statistics (definition 7), skewness G1, excess kurtosis G2", ...(wanted.some((c) => stepOf(c.unit).ownZero) ? ["deviations of temperatures in K"] : [])] },
-  ); // prettier-ignore
+    {
+      notes: [
+        "unweighted; deviation with n−1, percentiles linear between order statistics (definition 7), skewness G1, excess kurtosis G2",
+        ...(wanted.some((c) => stepOf(c.unit).ownZero) ? ["deviations of temperatures in K"] : []),
+      ],
+    },
+  );
 }
 
 export interface HistogramOptions {
@@ -92,9 +130,9 @@ export interface HistogramOptions {
 }
 
 /**
- * How often values lie where: `from`, `to`, the column (middle of the bin), `count`, `share` and `density` (share over width). A value
- * on an edge counts above it, on the last edge below. Without a choice the width is that of D. Freedman and P. Diaconis (Z.
- * Wahrscheinlichkeitstheorie 57, 1981): 2 · interquartile range / ∛n.
+ * How often values lie where: `from`, `to`, the column (middle of the bin), `count`, `share` and `density` (share over
+ * width). A value on an edge counts above it, on the last edge below. Without a choice the width is that of D. Freedman
+ * and P. Diaconis (Z. Wahrscheinlichkeitstheorie 57, 1981): 2 · interquartile range / ∛n.
  *
  * @throws TableError for edges that do not rise, or more than 100 000 bins
  * @example histogram(history, "T", { count: 20 })
@@ -114,23 +152,38 @@ export function histogram(table: Table, name: string, options: HistogramOptions 
   const n = sorted.length;
   const step = stepOf(c.unit);
   const inverse = step.unit === null ? null : step.unit === "1" ? "1" : powerUnit(parseUnit(step.unit), -1).symbol;
-  const notes = [`${n} values in ${bins} bins, ${rule}${outside > 0 ? `; ${outside} lie outside` : ""}${n < c.values.length ? `; ${c.values.length - n} are missing` : ""}`]; // prettier-ignore
+  const notes = [
+    `${n} values in ${bins} bins, ${rule}${outside > 0 ? `; ${outside} lie outside` : ""}${n < c.values.length ? `; ${c.values.length - n} are missing` : ""}`,
+  ];
   return makeTable(
     [
       numberColumn("from", c.unit, edges.slice(0, bins)),
       numberColumn("to", c.unit, edges.slice(1)),
-      numberColumn(name, c.unit, Float64Array.from({ length: bins }, (_, k) => (edges[k]! + edges[k + 1]!) / 2), { label: c.label }),
+      numberColumn(
+        name,
+        c.unit,
+        Float64Array.from({ length: bins }, (_, k) => (edges[k]! + edges[k + 1]!) / 2),
+        { label: c.label },
+      ),
       numberColumn("count", "1", counts),
-      numberColumn("share", "1", counts.map((v) => v / n)),
-      numberColumn("density", inverse, counts.map((v, k) => v / n / ((edges[k + 1]! - edges[k]!) * step.factor))),
+      numberColumn(
+        "share",
+        "1",
+        counts.map((v) => v / n),
+      ),
+      numberColumn(
+        "density",
+        inverse,
+        counts.map((v, k) => v / n / ((edges[k + 1]! - edges[k]!) * step.factor)),
+      ),
     ],
     { axis: name, notes: [...table.notes, ...notes] },
-  ); // prettier-ignore
+  );
 }
 
 /**
- * The bin of a value: edges count to the bin above, the last one to the last bin; −1 outside. A value that only the rounding of
- * a conversion keeps from an edge is on it.
+ * The bin of a value: edges count to the bin above, the last one to the last bin; −1 outside. A value that only the
+ * rounding of a conversion keeps from an edge is on it.
  */
 export function binOf(edges: ArrayLike<number>, v: number): number {
   const last = edges.length - 1;
@@ -148,7 +201,8 @@ export function binOf(edges: ArrayLike<number>, v: number): number {
 /** Edges of bins over sorted values by count, width or as given, and the rule in words. */
 export function edgesOf(sorted: Float64Array, o: HistogramOptions): { edges: number[]; rule: string } {
   if (o.edges) {
-    if (o.edges.length < 2 || o.edges.some((e, i) => i > 0 && !(e > o.edges![i - 1]!))) throw new TableError("bins: the edges have to rise, two or more of them"); // prettier-ignore
+    if (o.edges.length < 2 || o.edges.some((e, i) => i > 0 && !(e > o.edges![i - 1]!)))
+      throw new TableError("bins: the edges have to rise, two or more of them");
     return { edges: [...o.edges], rule: "edges given" };
   }
   if (sorted.length === 0) return { edges: [], rule: "no values" };
@@ -168,7 +222,8 @@ export function edgesOf(sorted: Float64Array, o: HistogramOptions): { edges: num
     count = high > low && width > 0 ? Math.min(500, Math.max(1, Math.ceil((high - low) / width))) : 1;
     rule = "width by Freedman and Diaconis";
   }
-  if (!(Number.isInteger(count) && count >= 1)) throw new TableError(`bins: a count of ${count} has to be a whole number, 1 or more`); // prettier-ignore
+  if (!(Number.isInteger(count) && count >= 1))
+    throw new TableError(`bins: a count of ${count} has to be a whole number, 1 or more`);
   limit(count);
   const [a, b] = high > low ? [low, high] : [low - 0.5, low + 0.5];
   return { edges: Array.from({ length: count + 1 }, (_, k) => (k === count ? b : a + ((b - a) * k) / count)), rule };
@@ -179,8 +234,8 @@ function limit(count: number): void {
 }
 
 /**
- * For how much of the axis a column lies above a level (`above`) or below it: straight lines between rows, so the passages count
- * exactly. Steps with a missing end do not count; the method says how many.
+ * For how much of the axis a column lies above a level (`above`) or below it: straight lines between rows, so the
+ * passages count exactly. Steps with a missing end do not count; the method says how many.
  *
  * @example exceedance(history, "T", 278, "above")
  */
@@ -188,7 +243,8 @@ export function exceedance(table: Table, name: string, level: number, way: "abov
   const t = risingAlong(table);
   const axis = axisOf(t);
   const v = numbers(t, name).values;
-  if (t.rows < 2) return missing(`time ${way} a level needs two rows; there ${t.rows === 1 ? "is one" : "are none"}`, axis.unit); // prettier-ignore
+  if (t.rows < 2)
+    return missing(`time ${way} a level needs two rows; there ${t.rows === 1 ? "is one" : "are none"}`, axis.unit);
   const sign = way === "above" ? 1 : -1;
   let gaps = 0;
   const value = pairwiseSum((i) => {
@@ -202,7 +258,12 @@ export function exceedance(table: Table, name: string, level: number, way: "abov
     return a >= 0 && b >= 0 ? h : (h * Math.max(a, b)) / Math.abs(a - b);
   }, t.rows - 1);
   if (gaps === t.rows - 1) return missing(`no step of "${name}" has a value at both ends`, axis.unit);
-  return { value, unit: axis.unit, ...(gaps > 0 && { conditions: gapsAlong(name, axis, v) }), method: `straight lines between rows${gaps ? `, ${gaps} of ${t.rows - 1} steps without a value` : ""}` }; // prettier-ignore
+  return {
+    value,
+    unit: axis.unit,
+    ...(gaps > 0 && { conditions: gapsAlong(name, axis, v) }),
+    method: `straight lines between rows${gaps ? `, ${gaps} of ${t.rows - 1} steps without a value` : ""}`,
+  };
 }
 
 /** Adds `name.running`: the largest (or smallest) value so far. @example running(history, "T", "max") */
@@ -216,5 +277,9 @@ export function running(table: Table, name: string, what: "max" | "min"): Table 
     if (v === v && !(what === "max" ? v <= best : v >= best)) best = v;
     values[i] = best;
   }
-  return { ...t, columns: [...t.columns, { ...c, name: `${name}.running`, values }], notes: [...t.notes, `"${name}.running": the ${what === "max" ? "largest" : "smallest"} so far`] }; // prettier-ignore
+  return {
+    ...t,
+    columns: [...t.columns, { ...c, name: `${name}.running`, values }],
+    notes: [...t.notes, `"${name}.running": the ${what === "max" ? "largest" : "smallest"} so far`],
+  };
 }

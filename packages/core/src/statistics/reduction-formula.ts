@@ -31,8 +31,8 @@ function reduced(fn: string, table: Table, name: string): Quantity {
 }
 
 /**
- * A number from a table by a formula in which `first`, `last`, `min`, `max`, `range`, `mean`, `rms`, `std`, `integral` and `count` take
- * a whole column, or a formula of columns. Means are weighted along the table's axis.
+ * A number from a table by a formula in which `first`, `last`, `min`, `max`, `range`, `mean`, `rms`, `std`, `integral`
+ * and `count` take a whole column, or a formula of columns. Means are weighted along the table's axis.
  *
  * @throws FormulaError for a column outside of these, or units that do not agree
  * @example reduceFormula(history, parseFormula("range(T_mean) / mean(abs(T_max - T_mean))"))
@@ -46,10 +46,20 @@ export function reduceFormula(table: Table, tree: FormulaTree, constants: Consta
     if (t.kind === "call" && t.args.length === 1 && reductions.has(t.fn)) {
       const { values, unit } = evaluateFormula(t.args[0]!, table, constants);
       const axis = table.axis === undefined ? undefined : table.columns.find((c) => c.name === table.axis);
-      const one: Table = { columns: [...(axis ? [axis] : []), numberColumn(COLUMN, unit, values)], rows: table.rows, ...(axis && { axis: axis.name }), notes: [] }; // prettier-ignore
+      const one: Table = {
+        columns: [...(axis ? [axis] : []), numberColumn(COLUMN, unit, values)],
+        rows: table.rows,
+        ...(axis && { axis: axis.name }),
+        notes: [],
+      };
       // A column as it is goes by its own name: along the axis itself nothing is weighed.
       const inner = t.args[0]!;
-      const q = inner.kind === "name" && !Object.hasOwn(constants, inner.name) && table.columns.some((c) => c.kind === "number" && c.name === inner.name) ? reduced(t.fn, table, inner.name) : reduced(t.fn, one, COLUMN); // prettier-ignore
+      const q =
+        inner.kind === "name" &&
+        !Object.hasOwn(constants, inner.name) &&
+        table.columns.some((c) => c.kind === "number" && c.name === inner.name)
+          ? reduced(t.fn, table, inner.name)
+          : reduced(t.fn, one, COLUMN);
       reason ??= q.reason;
       conditions.push(q.conditions);
       if (q.method !== undefined) methods.add(q.method);
@@ -65,7 +75,9 @@ export function reduceFormula(table: Table, tree: FormulaTree, constants: Consta
   const outer = walk(tree);
   const loose = formulaNames(outer).find((n) => !Object.hasOwn(found, n));
   if (loose !== undefined)
-    throw new FormulaError(`"${loose}" stands for a whole column; say which number of it: last(${loose}), max(${loose}), mean(${loose}) …`); // prettier-ignore
+    throw new FormulaError(
+      `"${loose}" stands for a whole column; say which number of it: last(${loose}), max(${loose}), mean(${loose}) …`,
+    );
   const { values, unit } = evaluateFormula(outer, { columns: [], rows: 1, notes: [] }, found);
   const value = values[0]!;
   if (reason !== undefined || value !== value) return missing(reason ?? "the formula gives no number", unit);

@@ -9,7 +9,12 @@ import { histogram } from "./moments.js";
 /** Tenths of a minute, as one file writes them in seconds and another in minutes. */
 const tenths = fc.uniqueArray(fc.integer({ min: 0, max: 5000 }), { minLength: 2, maxLength: 30 });
 const inSeconds = (k: readonly number[]): Float64Array => Float64Array.from(k, (v) => 6 * v);
-const fromMinutes = (k: readonly number[]): Float64Array => convertValues(Float64Array.from(k, (v) => v / 10), "min", "s"); // prettier-ignore
+const fromMinutes = (k: readonly number[]): Float64Array =>
+  convertValues(
+    Float64Array.from(k, (v) => v / 10),
+    "min",
+    "s",
+  );
 const rising = (k: readonly number[]): number[] => [...k].sort((a, b) => a - b);
 
 describe("places that only the rounding of a conversion keeps apart are one place", () => {
@@ -28,7 +33,8 @@ describe("places that only the rounding of a conversion keeps apart are one plac
   });
   it("of tables that are joined", () => {
     const k = [0, 41, 82];
-    const at = (unit: string, values: Float64Array) => makeTable([numberColumn("t", unit, values), numberColumn("a", "K", [1, 2, 3])], { axis: "t" }); // prettier-ignore
+    const at = (unit: string, values: Float64Array) =>
+      makeTable([numberColumn("t", unit, values), numberColumn("a", "K", [1, 2, 3])], { axis: "t" });
     const minutes = at(
       "min",
       Float64Array.from(k, (v) => v / 10),
@@ -41,7 +47,9 @@ describe("places that only the rounding of a conversion keeps apart are one plac
         const edges = [...fromMinutes(rising(k))];
         const counts = (values: Float64Array): number[] => {
           const t = makeTable([numberColumn("t", "s", values), numberColumn("a", "K", values)], { axis: "t" });
-          expect([...numbers(bins(t, "t", { edges }), "n").values]).toEqual([...numbers(histogram(t, "t", { edges }), "count").values]); // prettier-ignore
+          expect([...numbers(bins(t, "t", { edges }), "n").values]).toEqual([
+            ...numbers(histogram(t, "t", { edges }), "count").values,
+          ]);
           return [...numbers(histogram(t, "t", { edges }), "count").values];
         };
         const all = counts(inSeconds(rising(k)));
@@ -55,7 +63,15 @@ describe("places that only the rounding of a conversion keeps apart are one plac
       fc.property(tenths, (k) => {
         const keys = [...inSeconds(k), ...fromMinutes(k)];
         const parity = keys.map((_, i) => (i < k.length ? 0 : 1));
-        const t = makeTable([numberColumn("t", "s", keys), numberColumn("of", "1", parity), numberColumn("a", "K", keys.map((_, i) => i))]); // prettier-ignore
+        const t = makeTable([
+          numberColumn("t", "s", keys),
+          numberColumn("of", "1", parity),
+          numberColumn(
+            "a",
+            "K",
+            keys.map((_, i) => i),
+          ),
+        ]);
         expect([...numbers(groupBy(t, ["t"]), "n").values]).toEqual(k.map(() => 2));
         // The second key orders within the first, whichever way that is written.
         expect([...numbers(groupBy(t, ["t", "of"]), "of").values]).toEqual(k.flatMap(() => [0, 1]));

@@ -8,7 +8,10 @@ import { movingAverage } from "./signals/moving-average.js";
 import { covariance, meanInterval, numbered, percentiles, sum } from "./summaries.js";
 
 const table = (columns: Record<string, number[]>, axis?: string, units: Record<string, string> = {}): Table =>
-  makeTable(Object.entries(columns).map(([n, v]) => numberColumn(n, units[n] ?? "1", v)), { axis }); // prettier-ignore
+  makeTable(
+    Object.entries(columns).map(([n, v]) => numberColumn(n, units[n] ?? "1", v)),
+    { axis },
+  );
 const values = (t: Table, n: string): number[] => [...numbers(t, n).values];
 
 describe("summaries of a column", () => {
@@ -56,7 +59,8 @@ describe("rows and axes", () => {
     expect(rowValue(t, "T", "last").reason).toMatch(/"T" is missing in the last row/);
   });
   it("only what is an axis weighs means: by name, as a time, or rising all the way, which is said", () => {
-    const method = (name: string, x: number[], unit = "1"): string => mean(table({ [name]: x, y: [1, 2, 3] }, name, { [name]: unit }), "y").method!; // prettier-ignore
+    const method = (name: string, x: number[], unit = "1"): string =>
+      mean(table({ [name]: x, y: [1, 2, 3] }, name, { [name]: unit }), "y").method!;
     expect(method("time", [0, 1, 3])).toBe('weighted along "time" (trapezoidal)');
     expect(method("clock", [0, 1, 3], "s")).toBe('weighted along "clock" (trapezoidal)');
     expect(method("load", [0, 1, 3])).toBe('weighted along "load", which rises or falls all the way (trapezoidal)');
@@ -70,7 +74,8 @@ describe("amplitudes", () => {
     const time = Array.from({ length: n }, (_, i) => i / n);
     const x = time.map((t) => 5 + 3 * Math.cos(2 * Math.PI * 4 * t - 1) + 0.5 * Math.sin(2 * Math.PI * 11 * t));
     const s = amplitudes(table({ time, x }, "time", { time: "s", x: "m" }), "x");
-    const at = (f: number, c: string): number => values(s, c)[values(s, "frequency").findIndex((v) => Math.abs(v - f) < 1e-9)]!; // prettier-ignore
+    const at = (f: number, c: string): number =>
+      values(s, c)[values(s, "frequency").findIndex((v) => Math.abs(v - f) < 1e-9)]!;
     expect(at(4, "x.amplitude")).toBeCloseTo(3, 12);
     expect(at(4, "x.phase")).toBeCloseTo((-180 / Math.PI) * 1, 10);
     expect(at(11, "x.amplitude")).toBeCloseTo(0.5, 12);

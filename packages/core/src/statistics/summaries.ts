@@ -28,13 +28,17 @@ export function sum(table: Table, name: string): Quantity {
       total.add(v);
       count++;
     }
-  if (count === 0) return missing(table.rows === 0 ? "the table has no rows" : `all ${table.rows} values of "${name}" are missing`, c.unit); // prettier-ignore
+  if (count === 0)
+    return missing(
+      table.rows === 0 ? "the table has no rows" : `all ${table.rows} values of "${name}" are missing`,
+      c.unit,
+    );
   return { value: total.value, unit: c.unit, ...missingOf(name, c.values, `of ${count} values`) };
 }
 
 /**
- * The covariance of two columns over the rows that have both, with n−1 degrees of freedom. Unit: the product of both; changes
- * of temperatures count in K.
+ * The covariance of two columns over the rows that have both, with n−1 degrees of freedom. Unit: the product of both;
+ * changes of temperatures count in K.
  *
  * @example covariance(rows, "fan", "peak")
  */
@@ -44,7 +48,8 @@ export function covariance(table: Table, first: string, second: string): Quantit
   const unit = u.unit === null || v.unit === null ? null : multiplyUnits(parseUnit(u.unit), parseUnit(v.unit)).symbol;
   const [x, y] = presentPairs(a.values, b.values);
   const n = x.length;
-  if (n < 2) return missing(`a covariance needs two rows with both values; there ${n === 1 ? "is one" : "are none"}`, unit); // prettier-ignore
+  if (n < 2)
+    return missing(`a covariance needs two rows with both values; there ${n === 1 ? "is one" : "are none"}`, unit);
   const mean = (w: Float64Array): number => {
     const s = new RunningSum();
     for (const value of w) s.add(value - w[0]!);
@@ -62,27 +67,36 @@ export function covariance(table: Table, first: string, second: string): Quantit
 }
 
 /**
- * An end of the confidence interval of the mean: unweighted, of independent values, by Student's t. For histories, whose
- * neighbours hang together, see {@link meanError}.
+ * An end of the confidence interval of the mean: unweighted, of independent values, by Student's t. For histories,
+ * whose neighbours hang together, see {@link meanError}.
  *
  * @param confidence e.g. 0.95
  * @example meanInterval(rows, "peak", 0.95, "upper")
  */
 export function meanInterval(table: Table, name: string, confidence: number, end: "lower" | "upper"): Quantity {
   const c = numbers(table, name);
-  if (!(confidence > 0 && confidence < 1)) throw new TableError(`confidence ${confidence}: it lies between 0 and 1, as 0.95`); // prettier-ignore
+  if (!(confidence > 0 && confidence < 1))
+    throw new TableError(`confidence ${confidence}: it lies between 0 and 1, as 0.95`);
   const m = moments(c.values, 2);
-  if (m.count < 2) return missing(`the interval of a mean needs two values of "${name}"; there ${m.count === 1 ? "is one" : "are none"}`, c.unit); // prettier-ignore
+  if (m.count < 2)
+    return missing(
+      `the interval of a mean needs two values of "${name}"; there ${m.count === 1 ? "is one" : "are none"}`,
+      c.unit,
+    );
   const error = Math.sqrt(m.m2 / (m.count - 1));
   const half = studentQuantile((1 + confidence) / 2, m.count - 1) * error;
   const how = `${100 * confidence} % interval of the mean, unweighted, Student's t with ${m.count - 1} degrees of freedom`;
   return { value: end === "lower" ? m.mean - half : m.mean + half, unit: c.unit, ...missingOf(name, c.values, how) };
 }
 
-/** Several percentiles of a column: a row each, `percent` and the column; see {@link percentileOfSorted}. @example percentiles(history, "T", [5, 50, 95]) */
+/**
+ * Several percentiles of a column: a row each, `percent` and the column; see {@link percentileOfSorted}.
+ * @example percentiles(history, "T", [5, 50, 95])
+ */
 export function percentiles(table: Table, name: string, percents: readonly number[]): Table {
   const c = numbers(table, name);
-  for (const p of percents) if (!(p >= 0 && p <= 100)) throw new TableError(`percentile ${p}: has to lie within 0 and 100`); // prettier-ignore
+  for (const p of percents)
+    if (!(p >= 0 && p <= 100)) throw new TableError(`percentile ${p}: has to lie within 0 and 100`);
   const sorted = c.values.filter((v) => v === v).sort();
   const { method, conditions } = missingOf(
     name,
@@ -90,12 +104,27 @@ export function percentiles(table: Table, name: string, percents: readonly numbe
     "linear between order statistics (definition 7), unweighted",
   );
   const made = makeTable(
-    [numberColumn("percent", "%", percents), numberColumn(name, c.unit, percents.map((p) => percentileOfSorted(sorted, p)), { label: c.label })],
+    [
+      numberColumn("percent", "%", percents),
+      numberColumn(
+        name,
+        c.unit,
+        percents.map((p) => percentileOfSorted(sorted, p)),
+        { label: c.label },
+      ),
+    ],
     { axis: "percent", notes: [...table.notes, method!] },
-  ); // prettier-ignore
+  );
   return conditions ? { ...made, conditions } : made;
 }
 
 /** Adds the number of each row, from 1. @throws TableError when the name is taken @example numbered(rows, "row") */
 export const numbered = (table: Table, name: string): Table =>
-  withColumns(table, [...table.columns, numberColumn(name, "1", Float64Array.from({ length: table.rows }, (_, i) => i + 1))]); // prettier-ignore
+  withColumns(table, [
+    ...table.columns,
+    numberColumn(
+      name,
+      "1",
+      Float64Array.from({ length: table.rows }, (_, i) => i + 1),
+    ),
+  ]);

@@ -37,7 +37,12 @@ describe.each(["degC", "degF"])("a temperature in %s", (unit) => {
     same((t) => inKelvin(compareTo(t, { time: 0 }), "T.diff"));
   });
   it("is an axis", () => {
-    const along = (t: Table): Table => ({ ...t, columns: t.columns.map((c) => (c.name === "T" ? { ...c, values: numbers(t, "T").values.slice().sort() } : c)), axis: "T" }) as Table; // prettier-ignore
+    const along = (t: Table): Table =>
+      ({
+        ...t,
+        columns: t.columns.map((c) => (c.name === "T" ? { ...c, values: numbers(t, "T").values.slice().sort() } : c)),
+        axis: "T",
+      }) as Table;
     same((t) => [integral(along(t), "p").value]);
     same((t) => numbers(convertColumns(cumulative(along(t), "p"), ["p.integral"], "Pa·K"), "p.integral").values);
     same((t) => numbers(convertColumns(derivative(along(t), "p"), ["p.rate"], "Pa/K"), "p.rate").values);
@@ -47,6 +52,24 @@ describe.each(["degC", "degF"])("a temperature in %s", (unit) => {
     same((t) => numbers(convertColumns(histogram(t, "T", { count: 5 }), ["density"], "1/K"), "density").values);
   });
   it("spreads across runs", () => {
-    same((t) => inKelvin(across([t, { ...t, columns: [t.columns[0]!, { ...t.columns[1]!, values: numbers(t, "T").values.map((v, i) => v + (i % 3) * (unit === "degF" && t !== base ? 1.8 : 1)) }], axis: "time" } as Table]), "T.std")); // prettier-ignore
+    same((t) =>
+      inKelvin(
+        across([
+          t,
+          {
+            ...t,
+            columns: [
+              t.columns[0]!,
+              {
+                ...t.columns[1]!,
+                values: numbers(t, "T").values.map((v, i) => v + (i % 3) * (unit === "degF" && t !== base ? 1.8 : 1)),
+              },
+            ],
+            axis: "time",
+          } as Table,
+        ]),
+        "T.std",
+      ),
+    );
   });
 });

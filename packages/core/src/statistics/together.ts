@@ -3,8 +3,9 @@ import { interpolate } from "../tables/resample.js";
 import { commonPlaces, membersOf, sameValues, type CommonAxis } from "./across.js";
 
 /**
- * Several tables on one axis, for formulas over all of them: columns are `name.column` by the names given here, between rows by
- * straight lines, blank where a table does not reach. The axis is the union of the tables' places unless said otherwise.
+ * Several tables on one axis, for formulas over all of them: columns are `name.column` by the names given here, between
+ * rows by straight lines, blank where a table does not reach. The axis is the union of the tables' places unless said
+ * otherwise.
  *
  * @throws TableError when axes do not overlap (but for the union) or their units do not agree
  * @example together({ measured, simulated }, { on: "time" }) // measured.T, simulated.T
@@ -17,7 +18,9 @@ export function together(
   if (names.length === 0) throw new TableError("together: no table is given");
   const { members, axis } = membersOf(Object.values(tables), options.on);
   const empty = members.some((m) => m.axis.length === 0);
-  const { places, note } = empty ? { places: new Float64Array(0), note: "" } : commonPlaces(members, options.axis ?? "union"); // prettier-ignore
+  const { places, note } = empty
+    ? { places: new Float64Array(0), note: "" }
+    : commonPlaces(members, options.axis ?? "union");
   const columns: Column[] = [numberColumn(axis.name, axis.unit, places)];
   members.forEach((m, k) => {
     for (const c of m.table.columns) {

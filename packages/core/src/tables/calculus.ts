@@ -70,8 +70,8 @@ export function integral(table: Table, name: string, axis?: string): Quantity {
 }
 
 /**
- * Adds `${name}.integral`: the running trapezoidal integral from the start of the rising axis. A row without a value has none;
- * the steps beside it contribute nothing to the rows behind it, which a condition says.
+ * Adds `${name}.integral`: the running trapezoidal integral from the start of the rising axis. A row without a value
+ * has none; the steps beside it contribute nothing to the rows behind it, which a condition says.
  */
 export function cumulative(table: Table, name: string, axis?: string): Table {
   const y = numbers(table, name);
@@ -103,7 +103,8 @@ export function cumulative(table: Table, name: string, axis?: string): Table {
 /**
  * Adds `${name}.rate`: the derivative along the axis, second order inside on uneven steps, also at the two ends.
  *
- * Source: B. Fornberg, "Generation of finite difference formulas on arbitrarily spaced grids", Math. Comp. 51 (1988), for three points.
+ * Source: B. Fornberg, "Generation of finite difference formulas on arbitrarily spaced grids", Math. Comp. 51 (1988),
+ * for three points.
  */
 export function derivative(table: Table, name: string, axis?: string): Table {
   const y = numbers(table, name);

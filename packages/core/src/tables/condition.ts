@@ -1,11 +1,23 @@
 /**
- * What is known about a value's worth: its file is cut off, rows of it are damaged, a restart was joined. A reader attaches it
- * where it is first known; it travels with the value through every operation, into notes, terminal, report and manifest.
+ * What is known about a value's worth: its file is cut off, rows of it are damaged, a restart was joined. A reader
+ * attaches it where it is first known; it travels with the value through every operation, into notes, terminal, report
+ * and manifest.
  */
 export interface Condition {
   readonly kind:
-    | "cut off" | "unfinished line" | "damaged rows" | "missing cells" | "long lines" | "text skipped" | "restart"
-    | "pattern without match" | "several matches" | "diverged" | "gap" | "missing values" | "coverage"; // prettier-ignore
+    | "cut off"
+    | "unfinished line"
+    | "damaged rows"
+    | "missing cells"
+    | "long lines"
+    | "text skipped"
+    | "restart"
+    | "pattern without match"
+    | "several matches"
+    | "diverged"
+    | "gap"
+    | "missing values"
+    | "coverage";
   /** The file it was found in, by the name that the script uses; "" when it was found in values. */
   readonly file: string;
   readonly text: string;

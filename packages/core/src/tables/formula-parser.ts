@@ -247,8 +247,8 @@ class FormulaParser {
 const known = new Map<string, FormulaTree>();
 
 /**
- * Reads a formula. Columns are written by name, or `col("a name with blanks")`; a unit may stand behind a number. From loose to
- * close: `? :`, `or`, `and`, `not`, comparisons, `+ -`, `* / %`, signs, `^` (from right to left).
+ * Reads a formula. Columns are written by name, or `col("a name with blanks")`; a unit may stand behind a number. From
+ * loose to close: `? :`, `or`, `and`, `not`, comparisons, `+ -`, `* / %`, signs, `^` (from right to left).
  *
  * @throws FormulaError with the place of the mistake.
  * @example parseFormula("sqrt(Fx^2 + Fy^2)")

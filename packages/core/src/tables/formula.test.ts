@@ -13,10 +13,13 @@ import {
 const NaNs = Number.NaN;
 const table = (columns: Record<string, readonly [UnitSymbol, number[]]>): Table =>
   makeTable(Object.entries(columns).map(([n, [u, v]]) => numberColumn(n, u, v)));
-const value = (formula: string, columns: Record<string, readonly [UnitSymbol, number[]]>): { values: number[]; unit: UnitSymbol } => {
+const value = (
+  formula: string,
+  columns: Record<string, readonly [UnitSymbol, number[]]>,
+): { values: number[]; unit: UnitSymbol } => {
   const { values, unit } = evaluateFormula(parseFormula(formula), table(columns));
   return { values: [...values], unit };
-}; // prettier-ignore
+};
 
 describe("a condition on a missing value is missing", () => {
   const columns: Record<string, readonly [UnitSymbol, number[]]> = { x: ["1", [1, 5, NaNs]], y: ["1", [0, NaNs, 1]] };
@@ -72,32 +75,68 @@ describe("units in formulas", () => {
 });
 
 describe("a formula of converted columns is the converted formula", () => {
-  const families: readonly (readonly [string, string])[] = [["K", "mK"], ["s", "min"], ["s", "ms"], ["m", "mm"], ["Pa", "bar"], ["%", "1"]]; // prettier-ignore
-  const formulas = ["max(x, y)", "min(x, y, x / 2)", "hypot(x, y)", "x + y", "x - y", "x > y", "x > y ? x : y", "x % y", "abs(x) - y", "x * y", "x / y", "x >= y and y < x"]; // prettier-ignore
+  const families: readonly (readonly [string, string])[] = [
+    ["K", "mK"],
+    ["s", "min"],
+    ["s", "ms"],
+    ["m", "mm"],
+    ["Pa", "bar"],
+    ["%", "1"],
+  ];
+  const formulas = [
+    "max(x, y)",
+    "min(x, y, x / 2)",
+    "hypot(x, y)",
+    "x + y",
+    "x - y",
+    "x > y",
+    "x > y ? x : y",
+    "x % y",
+    "abs(x) - y",
+    "x * y",
+    "x / y",
+    "x >= y and y < x",
+  ];
   it("for all pairs of units", () => {
     fc.assert(
-      fc.property(fc.constantFrom(...families), fc.constantFrom(...formulas), fc.double({ min: 0.25, max: 99, noNaN: true }), fc.double({ min: 0.25, max: 99, noNaN: true }), (units, formula, a, b) => {
-        const [u, v] = units;
-        const t = table({ x: [u, [a]], y: [u, [b]] });
-        const tree = parseFormula(formula);
-        const one = evaluateFormula(tree, t);
-        const other = evaluateFormula(tree, convertColumns(t, ["x"], v));
-        const both = evaluateFormula(tree, convertColumns(t, ["x", "y"], v));
-        for (const r of [other, both]) {
-          const back = convertColumns(makeTable([numberColumn("r", r.unit, r.values)]), ["r"], one.unit ?? "1");
-          const [p, q] = [(back.columns[0] as { values: Float64Array }).values[0]!, one.values[0]!];
-          // Rounding may tip a comparison or a remainder of values that are all but equal.
-          if (/[<>%]/.test(formula) && Math.min(Math.abs(a - b), a % b, b - (a % b)) < 1e-9 * a) return;
-          expect(Math.abs(p - q)).toBeLessThanOrEqual(1e-9 * (Math.abs(q) + a + b));
-        }
-      }),
+      fc.property(
+        fc.constantFrom(...families),
+        fc.constantFrom(...formulas),
+        fc.double({ min: 0.25, max: 99, noNaN: true }),
+        fc.double({ min: 0.25, max: 99, noNaN: true }),
+        (units, formula, a, b) => {
+          const [u, v] = units;
+          const t = table({ x: [u, [a]], y: [u, [b]] });
+          const tree = parseFormula(formula);
+          const one = evaluateFormula(tree, t);
+          const other = evaluateFormula(tree, convertColumns(t, ["x"], v));
+          const both = evaluateFormula(tree, convertColumns(t, ["x", "y"], v));
+          for (const r of [other, both]) {
+            const back = convertColumns(makeTable([numberColumn("r", r.unit, r.values)]), ["r"], one.unit ?? "1");
+            const [p, q] = [(back.columns[0] as { values: Float64Array }).values[0]!, one.values[0]!];
+            // Rounding may tip a comparison or a remainder of values that are all but equal.
+            if (/[<>%]/.test(formula) && Math.min(Math.abs(a - b), a % b, b - (a % b)) < 1e-9 * a) return;
+            expect(Math.abs(p - q)).toBeLessThanOrEqual(1e-9 * (Math.abs(q) + a + b));
+          }
+        },
+      ),
       { numRuns: 400, seed: 5 },
     );
-  }); // prettier-ignore
+  });
 });
 
 describe("what a formula's text means", () => {
-  const columns: Record<string, readonly [UnitSymbol, number[]]> = { a: ["1", [7]], b: ["1", [3]], m: ["1", [100]], U: ["1", [0]], "U.x": ["1", [2]], T: ["degC", [-8]], "T@cell": ["1", [6]], "x y": ["1", [4]], "größe": ["1", [9]] }; // prettier-ignore
+  const columns: Record<string, readonly [UnitSymbol, number[]]> = {
+    a: ["1", [7]],
+    b: ["1", [3]],
+    m: ["1", [100]],
+    U: ["1", [0]],
+    "U.x": ["1", [2]],
+    T: ["degC", [-8]],
+    "T@cell": ["1", [6]],
+    "x y": ["1", [4]],
+    größe: ["1", [9]],
+  };
   it.each([
     ["a - b - 1", 3],
     ["a / b / 7", 1 / 3],
@@ -153,7 +192,37 @@ describe("what a formula's text means", () => {
     expect(() => value(formula, columns)).toThrow(message);
   });
   it("any text is a formula or an error that says so", () => {
-    const piece = fc.constantFrom("a", "b1", "U.x", "1", "2.5", "3 K", "5 %", "(", ")", "+", "-", "*", "/", "^", "%", "<", "==", "and", "not", "?", ":", ",", "max", "col(", '"q"', " ", "@", "²", "😀"); // prettier-ignore
+    const piece = fc.constantFrom(
+      "a",
+      "b1",
+      "U.x",
+      "1",
+      "2.5",
+      "3 K",
+      "5 %",
+      "(",
+      ")",
+      "+",
+      "-",
+      "*",
+      "/",
+      "^",
+      "%",
+      "<",
+      "==",
+      "and",
+      "not",
+      "?",
+      ":",
+      ",",
+      "max",
+      "col(",
+      '"q"',
+      " ",
+      "@",
+      "²",
+      "😀",
+    );
     fc.assert(
       fc.property(fc.array(piece, { maxLength: 30 }), (pieces) => {
         try {
@@ -170,11 +239,25 @@ describe("what a formula's text means", () => {
     const { tree } = fc.letrec<{ tree: Tree }>((tie) => ({
       tree: fc.oneof(
         { maxDepth: 5 },
-        fc.double({ min: 0, max: 1e9, noNaN: true }).map((v): Tree => ({ kind: "number", value: Object.is(v, -0) ? 0 : v })), // prettier-ignore
+        fc
+          .double({ min: 0, max: 1e9, noNaN: true })
+          .map((v): Tree => ({ kind: "number", value: Object.is(v, -0) ? 0 : v })),
         fc.constantFrom("a", "U.x", "T_1", "T@point").map((name): Tree => ({ kind: "name", name })),
-        fc.record({ kind: fc.constant("literal" as const), value: fc.integer({ min: 0, max: 99 }), unit: fc.constantFrom("K", "m/s", "W/(m^2 K)", "min") }), // prettier-ignore
-        fc.record({ kind: fc.constant("call" as const), fn: fc.constantFrom("+", "-", "*", "/", "^", "%", "<", ">=", "and", "or"), args: fc.tuple(tie("tree"), tie("tree")) }), // prettier-ignore
-        fc.record({ kind: fc.constant("call" as const), fn: fc.constantFrom("neg", "not", "sqrt"), args: fc.tuple(tie("tree")) }), // prettier-ignore
+        fc.record({
+          kind: fc.constant("literal" as const),
+          value: fc.integer({ min: 0, max: 99 }),
+          unit: fc.constantFrom("K", "m/s", "W/(m^2 K)", "min"),
+        }),
+        fc.record({
+          kind: fc.constant("call" as const),
+          fn: fc.constantFrom("+", "-", "*", "/", "^", "%", "<", ">=", "and", "or"),
+          args: fc.tuple(tie("tree"), tie("tree")),
+        }),
+        fc.record({
+          kind: fc.constant("call" as const),
+          fn: fc.constantFrom("neg", "not", "sqrt"),
+          args: fc.tuple(tie("tree")),
+        }),
         fc.record({ kind: fc.constant("if" as const), args: fc.tuple(tie("tree"), tie("tree"), tie("tree")) }),
       ),
     }));

@@ -26,14 +26,21 @@ interface Compiled {
   readonly code: string;
 }
 
-const comparisons = new Map([["<", "less"], ["<=", "atMost"], [">", "more"], [">=", "atLeast"], ["==", "equal"], ["!=", "unequal"]]); // prettier-ignore
+const comparisons = new Map([
+  ["<", "less"],
+  ["<=", "atMost"],
+  [">", "more"],
+  [">=", "atLeast"],
+  ["==", "equal"],
+  ["!=", "unequal"],
+]);
 
 const missing = Number.NaN;
 const compared = (x: number, y: number, holds: boolean): number => (x !== x || y !== y ? missing : holds ? 1 : 0);
 
 /**
- * Conditions of three values: 1, 0 and missing. What hangs on a missing value is missing, unless the other side decides it
- * (0 and missing is 0, 1 or missing is 1).
+ * Conditions of three values: 1, 0 and missing. What hangs on a missing value is missing, unless the other side decides
+ * it (0 and missing is 0, 1 or missing is 1).
  */
 const conditions = {
   less: (x: number, y: number, near = false): number => compared(x, y, x < y && !(near && nearly(x, y))),
@@ -44,7 +51,8 @@ const conditions = {
   unequal: (x: number, y: number, near = false): number => compared(x, y, x !== y && !(near && nearly(x, y))),
   not: (x: number): number => (x !== x ? missing : x === 0 ? 1 : 0),
   and: (x: number, y: number): number => (x === 0 || y === 0 ? 0 : x !== x || y !== y ? missing : 1),
-  or: (x: number, y: number): number => ((x === x && x !== 0) || (y === y && y !== 0) ? 1 : x !== x || y !== y ? missing : 0), // prettier-ignore
+  or: (x: number, y: number): number =>
+    (x === x && x !== 0) || (y === y && y !== 0) ? 1 : x !== x || y !== y ? missing : 0,
   either: (c: number, x: number, y: number): number => (c !== c ? missing : c !== 0 ? x : y),
 };
 const logical = new Set(["and", "or", "not"]);
@@ -81,9 +89,13 @@ export function evaluateFormula(
   const parameters = names.map((n, i) => (isConstant(n) ? `k${i}` : `a${i}`));
   // The code holds operators, Math functions, numbers and slot names made above; no text of the formula enters it.
 
-  const fill = new Function("out", "n", "is", ...parameters, `"use strict"; for (let i = 0; i < n; i++) { out[i] = ${code}; }`) as (
-    out: Float64Array, n: number, is: typeof conditions, ...rest: (number | Float64Array)[]
-  ) => void; // prettier-ignore
+  const fill = new Function(
+    "out",
+    "n",
+    "is",
+    ...parameters,
+    `"use strict"; for (let i = 0; i < n; i++) { out[i] = ${code}; }`,
+  ) as (out: Float64Array, n: number, is: typeof conditions, ...rest: (number | Float64Array)[]) => void;
   const values = new Float64Array(table.rows);
   fill(values, table.rows, conditions, ...inputs);
   return { values, unit };
@@ -114,7 +126,10 @@ function compile(tree: FormulaTree, unitOf: Lookup, slots: ReadonlyMap<string, s
   return walk(tree);
 }
 
-/** `bare`: a number without a unit. `literal`: a number written with its unit, as `5 K`, which can be a temperature or a difference. */
+/**
+ * `bare`: a number without a unit. `literal`: a number written with its unit, as `5 K`, which can be a temperature or a
+ * difference.
+ */
 type Part = Compiled & { bare?: boolean; literal?: boolean; tree?: FormulaTree };
 
 /** An operand as a message names it: `T_out (K)`, `5 m`, `p − 1 bar (bar)`. */
@@ -233,7 +248,9 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
       // The first value that has a unit of its own gives it to all: plain numbers take it, others are converted.
       const model = parts.find((p) => !p.bare) ?? a;
       if (fn !== "min" && fn !== "max" && parts.some((p) => isScale(p.unit)))
-        throw new FormulaError(`"${fn}": ${named(parts.find((p) => isScale(p.unit))!)} has a zero of its own; convert to K first`); // prettier-ignore
+        throw new FormulaError(
+          `"${fn}": ${named(parts.find((p) => isScale(p.unit))!)} has a zero of its own; convert to K first`,
+        );
       const codes = parts.map((p) => (p === model ? p.code : alike({ ...model, bare: false }, p, fn)[1]));
       const unit = fn === "atan2" ? "rad" : model.unit;
       return {
@@ -275,9 +292,13 @@ const angleUnits: ReadonlySet<string> = new Set(["rad", "deg", "rev"]);
 /** In a sum, 1 stands for the whole and not for one percent: beside a plain number, shares are plain numbers too. */
 function shares(a: Part, b: Part): [Part, Part] {
   const plain = (p: Part, other: Part): Part =>
-    other.bare && p.unit !== null && p.unit !== "1" && !angleUnits.has(p.unit) && sameDimensions(parseUnit(p.unit), dimensionless)
+    other.bare &&
+    p.unit !== null &&
+    p.unit !== "1" &&
+    !angleUnits.has(p.unit) &&
+    sameDimensions(parseUnit(p.unit), dimensionless)
       ? { ...p, unit: "1", code: pureNumber(p, "+") }
-      : p; // prettier-ignore
+      : p;
   return [plain(a, b), plain(b, a)];
 }
 

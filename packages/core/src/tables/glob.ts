@@ -6,9 +6,9 @@ const notSlash = set((c) => c !== 47);
 const every = set(() => true);
 
 /**
- * Whether names fit a shell-style pattern: `*` any characters but `/`, `**` any characters, `?` one character, `[a-c]` one of
- * these, `[!a-c]` none of these, `{a,b}` one of several; `\` takes the next character as it stands. The whole name has to
- * fit, and takes time proportional to the pattern times the name.
+ * Whether names fit a shell-style pattern: `*` any characters but `/`, `**` any characters, `?` one character, `[a-c]`
+ * one of these, `[!a-c]` none of these, `{a,b}` one of several; `\` takes the next character as it stands. The whole
+ * name has to fit, and takes time proportional to the pattern times the name.
  *
  * @throws Error for a pattern of over 1000 characters, or with a bracket that does not end
  * @example glob("cells_*")("cells_3") // true

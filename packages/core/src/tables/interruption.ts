@@ -13,7 +13,10 @@ export function stopWhen(asked: (() => boolean) | undefined): void {
   stopped = asked;
 }
 
-/** A place in a long operation where it may stop: between chunks, time steps, thousands of cells. @throws Interrupted */
+/**
+ * A place in a long operation where it may stop: between chunks, time steps, thousands of cells.
+ * @throws Interrupted
+ */
 export function maybeStop(): void {
   if (stopped?.()) throw new Interrupted();
 }

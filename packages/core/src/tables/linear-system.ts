@@ -1,4 +1,6 @@
-/** Solves a small system of equations in place, by elimination with row exchange; undefined when it has no one answer. */
+/**
+ * Solves a small system of equations in place, by elimination with row exchange; undefined when it has no one answer.
+ */
 export function solve(matrix: readonly (readonly number[])[], right: readonly number[]): number[] | undefined {
   const n = right.length;
   const a = matrix.map((row, i) => [...row, right[i]!]);

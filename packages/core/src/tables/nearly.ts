@@ -2,8 +2,8 @@
 const ULPS = 8;
 
 /**
- * Whether two numbers are the same but for the rounding of a conversion: 8.2 min in seconds is 491.99999999999994. The one
- * rule for bounds, places on axes and limits, wherever a unit was converted.
+ * Whether two numbers are the same but for the rounding of a conversion: 8.2 min in seconds is 491.99999999999994. The
+ * one rule for bounds, places on axes and limits, wherever a unit was converted.
  */
 export const nearly = (a: number, b: number): boolean =>
   a === b || Math.abs(a - b) <= ULPS * Number.EPSILON * Math.max(Math.abs(a), Math.abs(b));

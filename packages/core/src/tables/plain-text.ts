@@ -2,8 +2,8 @@
 const steering = /[\u0000-\u001f\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g;
 
 /**
- * A text in which every control character is written out, as `\u001b`: what comes from files and scripts may be shown on a
- * terminal without steering it. Within JSON texts the result means the same.
+ * A text in which every control character is written out, as `\u001b`: what comes from files and scripts may be shown
+ * on a terminal without steering it. Within JSON texts the result means the same.
  *
  * @example plainText("a\u001b[31m") // "a\\u001b[31m"
  */

@@ -66,10 +66,11 @@ export function quantityIn(q: Quantity, unit: string): Quantity {
 }
 
 /**
- * Arithmetic on quantities. Units are checked and converted; a missing operand gives a missing result. A temperature minus a
- * temperature is a difference, which has no zero.
+ * Arithmetic on quantities. Units are checked and converted; a missing operand gives a missing result. A temperature
+ * minus a temperature is a difference, which has no zero.
  *
- * @param literal whether `b` was written with its unit: `5 K` can be a temperature or a difference, so K minus it stays K
+ * @param literal whether `b` was written with its unit: `5 K` can be a temperature or a difference, so K minus it stays
+ * K
  */
 export function combineQuantities(
   op: "plus" | "minus" | "times" | "over",

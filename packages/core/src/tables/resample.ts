@@ -20,8 +20,8 @@ export function indexBefore(values: Float64Array, x: number): number {
 }
 
 /**
- * Linear interpolation of (x, y) at each of `at`; NaN outside the range and beside missing values. x must rise. A place that only
- * the rounding of a conversion keeps from one of x is there.
+ * Linear interpolation of (x, y) at each of `at`; NaN outside the range and beside missing values. x must rise. A place
+ * that only the rounding of a conversion keeps from one of x is there.
  */
 export function interpolate(x: Float64Array, y: Float64Array, at: Float64Array): Float64Array {
   const out = new Float64Array(at.length);

@@ -82,7 +82,9 @@ function converted(name: string, values: Float64Array, from: string, to: string)
   try {
     return convertValues(values, from, to);
   } catch (e) {
-    throw new TableError(`column "${name}": ${(e as Error).message}; ask for a unit of the same kind, or choose another column`); // prettier-ignore
+    throw new TableError(
+      `column "${name}": ${(e as Error).message}; ask for a unit of the same kind, or choose another column`,
+    );
   }
 }
 

@@ -27,7 +27,10 @@ export function sumPresent(values: Float64Array): { sum: number; count: number }
   return { sum, count };
 }
 
-/** A running sum that keeps what rounding drops (A. Neumaier, Z. Angew. Math. Mech. 54, 1974). @example const s = new RunningSum(); s.add(0.1); s.value */
+/**
+ * A running sum that keeps what rounding drops (A. Neumaier, Z. Angew. Math. Mech. 54, 1974).
+ * @example const s = new RunningSum(); s.add(0.1); s.value
+ */
 export class RunningSum {
   #sum = 0;
   #rest = 0;

@@ -1,8 +1,8 @@
 /**
- * Patterns that match in time proportional to the pattern times the text, whoever wrote them: a backtracking matcher that
- * never tries the same place of the pattern at the same place of the text twice. What it finds is what a backtracking
- * regular expression finds (R. Cox, "Regular Expression Matching: the Virtual Machine Approach", 2009, the bit-state
- * matcher).
+ * Patterns that match in time proportional to the pattern times the text, whoever wrote them: a backtracking matcher
+ * that never tries the same place of the pattern at the same place of the text twice. What it finds is what a
+ * backtracking regular expression finds (R. Cox, "Regular Expression Matching: the Virtual Machine Approach", 2009, the
+ * bit-state matcher).
  */
 
 /** A part of a pattern. */

@@ -106,8 +106,17 @@ describe("differences of temperatures", () => {
     expect(unitOf("minus", { value: 293, unit: "K" }, d)).toBe("K");
     expect(unitOf("minus", d, d)).toBe("ΔK");
     // Two temperatures, whatever their scale; `5 K` as it is written can be either.
-    for (const [a, b] of [["K", "K"], ["degC", "degF"], ["mK", "K"], ["K", "degC"]] as const) expect(parseUnit(unitOf("minus", { value: 300, unit: a }, { value: 1, unit: b })!).difference).toBe(true); // prettier-ignore
-    expect(combineQuantities("minus", { value: 300, unit: "K" }, { value: 5, unit: "K" }, true)).toEqual({ value: 295, unit: "K" }); // prettier-ignore
+    for (const [a, b] of [
+      ["K", "K"],
+      ["degC", "degF"],
+      ["mK", "K"],
+      ["K", "degC"],
+    ] as const)
+      expect(parseUnit(unitOf("minus", { value: 300, unit: a }, { value: 1, unit: b })!).difference).toBe(true);
+    expect(combineQuantities("minus", { value: 300, unit: "K" }, { value: 5, unit: "K" }, true)).toEqual({
+      value: 295,
+      unit: "K",
+    });
     expect(unitOf("minus", { value: 3, unit: "m" }, { value: 1, unit: "mm" })).toBe("m");
     expect(unitOf("plus", d, d)).toBe("ΔK");
     expect(unitOf("times", d, { value: 3, unit: "1" })).toBe("ΔK");

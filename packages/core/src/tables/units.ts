@@ -62,8 +62,18 @@ export function tryParseUnit(text: string): Unit | undefined {
 }
 
 const superscripts: Readonly<Record<string, string>> = {
-  "⁰": "0", "¹": "1", "²": "2", "³": "3", "⁴": "4", "⁵": "5", "⁶": "6", "⁷": "7", "⁸": "8", "⁹": "9", "⁻": "-",
-}; // prettier-ignore
+  "⁰": "0",
+  "¹": "1",
+  "²": "2",
+  "³": "3",
+  "⁴": "4",
+  "⁵": "5",
+  "⁶": "6",
+  "⁷": "7",
+  "⁸": "8",
+  "⁹": "9",
+  "⁻": "-",
+};
 
 class UnitParser {
   private position = 0;
@@ -264,9 +274,9 @@ export function sameDimensions(a: Unit, b: Unit): boolean {
 }
 
 /**
- * The unit of a difference of two values, and how much of it one step of their scale is: K and 5/9 for °F, the unit itself and 1 for
- * units without a zero of their own; `ownZero` says which it is. A difference of temperatures is marked as one, so that no
- * later conversion takes it for a temperature. Unknown stays unknown.
+ * The unit of a difference of two values, and how much of it one step of their scale is: K and 5/9 for °F, the unit
+ * itself and 1 for units without a zero of their own; `ownZero` says which it is. A difference of temperatures is
+ * marked as one, so that no later conversion takes it for a temperature. Unknown stays unknown.
  */
 export function stepOf(symbol: string | null): { unit: string | null; factor: number; ownZero: boolean } {
   if (symbol === null) return { unit: null, factor: 1, ownZero: false };
@@ -290,9 +300,13 @@ export interface Conversion {
  */
 export function conversion(from: Unit, to: Unit): Conversion {
   if (!sameDimensions(from, to))
-    throw new UnitError(`${displayUnit(from.symbol) || "a plain number"} cannot be converted to ${displayUnit(to.symbol) || "a plain number"}`); // prettier-ignore
+    throw new UnitError(
+      `${displayUnit(from.symbol) || "a plain number"} cannot be converted to ${displayUnit(to.symbol) || "a plain number"}`,
+    );
   if ((from.difference && to.offset !== 0) || (to.difference && from.offset !== 0))
-    throw new UnitError(`a difference of temperatures and ${displayUnit(from.offset !== 0 ? from.symbol : to.symbol)} cannot be converted into each other, for a difference has no zero; say K`); // prettier-ignore
+    throw new UnitError(
+      `a difference of temperatures and ${displayUnit(from.offset !== 0 ? from.symbol : to.symbol)} cannot be converted into each other, for a difference has no zero; say K`,
+    );
   const turns = rotation(from, to);
   if (turns !== undefined) return { scale: ratio(from.factor * turns, to.factor), shift: 0 };
   return {
@@ -303,17 +317,21 @@ export function conversion(from: Unit, to: Unit): Conversion {
 
 const whole = 2 * Math.PI;
 
-/** Whether a rate counts turns (`rpm`, `rev/s`), angles (`rad/s`), cycles (`Hz`), or says nothing of what it counts (`1/s`). */
+/**
+ * Whether a rate counts turns (`rpm`, `rev/s`), angles (`rad/s`), cycles (`Hz`), or says nothing of what it counts
+ * (`1/s`).
+ */
 function counted(u: Unit): "turns" | "angles" | "cycles" | "nothing" {
-  const has = (...names: string[]): boolean => u.terms.some((t) => names.some((n) => t.symbol === n || (n === "Hz" && t.symbol.endsWith("Hz")))); // prettier-ignore
+  const has = (...names: string[]): boolean =>
+    u.terms.some((t) => names.some((n) => t.symbol === n || (n === "Hz" && t.symbol.endsWith("Hz"))));
   return has("rpm", "rev") ? "turns" : has("rad", "deg") ? "angles" : has("Hz") ? "cycles" : "nothing";
 }
 
 const isRate = (u: Unit): boolean => u.dims.every((x, k) => Math.abs(x - (k === 2 ? -1 : 0)) < 1e-9);
 
 /**
- * How many cycles a turn is, or a turn a cycle, where a conversion goes between the two: 1500 rpm are 25 Hz. Undefined for
- * all other conversions. @throws UnitError between angles a second and hertz, where a factor of 2π would be a guess
+ * How many cycles a turn is, or a turn a cycle, where a conversion goes between the two: 1500 rpm are 25 Hz. Undefined
+ * for all other conversions. @throws UnitError between angles a second and hertz, where a factor of 2π would be a guess
  */
 function rotation(from: Unit, to: Unit): number | undefined {
   if (!isRate(from) || !isRate(to)) return undefined;
@@ -321,7 +339,9 @@ function rotation(from: Unit, to: Unit): number | undefined {
   if (a === "turns" && (b === "cycles" || b === "nothing")) return 1 / whole;
   if (b === "turns" && (a === "cycles" || a === "nothing")) return whole;
   if ((a === "angles" && b === "cycles") || (a === "cycles" && b === "angles"))
-    throw new UnitError(`${displayUnit(from.symbol)} cannot be converted to ${displayUnit(to.symbol)}: one counts angles, the other cycles; multiply or divide by 2 pi`); // prettier-ignore
+    throw new UnitError(
+      `${displayUnit(from.symbol)} cannot be converted to ${displayUnit(to.symbol)}: one counts angles, the other cycles; multiply or divide by 2 pi`,
+    );
   return undefined;
 }
 
@@ -332,7 +352,10 @@ function ratio(a: number, b: number): number {
   return short === q ? q : Math.abs(short - q) <= Number.EPSILON * Math.abs(q) ? short : q;
 }
 
-/** How many steps of `to` a step of `from` is, zeros apart: 1.8 from K to °F. @throws UnitError when the dimensions differ */
+/**
+ * How many steps of `to` a step of `from` is, zeros apart: 1.8 from K to °F.
+ * @throws UnitError when the dimensions differ
+ */
 export function stepScale(from: string, to: string): number {
   const [a, b] = [parseUnit(from), parseUnit(to)];
   if (a.offset === 0 && b.offset === 0) return conversion(unmarked(a), unmarked(b)).scale;
@@ -359,8 +382,18 @@ export function convertValues(values: Float64Array, from: string, to: string): F
 }
 
 const superscript: Readonly<Record<string, string>> = {
-  "0": "⁰", "1": "¹", "2": "²", "3": "³", "4": "⁴", "5": "⁵", "6": "⁶", "7": "⁷", "8": "⁸", "9": "⁹", "-": "⁻",
-}; // prettier-ignore
+  "0": "⁰",
+  "1": "¹",
+  "2": "²",
+  "3": "³",
+  "4": "⁴",
+  "5": "⁵",
+  "6": "⁶",
+  "7": "⁷",
+  "8": "⁸",
+  "9": "⁹",
+  "-": "⁻",
+};
 
 /** A unit as people read it: `W/(m² K)`, `°C`; empty for dimensionless and unknown. */
 export function displayUnit(symbol: string | null | undefined): string {

@@ -1,9 +1,32 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import {
-  column, concat, convertColumns, cumulative, derivative, derive, filterRows, formatNumber, exactNumber, integral, join, makeTable, nearestNames, numberColumn, numbers, pairwiseSum, parseFormula, evaluateFormula, resample, rename, sortBy, textColumn, valueAt, windowRows,
+  column,
+  concat,
+  convertColumns,
+  cumulative,
+  derivative,
+  derive,
+  filterRows,
+  formatNumber,
+  exactNumber,
+  integral,
+  join,
+  makeTable,
+  nearestNames,
+  numberColumn,
+  numbers,
+  pairwiseSum,
+  parseFormula,
+  evaluateFormula,
+  resample,
+  rename,
+  sortBy,
+  textColumn,
+  valueAt,
+  windowRows,
   type Table,
-} from "./index.js"; // prettier-ignore
+} from "./index.js";
 
 const range = (n: number, f: (i: number) => number): Float64Array => Float64Array.from({ length: n }, (_, i) => f(i));
 const history = (n = 101): Table => {
@@ -222,7 +245,16 @@ describe("formulas", () => {
 });
 
 describe("numbers as text", () => {
-  it.each([[0.1 + 0.2, "0.3"], [1801, "1\u202f801"], [-0.5, "−0.5"], [NaN, "–"], [1e-9, "1e-9"], [123456789, "1.23457e8"], [0, "0"], [Infinity, "∞"]])("%p reads %s", (x, text) => expect(formatNumber(x)).toBe(text)); // prettier-ignore
+  it.each([
+    [0.1 + 0.2, "0.3"],
+    [1801, "1\u202f801"],
+    [-0.5, "−0.5"],
+    [NaN, "–"],
+    [1e-9, "1e-9"],
+    [123456789, "1.23457e8"],
+    [0, "0"],
+    [Infinity, "∞"],
+  ])("%p reads %s", (x, text) => expect(formatNumber(x)).toBe(text));
   it("property: numbers in files read back to the same bits", () => {
     fc.assert(
       fc.property(fc.double({ noNaN: true, noDefaultInfinity: true }), (x) =>

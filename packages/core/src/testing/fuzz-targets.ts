@@ -1,5 +1,13 @@
 import { createHash } from "node:crypto";
-import { bufferSource, compilePattern, openMesh, readLines, readTextTable, type MeshFile, type Siblings } from "../formats/index.js"; // prettier-ignore
+import {
+  bufferSource,
+  compilePattern,
+  openMesh,
+  readLines,
+  readTextTable,
+  type MeshFile,
+  type Siblings,
+} from "../formats/index.js";
 import type { Table } from "../tables/index.js";
 import type { FuzzTarget } from "./fuzz.js";
 import { collectionSeeds, legacySeeds, lineSeeds, surfaceSeeds, textSeeds, xmlSeeds } from "./fuzz-seeds.js";
@@ -11,7 +19,11 @@ function tableHolds(t: Table): { holds: string; said: boolean } {
   const h = createHash("sha256");
   for (const c of t.columns) {
     h.update(`${c.name} ${c.kind === "number" ? c.unit : ""} `);
-    h.update(c.kind === "number" ? new Uint8Array(c.values.buffer, c.values.byteOffset, c.values.byteLength) : c.values.join("\0")); // prettier-ignore
+    h.update(
+      c.kind === "number"
+        ? new Uint8Array(c.values.buffer, c.values.byteOffset, c.values.byteLength)
+        : c.values.join("\0"),
+    );
   }
   return { holds: h.digest("hex"), said: (t.conditions ?? []).length > 0 };
 }
@@ -25,7 +37,14 @@ function meshHolds(bytes: Uint8Array, siblings: Siblings): { holds: string; said
   for (const g of (opened as MeshFile).grids) {
     said ||= (g.notes ?? []).length > 0;
     const { types, offsets, nodes, polyhedra } = g.readCells();
-    for (const a of [g.readPoints(), types, offsets, nodes, ...(polyhedra ? [polyhedra.cellOffsets, polyhedra.faceOffsets, polyhedra.nodes] : [])]) h.update(new Uint8Array(a.buffer, a.byteOffset, a.byteLength)); // prettier-ignore
+    for (const a of [
+      g.readPoints(),
+      types,
+      offsets,
+      nodes,
+      ...(polyhedra ? [polyhedra.cellOffsets, polyhedra.faceOffsets, polyhedra.nodes] : []),
+    ])
+      h.update(new Uint8Array(a.buffer, a.byteOffset, a.byteLength));
     g.dimension();
     g.digestOf((b) => h.update(b));
     for (const f of g.fields) {
@@ -40,7 +59,9 @@ function meshHolds(bytes: Uint8Array, siblings: Siblings): { holds: string; said
 
 /** Behind a whole section of a legacy file: those that follow need not be there. */
 const behindSection = (whole: Uint8Array, cut: number): boolean =>
-  /^\n*(?:(?:POINT|CELL)_DATA|POLYGONS|SCALARS|VECTORS)/.test(Buffer.from(whole.subarray(cut, cut + 24)).toString("latin1")); // prettier-ignore
+  /^\n*(?:(?:POINT|CELL)_DATA|POLYGONS|SCALARS|VECTORS)/.test(
+    Buffer.from(whole.subarray(cut, cut + 24)).toString("latin1"),
+  );
 
 const alone: Siblings = {
   open: () => {
@@ -57,10 +78,25 @@ const pattern = [compilePattern("t {t:s} s | it {it} | … dT {dT} | {state:text
 
 /** All readers of files of results. */
 export const readerTargets: readonly FuzzTarget[] = [
-  { name: "text tables", seeds: textSeeds, read: (b) => tableHolds(readTextTable(bufferSource("fuzz.dat", b)).table), invisible: behindLine },
-  { name: "log lines", seeds: lineSeeds, read: (b) => tableHolds(readLines(bufferSource("fuzz.log", b), pattern)), invisible: behindLine },
+  {
+    name: "text tables",
+    seeds: textSeeds,
+    read: (b) => tableHolds(readTextTable(bufferSource("fuzz.dat", b)).table),
+    invisible: behindLine,
+  },
+  {
+    name: "log lines",
+    seeds: lineSeeds,
+    read: (b) => tableHolds(readLines(bufferSource("fuzz.log", b), pattern)),
+    invisible: behindLine,
+  },
   { name: "VTK XML", seeds: xmlSeeds, read: (b) => meshHolds(b, alone) },
   { name: "legacy VTK", seeds: legacySeeds, read: (b) => meshHolds(b, alone), invisible: behindSection },
-  { name: "surfaces", seeds: surfaceSeeds, read: (b) => meshHolds(b, alone), invisible: (w, at) => Buffer.from(w.subarray(0, 2)).toString() === "# " && behindLine(w, at) },
+  {
+    name: "surfaces",
+    seeds: surfaceSeeds,
+    read: (b) => meshHolds(b, alone),
+    invisible: (w, at) => Buffer.from(w.subarray(0, 2)).toString() === "# " && behindLine(w, at),
+  },
   { name: "collections", seeds: collectionSeeds, read: (b) => meshHolds(b, together) },
-]; // prettier-ignore
+];

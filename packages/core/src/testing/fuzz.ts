@@ -5,8 +5,8 @@ export interface FuzzTarget {
   readonly name: string;
   readonly seeds: readonly Uint8Array[];
   /**
-   * Reads a file to its end. @returns what it holds, as a text to compare, and whether the reader said that something about it
-   * is not as it should be
+   * Reads a file to its end. @returns what it holds, as a text to compare, and whether the reader said that something
+   * about it is not as it should be
    * @throws an error of the readers' own kinds for a file that is none
    */
   read(bytes: Uint8Array): { readonly holds: string; readonly said: boolean };
@@ -27,7 +27,17 @@ export interface FuzzResult {
 }
 
 /** Errors that say what is wrong with a file; anything else is a mistake of the reader's. */
-const ours = new Set(["FormatError", "DefinitionError", "NoRoom", "BudgetError", "TableError", "NoSuchColumn", "UnitError", "ZodError", "Error"]); // prettier-ignore
+const ours = new Set([
+  "FormatError",
+  "DefinitionError",
+  "NoRoom",
+  "BudgetError",
+  "TableError",
+  "NoSuchColumn",
+  "UnitError",
+  "ZodError",
+  "Error",
+]);
 
 /** Seconds of processor time for one input. */
 export const LONGEST = 10;
@@ -39,8 +49,8 @@ const seconds = (): number => {
 };
 
 /**
- * Gives a reader damaged files: seeded mutations of whole ones, and, for each of these, cuts. It must not crash, hang, take more
- * memory than there is for it, nor pass over a cut in silence.
+ * Gives a reader damaged files: seeded mutations of whole ones, and, for each of these, cuts. It must not crash, hang,
+ * take more memory than there is for it, nor pass over a cut in silence.
  *
  * @param begin told of every input before it is read, so that a hang can be named
  */
@@ -66,7 +76,8 @@ export function fuzz(
     } catch (e) {
       refused++;
       const error = e as Error;
-      if (!ours.has(error.name)) broken.push(`${what}: ${error.name}: ${error.message}\n${(error.stack ?? "").split("\n")[1] ?? ""}`); // prettier-ignore
+      if (!ours.has(error.name))
+        broken.push(`${what}: ${error.name}: ${error.message}\n${(error.stack ?? "").split("\n")[1] ?? ""}`);
     }
     const took = seconds() - start;
     const room = (process.memoryUsage().arrayBuffers - before) / 1e6;

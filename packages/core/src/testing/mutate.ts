@@ -1,4 +1,7 @@
-/** A small generator of whole numbers below a bound, so that an input that broke something can be had again (Lehmer 1951). */
+/**
+ * A small generator of whole numbers below a bound, so that an input that broke something can be had again (Lehmer
+ * 1951).
+ */
 export type Chance = (below: number) => number;
 
 export function chance(seed: number): Chance {
@@ -9,7 +12,20 @@ export function chance(seed: number): Chance {
   };
 }
 
-const numbers = ["0", "-1", "1", "2147483647", "4294967295", "99999999999", "1e308", "NaN", "-0.5", "Inf", "00", "7".repeat(400)]; // prettier-ignore
+const numbers = [
+  "0",
+  "-1",
+  "1",
+  "2147483647",
+  "4294967295",
+  "99999999999",
+  "1e308",
+  "NaN",
+  "-0.5",
+  "Inf",
+  "00",
+  "7".repeat(400),
+];
 
 /** A file with one to four faults, of the kinds that disks, broken programs and enemies make. */
 export function mutate(bytes: Uint8Array, random: Chance): Uint8Array {
@@ -43,7 +59,8 @@ export function mutate(bytes: Uint8Array, random: Chance): Uint8Array {
       case 5: {
         // A number in a text becomes another one.
         const digits = /\d+/.exec(out.toString("latin1", a, Math.min(out.length, a + 400)));
-        if (digits) cut(a + digits.index, a + digits.index + digits[0].length, Buffer.from(numbers[random(numbers.length)]!)); // prettier-ignore
+        if (digits)
+          cut(a + digits.index, a + digits.index + digits[0].length, Buffer.from(numbers[random(numbers.length)]!));
         break;
       }
       case 6:

@@ -144,7 +144,9 @@ emit.chart("c", chart.lines(study("small").runs.map((run) => run.table("hall.csv
       return (checker.complete("main.ts", offset)?.entries ?? []).map((e) => e.label);
     };
     expect(labels('run.field("^");')).toEqual(["fields/f", "walls/*.stl"]);
-    expect(labels('run.field("fields/f").at("last").sample(at.point([0, 0, 0]), "^");')).toEqual(expect.arrayContaining(["T", "U", "U.x", "U.mag", "U.along"])); // prettier-ignore
+    expect(labels('run.field("fields/f").at("last").sample(at.point([0, 0, 0]), "^");')).toEqual(
+      expect.arrayContaining(["T", "U", "U.x", "U.mag", "U.along"]),
+    );
     expect(labels('run.field("walls/*.stl").reduce(at.patch("^"), { a: { size: true } });')).toEqual(["floor", "roof"]);
     expect(labels('run.field("fields/f").at({ time: ^ });')).toEqual(expect.arrayContaining(["0", "10", "20"]));
   });

@@ -26,7 +26,10 @@ export class Graph {
   #seen = new Uint32Array(0);
   #visit = 0;
 
-  /** The files that a node needs, by the names that the script gives them: `study: file`. What runs have in common is walked once. */
+  /**
+   * The files that a node needs, by the names that the script gives them: `study: file`. What runs have in common is
+   * walked once.
+   */
   filesOf(id: number): string[] {
     const found = new Set<string>();
     const seen = new Set<number>();

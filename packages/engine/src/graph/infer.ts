@@ -194,7 +194,11 @@ export class Foresight {
       const site = n.op === "field.history" ? ahead : fewer(ahead);
       // Where the catalogue does not hold the times, they are known when the file is read.
       const { when } = args.data;
-      const late = entry.times === undefined && { window: undefined, times: undefined, ...(when !== undefined && { when: "last" as const }) }; // prettier-ignore
+      const late = entry.times === undefined && {
+        window: undefined,
+        times: undefined,
+        ...(when !== undefined && { when: "last" as const }),
+      };
       const asked = { ...args.data, site, ...late };
       const table = carryOutField(n.op, asked, source);
       return { kind: "table", table: { ...sliceRows(table, 0, 0), notes: [] } };
@@ -262,7 +266,18 @@ export class Foresight {
     const only = args.options?.["columns" as never] as string[] | undefined;
     if (only) {
       try {
-        table = { ...table, columns: only.map((name) => { const found = table.columns.find((x) => x.name === name); if (!found) throw new NoSuchColumn(name, table.columns.map((x) => x.name)); return found; }) }; // prettier-ignore
+        table = {
+          ...table,
+          columns: only.map((name) => {
+            const found = table.columns.find((x) => x.name === name);
+            if (!found)
+              throw new NoSuchColumn(
+                name,
+                table.columns.map((x) => x.name),
+              );
+            return found;
+          }),
+        };
       } catch (e) {
         return foreseenFailure(e, op);
       }
@@ -329,7 +344,12 @@ export class Foresight {
     for (const [key, g] of groups) {
       const c = this.catalogues.get(g.node.study!)!;
       // Runs that the script does not touch here may still show that the name is right.
-      const somewhere = good.has(key) || c.runs.some((_, k) => { const v = this.of(g.node.id, k); return v !== undefined && v.kind !== "failure"; }); // prettier-ignore
+      const somewhere =
+        good.has(key) ||
+        c.runs.some((_, k) => {
+          const v = this.of(g.node.id, k);
+          return v !== undefined && v.kind !== "failure";
+        });
       mistakes.push({
         line: g.node.line,
         reason: g.failure.reason,

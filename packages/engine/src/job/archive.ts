@@ -109,7 +109,10 @@ function checkDigests(m: Manifest, entries: Readonly<Record<string, Uint8Array>>
   for (const f of listedFiles(m)) agrees(`outputs/${f.file}`, f.sha256);
 }
 
-/** Reads an archive and checks all its digests: nothing in it is used before. @throws Error saying what is wrong with it */
+/**
+ * Reads an archive and checks all its digests: nothing in it is used before.
+ * @throws Error saying what is wrong with it
+ */
 export function readArchive(file: string): ArchivedJob {
   const name = path.basename(file);
   let entries: Record<string, Uint8Array>;
@@ -127,7 +130,10 @@ export function readArchive(file: string): ArchivedJob {
     throw new Error(`${name}: manifest.json is not JSON: ${(e as Error).message}`);
   }
   const parsed = manifestSchema.safeParse(json);
-  if (!parsed.success) throw new Error(`${name}: manifest.json: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`); // prettier-ignore
+  if (!parsed.success)
+    throw new Error(
+      `${name}: manifest.json: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`,
+    );
   const m = parsed.data;
   try {
     checkDigests(m, entries);
@@ -137,14 +143,19 @@ export function readArchive(file: string): ArchivedJob {
   return {
     main: m.script.main,
     files: Object.fromEntries(Object.entries(m.script.files).map(([f, s]) => [f, s.text])),
-    inputs: Object.fromEntries(Object.entries(m.inputs).filter(([, i]) => i.set).map(([n, i]) => [n, inputText(i.value)])),
+    inputs: Object.fromEntries(
+      Object.entries(m.inputs)
+        .filter(([, i]) => i.set)
+        .map(([n, i]) => [n, inputText(i.value)]),
+    ),
     runs: m.runsAsked ?? undefined,
     studies: m.studies.map((s) => ({ name: s.name, definition: s.definition })),
-  }; // prettier-ignore
+  };
 }
 
 /**
- * Makes sure that an archive may be written to a file: there is none of that name, or it is the archive of an earlier job.
+ * Makes sure that an archive may be written to a file: there is none of that name, or it is the archive of an earlier
+ * job.
  *
  * @throws OutputFolderError saying what is in the way
  */
@@ -161,7 +172,9 @@ export function checkArchiveFile(
   try {
     readArchive(target);
   } catch (e) {
-    throw new OutputFolderError(`${file} is there already and is not the archive of a job (${(e as Error).message}); it was not touched: choose another name`); // prettier-ignore
+    throw new OutputFolderError(
+      `${file} is there already and is not the archive of a job (${(e as Error).message}); it was not touched: choose another name`,
+    );
   }
 }
 

@@ -10,7 +10,10 @@ afterEach(() => s.remove());
 
 const run = (text: string, more: object = {}): Promise<Ran> => runScript(s, text, more);
 const write = (r: string, f: (t: number) => string, head = "time [s],T [K],p [Pa]"): void =>
-  fs.writeFileSync(path.join(s.folder, "runs", r, "hall.csv"), `${head}\n${Array.from({ length: 101 }, (_, t) => f(t)).join("\n")}\n`); // prettier-ignore
+  fs.writeFileSync(
+    path.join(s.folder, "runs", r, "hall.csv"),
+    `${head}\n${Array.from({ length: 101 }, (_, t) => f(t)).join("\n")}\n`,
+  );
 
 const ACROSS = `const t = study("small").runs.map((run) => run.table("hall.csv"));
 const mean = t.rows((x) => ({ p: x.max("T") })).mean("p");
@@ -35,7 +38,9 @@ describe("kept results are those that would be computed", () => {
   });
   it("of a table of which first one column was needed, then others", async () => {
     const head = `const t = study("small").runs.map((run) => run.table("hall.csv").derive("c", "T + 1 K").derive("e", "2 * c"));\n`;
-    await run(`${head}emit.chart("one", chart.lines(t, { x: "time", y: "c" }), { formats: ["csv"] });`, { outFolder: s.out("a") }); // prettier-ignore
+    await run(`${head}emit.chart("one", chart.lines(t, { x: "time", y: "c" }), { formats: ["csv"] });`, {
+      outFolder: s.out("a"),
+    });
     const text = `${head}emit.chart("one", chart.lines(t, { x: "time", y: "c" }), { formats: ["csv"] });
 const u = t.map((x) => x.derive("f", "e + c"));
 emit.table("two", u.rows((x) => ({ e: x.max("e"), f: x.mean("f") })));
@@ -46,11 +51,15 @@ emit.chart("three", chart.lines(u, { x: "p", y: "f" }), { formats: ["csv"] });`;
     expect(bytesOf(s.out("warm"))).toEqual(bytesOf(s.out("cold")));
   });
   it("of runs with the same damaged file: each condition names its own run", async () => {
-    for (const r of ["f050_d1", "f050_d2"]) fs.writeFileSync(path.join(s.folder, "runs", r, "hall.csv"), "time [s],T [K],p [Pa]\n0,1,2\n1,2\n2,3,4\n"); // prettier-ignore
+    for (const r of ["f050_d1", "f050_d2"])
+      fs.writeFileSync(path.join(s.folder, "runs", r, "hall.csv"), "time [s],T [K],p [Pa]\n0,1,2\n1,2\n2,3,4\n");
     const text = `emit.table("peaks", study("small").runs.map((run) => run.table("hall.csv")).rows((x) => ({ p: x.max("T") })));`;
     for (let k = 0; k < 2; k++) {
       const r = await run(text, { outFolder: s.out(`c${k}`) });
-      expect(r.output("peaks").conditions!.map((c) => [c.study, c.run])).toEqual([["small", "f050_d1"], ["small", "f050_d2"]]); // prettier-ignore
+      expect(r.output("peaks").conditions!.map((c) => [c.study, c.run])).toEqual([
+        ["small", "f050_d1"],
+        ["small", "f050_d2"],
+      ]);
     }
   });
 });
@@ -59,16 +68,28 @@ describe("a callback is called for every run", () => {
   it.each([
     ["a counter in a helper", `let n = 0; const next = () => ++n;`, "next()"],
     ["an iterator", `const it = [1, 2, 3, 4, 5, 6][Symbol.iterator]();`, "it.next().value"],
-    ["a closure over a mutable object", `const o = { n: 0 }; const bump = (x) => { x.n = x.n + 1; return x.n; };`, "bump(o)"],
+    [
+      "a closure over a mutable object",
+      `const o = { n: 0 }; const bump = (x) => { x.n = x.n + 1; return x.n; };`,
+      "bump(o)",
+    ],
     ["a generator", `function* g() { for (let k = 1; ; k++) yield k; } const c = g();`, "c.next().value"],
     ["an array that is emptied", `const list = [6, 5, 4, 3, 2, 1];`, "list.pop()"],
     ["a method that remembers", `class C { #n = 0; get() { return ++this.#n; } } const c = new C();`, "c.get()"],
   ])("%s", async (_, head, call) => {
-    const r = await run(`${head}\nemit.table("n", study("small").runs.map((run) => run.table("hall.csv")).rows((x) => ({ n: ${call}, peak: x.max("T") })));`, { outFolder: s.out("a") });
+    const r = await run(
+      `${head}\nemit.table("n", study("small").runs.map((run) => run.table("hall.csv")).rows((x) => ({ n: ${call}, peak: x.max("T") })));`,
+      { outFolder: s.out("a") },
+    );
     expect(r.errors).toEqual([]);
-    const column = fs.readFileSync(path.join(s.out("a"), "n.csv"), "utf8").trim().split("\n").slice(1).map((l) => l.split(",")[1]);
+    const column = fs
+      .readFileSync(path.join(s.out("a"), "n.csv"), "utf8")
+      .trim()
+      .split("\n")
+      .slice(1)
+      .map((l) => l.split(",")[1]);
     expect(column).toEqual(["1", "2", "3", "4", "5", "6"]);
-  }); // prettier-ignore
+  });
 });
 
 describe("warm is cold, whatever came before", () => {
@@ -109,8 +130,13 @@ it("a mistake of our own stops the job and says where to look, instead of passin
   const kept = op.run;
   (op as { run: unknown }).run = () => (undefined as unknown as { x: () => never }).x();
   try {
-    const r = await run(`emit.table("a", study("small").runs.map((run) => run.table("hall.csv")).stack());`, { outFolder: s.out("a") }); // prettier-ignore
-    expect([r.exit, r.errors.join()]).toEqual([1, expect.stringMatching(/a mistake inside Oxtrum, not in your data: runs\.stack: TypeError.*Please report it/)]); // prettier-ignore
+    const r = await run(`emit.table("a", study("small").runs.map((run) => run.table("hall.csv")).stack());`, {
+      outFolder: s.out("a"),
+    });
+    expect([r.exit, r.errors.join()]).toEqual([
+      1,
+      expect.stringMatching(/a mistake inside Oxtrum, not in your data: runs\.stack: TypeError.*Please report it/),
+    ]);
     expect(fs.existsSync(s.out("a"))).toBe(false);
   } finally {
     (op as { run: unknown }).run = kept;

@@ -16,6 +16,16 @@ export async function chartFiles(
   const png = wanted.includes("png") ? drawPngAside(chart, dotted(size)) : undefined;
   const out: { file: string; content: Uint8Array | string }[] = [];
   for (const f of wanted)
-    out.push({ file: `${base}.${f}`, content: f === "svg" ? drawSvg(chart, size) : f === "pdf" ? drawPdf(chart, size) : f === "csv" ? toCsv(chartNumbers(chart)) : await png! }); // prettier-ignore
+    out.push({
+      file: `${base}.${f}`,
+      content:
+        f === "svg"
+          ? drawSvg(chart, size)
+          : f === "pdf"
+            ? drawPdf(chart, size)
+            : f === "csv"
+              ? toCsv(chartNumbers(chart))
+              : await png!,
+    });
   return out;
 }

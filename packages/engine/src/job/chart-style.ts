@@ -9,12 +9,16 @@ export const chartStyleSchema = z
     textSize: z.number().min(6).max(40).optional(),
     lineWidth: z.number().min(0.2).max(10).optional(),
     markerSize: z.number().min(0.5).max(20).optional(),
-    colors: z.array(z.string().regex(/^#[0-9A-Fa-f]{6}$/, "a colour is written #RRGGBB")).min(1).max(40).optional(),
+    colors: z
+      .array(z.string().regex(/^#[0-9A-Fa-f]{6}$/, "a colour is written #RRGGBB"))
+      .min(1)
+      .max(40)
+      .optional(),
     grid: z.enum(["lines", "none"]).optional(),
     digits: z.record(z.string().max(40), z.number().int().min(1).max(15)).optional(),
     theme: z.enum(["screen", "print"]).optional(),
   })
-  .strict(); // prettier-ignore
+  .strict();
 export type HouseStyle = z.infer<typeof chartStyleSchema>;
 
 /** The name under which it lies beside a script. */
@@ -29,7 +33,10 @@ export function readStyle(file: string): HouseStyle {
     throw new Error(`${path.basename(file)}: cannot be read as a style: ${(e as Error).message}`);
   }
   const parsed = chartStyleSchema.safeParse(json);
-  if (!parsed.success) throw new Error(`${path.basename(file)}: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`); // prettier-ignore
+  if (!parsed.success)
+    throw new Error(
+      `${path.basename(file)}: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`,
+    );
   return parsed.data;
 }
 

@@ -35,12 +35,25 @@ beforeAll(async () => {
   const views = path.join(s.data, "views");
   const body = Object.entries(CHARTS).map(([n, c]) => `emit.chart(${JSON.stringify(n)}, ${c}, { formats: ["csv"] });`);
   const r = await runScript(s, HEAD + body.join("\n"), { outFolder: s.out("a"), viewFolder: views });
-  expect([r.errors, r.outputs.filter((o) => o.failed !== undefined).map((o) => `${o.name}: ${o.failed}`)]).toEqual([[], []]); // prettier-ignore
-  drawn = Object.fromEntries(Object.keys(CHARTS).map((n) => [n, (unpackValue(fs.readFileSync(path.join(views, `${n}.value`))) as { chart: ChartDescription }).chart])); // prettier-ignore
+  expect([r.errors, r.outputs.filter((o) => o.failed !== undefined).map((o) => `${o.name}: ${o.failed}`)]).toEqual([
+    [],
+    [],
+  ]);
+  drawn = Object.fromEntries(
+    Object.keys(CHARTS).map((n) => [
+      n,
+      (unpackValue(fs.readFileSync(path.join(views, `${n}.value`))) as { chart: ChartDescription }).chart,
+    ]),
+  );
 });
 afterAll(() => s.remove());
 
-const csv = (name: string): string[] => fs.readFileSync(path.join(s.out("a"), `${name}.csv`), "utf8").trim().split("\n").filter((l) => !l.startsWith("#")); // prettier-ignore
+const csv = (name: string): string[] =>
+  fs
+    .readFileSync(path.join(s.out("a"), `${name}.csv`), "utf8")
+    .trim()
+    .split("\n")
+    .filter((l) => !l.startsWith("#"));
 describe("charts", () => {
   it("put like quantities on one axis and the other kind on the second", async () => {
     const { two } = drawn;
@@ -82,7 +95,10 @@ describe("charts", () => {
   it("count values in common bins, stacked by group", async () => {
     const { h } = drawn;
     const total = h!.series.map((x) => Array.from(x.y).reduce((a, b) => a + b, 0));
-    expect([total, h!.series.map((x) => x.touching)]).toEqual([[303, 303], [true, true]]); // prettier-ignore
+    expect([total, h!.series.map((x) => x.touching)]).toEqual([
+      [303, 303],
+      [true, true],
+    ]);
     expect(Array.from(h!.series[0]!.x)).toEqual([5, 15, 25, 35, 45, 55, 65, 75, 85, 95, 105]);
     // T of fan 50 is time/2 + door: 18 of 101 values lie below 10 with door 1, 16 with 2, 14 with 3.
     expect(h!.series[0]!.y[0]).toBe(18 + 16 + 14);
@@ -93,13 +109,23 @@ describe("charts", () => {
     const box = b!.series[0]!.boxes![0]!;
     // T of doors 1: 1 + time/2 and 1 + time, time 0 to 100 in whole seconds.
     const all = [0.5, 1].flatMap((f) => Array.from({ length: 101 }, (_, k) => 1 + f * k)).sort((x, y) => x - y);
-    const at = (p: number): number => { const h = 201 * p; const k = Math.floor(h); return all[k]! + (h - k) * ((all[k + 1] ?? 0) - all[k]!); }; // prettier-ignore
+    const at = (p: number): number => {
+      const h = 201 * p;
+      const k = Math.floor(h);
+      return all[k]! + (h - k) * ((all[k + 1] ?? 0) - all[k]!);
+    };
     expect([box.q1, box.median, box.q3, box.low, box.high]).toEqual([at(0.25), at(0.5), at(0.75), 1, 101]);
     expect(box.beyond).toEqual([]);
   });
   it("colour cells, one row each", async () => {
     const { m } = drawn;
-    expect([Array.from(m!.heat!.x), Array.from(m!.heat!.y), Array.from(m!.heat!.values), m!.heat!.min, m!.heat!.max]).toEqual([[1, 2, 3], [50, 100], [51, 52, 53, 101, 102, 103], 51, 103]); // prettier-ignore
+    expect([
+      Array.from(m!.heat!.x),
+      Array.from(m!.heat!.y),
+      Array.from(m!.heat!.values),
+      m!.heat!.min,
+      m!.heat!.max,
+    ]).toEqual([[1, 2, 3], [50, 100], [51, 52, 53, 101, 102, 103], 51, 103]);
     expect(csv("m")[0]).toBe("series,door [s],fan [%],value [K]");
   });
   it("hold one column against another, on equal axes", async () => {
@@ -113,15 +139,27 @@ describe("charts", () => {
   });
   it("make a panel a value, or a quantity, with common axes", async () => {
     const { p, q } = drawn;
-    expect(p!.panels!.map((c) => [c.title, c.series.map((x) => x.run)])).toEqual([["fan 50", ["f050_d1", "f050_d2", "f050_d3"]], ["fan 100", ["f100_d1", "f100_d2", "f100_d3"]]]); // prettier-ignore
+    expect(p!.panels!.map((c) => [c.title, c.series.map((x) => x.run)])).toEqual([
+      ["fan 50", ["f050_d1", "f050_d2", "f050_d3"]],
+      ["fan 100", ["f100_d1", "f100_d2", "f100_d3"]],
+    ]);
     expect(p!.panels![0]!.y).toEqual(p!.panels![1]!.y);
-    expect(q!.panels!.map((c) => [c.title, c.y.unit, c.series.length])).toEqual([["T", "K", 1], ["p", "Pa", 1]]); // prettier-ignore
+    expect(q!.panels!.map((c) => [c.title, c.y.unit, c.series.length])).toEqual([
+      ["T", "K", 1],
+      ["p", "Pa", 1],
+    ]);
     expect(csv("p")).toHaveLength(1 + 6 * 101);
   });
   it("write extremes at their points, and error bars with their ends", async () => {
     const { w, e } = drawn;
-    expect(w!.notes).toEqual([{ series: 0, x: 100, y: 51, text: "51 K at 100 s" }, { series: 0, x: 0, y: 1, text: "1 K at 0 s" }]); // prettier-ignore
-    expect([Array.from(e!.series[0]!.low!), Array.from(e!.series[0]!.high!)]).toEqual([[1, 2, 3, 1, 2, 3], [51, 52, 53, 101, 102, 103]]); // prettier-ignore
+    expect(w!.notes).toEqual([
+      { series: 0, x: 100, y: 51, text: "51 K at 100 s" },
+      { series: 0, x: 0, y: 1, text: "1 K at 0 s" },
+    ]);
+    expect([Array.from(e!.series[0]!.low!), Array.from(e!.series[0]!.high!)]).toEqual([
+      [1, 2, 3, 1, 2, 3],
+      [51, 52, 53, 101, 102, 103],
+    ]);
   });
   it("draw residuals over a logarithmic axis", async () => {
     const { r } = drawn;
@@ -132,24 +170,33 @@ describe("charts", () => {
       [`chart.lines(t, { x: "time", y: "T", color: "wind" as never })`, "wind"],
       [`chart.lines(t, { x: "time", y: "T", yRange: [5, 2] })`, "the second has to be larger"],
       [`chart.lines(t, { x: "time", y: "T", yScale: "log", yRange: [0, 2] })`, "a logarithmic axis cannot begin at 0"],
-      [`chart.lines(t.get("f050_d1"), { x: "time", y: "T", marks: [{ x: 1, y: 2 }] })`, "a mark has one of x, y and right"],
+      [
+        `chart.lines(t.get("f050_d1"), { x: "time", y: "T", marks: [{ x: 1, y: 2 }] })`,
+        "a mark has one of x, y and right",
+      ],
       [`chart.lines(t.get("f050_d1"), { x: "time", y: "T", marks: [{ right: 2 }] })`, "nothing is drawn there"],
       [`chart.bars(rows, { x: "door", y: "peak", upright: true })`, "cannot be drawn upright"],
-    ]; // prettier-ignore
+    ];
     const first = HEAD.split("\n").length + 1;
     const r = await runScript(s, HEAD + wrong.map(([c], k) => `emit.chart("c${k}", ${c});`).join("\n"), {
       asUsers: true,
     });
-    wrong.forEach(([, why], k) => expect(r.errors.filter((e) => e.startsWith(`main.ts:${first + k} `)).join()).toContain(why)); // prettier-ignore
+    wrong.forEach(([, why], k) =>
+      expect(r.errors.filter((e) => e.startsWith(`main.ts:${first + k} `)).join()).toContain(why),
+    );
   });
   it("are not made where the data do not fit, and say why", async () => {
     const r = await runScript(s, `${HEAD}emit.chart("c", chart.heat(rows, { x: "kind", y: "fan", z: "peak" }));`);
     expect(r.output("c").failed).toContain("rows 1 and 2 are for the same cell");
-    const sizes = await runScript(s, `${HEAD}const c = { x: "time", y: "T" };
+    const sizes = await runScript(
+      s,
+      `${HEAD}const c = { x: "time", y: "T" };
 emit.chart("large", chart.lines(t, { ...c, size: [8000, 7000] }), { formats: ["png"] });
 emit.chart("vectors", chart.lines(t, { ...c, size: [8000, 7000] }), { formats: ["pdf"] });
 emit.chart("inches", chart.lines(t, { ...c, size: ["3 in", q("50 mm")], resolution: 300 }), { formats: ["png"] });
-emit.chart("furlongs", chart.lines(t, { ...c, size: ["3 furlong", 100] }), { formats: ["png"] });`, { outFolder: s.out("sizes") }); // prettier-ignore
+emit.chart("furlongs", chart.lines(t, { ...c, size: ["3 furlong", 100] }), { formats: ["png"] });`,
+      { outFolder: s.out("sizes") },
+    );
     expect(sizes.output("large").failed).toContain("16000 × 14000 dots are more than 64 million");
     expect(sizes.output("vectors").failed).toBeUndefined();
     expect(sizes.output("furlongs").failed).toContain('size in "furlong"');

@@ -39,13 +39,20 @@ emit.table("flow", runs.map((run) => run.field("fields/f").history(at.plane({ x:
 emit.table("times", runs.map((run) => run.field("fields/f").times()).get("f100_d2"));`);
     expect(r.errors).toEqual([]);
     expect(r.exit).toBe(0);
-    expect(csv("line").map((x) => [x["distance [m]"], x["T [K]"], x["U.mag [m/s]"]])).toEqual([["0", "9", "1"], ["1", "11", "1.4142135623730951"], ["2", "13", String(Math.hypot(2, 1))]]); // prettier-ignore
+    expect(csv("line").map((x) => [x["distance [m]"], x["T [K]"], x["U.mag [m/s]"]])).toEqual([
+      ["0", "9", "1"],
+      ["1", "11", "1.4142135623730951"],
+      ["2", "13", String(Math.hypot(2, 1))],
+    ]);
     expect(csv("points").find((x) => x["run"] === "f100_d3")).toMatchObject({
       "end [K]": "26",
       "between [K]": "18",
       "near [K]": "16",
     });
-    expect(csv("history")).toEqual([{ "time [s]": "10", "T@a [K]": "10", "T@b [K]": "22" }, { "time [s]": "20", "T@a [K]": "20", "T@b [K]": "32" }]); // prettier-ignore
+    expect(csv("history")).toEqual([
+      { "time [s]": "10", "T@a [K]": "10", "T@b [K]": "22" },
+      { "time [s]": "20", "T@a [K]": "20", "T@b [K]": "32" },
+    ]);
     expect(
       csv("flow").map((x) => [x["T [K]"], x["q [m^3/s]"]].map(Number).map((v) => Math.round(v * 1e9) / 1e9)),
     ).toEqual([
@@ -73,7 +80,10 @@ emit.table("all", study("small").runs.rows((run) => {
   });
 
   it("sites of every kind, options, statistics over time and derivatives", async () => {
-    fs.writeFileSync(path.join(s.folder, "places.csv"), "name,z [mm],x [mm],y [mm]\nlow,0,500,500\nhigh,1000,1500,500\nout,0,9000,0\n"); // prettier-ignore
+    fs.writeFileSync(
+      path.join(s.folder, "places.csv"),
+      "name,z [mm],x [mm],y [mm]\nlow,0,500,500\nhigh,1000,1500,500\nout,0,9000,0\n",
+    );
     const r = await run(`${at}const small = study("small");
 const f = small.runs.map((run) => run.field("fields/f")).get("f100_d1").at("last");
 const places = at.points(small.table("places.csv"));
@@ -95,27 +105,70 @@ emit.table("blocks", small.runs.map((run) => run.field("walls/*.stl").patches())
     expect(r.summary.left).toEqual([]);
     expect(r.outputs.flatMap((o) => o.failed ?? [])).toEqual([]);
     const one = (name: string, row = 0): (number | string)[] =>
-      Object.values(csv(name)[row]!).map((v) => (v === "" || Number.isNaN(Number(v)) ? v : Math.round(Number(v) * 1e9) / 1e9)); // prettier-ignore
-    expect([0, 1, 2].map((k) => one("places", k).slice(0, 5))).toEqual([["low", 0.5, 0.5, 0, 22.5], ["high", 1.5, 0.5, 1, 29.5], ["out", 9, 0, 0, ""]]); // prettier-ignore
+      Object.values(csv(name)[row]!).map((v) =>
+        v === "" || Number.isNaN(Number(v)) ? v : Math.round(Number(v) * 1e9) / 1e9,
+      );
+    expect([0, 1, 2].map((k) => one("places", k).slice(0, 5))).toEqual([
+      ["low", 0.5, 0.5, 0, 22.5],
+      ["high", 1.5, 0.5, 1, 29.5],
+      ["out", 9, 0, 0, ""],
+    ]);
     expect(one("near")[3]).toBe(20);
-    expect(csv("order").map((x) => [x["x [m]"], x["T [K]"], x["U.along [m/s]"]])).toEqual([["0", "24", "0"], ["0.5", "25", "-0.5"], ["1", "26", "-1"], ["1.5", "27", "-1.5"], ["2", "28", "-2"]]); // prettier-ignore
-    expect([0, 1, 2].map((k) => one("many", k))).toEqual([[0, 0.5, 22.95, 24.2 + 1.5, 0.1, 1, 0.5], [0.9, 0.5, 24.75, 27.5, 1, 1, 0.5], [1.8, 0.5, 26.55, 29.3, 1.9, 1, 0.5]].map((row) => row.map((v) => expect.closeTo(v, 8)))); // prettier-ignore
+    expect(csv("order").map((x) => [x["x [m]"], x["T [K]"], x["U.along [m/s]"]])).toEqual([
+      ["0", "24", "0"],
+      ["0.5", "25", "-0.5"],
+      ["1", "26", "-1"],
+      ["1.5", "27", "-1.5"],
+      ["2", "28", "-2"],
+    ]);
+    expect([0, 1, 2].map((k) => one("many", k))).toEqual(
+      [
+        [0, 0.5, 22.95, 24.2 + 1.5, 0.1, 1, 0.5],
+        [0.9, 0.5, 24.75, 27.5, 1, 1, 0.5],
+        [1.8, 0.5, 26.55, 29.3, 1.9, 1, 0.5],
+      ].map((row) => row.map((v) => expect.closeTo(v, 8))),
+    );
     expect(one("line")).toEqual([25, 0.4]);
     expect(one("iso")).toEqual([25]);
     expect(one("node").slice(-1)).toEqual([32]);
     expect(one("slope").slice(-5)).toEqual([2, 3, 5, expect.closeTo(Math.sqrt(38), 8), 1]);
     expect(one("over").slice(-3)).toEqual([16, 26, 20]);
     expect(csv("chosen").map((x) => x["T [K]"])).toEqual(["6", "26"]);
-    expect(csv("blocks")).toEqual(["floor", "roof"].map((b) => ({ block: b, "dimension [1]": "2", "cells [1]": "2", "points [1]": "4", "length [m]": "", "area [m^2]": "2", "volume [m^3]": "" }))); // prettier-ignore
+    expect(csv("blocks")).toEqual(
+      ["floor", "roof"].map((b) => ({
+        block: b,
+        "dimension [1]": "2",
+        "cells [1]": "2",
+        "points [1]": "4",
+        "length [m]": "",
+        "area [m^2]": "2",
+        "volume [m^3]": "",
+      })),
+    );
     // What was written reads back as the points that it was.
     for (const kind of ["vtp", "vtu"]) {
-      const back = showMesh(path.join(s.out("a"), `places.${kind}`), true); // prettier-ignore
-      expect([back.points, back.fields.map((q) => [q.name, q.unit])]).toEqual([3, [["T", "K"], ["U", "m/s"], ["U.mag", "m/s"]]]); // prettier-ignore
+      const back = showMesh(path.join(s.out("a"), `places.${kind}`), true);
+      expect([back.points, back.fields.map((q) => [q.name, q.unit])]).toEqual([
+        3,
+        [
+          ["T", "K"],
+          ["U", "m/s"],
+          ["U.mag", "m/s"],
+        ],
+      ]);
     }
   });
 
   it("aliases of the definition hold for patches as for fields", async () => {
-    fs.writeFileSync(path.join(s.folder, "oxtrum.study.json"), JSON.stringify({ oxtrum: 1, runs: { case: "case.json" }, names: { ground: ["floor"], warmth: ["T"] }, units: { fields: { x: "m", time: "s" } } })); // prettier-ignore
+    fs.writeFileSync(
+      path.join(s.folder, "oxtrum.study.json"),
+      JSON.stringify({
+        oxtrum: 1,
+        runs: { case: "case.json" },
+        names: { ground: ["floor"], warmth: ["T"] },
+        units: { fields: { x: "m", time: "s" } },
+      }),
+    );
     const r = await run(`${at}const one = study("small").runs.map((run) => run);
 emit.table("ground", one.get("f050_d1").field("walls/*.stl").reduce(at.patch("ground"), { area: { size: true } }));
 emit.table("warmth", one.get("f050_d1").field("fields/f").at("last").sample(at.point([1, 0.5, 0.5]), "warmth"));`);
@@ -143,8 +196,12 @@ emit.table("warmth", one.get("f050_d1").field("fields/f").at("last").sample(at.p
     expect(await wrong('.at("last").reduce(at.patch("door"), { a: { size: true } })')).toMatch(
       /no patch or block "door"/,
     );
-    expect(await wrong('.at("last").reduce(at.stations({ along: "x", from: 0, to: 1, count: 1e7 }), { a: { size: true } })')).toMatch(/count|100000/); // prettier-ignore
-    expect(await wrong('.at("last").sample(at.line([0, 0, 0], [1, 0, 0], { count: 1e9 }), "T")')).toMatch(/count|10000000/); // prettier-ignore
+    expect(
+      await wrong('.at("last").reduce(at.stations({ along: "x", from: 0, to: 1, count: 1e7 }), { a: { size: true } })'),
+    ).toMatch(/count|100000/);
+    expect(await wrong('.at("last").sample(at.line([0, 0, 0], [1, 0, 0], { count: 1e9 }), "T")')).toMatch(
+      /count|10000000/,
+    );
     const none = await run(
       `${at}emit.table("a", study("small").runs.map((run) => run.field("fields/f").at({ time: 7 }).sample(at.point([0, 0, 0]), "T")));`,
     );
@@ -171,7 +228,9 @@ emit.table("over", runs.map((run) => run.field("fields/f").overTime(at.point([0,
 emit.check("cold", h.get("f050_d2").max("T"), { below: "100 K" });`);
     expect(r.errors).toEqual([]);
     expect(csv("gap").map((x) => x["T [K]"])).toEqual(["0", "", "10"]);
-    expect(r.output("gap").conditions!.map((c) => [c.run, c.kind, c.text])).toEqual([["f050_d2", "gap", expect.stringMatching(/^time 10 is missing: fields\/f10\.vtu: /)]]); // prettier-ignore
+    expect(r.output("gap").conditions!.map((c) => [c.run, c.kind, c.text])).toEqual([
+      ["f050_d2", "gap", expect.stringMatching(/^time 10 is missing: fields\/f10\.vtu: /)],
+    ]);
     expect(r.output("strict").left.map((l) => l.run)).toEqual(["f050_d2"]);
     expect(csv("over")[0]!["T.max [K]"]).toBe("10");
     expect(r.output("cold").verdict).toBe("undecided");
@@ -179,9 +238,11 @@ emit.check("cold", h.get("f050_d2").max("T"), { below: "100 K" });`);
 
   it("a probe in a large file knows it by the blocks that it read; what it did not read may change", async () => {
     for (const run of runNames) writeLargeField(s, run, 20);
-    const body = (z: number): string => `${at}emit.table("a", study("small").runs.map((run) => run.field("large/big").sample(at.point([0.7, 0.4, ${z}]), "T")));`; // prettier-ignore
+    const body = (z: number): string =>
+      `${at}emit.table("a", study("small").runs.map((run) => run.field("large/big").sample(at.point([0.7, 0.4, ${z}]), "T")));`;
     const values = (): string[] => csv("a").map((x) => Number(x["T [K]"]).toFixed(9));
-    const manifest = (): { files: { path: string; size: number; blocks?: number; sha256: string }[] } => JSON.parse(fs.readFileSync(path.join(s.out("a"), "manifest.json"), "utf8")) as never; // prettier-ignore
+    const manifest = (): { files: { path: string; size: number; blocks?: number; sha256: string }[] } =>
+      JSON.parse(fs.readFileSync(path.join(s.out("a"), "manifest.json"), "utf8")) as never;
     await run(body(0.3), { workers: 1, cache: false });
     expect(values()).toEqual(runNames.map(() => "24.100000000"));
     const files = manifest().files.filter((f) => f.path.endsWith("big.vtu"));
@@ -199,7 +260,11 @@ emit.check("cold", h.get("f050_d2").max("T"), { below: "100 K" });`);
     expect(bytesOf(s.out("a"))).not.toEqual(bytes);
     // On a face of the mesh the whole of it decides: the file is known by all its bytes.
     await run(body(1));
-    expect(manifest().files.filter((f) => f.path.endsWith("big.vtu")).map((f) => f.blocks)).toEqual(runNames.map(() => undefined)); // prettier-ignore
+    expect(
+      manifest()
+        .files.filter((f) => f.path.endsWith("big.vtu"))
+        .map((f) => f.blocks),
+    ).toEqual(runNames.map(() => undefined));
   });
 
   it("the same bytes with one worker or two, from the cache, and not after a change", async () => {

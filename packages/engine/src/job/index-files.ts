@@ -7,11 +7,24 @@ const escaped = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c
 /** What a folder of outputs holds: `outputs.json` for programs, `index.html` for people. */
 export function indexFiles(outputs: readonly OutputRecord[], m: Manifest): { file: string; content: string }[] {
   const list = outputs.map((o) => ({
-    name: o.name, kind: o.kind, script: o.file, line: o.line, runs: o.runs, leftOut: o.left.length, files: o.files,
-    ...(o.rows !== undefined && { rows: o.rows }), ...(o.summary !== undefined && { summary: o.summary }), ...(o.verdict && { verdict: o.verdict }), ...(o.failed !== undefined && { failed: o.failed }),
-  })); // prettier-ignore
+    name: o.name,
+    kind: o.kind,
+    script: o.file,
+    line: o.line,
+    runs: o.runs,
+    leftOut: o.left.length,
+    files: o.files,
+    ...(o.rows !== undefined && { rows: o.rows }),
+    ...(o.summary !== undefined && { summary: o.summary }),
+    ...(o.verdict && { verdict: o.verdict }),
+    ...(o.failed !== undefined && { failed: o.failed }),
+  }));
   const rows = outputs.map((o) => {
-    const files = o.files.slice(0, 40).map((f) => `<a href="${escaped(f.file.split("/").map(encodeURIComponent).join("/"))}">${escaped(f.file)}</a>`).join(", ") + (o.files.length > 40 ? ` and ${o.files.length - 40} more` : ""); // prettier-ignore
+    const files =
+      o.files
+        .slice(0, 40)
+        .map((f) => `<a href="${escaped(f.file.split("/").map(encodeURIComponent).join("/"))}">${escaped(f.file)}</a>`)
+        .join(", ") + (o.files.length > 40 ? ` and ${o.files.length - 40} more` : "");
     return `<tr><td>${escaped(o.name)}</td><td>${o.kind}</td><td>${escaped(o.failed ?? o.summary ?? (o.rows === undefined ? "" : `${o.rows} rows`))}</td><td>${o.runs || ""}</td><td>${o.left.length || ""}</td><td>${files}</td><td>${escaped(o.file)}:${o.line}</td></tr>`;
   });
   const html = `<!doctype html>

@@ -199,16 +199,27 @@ emit.table("off", t.map((x) => x.join(base.pick("T"), { suffix: ".base" })).rows
   });
 
   it("a parameter value that no run has is an error that lists those there are; one outside of --runs is none", async () => {
-    const where = (fan: string): string => `emit.table("r", study("small").runs.where({ fan: ${fan} }).rows((run) => ({ fan: run.params.fan })));`; // prettier-ignore
+    const where = (fan: string): string =>
+      `emit.table("r", study("small").runs.where({ fan: ${fan} }).rows((run) => ({ fan: run.params.fan })));`;
     for (const fan of ["[51, 52]", "{ min: 1000 }"])
       expect((await runScript(s, where(fan))).errors[0]).toMatch(
         /"fan" has no such value in any run; its values are 50, /,
       );
     expect((await runScript(s, where("[51, 50]"))).output("r").rows).toBe(3);
     // Amounts with a unit are converted to the parameter's; ids take stars.
-    const of = async (condition: string): Promise<number> => (await runScript(s, `emit.table("r", study("small").runs.where(${condition}).rows((run) => ({ a: 1 })));`)).output("r").rows!; // prettier-ignore
-    expect([await of(`{ fan: "0.5" }`.replace('"0.5"', 'q("0.5 1").in("%")')), await of(`{ door: { min: "2000 ms", max: q("0.05 min") } }`), await of(`{ door: "0.05 min" }`), await of(`{ id: "*_d2" }`)]).toEqual([3, 4, 2, 2]); // prettier-ignore
-    expect((await runScript(s, `emit.text("a", String(study("small").runs.where({ id: "g*" }).count));`)).errors[0]).toMatch(/no run is called "g\*"; runs are f050_d1/); // prettier-ignore
+    const of = async (condition: string): Promise<number> =>
+      (
+        await runScript(s, `emit.table("r", study("small").runs.where(${condition}).rows((run) => ({ a: 1 })));`)
+      ).output("r").rows!;
+    expect([
+      await of(`{ fan: "0.5" }`.replace('"0.5"', 'q("0.5 1").in("%")')),
+      await of(`{ door: { min: "2000 ms", max: q("0.05 min") } }`),
+      await of(`{ door: "0.05 min" }`),
+      await of(`{ id: "*_d2" }`),
+    ]).toEqual([3, 4, 2, 2]);
+    expect(
+      (await runScript(s, `emit.text("a", String(study("small").runs.where({ id: "g*" }).count));`)).errors[0],
+    ).toMatch(/no run is called "g\*"; runs are f050_d1/);
     const other = await runScript(s, where("{ min: 51 }"), { runs: "fan=50" });
     expect([other.errors, other.output("r").rows]).toEqual([[], 0]);
   });
@@ -244,11 +255,29 @@ emit.table("by run", t, { formats: ["csv", "xlsx"], layout: "each", digits: 4 })
     const r = await runScript(s, text, { outFolder: s.out("a"), workers: 1 });
     expect([r.errors, r.exit]).toEqual([[], 0]);
     const ends = ["csv", "html", "json", "md", "parquet", "semicolon.csv", "tex", "tsv", "xlsx"];
-    expect(fs.readdirSync(s.out("a")).sort()).toEqual([...ends.map((e) => `all.${e}`), "by-run-f050_d1.csv", "by-run-f050_d2.csv", "by-run-f050_d3.csv", "by-run.xlsx", "index.html", "manifest.json", "outputs.json"].sort()); // prettier-ignore
-    expect(csv(s.out("a"), "by-run-f050_d2.csv").slice(0, 3)).toEqual(["fan [%],door [s],kind,time [s],T [K],p [Pa]", "50.00,2.000,narrow,0,2.000,2.000", "50.00,2.000,narrow,1.000,2.500,2.000"]); // prettier-ignore
+    expect(fs.readdirSync(s.out("a")).sort()).toEqual(
+      [
+        ...ends.map((e) => `all.${e}`),
+        "by-run-f050_d1.csv",
+        "by-run-f050_d2.csv",
+        "by-run-f050_d3.csv",
+        "by-run.xlsx",
+        "index.html",
+        "manifest.json",
+        "outputs.json",
+      ].sort(),
+    );
+    expect(csv(s.out("a"), "by-run-f050_d2.csv").slice(0, 3)).toEqual([
+      "fan [%],door [s],kind,time [s],T [K],p [Pa]",
+      "50.00,2.000,narrow,0,2.000,2.000",
+      "50.00,2.000,narrow,1.000,2.500,2.000",
+    ]);
     await runScript(s, text, { outFolder: s.out("b"), workers: 2 });
     expect(bytesOf(s.out("b"))).toEqual(bytesOf(s.out("a")));
-    const wrong = await runScript(s, text.replace('"tsv", ', '"tvs", ').replace(/^.*by run.*$/m, ""), { outFolder: s.out("c"), asUsers: true }); // prettier-ignore
+    const wrong = await runScript(s, text.replace('"tsv", ', '"tvs", ').replace(/^.*by run.*$/m, ""), {
+      outFolder: s.out("c"),
+      asUsers: true,
+    });
     expect(wrong.errors.join()).toMatch(/"tvs"/);
   });
 

@@ -29,26 +29,58 @@ export const manifestSchema = z.object({
   runsAsked: z.string().nullable(),
   style: chartStyleSchema.optional(),
   naming: namingSchema.optional(),
-  studies: z.array(z.object({ name: z.string(), definition: z.unknown(), parameters: z.array(z.unknown()), runs: z.array(z.object({ id: z.string(), params: dictionary(z.union([z.number(), z.string()])) })) })),
+  studies: z.array(
+    z.object({
+      name: z.string(),
+      definition: z.unknown(),
+      parameters: z.array(z.unknown()),
+      runs: z.array(z.object({ id: z.string(), params: dictionary(z.union([z.number(), z.string()])) })),
+    }),
+  ),
   operations: dictionary(z.number()),
   /** `blocks`: of so many blocks of 16 KiB the digest was made; without it of the whole file. */
-  files: z.array(z.object({ study: z.string(), path: z.string(), size: z.number(), sha256: z.string(), blocks: z.number().optional() })),
+  files: z.array(
+    z.object({
+      study: z.string(),
+      path: z.string(),
+      size: z.number(),
+      sha256: z.string(),
+      blocks: z.number().optional(),
+    }),
+  ),
   leftOut: z.array(leftOut.extend({ outputs: z.array(z.string()) })),
   /** What is known of the worth of input files, and which outputs were made from them. */
-  conditions: z.array(z.object({ study: z.string().optional(), run: z.string().optional(), file: z.string(), kind: z.string(), text: z.string(), outputs: z.array(z.string()) })),
+  conditions: z.array(
+    z.object({
+      study: z.string().optional(),
+      run: z.string().optional(),
+      file: z.string(),
+      kind: z.string(),
+      text: z.string(),
+      outputs: z.array(z.string()),
+    }),
+  ),
   outputs: z.array(
     z.object({
-      name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]), script: z.string(), line: z.number(), runs: z.number(),
+      name: z.string(),
+      kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]),
+      script: z.string(),
+      line: z.number(),
+      runs: z.number(),
       files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })),
-      digest: z.string().optional(), verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), failed: z.string().optional(),
-      notes: z.array(z.string()), leftOut: z.array(leftOut),
+      digest: z.string().optional(),
+      verdict: z.enum(["passed", "failed", "undecided"]).optional(),
+      summary: z.string().optional(),
+      failed: z.string().optional(),
+      notes: z.array(z.string()),
+      leftOut: z.array(leftOut),
     }),
   ),
   /** The files beside the outputs that list them. */
   indexes: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })),
   /** SHA-256 of all the rest of this manifest: by it a job's own folder is known. */
   digest: z.string(),
-}); // prettier-ignore
+});
 
 export type Manifest = z.infer<typeof manifestSchema>;
 
@@ -86,23 +118,63 @@ export function makeManifest({ request, inputs, catalogues, files, outputs, nami
   const manifest: Omit<Manifest, "digest"> = {
     oxtrum: 1,
     engine: engineVersion(),
-    platform: { node: process.versions.node.split(".")[0]!, system: `${process.platform}-${process.arch}`, mathematics: mathFingerprint() },
-    script: { main: request.main, files: Object.fromEntries(Object.entries(request.files).sort(([a], [b]) => (a < b ? -1 : 1)).map(([f, text]) => [f, { sha256: sha256(text), text }])) },
-    inputs: Object.fromEntries([...inputs].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, value]) => [name, { value, set: Object.hasOwn(request.inputs, name) }])),
+    platform: {
+      node: process.versions.node.split(".")[0]!,
+      system: `${process.platform}-${process.arch}`,
+      mathematics: mathFingerprint(),
+    },
+    script: {
+      main: request.main,
+      files: Object.fromEntries(
+        Object.entries(request.files)
+          .sort(([a], [b]) => (a < b ? -1 : 1))
+          .map(([f, text]) => [f, { sha256: sha256(text), text }]),
+      ),
+    },
+    inputs: Object.fromEntries(
+      [...inputs]
+        .sort(([a], [b]) => (a < b ? -1 : 1))
+        .map(([name, value]) => [name, { value, set: Object.hasOwn(request.inputs, name) }]),
+    ),
     runsAsked: request.runs ?? null,
     ...(Object.keys(request.style).length > 0 && { style: request.style }),
     ...(naming && { naming }),
-    studies: [...catalogues].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, c]) => ({ name, definition: c.definition, parameters: [...c.parameters], runs: c.runs.map((r) => ({ id: r.id, params: { ...r.params } })) })),
+    studies: [...catalogues]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([name, c]) => ({
+        name,
+        definition: c.definition,
+        parameters: [...c.parameters],
+        runs: c.runs.map((r) => ({ id: r.id, params: { ...r.params } })),
+      })),
     operations: operationVersions(),
-    files: [...files].map(({ study, path, size, sha256: digest, blocks }) => ({ study, path, size, sha256: digest, ...(blocks && { blocks: blocks.length }) })).sort((a, b) => (a.study + "\0" + a.path < b.study + "\0" + b.path ? -1 : 1)),
+    files: [...files]
+      .map(({ study, path, size, sha256: digest, blocks }) => ({
+        study,
+        path,
+        size,
+        sha256: digest,
+        ...(blocks && { blocks: blocks.length }),
+      }))
+      .sort((a, b) => (a.study + "\0" + a.path < b.study + "\0" + b.path ? -1 : 1)),
     leftOut: [...left.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : a.reason < b.reason ? -1 : 1)),
     conditions: conditionsOf(outputs),
     outputs: outputs.map((o) => ({
-      name: o.name, kind: o.kind, script: o.file, line: o.line, runs: o.runs, files: [...o.files], notes: [...o.notes], leftOut: [...o.left],
-      ...(o.digest !== undefined && { digest: o.digest }), ...(o.verdict && { verdict: o.verdict }), ...(o.summary !== undefined && { summary: o.summary }), ...(o.failed !== undefined && { failed: o.failed }),
+      name: o.name,
+      kind: o.kind,
+      script: o.file,
+      line: o.line,
+      runs: o.runs,
+      files: [...o.files],
+      notes: [...o.notes],
+      leftOut: [...o.left],
+      ...(o.digest !== undefined && { digest: o.digest }),
+      ...(o.verdict && { verdict: o.verdict }),
+      ...(o.summary !== undefined && { summary: o.summary }),
+      ...(o.failed !== undefined && { failed: o.failed }),
     })),
     indexes: [],
-  }; // prettier-ignore
+  };
   return { ...manifest, digest: manifestDigest(manifest) };
 }
 

@@ -38,7 +38,9 @@ export class FileNames {
    */
   path(output: string, part: FilePart = {}): string {
     const single = part.run !== undefined || part.frame !== undefined;
-    const rule = single ? (this.rule.each ?? (part.run !== undefined ? "{output}-{run}" : "{output}-{frame}")) : (this.rule.file ?? "{output}"); // prettier-ignore
+    const rule = single
+      ? (this.rule.each ?? (part.run !== undefined ? "{output}-{run}" : "{output}-{frame}"))
+      : (this.rule.file ?? "{output}");
     const params = part.run === undefined ? {} : (this.paramsOf(part.run) ?? {});
     const known: Record<string, string> = {
       study: this.studies.join("+"),
@@ -47,11 +49,23 @@ export class FileNames {
       ...(part.frame !== undefined && { frame: String(part.frame).padStart(4, "0") }),
       ...(part.title !== undefined && { time: part.title }),
     };
-    for (const [k, v] of Object.entries(params)) known[k] ??= typeof v === "number" ? formatNumber(v).replace(/\u202f/g, "").replace("−", "-") : v; // prettier-ignore
+    for (const [k, v] of Object.entries(params))
+      known[k] ??=
+        typeof v === "number"
+          ? formatNumber(v)
+              .replace(/\u202f/g, "")
+              .replace("−", "-")
+          : v;
     const text = rule.replace(/\{([^{}]*)\}/g, (_, name: string) => {
       const value = Object.hasOwn(known, name) ? known[name] : undefined;
       if (value === undefined)
-        throw new Error(`file name "${rule}": there is no {${name}} ${single ? "here" : "of a file that holds all runs"}; there is ${Object.keys(known).map((k) => `{${k}}`).join(", ")}`); // prettier-ignore
+        throw new Error(
+          `file name "${rule}": there is no {${name}} ${single ? "here" : "of a file that holds all runs"}; there is ${Object.keys(
+            known,
+          )
+            .map((k) => `{${k}}`)
+            .join(", ")}`,
+        );
       return value;
     });
     const file = safeName(text);

@@ -7,7 +7,9 @@ interface Layer {
   readonly options: { readonly [name: string]: string | string[] | undefined };
 }
 
-/** The options of a chart's layer that name columns; in a table of its own those that set colour and the like do so too. */
+/**
+ * The options of a chart's layer that name columns; in a table of its own those that set colour and the like do so too.
+ */
 const columnOptions = ["x", "y", "right", "z", "error", "low", "high"];
 const tellingOptions = ["color", "dash", "marker"];
 
@@ -52,11 +54,15 @@ export function neededColumns(graph: Graph, wanted: readonly number[]): Map<numb
                 list(l.options[o]),
               )
             : undefined;
-        for (const i of n.inputs.slice(at, (at += l.count))) if (names) some(i, names); else whole(i); // prettier-ignore
+        for (const i of n.inputs.slice(at, (at += l.count)))
+          if (names) some(i, names);
+          else whole(i);
       }
     } else if (n.op === "runs.across") {
       const a = n.args as { on?: string; columns?: string[] };
-      for (const i of n.inputs) if (a.on !== undefined && a.columns) some(i, [a.on, ...a.columns]); else whole(i); // prettier-ignore
+      for (const i of n.inputs)
+        if (a.on !== undefined && a.columns) some(i, [a.on, ...a.columns]);
+        else whole(i);
     } else n.inputs.forEach(whole);
   }
   const named = new Map<number, readonly string[]>();

@@ -9,8 +9,8 @@ import { listed } from "./write-outputs.js";
 const sizeOf = (o: OutputRecord): number => o.files.reduce((n, f) => n + f.size, 0);
 
 /**
- * Writes the manifest and the indexes of a job's outputs, and puts all in place. Where there is no room for these, the largest
- * outputs give way: what was finished is kept as far as it can be.
+ * Writes the manifest and the indexes of a job's outputs, and puts all in place. Where there is no room for these, the
+ * largest outputs give way: what was finished is kept as far as it can be.
  *
  * @param folder undefined where nothing is written
  * @throws the system's error, or OutputFolderError, when nothing could be placed
@@ -34,7 +34,10 @@ export function placeOutputs(
     } catch (e) {
       folder.drop([...indexes.map((f) => f.file), manifestName]);
       if (!isNoRoom(e)) throw e;
-      const largest = outputs.reduce<OutputRecord | undefined>((a, o) => (a && sizeOf(a) >= sizeOf(o) ? a : o), undefined); // prettier-ignore
+      const largest = outputs.reduce<OutputRecord | undefined>(
+        (a, o) => (a && sizeOf(a) >= sizeOf(o) ? a : o),
+        undefined,
+      );
       if (largest === undefined || sizeOf(largest) === 0) throw e;
       folder.drop(largest.files.map((f) => f.file));
       const failed = `cannot be written: ${diskReason(e)}`;

@@ -1,5 +1,15 @@
 import { runNames } from "../study/run-ref.js";
-import { markdownBlocks, pictureToPng, plainOf, reportHtml, reportPdf, defaultPictureSize, defaultSize, type Block, type Report } from "@oxtrum/core/exports"; // prettier-ignore
+import {
+  markdownBlocks,
+  pictureToPng,
+  plainOf,
+  reportHtml,
+  reportPdf,
+  defaultPictureSize,
+  defaultSize,
+  type Block,
+  type Report,
+} from "@oxtrum/core/exports";
 import { displayUnit, formatNumber, nearestNames, own, type Column, type Table } from "@oxtrum/core/tables";
 import { isRefused, type LeftOut, type Outcome } from "../operations/values.js";
 import type { OutputRecord } from "./events.js";
@@ -28,7 +38,13 @@ function blocksOf(o: ReportedOutput): Block[] {
     const size = { ...drawnSize(o.options, defaultPictureSize), scale: 1.5 };
     // Of a sequence as many as fit on a page: the first, the last, and some between.
     const frames = v.picture.frames ? picked(v.picture.panels.length, 6) : [undefined];
-    return frames.map((f) => ({ kind: "picture", png: pictureToPng(v.picture, size, f), width: size.width, height: size.height, caption: f === undefined ? caption : `${caption} · ${f + 1} of ${v.picture.panels.length}` })); // prettier-ignore
+    return frames.map((f) => ({
+      kind: "picture",
+      png: pictureToPng(v.picture, size, f),
+      width: size.width,
+      height: size.height,
+      caption: f === undefined ? caption : `${caption} · ${f + 1} of ${v.picture.panels.length}`,
+    }));
   }
   if (v?.kind === "table") return [tableBlock(v.table, caption)];
   if (v?.kind === "check")
@@ -37,7 +53,9 @@ function blocksOf(o: ReportedOutput): Block[] {
 }
 
 const picked = (count: number, most: number): number[] =>
-  count <= most ? Array.from({ length: count }, (_, k) => k) : Array.from({ length: most }, (_, k) => Math.round((k * (count - 1)) / (most - 1))); // prettier-ignore
+  count <= most
+    ? Array.from({ length: count }, (_, k) => k)
+    : Array.from({ length: most }, (_, k) => Math.round((k * (count - 1)) / (most - 1)));
 
 function tableBlock(t: Table, caption: string): Block {
   const columns = t.columns.slice(0, MOST_COLUMNS);
@@ -45,12 +63,21 @@ function tableBlock(t: Table, caption: string): Block {
     const unit = c.kind === "number" ? displayUnit(c.unit) : "";
     return `${(c.label ?? c.name).replace(/[_^]\{([^{}]*)\}/g, "$1")}${unit === "" ? "" : ` (${unit})`}`;
   };
-  const rows = Array.from({ length: Math.min(t.rows, MOST_ROWS) }, (_, i) => columns.map((c) => (c.kind === "number" ? formatNumber(c.values[i]!, 5) : c.values[i]!))); // prettier-ignore
+  const rows = Array.from({ length: Math.min(t.rows, MOST_ROWS) }, (_, i) =>
+    columns.map((c) => (c.kind === "number" ? formatNumber(c.values[i]!, 5) : c.values[i]!)),
+  );
   const more = [
     ...(t.rows > MOST_ROWS ? [`${t.rows - MOST_ROWS} more rows`] : []),
     ...(t.columns.length > MOST_COLUMNS ? [`${t.columns.length - MOST_COLUMNS} more columns`] : []),
   ];
-  return { kind: "table", head: columns.map(head), numeric: columns.map((c) => c.kind === "number"), rows, caption, ...(more.length > 0 && { more: `${more.join(" and ")} in the files` }) }; // prettier-ignore
+  return {
+    kind: "table",
+    head: columns.map(head),
+    numeric: columns.map((c) => c.kind === "number"),
+    rows,
+    caption,
+    ...(more.length > 0 && { more: `${more.join(" and ")} in the files` }),
+  };
 }
 
 /** Finds outputs by the names that notes give; refuses those that are not there. */
@@ -83,11 +110,16 @@ function notesOf(notes: string, find: (name: string) => ReportedOutput, shown: S
       blocks.push(...blocksOf(output));
       continue;
     }
-    text.push(line.replace(/\{\{([^{}]+)\}\}/g, (_, name: string) => {
-      const o = find(name);
-      shown.add(o.record.name);
-      return (o.record.failed === undefined ? (o.record.summary ?? o.record.name) : "–").replace(/([\\`*_[\]<>|])/g, "\\$1");
-    })); // prettier-ignore
+    text.push(
+      line.replace(/\{\{([^{}]+)\}\}/g, (_, name: string) => {
+        const o = find(name);
+        shown.add(o.record.name);
+        return (o.record.failed === undefined ? (o.record.summary ?? o.record.name) : "–").replace(
+          /([\\`*_[\]<>|])/g,
+          "\\$1",
+        );
+      }),
+    );
   }
   flush();
   return blocks;
@@ -113,11 +145,17 @@ function coverOf(o: ReportOptions, title: string, outputs: readonly ReportedOutp
     runs: `${runs} ${runs === 1 ? "run" : "runs"}, ${new Set(m.leftOut.map((l) => l.run)).size} left out of some output`,
     script: `${m.script.main}, revision ${m.script.files[m.script.main]!.sha256.slice(0, 12)}`,
   };
-  const text = dedented(o.cover ?? DEFAULT_COVER).replace(/\{\{(\w+)\}\}/g, (whole, k: string) => (Object.hasOwn(fill, k) ? fill[k]!.replace(/([\\`*_[\]<>|])/g, "\\$1") : whole)); // prettier-ignore
+  const text = dedented(o.cover ?? DEFAULT_COVER).replace(/\{\{(\w+)\}\}/g, (whole, k: string) =>
+    Object.hasOwn(fill, k) ? fill[k]!.replace(/([\\`*_[\]<>|])/g, "\\$1") : whole,
+  );
   const blocks = markdownBlocks(text).filter((b) => b.kind !== "paragraph" || plainOf(b.words).trim() !== "");
   if (checks.length > 0) {
     const verdict = count("failed") > 0 ? "failed" : count("undecided") > 0 ? "undecided" : "passed";
-    blocks.push({ kind: "verdict", verdict, text: `${checks.length} ${checks.length === 1 ? "check" : "checks"}: ${count("passed")} passed, ${count("failed")} failed, ${count("undecided")} undecided` }); // prettier-ignore
+    blocks.push({
+      kind: "verdict",
+      verdict,
+      text: `${checks.length} ${checks.length === 1 ? "check" : "checks"}: ${count("passed")} passed, ${count("failed")} failed, ${count("undecided")} undecided`,
+    });
   }
   return blocks;
 }
@@ -136,11 +174,24 @@ function runsTable(m: Manifest, left: ReadonlyMap<string, readonly LeftOut[]>): 
       const why = left.get(name({ study: s.name, id }));
       return why === undefined ? "in all outputs" : why.every(isRefused) ? "not accepted" : "left out of some";
     };
-    const rows = shown.map((r) => [r.id, ...parameters.map((p) => { const v = own(r.params, p.name); return typeof v === "number" ? formatNumber(v) : (v ?? "–"); }), state(r.id)]); // prettier-ignore
+    const rows = shown.map((r) => [
+      r.id,
+      ...parameters.map((p) => {
+        const v = own(r.params, p.name);
+        return typeof v === "number" ? formatNumber(v) : (v ?? "–");
+      }),
+      state(r.id),
+    ]);
     return [
       { kind: "heading", level: 3, text: s.name },
-      { kind: "table", head, numeric: [false, ...parameters.map((p) => p.type === "number"), false], rows, ...(s.runs.length > shown.length && { more: `${s.runs.length - shown.length} more runs` }) },
-    ]; // prettier-ignore
+      {
+        kind: "table",
+        head,
+        numeric: [false, ...parameters.map((p) => p.type === "number"), false],
+        rows,
+        ...(s.runs.length > shown.length && { more: `${s.runs.length - shown.length} more runs` }),
+      },
+    ];
   });
 }
 
@@ -160,9 +211,20 @@ function provenance(m: Manifest, withScript: boolean): Block[] {
   return [
     { kind: "table", head: ["what", "which"], numeric: [false, false], rows: facts },
     { kind: "heading", level: 3, text: "Input files" },
-    { kind: "table", head: ["study", "file", "bytes", "SHA-256"], numeric: [false, false, true, false], rows: shown.map((f) => [f.study, f.path, formatNumber(f.size, 15), f.sha256.slice(0, 16)]), ...(m.files.length > shown.length && { more: `${m.files.length - shown.length} more in manifest.json` }) },
-    ...(withScript ? Object.entries(m.script.files).flatMap(([f, s]): Block[] => [{ kind: "heading", level: 3, text: f }, { kind: "code", text: s.text.trimEnd() }]) : []),
-  ]; // prettier-ignore
+    {
+      kind: "table",
+      head: ["study", "file", "bytes", "SHA-256"],
+      numeric: [false, false, true, false],
+      rows: shown.map((f) => [f.study, f.path, formatNumber(f.size, 15), f.sha256.slice(0, 16)]),
+      ...(m.files.length > shown.length && { more: `${m.files.length - shown.length} more in manifest.json` }),
+    },
+    ...(withScript
+      ? Object.entries(m.script.files).flatMap(([f, s]): Block[] => [
+          { kind: "heading", level: 3, text: f },
+          { kind: "code", text: s.text.trimEnd() },
+        ])
+      : []),
+  ];
 }
 
 function said(value: unknown): string {
@@ -182,20 +244,47 @@ export function reportOf(name: string, o: ReportOptions, outputs: readonly Repor
   const rest = o.outputs ? o.outputs.map(find) : outputs.filter((x) => !shown.has(x.record.name));
   const drawn = rest.filter((x) => x.record.kind !== "check" && x.record.kind !== "value");
   const values = rest.filter((x) => x.record.kind === "value");
-  if (values.length > 0) body.push({ kind: "heading", level: 2, text: "Values" }, { kind: "table", head: ["value", "", "line"], numeric: [false, false, true], rows: values.map((v) => [v.record.name, v.record.failed ?? v.record.summary ?? "–", String(v.record.line)]) }); // prettier-ignore
+  if (values.length > 0)
+    body.push(
+      { kind: "heading", level: 2, text: "Values" },
+      {
+        kind: "table",
+        head: ["value", "", "line"],
+        numeric: [false, false, true],
+        rows: values.map((v) => [v.record.name, v.record.failed ?? v.record.summary ?? "–", String(v.record.line)]),
+      },
+    );
   if (drawn.length > 0) body.push({ kind: "heading", level: 2, text: "Outputs" });
   for (const x of drawn) body.push({ kind: "heading", level: 3, text: x.record.name }, ...blocksOf(x));
   const checks = outputs.filter((x) => x.record.kind === "check");
   if (checks.length > 0) {
     body.push({ kind: "heading", level: 2, text: "Checks" });
-    for (const c of checks) body.push({ kind: "verdict", verdict: c.record.verdict ?? "undecided", text: `${c.record.name}: ${c.record.failed ?? (c.record.summary ?? "").replace(/^\w+: /, "")}` }); // prettier-ignore
+    for (const c of checks)
+      body.push({
+        kind: "verdict",
+        verdict: c.record.verdict ?? "undecided",
+        text: `${c.record.name}: ${c.record.failed ?? (c.record.summary ?? "").replace(/^\w+: /, "")}`,
+      });
   }
   const left = new Map<string, LeftOut[]>();
   for (const l of m.leftOut) left.set(l.run, [...(left.get(l.run) ?? []), l as LeftOut]);
   if (o.runs) body.push({ kind: "heading", level: 2, text: "Runs" }, ...runsTable(m, left));
   body.push({ kind: "heading", level: 2, text: "What was left out" });
-  if (m.leftOut.length === 0) body.push({ kind: "paragraph", words: [{ text: "Nothing: every run is in every output." }] });
-  else body.push({ kind: "table", head: ["run", "why", "of"], numeric: [false, false, false], rows: m.leftOut.slice(0, 500).map((l) => [l.run, `${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`, l.outputs.length > 4 ? `${l.outputs.length} outputs` : l.outputs.join(", ")]) }); // prettier-ignore
+  if (m.leftOut.length === 0)
+    body.push({ kind: "paragraph", words: [{ text: "Nothing: every run is in every output." }] });
+  else
+    body.push({
+      kind: "table",
+      head: ["run", "why", "of"],
+      numeric: [false, false, false],
+      rows: m.leftOut
+        .slice(0, 500)
+        .map((l) => [
+          l.run,
+          `${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`,
+          l.outputs.length > 4 ? `${l.outputs.length} outputs` : l.outputs.join(", "),
+        ]),
+    });
   body.push({ kind: "page" }, { kind: "heading", level: 2, text: "Where this comes from" }, ...provenance(m, o.script));
   return { title, cover: coverOf(o, title, outputs, m), body };
 }

@@ -11,6 +11,9 @@ export const reportOptionsSchema = z.object({
   outputs: z.array(z.string()).optional(),
   runs: z.boolean().default(true),
   script: z.boolean().default(true),
-  formats: z.array(z.enum(["html", "pdf"])).min(1).default(["html", "pdf"]),
-}); // prettier-ignore
+  formats: z
+    .array(z.enum(["html", "pdf"]))
+    .min(1)
+    .default(["html", "pdf"]),
+});
 export type ReportOptions = z.infer<typeof reportOptionsSchema>;

@@ -25,7 +25,11 @@ beforeEach(() => {
 afterEach(() => s.remove());
 
 const read = (folder: string, name: string): string[][] =>
-  fs.readFileSync(path.join(folder, name), "utf8").trim().split("\n").map((l) => l.split(",")); // prettier-ignore
+  fs
+    .readFileSync(path.join(folder, name), "utf8")
+    .trim()
+    .split("\n")
+    .map((l) => l.split(","));
 
 describe("rules for which runs count", () => {
   const SCRIPT = `
@@ -40,7 +44,11 @@ emit.table("verdicts", study("small").runs.verdicts());
   it("leave runs out before any statistic, name the value that decided, and leave no check undecided", async () => {
     const r = await runScript(s, SCRIPT, { outFolder: s.out("a") });
     expect(r.errors).toEqual([]);
-    expect(read(s.out("a"), "peaks.csv").slice(1).map((l) => l[0])).toEqual(["f050_d2", "f050_d3", "f100_d2"]); // prettier-ignore
+    expect(
+      read(s.out("a"), "peaks.csv")
+        .slice(1)
+        .map((l) => l[0]),
+    ).toEqual(["f050_d2", "f050_d3", "f100_d2"]);
     const left = Object.fromEntries(r.output("peaks").left.map((l) => [l.run, l.reason]));
     expect(left["f050_d1"]).toBe("not accepted: reached the end: 40 s, to be above 1.5 min");
     expect(left["f100_d1"]).toMatch(/^not accepted: converged: 0\.002.*below/);
@@ -50,7 +58,11 @@ emit.table("verdicts", study("small").runs.verdicts());
   });
 
   it("do not make a job incomplete by themselves", async () => {
-    const r = await runScript(s, SCRIPT.replace(".runs.accepted", '.runs.where({ kind: "narrow" }).accepted').replace(/.*verdicts.*/, ""), { outFolder: s.out("a") }); // prettier-ignore
+    const r = await runScript(
+      s,
+      SCRIPT.replace(".runs.accepted", '.runs.where({ kind: "narrow" }).accepted').replace(/.*verdicts.*/, ""),
+      { outFolder: s.out("a") },
+    );
     expect(r.output("peaks").left.map((l) => l.run)).toEqual(["f050_d1", "f100_d1"]);
     expect(r.exit).toBe(0);
   });

@@ -321,7 +321,16 @@ class Job {
         fixes: [],
       };
     });
-    const sites = this.request.mode === "dry" ? { sites: askedSites(this.#graph, this.#wanted(), (line) => this.request.files[this.#moduleOf(line)]?.split("\n")[(line % 1_000_000) - 1] ?? "") } : {}; // prettier-ignore
+    const sites =
+      this.request.mode === "dry"
+        ? {
+            sites: askedSites(
+              this.#graph,
+              this.#wanted(),
+              (line) => this.request.files[this.#moduleOf(line)]?.split("\n")[(line % 1_000_000) - 1] ?? "",
+            ),
+          }
+        : {};
     this.tell({ type: "asked", asked, complete, ...sites });
     if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
     for (const m of mistakes) if (!m.all) for (const run of m.runs) this.#left.push({ run, reason: m.reason });

@@ -3,7 +3,9 @@ import { createHash } from "node:crypto";
 /** Names that the job's own files have. */
 const own = new Set(["manifest", "where", "outputs", "index"]);
 
-/** Bytes of a name at most: with an ending, a run's or a frame's number it stays below the 255 that file systems allow. */
+/**
+ * Bytes of a name at most: with an ending, a run's or a frame's number it stays below the 255 that file systems allow.
+ */
 const MOST_BYTES = 120;
 
 /** Names too long are cut between characters; a piece of their digest keeps two of them apart. */

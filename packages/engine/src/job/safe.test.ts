@@ -17,9 +17,17 @@ const rows = t.rows((x, run) => ({ fan: run.params.fan, peak: x.max("T") }));
 describe("outputs", () => {
   it("of names as wide as can be are all there, and one that cannot be written takes no other along", async () => {
     const wide = "界".repeat(100);
-    const r = await runScript(s, `${T}emit.table("${wide}1", rows); emit.table("${wide}2", rows); emit.value("${"é".repeat(300)}", rows.max("peak"));`, { outFolder: s.out("a"), viewFolder: s.out("views") }); // prettier-ignore
+    const r = await runScript(
+      s,
+      `${T}emit.table("${wide}1", rows); emit.table("${wide}2", rows); emit.value("${"é".repeat(300)}", rows.max("peak"));`,
+      { outFolder: s.out("a"), viewFolder: s.out("views") },
+    );
     expect(r.exit).toBe(0);
-    expect(r.outputs.map((o) => [o.failed, o.files.length])).toEqual([[undefined, 1], [undefined, 1], [undefined, 1]]); // prettier-ignore
+    expect(r.outputs.map((o) => [o.failed, o.files.length])).toEqual([
+      [undefined, 1],
+      [undefined, 1],
+      [undefined, 1],
+    ]);
     for (const o of r.outputs) expect(fs.existsSync(path.join(s.out("a"), o.files[0]!.file))).toBe(true);
   });
   it("go to no study, not beside its results, and not around it", async () => {
@@ -39,7 +47,10 @@ describe("outputs", () => {
     fs.appendFileSync(path.join(s.out("a"), "a.csv"), "mended\n");
     const before = fs.readdirSync(s.out("a")).map((f) => fs.readFileSync(path.join(s.out("a"), f), "utf8"));
     const r = await runScript(s, script, { outFolder: s.out("a") });
-    expect([r.exit, r.errors[0]]).toEqual([1, expect.stringMatching(/holds a\.csv, which is not the earlier job's, or was changed since/)]); // prettier-ignore
+    expect([r.exit, r.errors[0]]).toEqual([
+      1,
+      expect.stringMatching(/holds a\.csv, which is not the earlier job's, or was changed since/),
+    ]);
     expect(fs.readdirSync(s.out("a")).map((f) => fs.readFileSync(path.join(s.out("a"), f), "utf8"))).toEqual(before);
   });
 });
@@ -48,15 +59,26 @@ describe("what the reader knows of a table reaches the outputs", () => {
   it("damaged rows, missing cells, a torn end: in notes, in the manifest, for charts and numbers too", async () => {
     const rows = ["time [s],T [K],p [Pa]", "0,1,1", "1,2", "2,*****,1", "3,4,1,9", "4,5,1", "5,6"].join("\n");
     fs.writeFileSync(path.join(s.folder, "runs/f050_d1/hall.csv"), rows);
-    const r = await runScript(s, `${T}emit.table("peaks", rows); emit.value("most", rows.max("peak")); emit.chart("air", chart.lines(t, { x: "time", y: "T" }));`, { outFolder: s.out("a") }); // prettier-ignore
+    const r = await runScript(
+      s,
+      `${T}emit.table("peaks", rows); emit.value("most", rows.max("peak")); emit.chart("air", chart.lines(t, { x: "time", y: "T" }));`,
+      { outFolder: s.out("a") },
+    );
     for (const name of ["peaks", "most", "air"]) {
       const notes = r.output(name).notes.join("\n");
-      expect(notes).toMatch(/f050_d1: hall\.csv: 2 rows are damaged and not read; the first: line 3, 2 fields where 3 are expected/); // prettier-ignore
+      expect(notes).toMatch(
+        /f050_d1: hall\.csv: 2 rows are damaged and not read; the first: line 3, 2 fields where 3 are expected/,
+      );
       expect(notes).toMatch(/f050_d1: hall\.csv: 1 cell is not a number and counts as missing; the first: line 4/);
       expect(notes).toMatch(/f050_d1: hall\.csv: the last line \(7\) is cut off/);
     }
     const m = readManifest(path.join(s.out("a"), "manifest.json"));
-    expect(m.conditions.map((c) => [c.run, c.file, c.kind, c.outputs])).toEqual([["f050_d1", "", "missing values", ["peaks", "most"]], ["f050_d1", "hall.csv", "cut off", ["peaks", "most", "air"]], ["f050_d1", "hall.csv", "damaged rows", ["peaks", "most", "air"]], ["f050_d1", "hall.csv", "missing cells", ["peaks", "most", "air"]]]); // prettier-ignore
+    expect(m.conditions.map((c) => [c.run, c.file, c.kind, c.outputs])).toEqual([
+      ["f050_d1", "", "missing values", ["peaks", "most"]],
+      ["f050_d1", "hall.csv", "cut off", ["peaks", "most", "air"]],
+      ["f050_d1", "hall.csv", "damaged rows", ["peaks", "most", "air"]],
+      ["f050_d1", "hall.csv", "missing cells", ["peaks", "most", "air"]],
+    ]);
     // From the cache the same.
     const again = await runScript(s, `${T}emit.value("most", rows.max("peak"));`, { outFolder: s.out("b") });
     expect(again.output("most").notes).toEqual(r.output("most").notes);
@@ -64,8 +86,15 @@ describe("what the reader knows of a table reaches the outputs", () => {
 });
 
 it("an input that the script does not have stops the job: a misspelt limit is no limit", async () => {
-  const r = await runScript(s, `const limit = input("limit", q("1 K"));\n${T}emit.check("cool", rows.max("peak"), { below: limit });`, { inputs: { limt: "500 K" }, outFolder: s.out("a") }); // prettier-ignore
-  expect([r.exit, r.errors[0]]).toEqual([1, '--set limt: the script has no input "limt"; it has "limit". Did you mean "limit"?']); // prettier-ignore
+  const r = await runScript(
+    s,
+    `const limit = input("limit", q("1 K"));\n${T}emit.check("cool", rows.max("peak"), { below: limit });`,
+    { inputs: { limt: "500 K" }, outFolder: s.out("a") },
+  );
+  expect([r.exit, r.errors[0]]).toEqual([
+    1,
+    '--set limt: the script has no input "limt"; it has "limit". Did you mean "limit"?',
+  ]);
   expect(fs.existsSync(s.out("a"))).toBe(false);
 });
 
@@ -74,13 +103,22 @@ it("columns, parameters, outputs and inputs of any name are names", async () => 
     fs.writeFileSync(path.join(s.folder, "runs", r, "case.json"), '{"__proto__": 5, "constructor": 2}');
     fs.writeFileSync(path.join(s.folder, "runs", r, "hall.csv"), "time [s],__proto__ [K],constructor\n0,1,2\n1,2,3\n");
   }
-  const r = await runScript(s, `// @ts-nocheck
+  const r = await runScript(
+    s,
+    `// @ts-nocheck
 const lim = input("__proto__", q("1 s"));
 const t = study("small").runs.map((run) => run.table("hall.csv"));
 emit.table("__proto__", t.rows((x, run) => ({ ["__proto__"]: x.max("__proto__"), constructor: x.max("constructor"), p: run.params["__proto__"], c: run.params["constructor"] })));
-emit.value("constructor", lim);`, { inputs: { ["__proto__"]: "3 s" }, outFolder: s.out("a") }); // prettier-ignore
+emit.value("constructor", lim);`,
+    { inputs: { ["__proto__"]: "3 s" }, outFolder: s.out("a") },
+  );
   expect(r.errors).toEqual([]);
-  expect(fs.readFileSync(path.join(s.out("a"), "__proto__.csv"), "utf8").split("\n").slice(0, 2)).toEqual(["run,__proto__ [K],constructor,p [1],c [1]", "f050_d1,2,3,5,2"]); // prettier-ignore
+  expect(
+    fs
+      .readFileSync(path.join(s.out("a"), "__proto__.csv"), "utf8")
+      .split("\n")
+      .slice(0, 2),
+  ).toEqual(["run,__proto__ [K],constructor,p [1],c [1]", "f050_d1,2,3,5,2"]);
   expect(JSON.parse(fs.readFileSync(path.join(s.out("a"), "constructor.json"), "utf8"))).toMatchObject({ value: 3 });
   // Its manifest is known again as its own.
   expect((await runScript(s, `emit.text("x", "y");`, { outFolder: s.out("a") })).exit).toBe(0);
@@ -120,7 +158,9 @@ describe("archives", () => {
     expect(() => checkArchiveFile(file, [])).toThrow(/is not the archive of a job.*it was not touched/);
     expect(() => writeArchive(file, s.out("a"), [])).toThrow(/not touched/);
     expect(fs.readFileSync(file, "utf8")).toBe("mine");
-    expect(() => checkArchiveFile(path.join(s.folder, "x.zip"), [{ name: "small", folder: s.folder }])).toThrow(/the folder of the study/); // prettier-ignore
+    expect(() => checkArchiveFile(path.join(s.folder, "x.zip"), [{ name: "small", folder: s.folder }])).toThrow(
+      /the folder of the study/,
+    );
     fs.appendFileSync(path.join(s.out("a"), "a.csv"), "x");
     expect(() => archiveJob(s.out("a"))).toThrow(/a\.csv was changed since/);
   });
@@ -135,22 +175,39 @@ describe("what is known of data reaches the check", () => {
   it("a window beyond the data, in rows and in values", async () => {
     const windowed = `const t = runs.map((run) => run.table("hall.csv").window("time", ["0 s", "200 s"]));`;
     const undecided = [[], "undecided", expect.stringMatching(/"time" stops at 100 s, the script needs 0 s to 200 s/)];
-    expect(await verdict(`${windowed}\nemit.check("c", t.rows((x) => ({ p: x.max("T") })).max("p"), { below: "1000 K" });`)).toEqual(undecided); // prettier-ignore
-    expect(await verdict(`${windowed}\nemit.check("c", t.get("f050_d1").value("max(T)"), { below: "1000 K" });`)).toEqual(undecided); // prettier-ignore
-    expect(await verdict(`${windowed}\nemit.check("c", t.get("f050_d1").max("T"), { below: "1000 K", conditions: "allow" });`)).toEqual([[], "passed", expect.anything()]); // prettier-ignore
+    expect(
+      await verdict(`${windowed}\nemit.check("c", t.rows((x) => ({ p: x.max("T") })).max("p"), { below: "1000 K" });`),
+    ).toEqual(undecided);
+    expect(
+      await verdict(`${windowed}\nemit.check("c", t.get("f050_d1").value("max(T)"), { below: "1000 K" });`),
+    ).toEqual(undecided);
+    expect(
+      await verdict(
+        `${windowed}\nemit.check("c", t.get("f050_d1").max("T"), { below: "1000 K", conditions: "allow" });`,
+      ),
+    ).toEqual([[], "passed", expect.anything()]);
   });
   it("a log that says that the solution diverged", async () => {
     fs.appendFileSync(path.join(s.folder, "runs/f050_d1/solver.log"), "ERROR: solution diverged in cell 12\n");
-    const body = `emit.check("c", runs.map((run) => run.lines("solver.log").read("Time = {time:s}", "residual {r}")).get("f050_d1").min("r"), { below: 1 });`; // prettier-ignore
-    expect(await verdict(body)).toEqual([[], "undecided", expect.stringMatching(/line 5 says "ERROR: solution diverged in cell 12"/)]); // prettier-ignore
+    const body = `emit.check("c", runs.map((run) => run.lines("solver.log").read("Time = {time:s}", "residual {r}")).get("f050_d1").min("r"), { below: 1 });`;
+    expect(await verdict(body)).toEqual([
+      [],
+      "undecided",
+      expect.stringMatching(/line 5 says "ERROR: solution diverged in cell 12"/),
+    ]);
   });
   it("a gap in what is integrated", async () => {
     fs.writeFileSync(
       path.join(s.folder, "runs/f050_d1/hall.csv"),
       "time [s],T [K],p [Pa]\n0,1,1\n1,,1\n2,1,1\n3,1,1\n4,1,1\n",
     );
-    const check = (more: string): string => `emit.check("c", runs.map((run) => run.table("hall.csv")).get("f050_d1").integral("T"), { below: "100 K s"${more} });`; // prettier-ignore
-    expect(await verdict(check(""))).toEqual([[], "undecided", expect.stringMatching(/50 % of "time" has no value of "T"/)]); // prettier-ignore
+    const check = (more: string): string =>
+      `emit.check("c", runs.map((run) => run.table("hall.csv")).get("f050_d1").integral("T"), { below: "100 K s"${more} });`;
+    expect(await verdict(check(""))).toEqual([
+      [],
+      "undecided",
+      expect.stringMatching(/50 % of "time" has no value of "T"/),
+    ]);
     expect(await verdict(check(`, conditions: "allow"`))).toEqual([[], "passed", expect.anything()]);
   });
 });

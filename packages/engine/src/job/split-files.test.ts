@@ -32,7 +32,10 @@ describe("a run whose axis holds several passes", () => {
   ])("is excluded alone, never sorted row by row: %s", async (_, body) => {
     const names = fs.readdirSync(path.join(s.folder, "runs"));
     for (const run of names)
-      fs.writeFileSync(path.join(s.folder, "runs", run, "h.csv"), `time [s],T [K]\n0,1\n1,2\n2,3\n3,4\n${run === "f050_d1" ? "1,20\n2,30\n3,40\n" : ""}`); // prettier-ignore
+      fs.writeFileSync(
+        path.join(s.folder, "runs", run, "h.csv"),
+        `time [s],T [K]\n0,1\n1,2\n2,3\n3,4\n${run === "f050_d1" ? "1,20\n2,30\n3,40\n" : ""}`,
+      );
     const r = await runScript(s, `const t = study("small").runs.map((run) => run.table("h.csv"));\n${body}`);
     expect(r.output("x").left.map((l) => l.run)).toEqual(["f050_d1"]);
     expect(r.output("x").left[0]!.reason).toMatch(/back and forth.*keep one pass/);
@@ -77,7 +80,12 @@ describe("a table in several files", () => {
     define({ names: { T: ["temp"] }, units: { "a.csv": { T: "K" }, "b.csv": { T: "degC" } } });
     const r = await runScript(s, script, { outFolder: s.out("a") });
     expect(r.errors).toEqual([]);
-    expect(rows().map((l) => l.split(" ").slice(0, 2).map(Number))).toEqual([[0, 1], [60, 2], [120, 2], [180, 3]]); // prettier-ignore
+    expect(rows().map((l) => l.split(" ").slice(0, 2).map(Number))).toEqual([
+      [0, 1],
+      [60, 2],
+      [120, 2],
+      [180, 3],
+    ]);
     expect(r.output("t").notes.join()).toContain('"q" is not in a.csv: missing in its rows');
   });
   it("a file whose unit or axis does not go with the first excludes the run, with file and cure", async () => {

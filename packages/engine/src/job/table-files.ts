@@ -1,4 +1,18 @@
-import { defaultSize, drawPng, tableToJson, toCsv, toHtml, toLatex, toMarkdown, toParquet, toPoints, toSemicolon, toTsv, toXlsx, type TextOptions } from "@oxtrum/core/exports"; // prettier-ignore
+import {
+  defaultSize,
+  drawPng,
+  tableToJson,
+  toCsv,
+  toHtml,
+  toLatex,
+  toMarkdown,
+  toParquet,
+  toPoints,
+  toSemicolon,
+  toTsv,
+  toXlsx,
+  type TextOptions,
+} from "@oxtrum/core/exports";
 import type { ChartDescription } from "@oxtrum/core/charts";
 import { drop, pick, takeRows, type Table } from "@oxtrum/core/tables";
 import type { Value } from "../operations/values.js";
@@ -7,7 +21,19 @@ import { drawnSize } from "./output-size.js";
 import type { FileNames } from "./naming.js";
 
 /** Formats of tables, with the endings of their files. */
-const endings = { csv: "csv", tsv: "tsv", semicolon: "semicolon.csv", json: "json", xlsx: "xlsx", parquet: "parquet", md: "md", tex: "tex", html: "html", vtp: "vtp", vtu: "vtu" } as const; // prettier-ignore
+const endings = {
+  csv: "csv",
+  tsv: "tsv",
+  semicolon: "semicolon.csv",
+  json: "json",
+  xlsx: "xlsx",
+  parquet: "parquet",
+  md: "md",
+  tex: "tex",
+  html: "html",
+  vtp: "vtp",
+  vtu: "vtu",
+} as const;
 type TableFormat = keyof typeof endings;
 
 /** One output may have many files, but not without end. */
@@ -66,41 +92,72 @@ function aboutLines(e: Emission, table: Table, value: Value): [string, string][]
 }
 
 /**
- * The files of a table in the formats asked for: one for all, or one for each run (workbooks have a sheet for each instead).
+ * The files of a table in the formats asked for: one for all, or one for each run (workbooks have a sheet for each
+ * instead).
  *
  * @throws Error for a format that is not there, too many files, or two runs whose files would have one name
  */
-export async function tableFiles(e: Emission, table: Table, value: Value, names: FileNames, drawn: DrawnCharts = new Map()): Promise<{ file: string; content: Uint8Array | string }[]> {
+export async function tableFiles(
+  e: Emission,
+  table: Table,
+  value: Value,
+  names: FileNames,
+  drawn: DrawnCharts = new Map(),
+): Promise<{ file: string; content: Uint8Array | string }[]> {
   const formats = (e.options["formats"] as string[] | undefined) ?? ["csv"];
   const digits = e.options["digits"] as number | undefined;
-  if (digits !== undefined && !(Number.isInteger(digits) && digits >= 1 && digits <= 17)) throw new Error(`digits ${digits}: a whole number from 1 to 17`);
+  if (digits !== undefined && !(Number.isInteger(digits) && digits >= 1 && digits <= 17))
+    throw new Error(`digits ${digits}: a whole number from 1 to 17`);
   const columns = e.options["columns"] as string[] | undefined;
-  const parts = partsOf(e, columns ? pick(table, e.options["layout"] === "each" ? [...new Set(["run", ...columns])] : columns) : table);
-  if (parts.length * formats.length > MOST_FILES) throw new Error(`${parts.length * formats.length} files for one output are more than ${MOST_FILES}; leave out layout "each"`);
+  const parts = partsOf(
+    e,
+    columns ? pick(table, e.options["layout"] === "each" ? [...new Set(["run", ...columns])] : columns) : table,
+  );
+  if (parts.length * formats.length > MOST_FILES)
+    throw new Error(
+      `${parts.length * formats.length} files for one output are more than ${MOST_FILES}; leave out layout "each"`,
+    );
   const formulas = e.options["formulas"] as "text" | "keep" | undefined;
-  if (formulas !== undefined && formulas !== "text" && formulas !== "keep") throw new Error(`formulas "${String(formulas)}": use "text" or "keep"`);
+  if (formulas !== undefined && formulas !== "text" && formulas !== "keep")
+    throw new Error(`formulas "${String(formulas)}": use "text" or "keep"`);
   const base = names.path(e.name);
   const out: { file: string; content: Uint8Array | string }[] = [];
   const taken = new Map<string, string>();
   for (const f of formats) {
-    if (!Object.hasOwn(endings, f)) throw new Error(`format "${f}": use ${Object.keys(endings).slice(0, -1).join(", ")} or vtu`);
+    if (!Object.hasOwn(endings, f))
+      throw new Error(`format "${f}": use ${Object.keys(endings).slice(0, -1).join(", ")} or vtu`);
     if (f === "xlsx") {
       const sheets = parts.map((p) => ({ name: p.run ?? e.name, table: p.table }));
-      out.push({ file: `${base}.xlsx`, content: await toXlsx(sheets, { digits, about: aboutLines(e, table, value), pictures: picturesFor(e, drawn) }) });
+      out.push({
+        file: `${base}.xlsx`,
+        content: await toXlsx(sheets, { digits, about: aboutLines(e, table, value), pictures: picturesFor(e, drawn) }),
+      });
       continue;
     }
     for (const p of parts) {
       const file = `${p.run === undefined ? base : names.path(e.name, { run: p.run })}.${endings[f as TableFormat]}`;
       const other = taken.get(file.toLowerCase());
-      if (other !== undefined) throw new Error(`the runs "${other}" and "${p.run ?? ""}" would have the same file name ${file}`);
+      if (other !== undefined)
+        throw new Error(`the runs "${other}" and "${p.run ?? ""}" would have the same file name ${file}`);
       taken.set(file.toLowerCase(), p.run ?? "");
-      out.push({ file, content: await written(f as TableFormat, p.table, p.run === undefined ? e.name : `${e.name}, ${p.run}`, { digits, formulas }) });
+      out.push({
+        file,
+        content: await written(f as TableFormat, p.table, p.run === undefined ? e.name : `${e.name}, ${p.run}`, {
+          digits,
+          formulas,
+        }),
+      });
     }
   }
   return out;
-} // prettier-ignore
+}
 
-async function written(format: TableFormat, table: Table, title: string, options: TextOptions): Promise<Uint8Array | string> {
+async function written(
+  format: TableFormat,
+  table: Table,
+  title: string,
+  options: TextOptions,
+): Promise<Uint8Array | string> {
   const { digits } = options;
   switch (format) {
     case "csv":
@@ -125,4 +182,4 @@ async function written(format: TableFormat, table: Table, title: string, options
     case "xlsx":
       throw new Error("workbooks hold several tables");
   }
-} // prettier-ignore
+}

@@ -27,7 +27,8 @@ function change(id: string, to: number): void {
   lines[lines.length - 1] = `${time!},${to},${p!}`;
   fs.writeFileSync(file, lines.join("\n") + "\n");
 }
-const verdicts = (d: ReturnType<typeof diffJobs>): Record<string, string> => Object.fromEntries(d.outputs.map((o) => [o.name, o.verdict])); // prettier-ignore
+const verdicts = (d: ReturnType<typeof diffJobs>): Record<string, string> =>
+  Object.fromEntries(d.outputs.map((o) => [o.name, o.verdict]));
 
 describe("then and now", () => {
   it("of the same job twice are the same bytes", async () => {
@@ -44,16 +45,26 @@ describe("then and now", () => {
     await run("b");
     const d = diffJobs(s.out("a"), s.out("b"), exact);
     expect(d.inputs).toEqual([{ study: "small", path: "runs/f050_d2/hall.csv", change: "changed" }]);
-    expect(verdicts(d)).toEqual({ peaks: "changed", pressure: "same bytes", air: "changed", warmest: "same bytes", cool: "same bytes" }); // prettier-ignore
+    expect(verdicts(d)).toEqual({
+      peaks: "changed",
+      pressure: "same bytes",
+      air: "changed",
+      warmest: "same bytes",
+      cool: "same bytes",
+    });
     const peaks = d.outputs.find((o) => o.name === "peaks")!;
     expect(peaks.moved).toBe(1);
-    expect(peaks.cells).toEqual([{ row: 2, where: "f050_d2", column: "peak", then: 52, now: 52.5, change: 0.5, share: 0.5 / 52 }]); // prettier-ignore
+    expect(peaks.cells).toEqual([
+      { row: 2, where: "f050_d2", column: "peak", then: 52, now: 52.5, change: 0.5, share: 0.5 / 52 },
+    ]);
     expect(d.verdict).toBe("changed");
     // Within a tolerance the table counts as the same; a chart of other numbers does not.
     expect(verdicts(diffJobs(s.out("a"), s.out("b"), { absolute: 0.6, relative: 0 }))["peaks"]).toBe(
       "within tolerance",
     );
-    expect(verdicts(diffJobs(s.out("a"), s.out("b"), { absolute: 0, relative: 0.01 }))["peaks"]).toBe("within tolerance"); // prettier-ignore
+    expect(verdicts(diffJobs(s.out("a"), s.out("b"), { absolute: 0, relative: 0.01 }))["peaks"]).toBe(
+      "within tolerance",
+    );
   });
 
   it("tell values and checks with their change, the largest first", async () => {
@@ -67,7 +78,9 @@ describe("then and now", () => {
     expect(of("peaks").cells!.map((c) => c.where)).toEqual(["f100_d3", "f100_d2"]);
     change("f100_d3", 250);
     await run("c");
-    expect(diffJobs(s.out("a"), s.out("c"), exact).outputs.find((o) => o.name === "cool")!.detail).toBe("passed then, failed now"); // prettier-ignore
+    expect(diffJobs(s.out("a"), s.out("c"), exact).outputs.find((o) => o.name === "cool")!.detail).toBe(
+      "passed then, failed now",
+    );
   });
 
   it("name lines of the script, outputs and runs that came and went", async () => {
@@ -78,7 +91,10 @@ describe("then and now", () => {
       SCRIPT.replace('emit.value("warmest", rows.max("peak"));', 'emit.value("coolest", rows.min("peak"));'),
     );
     const d = diffJobs(s.out("a"), s.out("b"), exact);
-    expect(d.script.map((l) => [l.then !== undefined, l.now !== undefined])).toEqual([[true, false], [false, true]]); // prettier-ignore
+    expect(d.script.map((l) => [l.then !== undefined, l.now !== undefined])).toEqual([
+      [true, false],
+      [false, true],
+    ]);
     expect(d.runs).toEqual([{ study: "small", run: "f050_d1", change: "gone" }]);
     expect(verdicts(d)).toMatchObject({ warmest: "gone", coolest: "new", peaks: "changed" });
     expect(d.outputs.find((o) => o.name === "peaks")).toMatchObject({ detail: "1 rows gone", moved: 0 });
@@ -89,7 +105,9 @@ describe("then and now", () => {
     expect(() => diffJobs(s.out("a"), s.folder, exact)).toThrow(/manifest/);
     await run("b", SCRIPT.replace('max("p")', 'min("p")').replace("200 K", "201 K"));
     const file = path.join(s.out("b"), "manifest.json");
-    const manifest = JSON.parse(fs.readFileSync(file, "utf8")) as { outputs: { name: string; files: { file: string; sha256: string }[] }[] }; // prettier-ignore
+    const manifest = JSON.parse(fs.readFileSync(file, "utf8")) as {
+      outputs: { name: string; files: { file: string; sha256: string }[] }[];
+    };
     const peaks = manifest.outputs.find((o) => o.name === "peaks")!;
     peaks.files[0] = { ...peaks.files[0]!, file: "../../secret.csv", sha256: "0" };
     fs.writeFileSync(file, JSON.stringify(manifest));

@@ -41,19 +41,29 @@ export interface OutputDiff {
 /** What differs between two jobs: script, inputs, runs, and every output. */
 export interface JobDiff {
   readonly verdict: "same bytes" | "within tolerance" | "changed";
-  readonly script: readonly { readonly file: string; readonly line: number; readonly then?: string; readonly now?: string }[];
+  readonly script: readonly {
+    readonly file: string;
+    readonly line: number;
+    readonly then?: string;
+    readonly now?: string;
+  }[];
   readonly settings: readonly string[];
   readonly inputs: readonly InputChange[];
-  readonly runs: readonly { readonly study: string; readonly run: string; readonly change: "gone" | "new" | "parameters" }[];
+  readonly runs: readonly {
+    readonly study: string;
+    readonly run: string;
+    readonly change: "gone" | "new" | "parameters";
+  }[];
   readonly outputs: readonly OutputDiff[];
-} // prettier-ignore
+}
 
 /** Cells that are told of each table, the largest change first. */
 const MOST_CELLS = 50;
 
 /**
- * Compares two folders of outputs by their manifests: which lines of the script, inputs and runs differ, and for every output what moved.
- * Tables are compared cell by cell from their CSV files, rows with the same run (or number) side by side.
+ * Compares two folders of outputs by their manifests: which lines of the script, inputs and runs differ, and for every
+ * output what moved. Tables are compared cell by cell from their CSV files, rows with the same run (or number) side by
+ * side.
  *
  * @throws Error when a folder holds no manifest
  * @example diffJobs("out/monday", "out/friday", { absolute: 0, relative: 1e-9 })
@@ -80,7 +90,9 @@ function diffScripts(a: Manifest, b: Manifest): JobDiff["script"] {
     const [then, now] = [a, b].map((m) => m.script.files[file]?.text.split("\n") ?? []) as [string[], string[]];
     let [i, j] = [0, 0];
     return diffArrays(then, now).flatMap((part) => {
-      const lines = part.value.map((text, k) => part.removed ? { file, line: i + k + 1, then: text } : { file, line: j + k + 1, now: text }); // prettier-ignore
+      const lines = part.value.map((text, k) =>
+        part.removed ? { file, line: i + k + 1, then: text } : { file, line: j + k + 1, now: text },
+      );
       if (!part.added) i += part.value.length;
       if (!part.removed) j += part.value.length;
       return part.added || part.removed ? lines : [];
@@ -95,7 +107,11 @@ function diffSettings(a: Manifest, b: Manifest): string[] {
     const [x, y] = [said(a.inputs[n]?.value), said(b.inputs[n]?.value)];
     return x === y ? [] : [`input "${n}": ${x} then, ${y} now`];
   });
-  const operations = Object.keys({ ...a.operations, ...b.operations }).sort().filter((o) => a.operations[o] !== b.operations[o] && a.operations[o] !== undefined && b.operations[o] !== undefined); // prettier-ignore
+  const operations = Object.keys({ ...a.operations, ...b.operations })
+    .sort()
+    .filter(
+      (o) => a.operations[o] !== b.operations[o] && a.operations[o] !== undefined && b.operations[o] !== undefined,
+    );
   return [
     ...inputs,
     ...(a.engine === b.engine ? [] : [`engine ${a.engine} then, ${b.engine} now`]),
@@ -106,7 +122,14 @@ function diffSettings(a: Manifest, b: Manifest): string[] {
 
 function diffRuns(a: Manifest, b: Manifest): JobDiff["runs"] {
   const list = (m: Manifest): Map<string, { study: string; run: string; params: string }> =>
-    new Map(m.studies.flatMap((s) => s.runs.map((r) => [`${s.name}\0${r.id}`, { study: s.name, run: r.id, params: JSON.stringify(Object.entries(r.params).sort()) }]))); // prettier-ignore
+    new Map(
+      m.studies.flatMap((s) =>
+        s.runs.map((r) => [
+          `${s.name}\0${r.id}`,
+          { study: s.name, run: r.id, params: JSON.stringify(Object.entries(r.params).sort()) },
+        ]),
+      ),
+    );
   const [before, after] = [list(a), list(b)];
   const out: { study: string; run: string; change: "gone" | "new" | "parameters" }[] = [];
   for (const [k, r] of before) {
@@ -139,21 +162,38 @@ const sameFiles = (a: ManifestOutput, b: ManifestOutput): boolean =>
   a.files.length === b.files.length &&
   a.files.every((f) => b.files.some((g) => g.file === f.file && g.sha256 === f.sha256));
 
-function moved(a: ManifestOutput, b: ManifestOutput, then: string, now: string, t: Tolerance): Omit<OutputDiff, "name" | "kind"> {
+function moved(
+  a: ManifestOutput,
+  b: ManifestOutput,
+  then: string,
+  now: string,
+  t: Tolerance,
+): Omit<OutputDiff, "name" | "kind"> {
   if (a.kind !== b.kind) return { verdict: "changed", detail: `a ${a.kind} then, a ${b.kind} now` };
-  if (a.failed !== b.failed) return { verdict: "changed", detail: a.failed === undefined ? `not made now: ${b.failed!}` : `not made then: ${a.failed}` };
+  if (a.failed !== b.failed)
+    return {
+      verdict: "changed",
+      detail: a.failed === undefined ? `not made now: ${b.failed!}` : `not made then: ${a.failed}`,
+    };
   if (a.kind === "text") return { verdict: "changed", detail: `${a.summary ?? ""} then, ${b.summary ?? ""} now` };
-  if (a.kind === "report") return a.digest === b.digest ? { verdict: "within tolerance", detail: "it holds the same outputs, other words" } : { verdict: "changed", detail: "it holds outputs that changed" }; // prettier-ignore
-  if (a.kind === "chart" || a.kind === "picture") return a.digest === b.digest ? { verdict: "within tolerance", detail: "drawn from the same numbers, other files" } : { verdict: "changed", detail: "drawn from other numbers" };
+  if (a.kind === "report")
+    return a.digest === b.digest
+      ? { verdict: "within tolerance", detail: "it holds the same outputs, other words" }
+      : { verdict: "changed", detail: "it holds outputs that changed" };
+  if (a.kind === "chart" || a.kind === "picture")
+    return a.digest === b.digest
+      ? { verdict: "within tolerance", detail: "drawn from the same numbers, other files" }
+      : { verdict: "changed", detail: "drawn from other numbers" };
   try {
     const [x, y] = [tableOf(a, then), tableOf(b, now)];
     if (x && y) return diffTables(x, y, t);
-    if (a.kind === "value" || a.kind === "check") return diffValues(valueOf(a, then), valueOf(b, now), t, a.verdict, b.verdict);
+    if (a.kind === "value" || a.kind === "check")
+      return diffValues(valueOf(a, then), valueOf(b, now), t, a.verdict, b.verdict);
   } catch (e) {
     return { verdict: "changed", detail: `its files cannot be compared: ${(e as Error).message}` };
   }
   return { verdict: "changed", detail: "its files differ" };
-} // prettier-ignore
+}
 
 /** The output's table, read back from its CSV; undefined where it has none of its own. */
 function tableOf(o: ManifestOutput, folder: string): Table | undefined {
@@ -175,32 +215,54 @@ interface Value {
 function valueOf(o: ManifestOutput, folder: string): Value {
   const file = o.files.find((f) => f.file.endsWith(".json"));
   if (!file) throw new FormatError(o.name, "it has no JSON file");
-  const json = JSON.parse(readPlainFile(inside(folder, file.file), { most: 1e8, name: file.file }).toString("utf8")) as { value?: unknown; unit?: string | null };
+  const json = JSON.parse(
+    readPlainFile(inside(folder, file.file), { most: 1e8, name: file.file }).toString("utf8"),
+  ) as { value?: unknown; unit?: string | null };
   const inner = o.kind === "check" ? (json.value as Value) : (json as Value);
   return { value: typeof inner.value === "number" ? inner.value : null, unit: inner.unit };
-} // prettier-ignore
+}
 
 /** How two numbers differ, and whether that counts. */
-function numbersDiffer(x: number, y: number, t: Tolerance): { change: number; share: number; counts: boolean } | undefined {
+function numbersDiffer(
+  x: number,
+  y: number,
+  t: Tolerance,
+): { change: number; share: number; counts: boolean } | undefined {
   if (x === y || (x !== x && y !== y)) return undefined;
   const change = y - x;
   const ofLarger = Math.abs(change) / Math.max(Math.abs(x), Math.abs(y));
   return { change, share: Math.abs(change / x), counts: !(Math.abs(change) <= t.absolute || ofLarger <= t.relative) };
-} // prettier-ignore
+}
 
 const plain = (x: number): number | null => (x === x ? x : null);
 
-function diffValues(x: Value, y: Value, t: Tolerance, then: string | undefined, now: string | undefined): Omit<OutputDiff, "name" | "kind"> {
+function diffValues(
+  x: Value,
+  y: Value,
+  t: Tolerance,
+  then: string | undefined,
+  now: string | undefined,
+): Omit<OutputDiff, "name" | "kind"> {
   if (then !== now) return { verdict: "changed", detail: `${then ?? "?"} then, ${now ?? "?"} now` };
-  if (x.unit !== y.unit) return { verdict: "changed", detail: `in ${x.unit ?? "no known unit"} then, in ${y.unit ?? "no known unit"} now` };
+  if (x.unit !== y.unit)
+    return { verdict: "changed", detail: `in ${x.unit ?? "no known unit"} then, in ${y.unit ?? "no known unit"} now` };
   const d = numbersDiffer(x.value ?? Number.NaN, y.value ?? Number.NaN, t);
   if (!d) return { verdict: "within tolerance", detail: "the same number, told otherwise" };
-  const cell = { row: 1, where: "", column: "value", then: x.value, now: y.value, change: d.change, ...(Number.isFinite(d.share) && { share: d.share }) };
+  const cell = {
+    row: 1,
+    where: "",
+    column: "value",
+    then: x.value,
+    now: y.value,
+    change: d.change,
+    ...(Number.isFinite(d.share) && { share: d.share }),
+  };
   return { verdict: d.counts ? "changed" : "within tolerance", moved: 1, cells: [cell] };
-} // prettier-ignore
+}
 
 function diffTables(x: Table, y: Table, t: Tolerance): Omit<OutputDiff, "name" | "kind"> {
-  const heads = (table: Table): string[] => table.columns.map((c) => `${c.name}${c.kind === "number" ? ` [${plainUnit(c.unit) ?? ""}]` : ""}`);
+  const heads = (table: Table): string[] =>
+    table.columns.map((c) => `${c.name}${c.kind === "number" ? ` [${plainUnit(c.unit) ?? ""}]` : ""}`);
   const [hx, hy] = [heads(x), heads(y)];
   const details: string[] = [];
   const gone = hx.filter((h) => !hy.includes(h));
@@ -239,7 +301,7 @@ function diffTables(x: Table, y: Table, t: Tolerance): Omit<OutputDiff, "name" |
     moved: cells.length,
     cells: cells.slice(0, MOST_CELLS).map(shownChange),
   };
-} // prettier-ignore
+}
 
 /** A change with its share where there is one: not of a value that was 0, nor of one that is missing. */
 function shownChange({ share, change, ...cell }: CellChange): CellChange {
@@ -248,7 +310,10 @@ function shownChange({ share, change, ...cell }: CellChange): CellChange {
 }
 
 /** Rows side by side: by their run where each has one of its own, else by number. */
-function pairedRows(x: Table, y: Table): { pairs: [number, number][]; gone: number; fresh: number; name: (j: number) => string } {
+function pairedRows(
+  x: Table,
+  y: Table,
+): { pairs: [number, number][]; gone: number; fresh: number; name: (j: number) => string } {
   const run = (t: Table): readonly string[] | undefined => {
     const c = t.columns.find((k) => k.name === "run" && k.kind === "text");
     return c?.kind === "text" && new Set(c.values).size === c.values.length ? c.values : undefined;
@@ -261,4 +326,4 @@ function pairedRows(x: Table, y: Table): { pairs: [number, number][]; gone: numb
   }
   const n = Math.min(x.rows, y.rows);
   return { pairs: Array.from({ length: n }, (_, i) => [i, i]), gone: x.rows - n, fresh: y.rows - n, name: () => "" };
-} // prettier-ignore
+}

@@ -55,6 +55,15 @@ emit.check("c", a.rows((x) => ({ m: x.max("T") })).max("m").plus(b.rows((x) => (
 });
 
 it("names of runs are their own where they mean one run", () => {
-  const name = runNames(new Map([["hall", ["r1", "r2"]], ["duct", ["r1"]]])); // prettier-ignore
-  expect([name({ study: "hall", id: "r1" }), name({ study: "hall", id: "r2" }), name({ study: "duct", id: "r1" })]).toEqual(["hall/r1", "r2", "duct/r1"]); // prettier-ignore
+  const name = runNames(
+    new Map([
+      ["hall", ["r1", "r2"]],
+      ["duct", ["r1"]],
+    ]),
+  );
+  expect([
+    name({ study: "hall", id: "r1" }),
+    name({ study: "hall", id: "r2" }),
+    name({ study: "duct", id: "r1" }),
+  ]).toEqual(["hall/r1", "r2", "duct/r1"]);
 });

@@ -9,13 +9,16 @@ afterEach(() => s.remove());
 
 const air = `const air = study("small").runs.map((run) => run.table("hall.csv"));\n`;
 const csv = (folder: string, file: string): string[][] =>
-  fs.readFileSync(path.join(s.out(folder), file), "utf8").trim().split("\n").map((l) => l.split(",")); // prettier-ignore
+  fs
+    .readFileSync(path.join(s.out(folder), file), "utf8")
+    .trim()
+    .split("\n")
+    .map((l) => l.split(","));
 /** Rows of all runs: times in seconds, temperatures in K. */
 function write(
   rows: readonly (readonly [number, number])[],
   other: (run: number) => { time: string; T: string; of: (t: number, T: number) => [number, number] },
 ): void {
-  // prettier-ignore
   fs.readdirSync(path.join(s.folder, "runs")).forEach((run, k) => {
     const o = other(k);
     const text = [`time [${o.time}],T [${o.T}]`, ...rows.map(([t, T]) => o.of(t, T + k).join(","))].join("\n") + "\n";
@@ -29,16 +32,30 @@ const rows = Array.from({ length: 60 }, (_, i) => [12 * i, 280 + 5 * Math.sin(i 
 describe("units in one study", () => {
   it("a bound in min keeps the row in s that it names, in a window and in a condition", async () => {
     write(rows, () => plain);
-    const r = await runScript(s, `${air}const a = air.get("f050_d1"); emit.value("w", a.window("time", ["0.2 min", "8.2 min"]).count("T")); emit.value("c", a.where("time >= 0.2 min and time <= 8.2 min").count("T")); emit.value("d", a.where("time < 8.2 min").count("T"));`, { outFolder: s.out("a") }); // prettier-ignore
+    const r = await runScript(
+      s,
+      `${air}const a = air.get("f050_d1"); emit.value("w", a.window("time", ["0.2 min", "8.2 min"]).count("T")); emit.value("c", a.where("time >= 0.2 min and time <= 8.2 min").count("T")); emit.value("d", a.where("time < 8.2 min").count("T"));`,
+      { outFolder: s.out("a") },
+    );
     const value = (n: string): number => JSON.parse(fs.readFileSync(path.join(s.out("a"), `${n}.json`), "utf8")).value;
     expect(r.errors).toEqual([]);
     expect([value("w"), value("c"), value("d")]).toEqual([41, 41, 41]);
   });
   it("what is counted from an event given in min keeps the row of the event, and the row at the end", async () => {
     write(rows, () => plain);
-    const r = await runScript(s, `${air}const a = air.get("f050_d1"); for (const [n, at] of [["a", "8.2 min"], ["b", "492 s"], ["c", "0.2 min"]]) emit.table(n, a.since(q(at), { for: "2 min" }));`, { outFolder: s.out("a") }); // prettier-ignore
+    const r = await runScript(
+      s,
+      `${air}const a = air.get("f050_d1"); for (const [n, at] of [["a", "8.2 min"], ["b", "492 s"], ["c", "0.2 min"]]) emit.table(n, a.since(q(at), { for: "2 min" }));`,
+      { outFolder: s.out("a") },
+    );
     expect(r.errors).toEqual([]);
-    const times = (n: string): number[] => fs.readFileSync(path.join(s.out("a"), `${n}.csv`), "utf8").trim().split("\n").slice(1).map((l) => Number(l.split(",")[0])); // prettier-ignore
+    const times = (n: string): number[] =>
+      fs
+        .readFileSync(path.join(s.out("a"), `${n}.csv`), "utf8")
+        .trim()
+        .split("\n")
+        .slice(1)
+        .map((l) => Number(l.split(",")[0]));
     for (const n of ["a", "b", "c"]) {
       expect(times(n)).toHaveLength(11);
       times(n).forEach((t, i) => expect(t).toBeCloseTo(12 * i, 9));
@@ -82,7 +99,10 @@ describe("a spread of temperatures", () => {
   it.each(["°C", "K", "°F"])(
     "the difference of two temperatures has none either, whatever their scale: %s",
     async (scale) => {
-      const of = (t: number, T: number): [number, number] => [t, scale === "K" ? T : scale === "°C" ? T - 273.15 : T * 1.8 - 459.67]; // prettier-ignore
+      const of = (t: number, T: number): [number, number] => [
+        t,
+        scale === "K" ? T : scale === "°C" ? T - 273.15 : T * 1.8 - 459.67,
+      ];
       write(rows, () => ({ time: "s", T: scale, of }));
       const refused = async (body: string): Promise<void> => {
         const r = await runScript(s, `${air}const a = air.get("f050_d1");\n${body}`);
@@ -93,9 +113,14 @@ describe("a spread of temperatures", () => {
       await refused(`emit.table("x", a.derive("d", "T - T0", { with: { T0: a.first("T") } }).to("d", "degC"));`);
       await refused(`emit.value("x", a.value("max(T) - min(T)").in("degC"));`);
       await refused(`emit.check("x", a.max("T").minus(a.mean("T")), { below: "5 degC" });`);
-      const r = await runScript(s, `${air}const a = air.get("f050_d1"); emit.value("warmer", a.max("T").minus(a.min("T")).in("K")); emit.value("back", a.mean("T").minus(a.max("T").minus(a.mean("T"))).in("degC"));`, { outFolder: s.out("o") }); // prettier-ignore
+      const r = await runScript(
+        s,
+        `${air}const a = air.get("f050_d1"); emit.value("warmer", a.max("T").minus(a.min("T")).in("K")); emit.value("back", a.mean("T").minus(a.max("T").minus(a.mean("T"))).in("degC"));`,
+        { outFolder: s.out("o") },
+      );
       expect(r.errors).toEqual([]);
-      const json = (n: string): { value: number; unit: string } => JSON.parse(fs.readFileSync(path.join(s.out("o"), `${n}.json`), "utf8")); // prettier-ignore
+      const json = (n: string): { value: number; unit: string } =>
+        JSON.parse(fs.readFileSync(path.join(s.out("o"), `${n}.json`), "utf8"));
       const T = rows.map((x) => x[1]);
       expect(json("warmer").value).toBeCloseTo(Math.max(...T) - Math.min(...T), 9);
       expect(json("warmer").unit).toBe("K");
@@ -106,12 +131,20 @@ describe("a spread of temperatures", () => {
     const script = `${air}${noise}emit.value("x", spread); emit.value("m", spread.in("mK")); emit.text("u", spread.unit()); emit.table("t", across(air, { on: "time" })); emit.table("r", air.rows((t) => ({ s: t.std("T"), half: t.std("T").times(0.5), low: t.mean("T").minus(t.std("T")).in("K") })));`;
     const seen: number[][] = [];
     for (const scale of ["°C", "K", "°F"]) {
-      const of = (t: number, T: number): [number, number] => [t, scale === "K" ? T : scale === "°C" ? T - 273.15 : T * 1.8 - 459.67]; // prettier-ignore
+      const of = (t: number, T: number): [number, number] => [
+        t,
+        scale === "K" ? T : scale === "°C" ? T - 273.15 : T * 1.8 - 459.67,
+      ];
       write(rows, () => ({ time: "s", T: scale, of }));
       const r = await runScript(s, script, { outFolder: s.out("o") });
       expect(r.errors).toEqual([]);
-      const json = (n: string): { value: number; unit: string } => JSON.parse(fs.readFileSync(path.join(s.out("o"), `${n}.json`), "utf8")); // prettier-ignore
-      expect([json("x").unit, json("m").unit, fs.readFileSync(path.join(s.out("o"), "u.txt"), "utf8").trim()]).toEqual(["K", "mK", "K"]); // prettier-ignore
+      const json = (n: string): { value: number; unit: string } =>
+        JSON.parse(fs.readFileSync(path.join(s.out("o"), `${n}.json`), "utf8"));
+      expect([json("x").unit, json("m").unit, fs.readFileSync(path.join(s.out("o"), "u.txt"), "utf8").trim()]).toEqual([
+        "K",
+        "mK",
+        "K",
+      ]);
       expect(csv("o", "t.csv")[0]!.filter((h) => h.startsWith("T.std"))).toEqual(["T.std [K]"]);
       expect(csv("o", "r.csv")[0]!.slice(-3)).toEqual(["s [K]", "half [K]", "low [K]"]);
       expect(fs.readFileSync(path.join(s.out("o"), "manifest.json"), "utf8")).not.toContain("Δ");
@@ -151,8 +184,16 @@ describe("a run whose column cannot be converted to that of the others", () => {
     const r = await runScript(s, head + body);
     expect([r.errors, r.exit]).toEqual([[], 2]);
     expect(r.output("x").left.map((l) => [l.run, l.reason])).toEqual([
-      ["f050_d1", expect.stringMatching(/^column "(T|peak)" is in Pa in this run and in K in 4 others, .*correct its unit/)],
-      ["f050_d3", expect.stringMatching(/^column "(T|peak)" is without a unit in this run and in K in 4 others, .*say it with \.unit/)],
-    ]); // prettier-ignore
+      [
+        "f050_d1",
+        expect.stringMatching(/^column "(T|peak)" is in Pa in this run and in K in 4 others, .*correct its unit/),
+      ],
+      [
+        "f050_d3",
+        expect.stringMatching(
+          /^column "(T|peak)" is without a unit in this run and in K in 4 others, .*say it with \.unit/,
+        ),
+      ],
+    ]);
   });
 });

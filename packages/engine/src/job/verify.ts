@@ -140,7 +140,10 @@ function compare(then: Manifest, now: Manifest, folder: string, sameMath: boolea
   };
 }
 
-/** Input files that came, went or changed between two jobs. Files known by other blocks cannot be held against each other. */
+/**
+ * Input files that came, went or changed between two jobs. Files known by other blocks cannot be held against each
+ * other.
+ */
 export function inputChanges(then: Manifest, now: Manifest): InputChange[] {
   const key = (f: { study: string; path: string }): string => `${f.study}\0${f.path}`;
   const before = new Map(then.files.map((f) => [key(f), f]));

@@ -68,7 +68,13 @@ export async function makeOutput(
   names: FileNames | undefined,
   more: { readonly drawn?: DrawnCharts; readonly inputs?: readonly string[] } = {},
 ): Promise<WrittenOutput> {
-  const base = { name: e.name, kind: e.kind as OutputRecord["kind"], line: e.line % 1_000_000, file: moduleFile, ...(more.inputs && more.inputs.length > 0 && { inputs: more.inputs }) }; // prettier-ignore
+  const base = {
+    name: e.name,
+    kind: e.kind as OutputRecord["kind"],
+    line: e.line % 1_000_000,
+    file: moduleFile,
+    ...(more.inputs && more.inputs.length > 0 && { inputs: more.inputs }),
+  };
   if (e.kind === "text") {
     const contents = names ? await filesOf(e, { kind: "failure", reason: "" }, names, new Map()) : [];
     const text = String(e.options["text"]);
@@ -112,10 +118,17 @@ export async function makeOutput(
   }
   const conditions = value.conditions ?? [];
   const extra =
-    value.kind === "table" ? { rows: value.table.rows, notes: value.table.notes }
-    : value.kind === "check" ? { verdict: value.check.verdict, summary: `${value.check.verdict}: ${say(value.check.value)}, to be ${value.check.limit}${value.check.reason === undefined ? "" : ` (${value.check.reason})`}`, notes: value.check.value.method === undefined ? [] : [value.check.value.method] }
-    : value.kind === "quantity" ? { summary: say(value.quantity), notes: value.quantity.method === undefined ? [] : [value.quantity.method] }
-    : { notes: fewNotes(value.notes ?? []) }; // prettier-ignore
+    value.kind === "table"
+      ? { rows: value.table.rows, notes: value.table.notes }
+      : value.kind === "check"
+        ? {
+            verdict: value.check.verdict,
+            summary: `${value.check.verdict}: ${say(value.check.value)}, to be ${value.check.limit}${value.check.reason === undefined ? "" : ` (${value.check.reason})`}`,
+            notes: value.check.value.method === undefined ? [] : [value.check.value.method],
+          }
+        : value.kind === "quantity"
+          ? { summary: say(value.quantity), notes: value.quantity.method === undefined ? [] : [value.quantity.method] }
+          : { notes: fewNotes(value.notes ?? []) };
   return {
     record: {
       ...base,
@@ -143,7 +156,9 @@ const fewNotes = (notes: readonly string[]): readonly string[] =>
 /** Conditions as notes of an output: the first ones, and how many there are. All of them are in the manifest. */
 function conditionNotes(conditions: readonly Condition[]): string[] {
   const shown = conditions.slice(0, MOST_NOTED).map(conditionText);
-  return conditions.length > MOST_NOTED ? [...shown, `and ${conditions.length - MOST_NOTED} more conditions; the manifest lists them`] : shown; // prettier-ignore
+  return conditions.length > MOST_NOTED
+    ? [...shown, `and ${conditions.length - MOST_NOTED} more conditions; the manifest lists them`]
+    : shown;
 }
 
 /** Makes a report of the other outputs; its page is kept for the screen too. */
@@ -155,15 +170,37 @@ export async function makeReport(
   manifest: Manifest,
   viewFolder: string | undefined,
 ): Promise<WrittenOutput> {
-  const base = { name: e.name, kind: "report" as const, line: e.line % 1_000_000, file: moduleFile, runs: 0, left: [], notes: [] }; // prettier-ignore
+  const base = {
+    name: e.name,
+    kind: "report" as const,
+    line: e.line % 1_000_000,
+    file: moduleFile,
+    runs: 0,
+    left: [],
+    notes: [],
+  };
   try {
     // What it takes to write one is loaded only where one is written.
     const { reportFiles } = await import("./report-files.js");
-    const contents = await reportFiles(names?.path(e.name) ?? safeName(e.name), e.name, names ? e.options : { ...e.options, formats: ["html"] }, outputs, manifest); // prettier-ignore
+    const contents = await reportFiles(
+      names?.path(e.name) ?? safeName(e.name),
+      e.name,
+      names ? e.options : { ...e.options, formats: ["html"] },
+      outputs,
+      manifest,
+    );
     const page = contents.find((c) => c.file.endsWith(".html"));
     if (viewFolder !== undefined && page) writeWhole(path.join(viewFolder, `${safeName(e.name)}.html`), page.content);
     const summary = `${outputs.length} outputs`;
-    return { record: { ...base, files: names ? listed(contents) : [], summary, digest: sha256(compactJson(outputs.map((o) => o.record.digest ?? o.record.failed ?? null))) }, contents: names ? contents : [] }; // prettier-ignore
+    return {
+      record: {
+        ...base,
+        files: names ? listed(contents) : [],
+        summary,
+        digest: sha256(compactJson(outputs.map((o) => o.record.digest ?? o.record.failed ?? null))),
+      },
+      contents: names ? contents : [],
+    };
   } catch (error) {
     return { record: { ...base, files: [], failed: (error as Error).message }, contents: [] };
   }

@@ -6,7 +6,11 @@ const kindOf = (c: Pick<Column, "kind"> & { unit?: UnitSymbol }): string =>
   c.kind === "text" ? "text" : c.unit === null || c.unit === undefined ? "no unit" : parseUnit(c.unit).dims.join();
 
 const shown = (c: { kind: string; unit?: UnitSymbol }): string =>
-  c.kind === "text" ? "text" : c.unit === null || c.unit === undefined ? "without a unit" : `in ${displayUnit(c.unit) || "plain numbers"}`; // prettier-ignore
+  c.kind === "text"
+    ? "text"
+    : c.unit === null || c.unit === undefined
+      ? "without a unit"
+      : `in ${displayUnit(c.unit) || "plain numbers"}`;
 
 /** One run's column, or the unit of its number. */
 interface Owned {
@@ -16,8 +20,8 @@ interface Owned {
 }
 
 /**
- * The runs whose column cannot be brought to the unit that most runs have it in, with what it is there, what it is in the
- * others, and how to mend it. They are excluded; the other runs go on.
+ * The runs whose column cannot be brought to the unit that most runs have it in, with what it is there, what it is in
+ * the others, and how to mend it. They are excluded; the other runs go on.
  */
 export function disagreeing(name: string, all: readonly Owned[]): LeftOut[] {
   const groups = new Map<string, Owned[]>();
@@ -32,15 +36,25 @@ export function disagreeing(name: string, all: readonly Owned[]): LeftOut[] {
         o.kind === "number" && (o.unit ?? null) === null && usual.unit
           ? `say it with .unit("${name}", "${usual.unit}") or in the study's definition`
           : "correct its unit with .unit() or in the study's definition, or choose another column";
-      return { run: o.run, reason: `column "${name}" is ${shown(o)} in this run and ${shown(usual)} in ${most.length === 1 ? "another" : `${most.length} others`}, which cannot be converted to each other; ${cure}` }; // prettier-ignore
+      return {
+        run: o.run,
+        reason: `column "${name}" is ${shown(o)} in this run and ${shown(usual)} in ${most.length === 1 ? "another" : `${most.length} others`}, which cannot be converted to each other; ${cure}`,
+      };
     });
 }
 
-/** Tables of runs, of which those are excluded whose columns do not agree with most others'. @param names only these columns */
-export function agreeing<P extends { readonly tables: readonly Table[]; readonly runs: readonly string[]; readonly params: readonly unknown[]; readonly left: readonly LeftOut[] }>(
-  p: P,
-  names?: readonly string[],
-): P {
+/**
+ * Tables of runs, of which those are excluded whose columns do not agree with most others'.
+ * @param names only these columns
+ */
+export function agreeing<
+  P extends {
+    readonly tables: readonly Table[];
+    readonly runs: readonly string[];
+    readonly params: readonly unknown[];
+    readonly left: readonly LeftOut[];
+  },
+>(p: P, names?: readonly string[]): P {
   if (p.tables.length < 2) return p;
   const wanted = new Set(names ?? p.tables.flatMap((table) => table.columns.map((c) => c.name)));
   const odd = new Map<string, LeftOut>();
@@ -53,5 +67,11 @@ export function agreeing<P extends { readonly tables: readonly Table[]; readonly
   }
   if (odd.size === 0) return p;
   const keep = <T>(list: readonly T[]): T[] => list.filter((_, k) => !odd.has(p.runs[k]!));
-  return { ...p, tables: keep(p.tables), runs: keep(p.runs), params: keep(p.params), left: [...p.left, ...odd.values()] };
-} // prettier-ignore
+  return {
+    ...p,
+    tables: keep(p.tables),
+    runs: keep(p.runs),
+    params: keep(p.params),
+    left: [...p.left, ...odd.values()],
+  };
+}

@@ -10,8 +10,8 @@ import { formulaArgument } from "./arguments.js";
 import { tableValue } from "./arguments.js";
 
 /**
- * What every field operation gives on a fixed mesh, as a digest, by its name and version: see the golden values of table
- * operations. The mesh is a row of bricks, wedges and tetrahedra with a patch, at three times.
+ * What every field operation gives on a fixed mesh, as a digest, by its name and version: see the golden values of
+ * table operations. The mesh is a row of bricks, wedges and tetrahedra with a patch, at three times.
  */
 const golden: Readonly<Record<string, string>> = {
   "sample points (field.sample@5)": "f41fda2a233b1696",
@@ -84,19 +84,47 @@ function source(): FieldSource {
     steps: times,
     withStep: (step, derived, use) => {
       const t = times[step]!;
-      const at = (f: (x: number, y: number, z: number) => number[]): Float64Array => Float64Array.from(points.flatMap(([x, y, z]) => f(x!, y!, z!))); // prettier-ignore
-      const field = (name: string, on: "point" | "cell", components: number, values: Float64Array) => ({ name, on, components, type: "float64" as const, values }); // prettier-ignore
+      const at = (f: (x: number, y: number, z: number) => number[]): Float64Array =>
+        Float64Array.from(points.flatMap(([x, y, z]) => f(x!, y!, z!)));
+      const field = (name: string, on: "point" | "cell", components: number, values: Float64Array) => ({
+        name,
+        on,
+        components,
+        type: "float64" as const,
+        values,
+      });
       const own = [
-        field("T [degC]", "point", 1, at((x, y, z) => [20 + x * y + z + t * x])),
-        field("U", "point", 3, at((x, y, z) => [1 + x, y * z, t - z])),
-      ]; // prettier-ignore
+        field(
+          "T [degC]",
+          "point",
+          1,
+          at((x, y, z) => [20 + x * y + z + t * x]),
+        ),
+        field(
+          "U",
+          "point",
+          3,
+          at((x, y, z) => [1 + x, y * z, t - z]),
+        ),
+      ];
       const xyz = Float64Array.from(points.flat());
       const grids = [
         memoryGrid("air", xyz, arrays(cells), [...own, field("q", "cell", 1, Float64Array.of(1, 2, 4 + t))]),
         memoryGrid("wall", xyz, arrays(wall), [...own, field("q", "cell", 1, Float64Array.of(5, 6))]),
       ];
-      const { grids: unified, fields, notes } = unifiedFields(grids, {}, (name, unit) => (name === "U" ? "m/s" : name === "q" ? "W/m^2" : unit)); // prettier-ignore
-      return use({ file: "f", blocks: unified.map((g) => new Block(g, "f")), fields, fieldNotes: notes, lengthUnit: "m", derived }); // prettier-ignore
+      const {
+        grids: unified,
+        fields,
+        notes,
+      } = unifiedFields(grids, {}, (name, unit) => (name === "U" ? "m/s" : name === "q" ? "W/m^2" : unit));
+      return use({
+        file: "f",
+        blocks: unified.map((g) => new Block(g, "f")),
+        fields,
+        fieldNotes: notes,
+        lengthUnit: "m",
+        derived,
+      });
     },
   };
 }
@@ -105,9 +133,25 @@ const plane = { kind: "plane", point: [0.4, 0, 0], normal: [1, 0.3, 0] };
 const line = { kind: "line", from: [0, 0.5, 0.4], to: [3.2, 0.5, 0.4], count: 5 };
 const last = { when: "last" };
 const sites: Readonly<Record<string, object>> = {
-  points: { kind: "points", places: [[0.5, 0.5, 0.5], [9, 9, 9]], names: ["a", "b"] },
+  points: {
+    kind: "points",
+    places: [
+      [0.5, 0.5, 0.5],
+      [9, 9, 9],
+    ],
+    names: ["a", "b"],
+  },
   line,
-  path: { kind: "path", through: [[0.1, 0.5, 0.5], [1, 0.4, 0.4], [2, 0.5, 0.6]], count: 4, spline: true },
+  path: {
+    kind: "path",
+    through: [
+      [0.1, 0.5, 0.5],
+      [1, 0.4, 0.4],
+      [2, 0.5, 0.6],
+    ],
+    count: 4,
+    spline: true,
+  },
   grid: { kind: "grid", origin: [0.2, 0.2, 0.2], step: [0.5, 0.3, 0.3], count: [2, 2, 1] },
   plane,
   bounded: { ...plane, bounds: { z: [0.2, 0.7] } },
@@ -115,41 +159,125 @@ const sites: Readonly<Record<string, object>> = {
   all: { kind: "all" },
   column: { kind: "column", place: [0.5, 0.5], along: "z", count: 3 },
   stations: { kind: "stations", along: "x", from: 0.5, to: 2, count: 3 },
-  pathStations: { kind: "stations", along: { through: [[0.2, 0.5, 0.5], [2, 0.5, 0.5]] }, from: 0.3, to: 1, count: 2 },
-  lineStations: { kind: "stations", along: "x", from: 0.5, to: 2, count: 2, line: { from: [0, 0.1, 0.5], to: [0, 0.8, 0.5], count: 3 } },
+  pathStations: {
+    kind: "stations",
+    along: {
+      through: [
+        [0.2, 0.5, 0.5],
+        [2, 0.5, 0.5],
+      ],
+    },
+    from: 0.3,
+    to: 1,
+    count: 2,
+  },
+  lineStations: {
+    kind: "stations",
+    along: "x",
+    from: 0.5,
+    to: 2,
+    count: 2,
+    line: { from: [0, 0.1, 0.5], to: [0, 0.8, 0.5], count: 3 },
+  },
   nodes: { kind: "nodes", ids: [0, 12], block: "air" },
   cells: { kind: "cells", ids: [2, 0], block: "air" },
   iso: { kind: "iso", field: "T", value: { value: 22, unit: "degC" } },
-}; // prettier-ignore
+};
 const reductions = {
-  m: { mean: "T" }, plain: { mean: "T", weights: "plain" }, by: { mean: "T", weights: { by: "q" } }, low: { min: "T", place: true },
-  high: { max: "U.mag" }, s: { std: "T" }, p: { percentile: 40, of: "T" }, u: { uniformity: "q" }, i: { integral: "q" }, c: { centre: "q" }, V: { size: true },
-}; // prettier-ignore
-const onSurface = { ...reductions, flux: { flux: "U" }, flow: { mean: "T", weights: { flow: "U" } }, F: { force: { pressure: "q" } }, M: { moment: { pressure: "q" }, about: [0, 0, 0] } }; // prettier-ignore
+  m: { mean: "T" },
+  plain: { mean: "T", weights: "plain" },
+  by: { mean: "T", weights: { by: "q" } },
+  low: { min: "T", place: true },
+  high: { max: "U.mag" },
+  s: { std: "T" },
+  p: { percentile: 40, of: "T" },
+  u: { uniformity: "q" },
+  i: { integral: "q" },
+  c: { centre: "q" },
+  V: { size: true },
+};
+const onSurface = {
+  ...reductions,
+  flux: { flux: "U" },
+  flow: { mean: "T", weights: { flow: "U" } },
+  F: { force: { pressure: "q" } },
+  M: { moment: { pressure: "q" }, about: [0, 0, 0] },
+};
 const surfaces = new Set(["plane", "bounded", "patch", "iso", "stations", "pathStations"]);
 const single = new Set(["points", "grid", "nodes", "cells"]);
 
 const fields = ["T", "U", "q"];
 const calls: readonly (readonly [name: string, op: string, args: object])[] = [
-  ...Object.entries(sites).map(([k, site]) => [`sample ${k}`, "field.sample", { ...last, site, fields: k === "patch" || k === "plane" ? [...fields, "U.normal"] : fields }] as const),
+  ...Object.entries(sites).map(
+    ([k, site]) =>
+      [
+        `sample ${k}`,
+        "field.sample",
+        { ...last, site, fields: k === "patch" || k === "plane" ? [...fields, "U.normal"] : fields },
+      ] as const,
+  ),
   ...Object.entries(sites).map(([k, site]) => {
     const { i: _, ...noLength } = reductions;
-    return [`reduce ${k}`, "field.reduce", { ...last, site, reductions: single.has(k) ? noLength : surfaces.has(k) ? onSurface : reductions }] as const;
+    return [
+      `reduce ${k}`,
+      "field.reduce",
+      { ...last, site, reductions: single.has(k) ? noLength : surfaces.has(k) ? onSurface : reductions },
+    ] as const;
   }),
-  ["level", "field.reduce", { ...last, site: sites["column"], reductions: { h: { level: "T", at: 23 }, sum: { level: "q", by: "sum" } } }],
+  [
+    "level",
+    "field.reduce",
+    { ...last, site: sites["column"], reductions: { h: { level: "T", at: 23 }, sum: { level: "q", by: "sum" } } },
+  ],
   ["history places", "field.history", { site: sites["points"], fields: ["T"] }],
-  ["history reduced", "field.history", { site: plane, reductions: { T: { mean: "T" } }, window: [{ value: 0.5, unit: "s" }, { value: 3, unit: "s" }] }],
+  [
+    "history reduced",
+    "field.history",
+    {
+      site: plane,
+      reductions: { T: { mean: "T" } },
+      window: [
+        { value: 0.5, unit: "s" },
+        { value: 3, unit: "s" },
+      ],
+    },
+  ],
   ["times", "field.times", {}],
-  ["over time", "field.overTime", { site: line, fields: ["T", "U"], statistics: ["mean", "rms", "std", "min", "max", "timeOfMin", "timeOfMax"] }],
+  [
+    "over time",
+    "field.overTime",
+    { site: line, fields: ["T", "U"], statistics: ["mean", "rms", "std", "min", "max", "timeOfMin", "timeOfMax"] },
+  ],
   ["surface", "field.surface", { ...last, site: plane, view: { color: "T", vectors: "U" } }],
   ["blocks", "field.blocks", {}],
   ["patches", "field.blocks", { patches: true }],
-  ["between times", "field.sample", { when: { value: { value: 2, unit: "s" }, pick: "linear" }, site: line, fields: ["T"] }],
-  ["derived", "field.sample", { ...last, site: line, fields: ["d", "gradT"], derived: [{ name: "d", formula: formulaArgument("T - T0"), unit: "K", constants: { T0: { value: 7, unit: "degC" } } }], derivatives: [{ name: "gradT", of: "T", kind: "gradient" }] }],
-  ["nearest", "field.sample", { ...last, site: sites["points"], fields: ["T"], sampling: { method: { kind: "inverse-distance" } } }],
-]; // prettier-ignore
+  [
+    "between times",
+    "field.sample",
+    { when: { value: { value: 2, unit: "s" }, pick: "linear" }, site: line, fields: ["T"] },
+  ],
+  [
+    "derived",
+    "field.sample",
+    {
+      ...last,
+      site: line,
+      fields: ["d", "gradT"],
+      derived: [
+        { name: "d", formula: formulaArgument("T - T0"), unit: "K", constants: { T0: { value: 7, unit: "degC" } } },
+      ],
+      derivatives: [{ name: "gradT", of: "T", kind: "gradient" }],
+    },
+  ],
+  [
+    "nearest",
+    "field.sample",
+    { ...last, site: sites["points"], fields: ["T"], sampling: { method: { kind: "inverse-distance" } } },
+  ],
+];
 
-const run = (op: string, args: object, from: FieldSource) => carryOutField(op, fieldArgs.parse({ study: "s", file: "f", run: 0, ...args }), from); // prettier-ignore
+const run = (op: string, args: object, from: FieldSource) =>
+  carryOutField(op, fieldArgs.parse({ study: "s", file: "f", run: 0, ...args }), from);
 const outcome = (op: string, args: object): string => {
   try {
     return sha256(packValue(tableValue(run(op, args, source())))).slice(0, 16);
@@ -176,9 +304,15 @@ describe("what is foreseen of a field operation's columns is what comes out", ()
     dimensions: f.blocks.map((b) => b.grid.dimension()),
   }));
   const empty = emptyField(shape, times, { x: "m", time: "s" });
-  it.each(calls.filter((c) => c[1] !== "field.history" || c[0].includes("places")).map((c) => [c[0], c] as const))("%s", (_, [, op, args]) => {
-    const heads = (t: ReturnType<typeof run>) => [t.columns.map((c) => [c.name, c.kind, c.kind === "number" ? c.unit : ""]), t.axis];
-    const real = run(op, args, source());
-    expect(heads(run(op, args, empty))).toEqual(heads(real));
-  }); // prettier-ignore
+  it.each(calls.filter((c) => c[1] !== "field.history" || c[0].includes("places")).map((c) => [c[0], c] as const))(
+    "%s",
+    (_, [, op, args]) => {
+      const heads = (t: ReturnType<typeof run>) => [
+        t.columns.map((c) => [c.name, c.kind, c.kind === "number" ? c.unit : ""]),
+        t.axis,
+      ];
+      const real = run(op, args, source());
+      expect(heads(run(op, args, empty))).toEqual(heads(real));
+    },
+  );
 });

@@ -33,7 +33,15 @@ import type { FieldArgs } from "./field-arguments.js";
 import { Mistake } from "./values.js";
 
 /** Operations on fields, by name, with their versions: they read a run's files themselves. */
-export const fieldVersions: Readonly<Record<string, number>> = { "field.sample": 5, "field.reduce": 8, "field.history": 8, "field.times": 3, "field.overTime": 5, "field.surface": 5, "field.blocks": 4 }; // prettier-ignore
+export const fieldVersions: Readonly<Record<string, number>> = {
+  "field.sample": 5,
+  "field.reduce": 8,
+  "field.history": 8,
+  "field.times": 3,
+  "field.overTime": 5,
+  "field.surface": 5,
+  "field.blocks": 4,
+};
 
 /** A field over its times. `steps` are undefined where files say no time. */
 export interface FieldSource {
@@ -68,10 +76,15 @@ export function chosenSteps(source: FieldSource, when: FieldArgs["when"]): { ste
     const right = known.findIndex((s) => s > value);
     if (right > 0) {
       const t = (value - known[right - 1]!) / (known[right]! - known[right - 1]!);
-      return [{ step: right - 1, weight: 1 - t }, { step: right, weight: t }]; // prettier-ignore
+      return [
+        { step: right - 1, weight: 1 - t },
+        { step: right, weight: t },
+      ];
     }
   }
-  throw new Mistake(`there is no ${source.axis} ${formatNumber(value)}; there is ${listed(known)}${when.pick === "exact" ? '. To take the nearest one, add { pick: "nearest" }' : ""}`); // prettier-ignore
+  throw new Mistake(
+    `there is no ${source.axis} ${formatNumber(value)}; there is ${listed(known)}${when.pick === "exact" ? '. To take the nearest one, add { pick: "nearest" }' : ""}`,
+  );
 }
 
 /** The site as it is in a field: a surface of equal value in that field's unit. */
@@ -88,7 +101,12 @@ export function siteIn(f: FieldAtTime, a: FieldArgs): Site {
 }
 
 const listed = (steps: readonly number[]): string =>
-  steps.length <= 6 ? steps.map((s) => formatNumber(s)).join(", ") : `${steps.slice(0, 3).map((s) => formatNumber(s)).join(", ")} … ${formatNumber(steps[steps.length - 1]!)}, ${steps.length} in all`; // prettier-ignore
+  steps.length <= 6
+    ? steps.map((s) => formatNumber(s)).join(", ")
+    : `${steps
+        .slice(0, 3)
+        .map((s) => formatNumber(s))
+        .join(", ")} … ${formatNumber(steps[steps.length - 1]!)}, ${steps.length} in all`;
 
 function derivedOf(a: FieldArgs): DerivedField[] {
   return a.derived.map((d) => ({
@@ -166,7 +184,9 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
     const f = a.derivatives ? withDerivatives(given, a.derivatives) : given;
     const site = siteIn(f, a);
     if (op === "field.surface") return viewOf(f, site, a.view ?? {});
-    return a.reductions ? reduceSite(f, site, a.reductions as Reductions, options) : sampleSite(f, site, a.fields ?? [], options); // prettier-ignore
+    return a.reductions
+      ? reduceSite(f, site, a.reductions as Reductions, options)
+      : sampleSite(f, site, a.fields ?? [], options);
   };
   const site = a.site as Site;
   const each = (step: number): StepResult => {
@@ -180,7 +200,9 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
   if (op === "field.overTime") {
     if (source.steps.length < 2) throw new Mistake("this field has one time only: there is nothing to reckon over");
     if (!placesOf(site) && !["column", "nodes", "cells", "patch", "all"].includes(site.kind))
-      throw new Mistake(`statistics over time are for places, patches and blocks: a ${site.kind}'s pieces have no name from one time to the next`); // prettier-ignore
+      throw new Mistake(
+        `statistics over time are for places, patches and blocks: a ${site.kind}'s pieces have no name from one time to the next`,
+      );
     const over = new OverTime();
     const steps = stepsWithin(a, source).map((k) => {
       const s = each(k);
@@ -189,11 +211,15 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
     });
     if (!steps.some((s) => s.table)) throw new Mistake(`no ${source.axis} can be read: ${steps[0]!.reason!}`);
     const table = over.result(a.statistics ?? ["mean", "rms", "min", "max"], source.unit, source.axis);
-    return withConditions(table, [...gapsOf(steps, source), ...mergeConditions(table.conditions, ...steps.map((s) => s.table?.conditions))]); // prettier-ignore
+    return withConditions(table, [
+      ...gapsOf(steps, source),
+      ...mergeConditions(table.conditions, ...steps.map((s) => s.table?.conditions)),
+    ]);
   }
   if (op !== "field.history") {
     const chosen = chosenSteps(source, a.when);
-    if (op === "field.surface" && chosen.length > 1) throw new Mistake("a picture shows one time: one of the file's, or the nearest"); // prettier-ignore
+    if (op === "field.surface" && chosen.length > 1)
+      throw new Mistake("a picture shows one time: one of the file's, or the nearest");
     const table = between(chosen.map(({ step, weight }) => ({ weight, table: source.withStep(step, derived, one) })));
     const times = chosen.map((c) => source.steps[c.step]).filter((t) => t !== undefined);
     const note =
@@ -212,7 +238,10 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
     source.unit,
     within.map((k) => source.steps[k] ?? k),
   );
-  const table = makeTable([axis, ...historyColumns(rows, site)], { axis: source.axis, notes: [...new Set(rows.flatMap((r) => r.notes))] }); // prettier-ignore
+  const table = makeTable([axis, ...historyColumns(rows, site)], {
+    axis: source.axis,
+    notes: [...new Set(rows.flatMap((r) => r.notes))],
+  });
   return withConditions(table, [...gapsOf(steps, source), ...mergeConditions(...rows.map((r) => r.conditions))]);
 }
 
@@ -225,11 +254,16 @@ interface StepResult {
 
 /** A condition for each time that could not be read. */
 const gapsOf = (steps: readonly StepResult[], source: FieldSource): Condition[] =>
-  steps.flatMap(
-    (s): Condition[] =>
+  steps.flatMap((s): Condition[] =>
     s.reason === undefined
       ? []
-      : [{ kind: "gap", file: "", text: `${source.axis} ${formatNumber(source.steps[s.step] ?? s.step)} is missing: ${s.reason}` }], // prettier-ignore
+      : [
+          {
+            kind: "gap",
+            file: "",
+            text: `${source.axis} ${formatNumber(source.steps[s.step] ?? s.step)} is missing: ${s.reason}`,
+          },
+        ],
   );
 
 const withConditions = (table: Table, conditions: readonly Condition[]): Table =>
@@ -239,14 +273,20 @@ const withConditions = (table: Table, conditions: readonly Condition[]): Table =
 const blank = (like: Table): Table => ({
   ...like,
   notes: [],
-  columns: like.columns.map((c) => (c.kind === "text" ? c : { ...c, values: new Float64Array(c.values.length).fill(Number.NaN) })), // prettier-ignore
+  columns: like.columns.map((c) =>
+    c.kind === "text" ? c : { ...c, values: new Float64Array(c.values.length).fill(Number.NaN) },
+  ),
 });
 
 /** Columns over time: one a reduced number or place; places and stations are told by their names or numbers. */
 function historyColumns(rows: readonly Table[], site: Site): Column[] {
   const [first] = rows;
   const along = stationColumn(site);
-  const fixed = new Set(along !== undefined ? [along, "station", "x", "y", "z", "distance", "size"] : ["x", "y", "z", "distance", "place", "size", "point", "cell"]); // prettier-ignore
+  const fixed = new Set(
+    along !== undefined
+      ? [along, "station", "x", "y", "z", "distance", "size"]
+      : ["x", "y", "z", "distance", "place", "size", "point", "cell"],
+  );
   const shown = first!.columns.filter((c) => c.kind === "number" && !fixed.has(c.name));
   const many = first!.rows > 1;
   if (first!.rows * shown.length > 20_000)
@@ -254,8 +294,12 @@ function historyColumns(rows: readonly Table[], site: Site): Column[] {
       `a history of ${first!.rows} places is ${first!.rows * shown.length} columns: reduce it, or take fewer places`,
     );
   const labels = first!.columns.find((c) => c.name === "place" && c.kind === "text");
-  const ids = site.kind === "nodes" || site.kind === "cells" ? numbers(first!, site.kind === "nodes" ? "point" : "cell").values : undefined; // prettier-ignore
-  const station = along !== undefined && first!.columns.some((c) => c.name === along) ? numbers(first!, along).values : undefined; // prettier-ignore
+  const ids =
+    site.kind === "nodes" || site.kind === "cells"
+      ? numbers(first!, site.kind === "nodes" ? "point" : "cell").values
+      : undefined;
+  const station =
+    along !== undefined && first!.columns.some((c) => c.name === along) ? numbers(first!, along).values : undefined;
   return shown.flatMap((c) =>
     Array.from({ length: first!.rows }, (_, i): Column => {
       const label =
@@ -272,17 +316,43 @@ function historyColumns(rows: readonly Table[], site: Site): Column[] {
 
 /** A row a block or patch: how many cells it has, and the length, area and volume of those of each kind. */
 function blocksTable(f: FieldAtTime, patches: boolean): Table {
-  const power = (n: number): UnitSymbol =>
-    f.lengthUnit === null || n === 1 ? f.lengthUnit : `${f.lengthUnit}^${n}`;
+  const power = (n: number): UnitSymbol => (f.lengthUnit === null || n === 1 ? f.lengthUnit : `${f.lengthUnit}^${n}`);
   const all = blockSummaries(f.blocks).filter((b) => !patches || b.dimension === 2);
   const sizes = all.map((b) => b.sizes());
   return makeTable([
-    textColumn("block", all.map((b) => b.name)),
-    numberColumn("dimension", "1", all.map((b) => b.dimension)),
-    numberColumn("cells", "1", all.map((b) => b.cells)),
-    numberColumn("points", "1", all.map((b) => b.points)),
-    numberColumn("length", power(1), sizes.map((s) => s.length)),
-    numberColumn("area", power(2), sizes.map((s) => s.area)),
-    numberColumn("volume", power(3), sizes.map((s) => s.volume)),
+    textColumn(
+      "block",
+      all.map((b) => b.name),
+    ),
+    numberColumn(
+      "dimension",
+      "1",
+      all.map((b) => b.dimension),
+    ),
+    numberColumn(
+      "cells",
+      "1",
+      all.map((b) => b.cells),
+    ),
+    numberColumn(
+      "points",
+      "1",
+      all.map((b) => b.points),
+    ),
+    numberColumn(
+      "length",
+      power(1),
+      sizes.map((s) => s.length),
+    ),
+    numberColumn(
+      "area",
+      power(2),
+      sizes.map((s) => s.area),
+    ),
+    numberColumn(
+      "volume",
+      power(3),
+      sizes.map((s) => s.volume),
+    ),
   ]);
-} // prettier-ignore
+}

@@ -26,7 +26,7 @@ const request = z.object({
   bounds: dictionary(z.object({ low: z.number().optional(), high: z.number().optional() }).strict()).optional(),
   weights: z.string().optional(),
   confidence: z.number().min(0.01).max(0.9999).optional(),
-}); // prettier-ignore
+});
 type Args = z.infer<typeof request>;
 
 const asked = ({ formula, ...rest }: Args): FitRequest => ({ ...rest, ...(formula && { formula: treeOf(formula) }) });
@@ -74,7 +74,15 @@ export const fitVerbs: readonly Operation[] = [
     "fit.terms",
     request,
     (f, _, r) => tableValue(fitTable(f, r.confidence ?? 0.95, r)),
-    () => tableValue(makeTable([textColumn("term", []), ...["value", "error", "low", "high"].map((n) => numberColumn(n, null, none)), numberColumn("pValue", "1", none), textColumn("unit", [])])),
+    () =>
+      tableValue(
+        makeTable([
+          textColumn("term", []),
+          ...["value", "error", "low", "high"].map((n) => numberColumn(n, null, none)),
+          numberColumn("pValue", "1", none),
+          textColumn("unit", []),
+        ]),
+      ),
     4,
   ),
   ofFit(
@@ -84,8 +92,13 @@ export const fitVerbs: readonly Operation[] = [
       term(r, a.term);
       const t = f.terms.find((x) => x.name === a.term)!;
       const method = `${r.kind} fit, ${f.points} points`;
-      if (a.what === "pValue" && Number.isNaN(t.pValue)) return quantityValue({ ...missing("a factor that is fitted as a logarithm has no p-value", "1"), method });
-      return quantityValue({ value: t[a.what], unit: a.what === "error" ? t.errorUnit : a.what === "pValue" ? "1" : t.unit, method });
+      if (a.what === "pValue" && Number.isNaN(t.pValue))
+        return quantityValue({ ...missing("a factor that is fitted as a logarithm has no p-value", "1"), method });
+      return quantityValue({
+        value: t[a.what],
+        unit: a.what === "error" ? t.errorUnit : a.what === "pValue" ? "1" : t.unit,
+        method,
+      });
     },
     // The unit of a constant is known when the law is fitted.
     (_, r, a) => (term(r, a.term), a.what === "pValue" ? quantityValue({ value: Number.NaN, unit: "1" }) : undefined),
@@ -95,7 +108,14 @@ export const fitVerbs: readonly Operation[] = [
     "fit.quality",
     request.extend({ what: z.enum(["rSquared", "adjusted", "residual", "points"]) }),
     (f, _, __, a) => quantityValue({ value: f[a.what], unit: a.what === "residual" ? f.residualUnit : "1" }),
-    (table, r, a) => quantityValue({ value: Number.NaN, unit: a.what === "residual" && r.kind !== "power" && r.kind !== "exponential" ? stepOf(numbers(table, r.y).unit).unit : "1" }),
+    (table, r, a) =>
+      quantityValue({
+        value: Number.NaN,
+        unit:
+          a.what === "residual" && r.kind !== "power" && r.kind !== "exponential"
+            ? stepOf(numbers(table, r.y).unit).unit
+            : "1",
+      }),
     3,
   ),
   ofFit(
@@ -117,14 +137,30 @@ export const fitVerbs: readonly Operation[] = [
     (table, r) => {
       if (r.x.length !== 1) throw new Mistake("a curve is drawn over one x; use .applied() for several");
       const unit = numbers(table, r.y).unit;
-      return tableValue(makeTable([numberColumn(r.x[0]!, numbers(table, r.x[0]!).unit, none), ...["fit", "low", "high"].map((w) => numberColumn(`${r.y}.${w}`, unit, none))], { axis: r.x[0] }));
+      return tableValue(
+        makeTable(
+          [
+            numberColumn(r.x[0]!, numbers(table, r.x[0]!).unit, none),
+            ...["fit", "low", "high"].map((w) => numberColumn(`${r.y}.${w}`, unit, none)),
+          ],
+          { axis: r.x[0] },
+        ),
+      );
     },
   ),
   ofFit(
     "fit.applied",
     request,
     (f, table, r) => tableValue(fitApplied(table, r, f)),
-    (table, r) => tableValue({ ...table, columns: [...table.columns, numberColumn(`${r.y}.fit`, numbers(table, r.y).unit, none), numberColumn(`${r.y}.residual`, stepOf(numbers(table, r.y).unit).unit, none)] }),
+    (table, r) =>
+      tableValue({
+        ...table,
+        columns: [
+          ...table.columns,
+          numberColumn(`${r.y}.fit`, numbers(table, r.y).unit, none),
+          numberColumn(`${r.y}.residual`, stepOf(numbers(table, r.y).unit).unit, none),
+        ],
+      }),
     2,
   ),
-]; // prettier-ignore
+];

@@ -8,9 +8,9 @@ import { operations } from "./registry.js";
 import type { Outcome } from "./values.js";
 
 /**
- * What every operation gives for fixed inputs, as a digest, by its name and version. Kept results of other machines and of
- * last year are found by name and version: whoever changes what an operation gives has to raise its version, and then
- * writes the new digest here.
+ * What every operation gives for fixed inputs, as a digest, by its name and version. Kept results of other machines and
+ * of last year are found by name and version: whoever changes what an operation gives has to raise its version, and
+ * then writes the new digest here.
  */
 const golden: Readonly<Record<string, string>> = {
   "table.pick@1": "214d96e5f1526b1e",
@@ -129,12 +129,21 @@ describe("operations give what they gave", () => {
   it.each(calls.map((c) => [`${c[0]}@${operations.get(c[0])?.version}`, c] as const))("%s", (key, call) => {
     expect([key, digestOf(call)]).toEqual([key, golden[key]]);
   });
-  it.each(calls.filter(([op]) => !op.startsWith("rule.")).map((c) => [c[0], c] as const))("%s: what is foreseen of its columns is what comes out", (_, [op, args, ...inputs]) => {
-    const operation = operations.get(op)!;
-    const empty = inputs.map((i): Outcome => (i.kind === "table" ? { ...i, table: { ...sliceRows(i.table, 0, 0), notes: [] } } : i.kind === "quantity" ? { ...i, quantity: { value: Number.NaN, unit: i.quantity.unit } } : i));
-    const foreseen = (operation.infer ?? operation.run).call(operation, operation.args.parse(args), empty);
-    if (foreseen !== undefined) expect(schemaOf(foreseen)).toEqual(schemaOf(carryOut(op, args, inputs)));
-  }); // prettier-ignore
+  it.each(calls.filter(([op]) => !op.startsWith("rule.")).map((c) => [c[0], c] as const))(
+    "%s: what is foreseen of its columns is what comes out",
+    (_, [op, args, ...inputs]) => {
+      const operation = operations.get(op)!;
+      const empty = inputs.map((i): Outcome =>
+        i.kind === "table"
+          ? { ...i, table: { ...sliceRows(i.table, 0, 0), notes: [] } }
+          : i.kind === "quantity"
+            ? { ...i, quantity: { value: Number.NaN, unit: i.quantity.unit } }
+            : i,
+      );
+      const foreseen = (operation.infer ?? operation.run).call(operation, operation.args.parse(args), empty);
+      if (foreseen !== undefined) expect(schemaOf(foreseen)).toEqual(schemaOf(carryOut(op, args, inputs)));
+    },
+  );
   it("all of them, but for charts and pictures, which have tests of their own, and sums and products, which are exact", () => {
     const tested = new Set(calls.map((c) => c[0]));
     const left = [...operations.keys()].filter((o) => !tested.has(o)).sort();

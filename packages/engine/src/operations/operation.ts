@@ -10,7 +10,10 @@ export interface Operation<A = unknown> {
   /** Takes failures among its inputs, and names them; other operations fail when an input does. */
   readonly takesFailures?: boolean;
   run(args: A, inputs: readonly Outcome[]): Value;
-  /** What comes out of empty inputs, where that is not simply `run` on tables without rows; undefined when only rows can tell. */
+  /**
+   * What comes out of empty inputs, where that is not simply `run` on tables without rows; undefined when only rows can
+   * tell.
+   */
   infer?(args: A, inputs: readonly Outcome[]): Value | undefined;
 }
 

@@ -1,6 +1,13 @@
 import { z } from "zod";
 import { dictionary } from "../dictionary.js";
-import { cameras, sceneOf, type Camera, type DrawnSite, type PictureDescription, type PicturePanel } from "@oxtrum/core/pictures"; // prettier-ignore
+import {
+  cameras,
+  sceneOf,
+  type Camera,
+  type DrawnSite,
+  type PictureDescription,
+  type PicturePanel,
+} from "@oxtrum/core/pictures";
 import { directionsIn, placesOf, type Site } from "@oxtrum/core/sampling";
 import { numbers, type UnitSymbol } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
@@ -15,16 +22,23 @@ const pictureArgs = z.object({
   runs: z.array(z.string().nullable()),
   missing: z.array(z.object({ run: z.string(), reason: z.string() })),
   options: z.object({
-    title: z.string().optional(), subtitle: z.string().optional(), titles: z.array(z.string()).optional(),
-    columns: z.number().int().min(1).max(12).optional(), frames: z.boolean().optional(),
-    range: z.union([z.tuple([boundArg, boundArg]), z.literal("own")]).optional(), steps: z.number().int().min(2).max(64).optional(),
+    title: z.string().optional(),
+    subtitle: z.string().optional(),
+    titles: z.array(z.string()).optional(),
+    columns: z.number().int().min(1).max(12).optional(),
+    frames: z.boolean().optional(),
+    range: z.union([z.tuple([boundArg, boundArg]), z.literal("own")]).optional(),
+    steps: z.number().int().min(2).max(64).optional(),
     camera: z.union([z.string(), z.object({ from: three, up: three.optional() }).strict()]).optional(),
     contours: z.union([z.number().int().min(1).max(100), z.array(boundArg)]).optional(),
-    arrows: z.boolean().optional(), streamlines: z.boolean().optional(), mesh: z.boolean().optional(),
+    arrows: z.boolean().optional(),
+    streamlines: z.boolean().optional(),
+    mesh: z.boolean().optional(),
     sites: dictionary(z.unknown()).optional(),
-    size: z.unknown().optional(), resolution: z.unknown().optional(),
+    size: z.unknown().optional(),
+    resolution: z.unknown().optional(),
   }),
-}); // prettier-ignore
+});
 
 const MOST_PANELS = 400;
 
@@ -35,7 +49,12 @@ function cameraOf(
 ): Camera {
   if (typeof asked === "string") {
     const known = cameras[asked];
-    if (!known) throw new Mistake(`camera "${asked}": there is ${Object.keys(cameras).map((c) => `"${c}"`).join(", ")}, or { from: [x, y, z], up: [x, y, z] }`); // prettier-ignore
+    if (!known)
+      throw new Mistake(
+        `camera "${asked}": there is ${Object.keys(cameras)
+          .map((c) => `"${c}"`)
+          .join(", ")}, or { from: [x, y, z], up: [x, y, z] }`,
+      );
     return known;
   }
   if (asked) return { from: asked.from, up: asked.up ?? [0, 0, 1] };
@@ -52,7 +71,9 @@ function cameraOf(
     }
     if (normal.length === 3) {
       const [right, up] = directionsIn(normal);
-      const from = [0, 1, 2].map((d) => right[(d + 1) % 3]! * up[(d + 2) % 3]! - right[(d + 2) % 3]! * up[(d + 1) % 3]!) as [number, number, number]; // prettier-ignore
+      const from = [0, 1, 2].map(
+        (d) => right[(d + 1) % 3]! * up[(d + 2) % 3]! - right[(d + 2) % 3]! * up[(d + 1) % 3]!,
+      ) as [number, number, number];
       return { from, up: [up[0]!, up[1]!, up[2]!] };
     }
   }
@@ -72,12 +93,20 @@ function sitesOf(asked: Readonly<Record<string, unknown>> | undefined): DrawnSit
 
 /** Puts views together: panels of runs or times, on one scale of colour, seen from one place. */
 export const pictureOperation: Operation = operation({
-  name: "picture", version: 1, args: pictureArgs, takesFailures: true,
+  name: "picture",
+  version: 1,
+  args: pictureArgs,
+  takesFailures: true,
   run: ({ runs, missing, options: o }, inputs) => {
     const left: LeftOut[] = [...missing];
     const panels: PicturePanel[] = [];
     const names = new Set<string>();
-    const units: { value: UnitSymbol; length: UnitSymbol; vector: UnitSymbol; label: string | undefined } = { value: null, length: null, vector: null, label: undefined };
+    const units: { value: UnitSymbol; length: UnitSymbol; vector: UnitSymbol; label: string | undefined } = {
+      value: null,
+      length: null,
+      vector: null,
+      label: undefined,
+    };
     inputs.forEach((input, k) => {
       const run = runs[k] ?? undefined;
       if (input.kind === "failure") {
@@ -88,34 +117,67 @@ export const pictureOperation: Operation = operation({
       left.push(...(input.left ?? []));
       let view = tableOf(input);
       const value = numbers(view, "value");
-      if (panels.length === 0) Object.assign(units, { value: value.unit, length: numbers(view, "x").unit, label: value.label, vector: view.columns.some((c) => c.name === "ux") ? numbers(view, "ux").unit : null });
-      else if (units.value !== value.unit && value.unit !== null && units.value !== null) view = t.convertColumns(view, ["value"], units.value);
+      if (panels.length === 0)
+        Object.assign(units, {
+          value: value.unit,
+          length: numbers(view, "x").unit,
+          label: value.label,
+          vector: view.columns.some((c) => c.name === "ux") ? numbers(view, "ux").unit : null,
+        });
+      else if (units.value !== value.unit && value.unit !== null && units.value !== null)
+        view = t.convertColumns(view, ["value"], units.value);
       if (run !== undefined) names.add(run);
       const title = o.titles?.[k] ?? run;
       panels.push({ ...(title !== undefined && { title }), scene: sceneOf(view) });
     });
-    if (panels.length > MOST_PANELS) throw new Mistake(`a picture of ${panels.length} panels; ${MOST_PANELS} are the most: choose some of the runs`);
+    if (panels.length > MOST_PANELS)
+      throw new Mistake(`a picture of ${panels.length} panels; ${MOST_PANELS} are the most: choose some of the runs`);
     const camera = cameraOf(o.camera, panels);
     let [min, max] = [Infinity, -Infinity];
     if (Array.isArray(o.range)) [min, max] = o.range.map((b) => boundIn(b, units.value, "range")) as [number, number];
-    else for (const p of panels) for (const v of p.scene.values) { if (v < min) min = v; if (v > max) max = v; }
-    if (Array.isArray(o.range) && !(min < max)) throw new Mistake(`range from ${min} to ${max}: the second has to be larger`);
+    else
+      for (const p of panels)
+        for (const v of p.scene.values) {
+          if (v < min) min = v;
+          if (v > max) max = v;
+        }
+    if (Array.isArray(o.range) && !(min < max))
+      throw new Mistake(`range from ${min} to ${max}: the second has to be larger`);
     const colored = units.label !== undefined && min <= max;
-    const contours = o.contours === undefined ? [] : typeof o.contours === "number" ? levels(min, max, o.contours) : o.contours.map((b) => boundIn(b, units.value, "contours"));
-    if ((o.arrows === true || o.streamlines === true) && panels.some((p) => p.scene.triangles.length > 0) && panels.every((p) => !p.scene.grid)) throw new Mistake('arrows and streamlines need a vector: add vectors: "…" to .surface');
+    const contours =
+      o.contours === undefined
+        ? []
+        : typeof o.contours === "number"
+          ? levels(min, max, o.contours)
+          : o.contours.map((b) => boundIn(b, units.value, "contours"));
+    if (
+      (o.arrows === true || o.streamlines === true) &&
+      panels.some((p) => p.scene.triangles.length > 0) &&
+      panels.every((p) => !p.scene.grid)
+    )
+      throw new Mistake('arrows and streamlines need a vector: add vectors: "…" to .surface');
     const some = panels.some((p) => p.scene.grid);
     const picture: PictureDescription = {
-      ...(o.title !== undefined && { title: o.title }), ...(o.subtitle !== undefined && { subtitle: o.subtitle }),
+      ...(o.title !== undefined && { title: o.title }),
+      ...(o.subtitle !== undefined && { subtitle: o.subtitle }),
       panels: panels.length === 1 && o.titles === undefined ? panels.map(({ scene }) => ({ scene })) : panels,
-      ...(o.columns !== undefined && { columns: o.columns }), ...(o.frames === true && { frames: true }),
-      ...(colored && { color: { title: units.label!, unit: units.value, min, max, ...(o.steps !== undefined && { steps: o.steps }) } }),
+      ...(o.columns !== undefined && { columns: o.columns }),
+      ...(o.frames === true && { frames: true }),
+      ...(colored && {
+        color: { title: units.label!, unit: units.value, min, max, ...(o.steps !== undefined && { steps: o.steps }) },
+      }),
       ...(o.range === "own" && { ownRange: true }),
-      camera, contours, arrows: o.arrows ?? (some && o.streamlines !== true), streamlines: o.streamlines === true,
-      mesh: o.mesh === true, sites: sitesOf(o.sites), lengthUnit: units.length,
+      camera,
+      contours,
+      arrows: o.arrows ?? (some && o.streamlines !== true),
+      streamlines: o.streamlines === true,
+      mesh: o.mesh === true,
+      sites: sitesOf(o.sites),
+      lengthUnit: units.length,
     };
     return { kind: "picture", picture, left: joinLeft(left), runs: [...names] };
   },
-}); // prettier-ignore
+});
 
 /** Even levels within a range, not at its ends. */
 function levels(min: number, max: number, count: number): number[] {

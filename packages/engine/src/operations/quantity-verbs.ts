@@ -38,14 +38,46 @@ function combined({ op, bare, literal }: z.infer<typeof combine>, a: Quantity, b
 
 /** Verbs on quantities. */
 export const quantityVerbs: readonly Operation[] = [
-  operation({ name: "constant", version: 1, args: quantityArg, run: (a) => quantityValue({ value: a.value, unit: a.unit }) }),
-  operation({ name: "quantity.in", version: 1, args: z.object({ unit: z.string() }), run: (a, [i]) => quantityValue(quantityIn(quantityOf(i), a.unit)) }),
-  operation({ name: "quantity.unit", version: 1, args: z.object({ unit: z.string() }), run: (a, [i]) => quantityValue({ ...quantityOf(i), unit: parseUnit(a.unit).symbol }) }),
-  operation({ name: "quantity.combine", version: 2, args: combine, run: (a, [i, j]) => quantityValue(combined(a, quantityOf(i), j && quantityOf(j))) }),
-  operation({ name: "quantity.power", version: 1, args: z.object({ exponent: z.number() }), run: (a, [i]) => quantityValue(power(quantityOf(i), a.exponent)) }),
-  operation({ name: "quantity.abs", version: 1, args: z.object({}), run: (_, [i]) => quantityValue({ ...quantityOf(i), value: Math.abs(quantityOf(i).value) }) }),
   operation({
-    name: "quantity.at", version: 1, args: z.object({}),
+    name: "constant",
+    version: 1,
+    args: quantityArg,
+    run: (a) => quantityValue({ value: a.value, unit: a.unit }),
+  }),
+  operation({
+    name: "quantity.in",
+    version: 1,
+    args: z.object({ unit: z.string() }),
+    run: (a, [i]) => quantityValue(quantityIn(quantityOf(i), a.unit)),
+  }),
+  operation({
+    name: "quantity.unit",
+    version: 1,
+    args: z.object({ unit: z.string() }),
+    run: (a, [i]) => quantityValue({ ...quantityOf(i), unit: parseUnit(a.unit).symbol }),
+  }),
+  operation({
+    name: "quantity.combine",
+    version: 2,
+    args: combine,
+    run: (a, [i, j]) => quantityValue(combined(a, quantityOf(i), j && quantityOf(j))),
+  }),
+  operation({
+    name: "quantity.power",
+    version: 1,
+    args: z.object({ exponent: z.number() }),
+    run: (a, [i]) => quantityValue(power(quantityOf(i), a.exponent)),
+  }),
+  operation({
+    name: "quantity.abs",
+    version: 1,
+    args: z.object({}),
+    run: (_, [i]) => quantityValue({ ...quantityOf(i), value: Math.abs(quantityOf(i).value) }),
+  }),
+  operation({
+    name: "quantity.at",
+    version: 1,
+    args: z.object({}),
     run: (_, [i]) => {
       const q = quantityOf(i);
       if (q.at) return quantityValue({ value: q.at.value, unit: q.at.unit });
@@ -54,7 +86,7 @@ export const quantityVerbs: readonly Operation[] = [
     // Where a value lies is known with the value.
     infer: () => undefined,
   }),
-]; // prettier-ignore
+];
 
 /** Arithmetic on quantities that are known while the script runs; the same operations as in the graph. */
 export function knownArithmetic(request: { op: string; args: unknown; a?: unknown; b?: unknown }): Quantity {
@@ -77,7 +109,16 @@ const checkArgs = z.object({
 });
 
 /** Conditions that leave open what a value would be without them; others only say how it came to be. */
-const open: ReadonlySet<Condition["kind"]> = new Set<Condition["kind"]>(["cut off", "unfinished line", "damaged rows", "missing cells", "long lines", "diverged", "gap", "coverage"]); // prettier-ignore
+const open: ReadonlySet<Condition["kind"]> = new Set<Condition["kind"]>([
+  "cut off",
+  "unfinished line",
+  "damaged rows",
+  "missing cells",
+  "long lines",
+  "diverged",
+  "gap",
+  "coverage",
+]);
 
 const say = (q: Quantity): string => `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;
 
@@ -93,11 +134,16 @@ function whoIsOut(left: readonly LeftOut[]): string {
   ].join("; ");
 }
 
-/** A limit in the value's unit. @throws Mistake where one unit is known and the other is not: no comparison would mean anything */
+/**
+ * A limit in the value's unit.
+ * @throws Mistake where one unit is known and the other is not: no comparison would mean anything
+ */
 function limitIn(b: Quantity, q: Quantity): number {
   if (b.unit === q.unit || (q.unit === null && b.unit === "1")) return b.value;
   if (q.unit === null || b.unit === null)
-    throw new Mistake(`the ${q.unit === null ? "value" : "limit"} has no known unit, and the ${q.unit === null ? "limit" : "value"} is in ${displayUnit(q.unit ?? b.unit) || "plain numbers"}: say the unit with .unit()`); // prettier-ignore
+    throw new Mistake(
+      `the ${q.unit === null ? "value" : "limit"} has no known unit, and the ${q.unit === null ? "limit" : "value"} is in ${displayUnit(q.unit ?? b.unit) || "plain numbers"}: say the unit with .unit()`,
+    );
   return quantityIn(b, q.unit).value;
 }
 
@@ -147,13 +193,25 @@ export function judge(
 
 /** A check: passed, failed, or undecided while a run is out. It never passes on what is missing. */
 export const checkOperation: Operation = operation({
-  name: "check", version: 2, args: checkArgs, takesFailures: true,
+  name: "check",
+  version: 2,
+  args: checkArgs,
+  takesFailures: true,
   run: (a, inputs) => {
     const failed = inputs.find((i) => i.kind === "failure");
-    if (failed?.kind === "failure") return { kind: "check", check: { verdict: "undecided", value: missing(failed.reason), limit: "", reason: failed.reason } };
+    if (failed?.kind === "failure")
+      return {
+        kind: "check",
+        check: { verdict: "undecided", value: missing(failed.reason), limit: "", reason: failed.reason },
+      };
     const left = joinLeft(...inputs.map((i) => (i.kind === "failure" ? [] : i.left)));
     const runs = inputs.flatMap((i) => (i.kind !== "failure" && i.runs ? [i.runs] : []))[0];
     const conditions = mergeConditions(...inputs.map((i) => (i.kind === "failure" ? undefined : i.conditions)));
-    return { kind: "check", check: judge(a, quantityOf(inputs[0]), inputs, left, conditions), left, ...(runs && { runs }) };
+    return {
+      kind: "check",
+      check: judge(a, quantityOf(inputs[0]), inputs, left, conditions),
+      left,
+      ...(runs && { runs }),
+    };
   },
-}); // prettier-ignore
+});

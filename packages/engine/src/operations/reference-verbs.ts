@@ -2,7 +2,19 @@ import { z } from "zod";
 import { dictionary } from "../dictionary.js";
 import * as s from "@oxtrum/core/statistics";
 import * as t from "@oxtrum/core/tables";
-import { boundArg, boundIn, constantsArg, constantsOf, formulaArg, quantityArg, quantityOf, quantityValue, tableOf, tableValue, treeOf } from "./arguments.js"; // prettier-ignore
+import {
+  boundArg,
+  boundIn,
+  constantsArg,
+  constantsOf,
+  formulaArg,
+  quantityArg,
+  quantityOf,
+  quantityValue,
+  tableOf,
+  tableValue,
+  treeOf,
+} from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
 import { Mistake, type Outcome } from "./values.js";
 
@@ -23,12 +35,15 @@ function options(table: t.Table, a: Against): s.AgainstOptions {
   return {
     ...rest,
     ...(within !== undefined && {
-      within: "amount" in within ? { amount: boundIn(within.amount, unit, "against: within", true) } : { share: boundIn(within.share, "1", "against: within") },
+      within:
+        "amount" in within
+          ? { amount: boundIn(within.amount, unit, "against: within", true) }
+          : { share: boundIn(within.share, "1", "against: within") },
     }),
     ...(shift !== undefined && { shift: shift === "estimate" ? shift : boundIn(shift, axis, "against: shift", true) }),
     ...(most !== undefined && { most: boundIn(most, axis, "against: most", true) }),
   };
-} // prettier-ignore
+}
 
 /** Names and units of both sides, before there are rows. */
 function checked(a: Against, inputs: readonly Outcome[]): { table: t.Table; unit: t.UnitSymbol; axis: t.NumberColumn } {
@@ -40,15 +55,18 @@ function checked(a: Against, inputs: readonly Outcome[]): { table: t.Table; unit
 
 const difference = (unit: t.UnitSymbol): t.UnitSymbol => t.stepOf(unit).unit;
 
-const agreement = (a: Against, inputs: readonly Outcome[]): s.Agreement => s.against(tableOf(inputs[0]), tableOf(inputs[1]), options(tableOf(inputs[0]), a)); // prettier-ignore
+const agreement = (a: Against, inputs: readonly Outcome[]): s.Agreement =>
+  s.against(tableOf(inputs[0]), tableOf(inputs[1]), options(tableOf(inputs[0]), a));
 
 const measureArgs = againstArgs.extend({ what: z.enum(["bias", "rms", "largest", "within", "shift", "correlation"]) });
 
 function measure(a: z.infer<typeof measureArgs>, inputs: readonly Outcome[]): t.Quantity {
   const found = agreement(a, inputs);
-  const unit = a.what === "shift" ? found.axis.unit : a.what === "within" || a.what === "correlation" ? "1" : found.differenceUnit; // prettier-ignore
+  const unit =
+    a.what === "shift" ? found.axis.unit : a.what === "within" || a.what === "correlation" ? "1" : found.differenceUnit;
   const value = found[a.what];
-  if (value !== value) return t.missing(a.what === "within" ? "no tolerance was given: { within: … }" : "one side does not change", unit); // prettier-ignore
+  if (value !== value)
+    return t.missing(a.what === "within" ? "no tolerance was given: { within: … }" : "one side does not change", unit);
   const method = found.notes.join("; ");
   const at = a.what === "largest" ? { at: { ...found.axis, value: found.where } } : {};
   return { value, unit, method, ...at };
@@ -57,29 +75,52 @@ function measure(a: z.infer<typeof measureArgs>, inputs: readonly Outcome[]): t.
 /** A column's agreement with measured data, another run or a formula. */
 export const againstVerbs: readonly Operation[] = [
   operation({
-    name: "against.summary", version: 3, args: againstArgs,
+    name: "against.summary",
+    version: 3,
+    args: againstArgs,
     run: (a, inputs) => tableValue(s.agreementTable(agreement(a, inputs))),
-    infer: (a, inputs) => { checked(a, inputs); return tableValue(s.agreementTable(undefined)); },
+    infer: (a, inputs) => {
+      checked(a, inputs);
+      return tableValue(s.agreementTable(undefined));
+    },
   }),
   operation({
-    name: "against.side", version: 2, args: againstArgs,
+    name: "against.side",
+    version: 2,
+    args: againstArgs,
     run: (a, inputs) => tableValue(agreement(a, inputs).side),
     infer: (a, inputs) => {
       const { table, unit, axis } = checked(a, inputs);
       const offset = t.stepOf(unit).ownZero;
       const none: number[] = [];
-      return tableValue(t.makeTable([t.numberColumn(axis.name, axis.unit, none), { ...t.numbers(table, a.y), values: new Float64Array(0) }, t.numberColumn("reference", unit, none), t.numberColumn("difference", difference(unit), none), ...(offset ? [] : [t.numberColumn("percent", "%", none)])], { axis: axis.name }));
+      return tableValue(
+        t.makeTable(
+          [
+            t.numberColumn(axis.name, axis.unit, none),
+            { ...t.numbers(table, a.y), values: new Float64Array(0) },
+            t.numberColumn("reference", unit, none),
+            t.numberColumn("difference", difference(unit), none),
+            ...(offset ? [] : [t.numberColumn("percent", "%", none)]),
+          ],
+          { axis: axis.name },
+        ),
+      );
     },
   }),
   operation({
-    name: "against.measure", version: 2, args: measureArgs,
+    name: "against.measure",
+    version: 2,
+    args: measureArgs,
     run: (a, inputs) => quantityValue(measure(a, inputs)),
     infer: (a, inputs) => {
       const { unit, axis } = checked(a, inputs);
-      return quantityValue({ value: Number.NaN, unit: a.what === "shift" ? axis.unit : a.what === "within" || a.what === "correlation" ? "1" : difference(unit) });
+      return quantityValue({
+        value: Number.NaN,
+        unit: a.what === "shift" ? axis.unit : a.what === "within" || a.what === "correlation" ? "1" : difference(unit),
+      });
     },
   }),
-]; // prettier-ignore
+];
 
 /** Inputs of a law: columns by name, quantities as they are, or other nodes. */
 const lawInputs = dictionary(z.union([z.string(), quantityArg, z.object({ input: z.number() })]));
@@ -98,12 +139,23 @@ function given(inputs: LawInputs, nodes: readonly Outcome[]): Record<string, str
 
 function fixed(inputs: LawInputs, nodes: readonly Outcome[]): Record<string, s.Given> {
   const out = given(inputs, nodes);
-  for (const [name, v] of Object.entries(out)) if (typeof v === "string") throw new Mistake(`law: ${name} is the name of a column, but there is no table; give a quantity`); // prettier-ignore
+  for (const [name, v] of Object.entries(out))
+    if (typeof v === "string")
+      throw new Mistake(`law: ${name} is the name of a column, but there is no table; give a quantity`);
   return out as Record<string, s.Given>;
 }
 
 const place = z.union([quantityArg, z.object({ input: z.number() })]);
-const curveArgs = z.object({ law: z.string(), over: z.string(), from: place, to: place, inputs: lawInputs, points: z.number().int().min(2).max(100_000), steps: z.enum(["even", "log"]), outside }); // prettier-ignore
+const curveArgs = z.object({
+  law: z.string(),
+  over: z.string(),
+  from: place,
+  to: place,
+  inputs: lawInputs,
+  points: z.number().int().min(2).max(100_000),
+  steps: z.enum(["even", "log"]),
+  outside,
+});
 
 function curve(a: z.infer<typeof curveArgs>, nodes: readonly Outcome[], points = a.points): t.Table {
   const { from, to } = given({ from: a.from, to: a.to }, nodes) as Record<"from" | "to", s.Given>;
@@ -113,23 +165,38 @@ function curve(a: z.infer<typeof curveArgs>, nodes: readonly Outcome[], points =
 /** Published laws, wall units, and formulas of quantities. */
 export const lawVerbs: readonly Operation[] = [
   operation({
-    name: "law.at", version: 1, args: z.object({ law: z.string(), inputs: lawInputs, outside }),
+    name: "law.at",
+    version: 1,
+    args: z.object({ law: z.string(), inputs: lawInputs, outside }),
     run: (a, nodes) => quantityValue(s.lawAt(a.law, fixed(a.inputs, nodes), a.outside)),
     infer: (a) => quantityValue({ value: Number.NaN, unit: s.lawNamed(a.law).output.unit }),
   }),
   operation({
-    name: "law.curve", version: 1, args: curveArgs,
+    name: "law.curve",
+    version: 1,
+    args: curveArgs,
     run: (a, nodes) => tableValue(curve(a, nodes)),
     infer: (a) => {
       const law = s.lawNamed(a.law);
       const input = Object.hasOwn(law.inputs, a.over) ? law.inputs[a.over]! : undefined;
       if (!input) throw new Mistake(`${law.name} takes ${Object.keys(law.inputs).join(", ")}; not "${a.over}"`);
-      return tableValue(t.makeTable([t.numberColumn(a.over, input.unit, []), t.numberColumn(law.output.name, law.output.unit, [])], { axis: a.over }));
+      return tableValue(
+        t.makeTable([t.numberColumn(a.over, input.unit, []), t.numberColumn(law.output.name, law.output.unit, [])], {
+          axis: a.over,
+        }),
+      );
     },
   }),
-  operation({ name: "table.law", version: 1, args: z.object({ as: z.string(), law: z.string(), inputs: lawInputs, outside }), run: (a, nodes) => tableValue(s.lawColumn(tableOf(nodes[0]), a.as, a.law, given(a.inputs, nodes), a.outside)) }),
   operation({
-    name: "table.wallUnits", version: 1, args: z.object({ y: z.string(), u: z.string(), inputs: lawInputs }),
+    name: "table.law",
+    version: 1,
+    args: z.object({ as: z.string(), law: z.string(), inputs: lawInputs, outside }),
+    run: (a, nodes) => tableValue(s.lawColumn(tableOf(nodes[0]), a.as, a.law, given(a.inputs, nodes), a.outside)),
+  }),
+  operation({
+    name: "table.wallUnits",
+    version: 1,
+    args: z.object({ y: z.string(), u: z.string(), inputs: lawInputs }),
     run: (a, nodes) => {
       const { shear, nu, rho, wall } = fixed(a.inputs, nodes);
       if (!shear || !nu || !rho) throw new Mistake("wallUnits needs shear, nu and rho");
@@ -137,22 +204,39 @@ export const lawVerbs: readonly Operation[] = [
     },
   }),
   operation({
-    name: "quantity.formula", version: 1, args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
+    name: "quantity.formula",
+    version: 1,
+    args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),
     run: (a, nodes) => {
       const constants = constantsOf(a.constants, nodes);
       const lost = Object.entries(constants).find(([, c]) => (c as t.Quantity).reason !== undefined);
       const { values, unit } = t.evaluateFormula(treeOf(a.formula), { columns: [], rows: 1, notes: [] }, constants);
-      const q: t.Quantity = lost ? t.missing(`${lost[0]}: ${(lost[1] as t.Quantity).reason!}`, unit) : { value: values[0]!, unit, ...(values[0] === values[0] ? {} : { reason: `${a.formula.text} gives no number` }) };
+      const q: t.Quantity = lost
+        ? t.missing(`${lost[0]}: ${(lost[1] as t.Quantity).reason!}`, unit)
+        : {
+            value: values[0]!,
+            unit,
+            ...(values[0] === values[0] ? {} : { reason: `${a.formula.text} gives no number` }),
+          };
       return quantityValue(a.unit === undefined ? q : t.quantityIn(q, a.unit));
     },
   }),
   operation({
-    name: "together", version: 1, args: z.object({ names: z.array(z.string()), on: z.string().optional(), axis: z.union([z.enum(["union", "intersection"]), z.object({ step: boundArg })]).optional() }),
+    name: "together",
+    version: 1,
+    args: z.object({
+      names: z.array(z.string()),
+      on: z.string().optional(),
+      axis: z.union([z.enum(["union", "intersection"]), z.object({ step: boundArg })]).optional(),
+    }),
     run: (a, nodes) => {
       const tables = Object.fromEntries(a.names.map((n, k) => [n, tableOf(nodes[k])]));
       const unit = t.axisOf(tableOf(nodes[0]), a.on).unit;
-      const axis = a.axis === undefined || typeof a.axis === "string" ? a.axis : { step: boundIn(a.axis.step, unit, "together", true) };
+      const axis =
+        a.axis === undefined || typeof a.axis === "string"
+          ? a.axis
+          : { step: boundIn(a.axis.step, unit, "together", true) };
       return tableValue(s.together(tables, { on: a.on, axis }));
     },
   }),
-]; // prettier-ignore
+];

@@ -25,7 +25,8 @@ function decisive(a: Judge, given: t.Table): t.Quantity {
     const last = axis.values.reduce((m, v) => (v > m ? v : m), -Infinity);
     if (table.rows > 0) table = t.windowRows(table, axis.name, [last - boundIn(a.over, axis.unit, "over", true), last]);
   }
-  if (a.where !== undefined) table = t.filterRows(table, t.evaluateFormula(t.parseFormula(a.where), table).values, a.where); // prettier-ignore
+  if (a.where !== undefined)
+    table = t.filterRows(table, t.evaluateFormula(t.parseFormula(a.where), table).values, a.where);
   return reduceFormula(table, treeOf(a.formula));
 }
 
@@ -60,9 +61,17 @@ function refusals(rules: readonly string[], own: readonly Outcome[]): string {
 
 /** Whether runs count, by the rules of their study's definition. */
 export const ruleVerbs: readonly Operation[] = [
-  operation({ name: "rule.judge", version: 2, args: judgeArgs, run: (a, [i]) => ({ kind: "check", check: verdictOf(a, tableOf(i)) }) }),
   operation({
-    name: "rule.verdicts", version: 1, args: verdictsArgs, takesFailures: true,
+    name: "rule.judge",
+    version: 2,
+    args: judgeArgs,
+    run: (a, [i]) => ({ kind: "check", check: verdictOf(a, tableOf(i)) }),
+  }),
+  operation({
+    name: "rule.verdicts",
+    version: 1,
+    args: verdictsArgs,
+    takesFailures: true,
     run: (a, inputs) => {
       const of = (run: number): readonly Outcome[] => inputs.slice(run * a.rules.length, (run + 1) * a.rules.length);
       const because = a.runs.map((_, k) => refusals(a.rules, of(k)));
@@ -72,11 +81,37 @@ export const ruleVerbs: readonly Operation[] = [
           return o?.kind === "check" ? o.check.value : undefined;
         });
         const unit = values.find((v) => v !== undefined && v.unit !== null)?.unit ?? null;
-        return t.numberColumn(rule, unit, values.map((v) => (v === undefined || v.reason !== undefined ? Number.NaN : v.unit === unit || unit === null || v.unit === null ? v.value : t.quantityIn(v, unit).value)));
+        return t.numberColumn(
+          rule,
+          unit,
+          values.map((v) =>
+            v === undefined || v.reason !== undefined
+              ? Number.NaN
+              : v.unit === unit || unit === null || v.unit === null
+                ? v.value
+                : t.quantityIn(v, unit).value,
+          ),
+        );
       });
-      const table = t.makeTable([t.textColumn("run", a.runs), t.textColumn("accepted", because.map((b) => (b === "" ? "yes" : "no"))), ...columns, t.textColumn("because", because)]);
+      const table = t.makeTable([
+        t.textColumn("run", a.runs),
+        t.textColumn(
+          "accepted",
+          because.map((b) => (b === "" ? "yes" : "no")),
+        ),
+        ...columns,
+        t.textColumn("because", because),
+      ]);
       return { kind: "table", table, left: [], runs: a.runs };
     },
-    infer: (a) => ({ kind: "table", table: t.makeTable([t.textColumn("run", []), t.textColumn("accepted", []), ...a.rules.map((r) => t.numberColumn(r, null, [])), t.textColumn("because", [])]) }),
+    infer: (a) => ({
+      kind: "table",
+      table: t.makeTable([
+        t.textColumn("run", []),
+        t.textColumn("accepted", []),
+        ...a.rules.map((r) => t.numberColumn(r, null, [])),
+        t.textColumn("because", []),
+      ]),
+    }),
   }),
-]; // prettier-ignore
+];

@@ -85,7 +85,9 @@ function inUnits(table: t.Table, units: readonly (readonly [string, t.UnitSymbol
     const own = t.numbers(out, name).unit;
     if (own === unit) continue;
     if (own === null || unit === null)
-      throw new Mistake(`"${name}" has a unit in some runs only (not in ${own === null ? run : "the first"}); say it with .unit()`); // prettier-ignore
+      throw new Mistake(
+        `"${name}" has a unit in some runs only (not in ${own === null ? run : "the first"}); say it with .unit()`,
+      );
     out = t.convertColumns(out, [name], unit);
   }
   return out;
@@ -97,7 +99,14 @@ function wide(p: Present, name: string): t.Table {
   const axis = t.axisOf(first);
   const { unit } = t.numbers(first, name);
   const named = p.tables.map((table, k) => {
-    const own = inUnits(table, [[axis.name, axis.unit], [name, unit]], p.runs[k]!); // prettier-ignore
+    const own = inUnits(
+      table,
+      [
+        [axis.name, axis.unit],
+        [name, unit],
+      ],
+      p.runs[k]!,
+    );
     return { x: t.numbers(own, axis.name).values, y: t.numbers(own, name) };
   });
   const places = t.distinct(Float64Array.from(named.flatMap(({ x }) => [...x])).sort());
@@ -157,7 +166,9 @@ function rowsTable(
   names.forEach((name, index) => {
     const owned = every.flatMap((k) => {
       const c = whole[index]![k]!;
-      return c !== null && typeof c === "object" && c.kind === "quantity" && c.quantity.value === c.quantity.value ? [{ run: a.runs[k]!, kind: "number" as const, unit: c.quantity.unit }] : []; // prettier-ignore
+      return c !== null && typeof c === "object" && c.kind === "quantity" && c.quantity.value === c.quantity.value
+        ? [{ run: a.runs[k]!, kind: "number" as const, unit: c.quantity.unit }]
+        : [];
     });
     for (const l of disagreeing(name, owned)) if (!odd.has(l.run)) odd.set(l.run, l);
   });
@@ -210,7 +221,13 @@ function rowsTable(
 const axisRule = z.union([z.enum(["union", "intersection"]), z.object({ step: boundArg })]).optional();
 
 function bandOptions(
-  a: { on?: string | undefined; columns?: string[] | undefined; percentiles: number[]; confidence?: number | undefined; governing?: boolean | undefined }, // prettier-ignore
+  a: {
+    on?: string | undefined;
+    columns?: string[] | undefined;
+    percentiles: number[];
+    confidence?: number | undefined;
+    governing?: boolean | undefined;
+  },
   p: Present,
   axis?: CommonAxis,
 ): AcrossOptions {
@@ -223,13 +240,15 @@ function bandColumns(
   a: { on?: string | undefined; columns?: string[] | undefined },
   inputs: readonly Outcome[],
 ): string[] | undefined {
-  // prettier-ignore
   const first = inputs.find((i) => i.kind === "table");
   const axis = a.on ?? (first?.kind === "table" ? first.table.axis : undefined);
   return a.columns === undefined ? undefined : [...a.columns, ...(axis === undefined ? [] : [axis])];
 }
 
-/** Tables that rise along the axis, with what was done for it by run; a run whose axis holds several passes is excluded alone. */
+/**
+ * Tables that rise along the axis, with what was done for it by run; a run whose axis holds several passes is excluded
+ * alone.
+ */
 function rising(p: Present, on: string | undefined): Present & { readonly notes: readonly string[] } {
   const left: LeftOut[] = [];
   const notes: string[] = [];
@@ -245,7 +264,14 @@ function rising(p: Present, on: string | undefined): Present & { readonly notes:
       return [];
     }
   });
-  return { ...p, tables: kept.map((x) => x.sorted), runs: kept.map((x) => p.runs[x.k]!), params: kept.map((x) => p.params[x.k]!), left: joinLeft([...p.left, ...left]), notes }; // prettier-ignore
+  return {
+    ...p,
+    tables: kept.map((x) => x.sorted),
+    runs: kept.map((x) => p.runs[x.k]!),
+    params: kept.map((x) => p.params[x.k]!),
+    left: joinLeft([...p.left, ...left]),
+    notes,
+  };
 }
 
 function value(p: Present, make: () => t.Table): Value {
@@ -261,7 +287,10 @@ const noted = (table: t.Table, notes: readonly string[]): t.Table => ({ ...table
 /** Operations that bring runs together. */
 export const runVerbs: readonly Operation[] = [
   operation({
-    name: "runs.rows", version: 3, args: rowsArgs, takesFailures: true,
+    name: "runs.rows",
+    version: 3,
+    args: rowsArgs,
+    takesFailures: true,
     run: (a, inputs) => {
       const { table, left, runs } = rowsTable(a, inputs);
       return { kind: "table", table, left, runs };
@@ -271,15 +300,50 @@ export const runVerbs: readonly Operation[] = [
       return { kind: "table", table: { ...t.sliceRows(table, 0, 0), notes: [] } };
     },
   }),
-  operation({ name: "runs.stack", version: 3, args: z.object(members), takesFailures: true, run: (a, inputs) => { const p = agreeing(present(a, inputs)); return value(p, () => stack(p)); } }),
-  operation({ name: "runs.wide", version: 4, args: z.object({ ...members, name: z.string() }), takesFailures: true, run: (a, inputs) => { const p = present(a, inputs); const q = rising(agreeing(p, [a.name, ...(p.tables[0]?.axis === undefined ? [] : [p.tables[0].axis])]), undefined); return value(q, () => noted(wide(q, a.name), q.notes)); } }),
   operation({
-    name: "runs.across", version: 8, takesFailures: true,
-    args: z.object({ ...members, on: z.string().optional(), columns: z.array(z.string()).optional(), axis: axisRule, percentiles: z.array(z.number()), confidence: z.number().min(0.01).max(0.9999).optional(), governing: z.boolean().optional() }),
+    name: "runs.stack",
+    version: 3,
+    args: z.object(members),
+    takesFailures: true,
+    run: (a, inputs) => {
+      const p = agreeing(present(a, inputs));
+      return value(p, () => stack(p));
+    },
+  }),
+  operation({
+    name: "runs.wide",
+    version: 4,
+    args: z.object({ ...members, name: z.string() }),
+    takesFailures: true,
+    run: (a, inputs) => {
+      const p = present(a, inputs);
+      const q = rising(
+        agreeing(p, [a.name, ...(p.tables[0]?.axis === undefined ? [] : [p.tables[0].axis])]),
+        undefined,
+      );
+      return value(q, () => noted(wide(q, a.name), q.notes));
+    },
+  }),
+  operation({
+    name: "runs.across",
+    version: 8,
+    takesFailures: true,
+    args: z.object({
+      ...members,
+      on: z.string().optional(),
+      columns: z.array(z.string()).optional(),
+      axis: axisRule,
+      percentiles: z.array(z.number()),
+      confidence: z.number().min(0.01).max(0.9999).optional(),
+      governing: z.boolean().optional(),
+    }),
     run: (a, inputs) => {
       const p = rising(agreeing(present(a, inputs), bandColumns(a, inputs)), a.on);
       const step = a.axis !== undefined && typeof a.axis === "object" ? a.axis.step : undefined;
-      const axis = step === undefined ? (a.axis as "union" | "intersection" | undefined) : { step: boundIn(step, p.tables[0] ? t.axisOf(p.tables[0], a.on).unit : null, "across", true) };
+      const axis =
+        step === undefined
+          ? (a.axis as "union" | "intersection" | undefined)
+          : { step: boundIn(step, p.tables[0] ? t.axisOf(p.tables[0], a.on).unit : null, "across", true) };
       return value(p, () => noted(across(p.tables, bandOptions(a, p, axis)), p.notes));
     },
     infer: (a, inputs) => {
@@ -287,4 +351,4 @@ export const runVerbs: readonly Operation[] = [
       return value(p, () => ({ ...across(p.tables, bandOptions(a, p)), notes: [] }));
     },
   }),
-]; // prettier-ignore
+];

@@ -5,8 +5,8 @@ import { carryOut } from "../workers/evaluate.js";
 import type { Outcome } from "./values.js";
 
 /**
- * The property that holds units: what an operation gives on inputs in other units is the converted result. A result may be
- * refused instead, where a scale with its own zero has no meaning in it.
+ * The property that holds units: what an operation gives on inputs in other units is the converted result. A result may
+ * be refused instead, where a scale with its own zero has no meaning in it.
  */
 const systems: readonly Readonly<Record<string, string>>[] = [
   { s: "min", W: "kW", Pa: "bar", m: "mm", mm: "m", "%": "1" },
@@ -15,14 +15,23 @@ const systems: readonly Readonly<Record<string, string>>[] = [
   { K: "degF", degC: "degF", s: "h" },
 ];
 
-const change = (v: number, from: string, to: string): number => applyConversion(v, conversion(parseUnit(from), parseUnit(to))); // prettier-ignore
+const change = (v: number, from: string, to: string): number =>
+  applyConversion(v, conversion(parseUnit(from), parseUnit(to)));
 
 function converted(o: Outcome, system: Readonly<Record<string, string>>): Outcome {
-  const to = (unit: string | null): string | undefined => (unit === null ? undefined : Object.hasOwn(system, unit) ? system[unit] : undefined); // prettier-ignore
+  const to = (unit: string | null): string | undefined =>
+    unit === null ? undefined : Object.hasOwn(system, unit) ? system[unit] : undefined;
   if (o.kind === "quantity") {
     const wanted = to(o.quantity.unit);
     if (wanted === undefined) return o;
-    return { ...o, quantity: { ...o.quantity, value: change(o.quantity.value, o.quantity.unit!, wanted), unit: parseUnit(wanted).symbol } }; // prettier-ignore
+    return {
+      ...o,
+      quantity: {
+        ...o.quantity,
+        value: change(o.quantity.value, o.quantity.unit!, wanted),
+        unit: parseUnit(wanted).symbol,
+      },
+    };
   }
   if (o.kind !== "table") return o;
   const columns = o.table.columns.map((c) => {
@@ -35,7 +44,13 @@ function converted(o: Outcome, system: Readonly<Record<string, string>>): Outcom
 
 /** Numbers with their units; everything else word for word. */
 type Cell = { readonly v: number; readonly unit: string | null } | string;
-const cells = (t: Table): Map<string, Cell[]> => new Map(t.columns.map((c) => [c.name, c.kind === "text" ? [...c.values] : Array.from(c.values, (v) => ({ v, unit: c.unit }))])); // prettier-ignore
+const cells = (t: Table): Map<string, Cell[]> =>
+  new Map(
+    t.columns.map((c) => [
+      c.name,
+      c.kind === "text" ? [...c.values] : Array.from(c.values, (v) => ({ v, unit: c.unit })),
+    ]),
+  );
 
 function alike(a: Cell, b: Cell, scale: number): boolean {
   if (typeof a === "string" || typeof b === "string") return a === b;
@@ -62,29 +77,43 @@ const otherCalls = new Set([
 ]);
 
 describe("other units give the converted result", () => {
-  it.each(calls.filter(([op]) => !otherCalls.has(op)).map((c, k) => [`${c[0]} (${k})`, c] as const))("%s", (_, [op, args, ...inputs]) => {
-    const plain = carryOut(op, args, inputs);
-    for (const system of systems) {
-      const other = carryOut(op, args, inputs.map((i) => converted(i, system)));
-      if (other.kind === "failure") {
-        expect([system, other.reason]).toEqual([system, expect.stringMatching(/°C|°F|convert to K|to K first/)]);
-        continue;
+  it.each(calls.filter(([op]) => !otherCalls.has(op)).map((c, k) => [`${c[0]} (${k})`, c] as const))(
+    "%s",
+    (_, [op, args, ...inputs]) => {
+      const plain = carryOut(op, args, inputs);
+      for (const system of systems) {
+        const other = carryOut(
+          op,
+          args,
+          inputs.map((i) => converted(i, system)),
+        );
+        if (other.kind === "failure") {
+          expect([system, other.reason]).toEqual([system, expect.stringMatching(/°C|°F|convert to K|to K first/)]);
+          continue;
+        }
+        expect(other.kind).toBe(plain.kind);
+        if (plain.kind === "quantity" && other.kind === "quantity") {
+          const [p, q] = [plain.quantity, other.quantity];
+          if (!alike({ v: p.value, unit: p.unit }, { v: q.value, unit: q.unit }, 1e-6))
+            expect([system, q]).toEqual([system, p]);
+        }
+        if (plain.kind !== "table" || other.kind !== "table") continue;
+        const [a, b] = [cells(plain.table), cells(other.table)];
+        const names = (m: Map<string, Cell[]>): string[] => [...m.keys()].filter((n) => !n.endsWith(".percent"));
+        expect(names(b)).toEqual(names(a));
+        for (const [name, list] of a) {
+          // Percent of a scale with its own zero are left out.
+          if (!b.has(name)) continue;
+          const scale = list.reduce(
+            (m, c) => (typeof c === "string" || !Number.isFinite(c.v) ? m : Math.max(m, Math.abs(c.v))),
+            0,
+          );
+          list.forEach((c, i) => {
+            if (!alike(c, b.get(name)![i]!, scale))
+              expect([system, name, i, b.get(name)![i]]).toEqual([system, name, i, c]);
+          });
+        }
       }
-      expect(other.kind).toBe(plain.kind);
-      if (plain.kind === "quantity" && other.kind === "quantity") {
-        const [p, q] = [plain.quantity, other.quantity];
-        if (!alike({ v: p.value, unit: p.unit }, { v: q.value, unit: q.unit }, 1e-6)) expect([system, q]).toEqual([system, p]);
-      }
-      if (plain.kind !== "table" || other.kind !== "table") continue;
-      const [a, b] = [cells(plain.table), cells(other.table)];
-      const names = (m: Map<string, Cell[]>): string[] => [...m.keys()].filter((n) => !n.endsWith(".percent"));
-      expect(names(b)).toEqual(names(a));
-      for (const [name, list] of a) {
-        // Percent of a scale with its own zero are left out.
-        if (!b.has(name)) continue;
-        const scale = list.reduce((m, c) => (typeof c === "string" || !Number.isFinite(c.v) ? m : Math.max(m, Math.abs(c.v))), 0);
-        list.forEach((c, i) => { if (!alike(c, b.get(name)![i]!, scale)) expect([system, name, i, b.get(name)![i]]).toEqual([system, name, i, c]); });
-      }
-    }
-  }); // prettier-ignore
+    },
+  );
 });

@@ -32,16 +32,42 @@ const sha = (t: string): string => createHash("sha256").update(t).digest("hex");
 /** A manifest of outputs with these files, as a job writes it. */
 function manifestOf(files: Record<string, string>): string {
   const plain = {
-    oxtrum: 1, engine: "0", platform: { node: "20", system: "x", mathematics: "y" }, script: { main: "a.ts", files: {} }, inputs: {}, runsAsked: null, studies: [], operations: {}, files: [], leftOut: [], conditions: [], indexes: [], digest: "",
-    outputs: Object.entries(files).map(([file, text]) => ({ name: file, kind: "text", script: "a.ts", line: 1, runs: 0, notes: [], leftOut: [], files: [{ file, size: text.length, sha256: sha(text) }] })),
-  } as Manifest; // prettier-ignore
+    oxtrum: 1,
+    engine: "0",
+    platform: { node: "20", system: "x", mathematics: "y" },
+    script: { main: "a.ts", files: {} },
+    inputs: {},
+    runsAsked: null,
+    studies: [],
+    operations: {},
+    files: [],
+    leftOut: [],
+    conditions: [],
+    indexes: [],
+    digest: "",
+    outputs: Object.entries(files).map(([file, text]) => ({
+      name: file,
+      kind: "text",
+      script: "a.ts",
+      line: 1,
+      runs: 0,
+      notes: [],
+      leftOut: [],
+      files: [{ file, size: text.length, sha256: sha(text) }],
+    })),
+  } as Manifest;
   return JSON.stringify(withIndexes(plain, []));
 }
 /** Writes outputs as a job does. */
 function put(folder: string, files: Record<string, string>): void {
   const out = OutputFolder.open(at(folder));
   try {
-    out.write([...Object.entries(files), [manifestName, manifestOf(files)]].map(([file, content]) => ({ file: file!, content: content! }))); // prettier-ignore
+    out.write(
+      [...Object.entries(files), [manifestName, manifestOf(files)]].map(([file, content]) => ({
+        file: file!,
+        content: content!,
+      })),
+    );
     out.place();
   } finally {
     out.discard();
@@ -66,7 +92,12 @@ describe("outputs replace an earlier job's files and nothing else", () => {
     write("out/remarks.txt", "mine");
     write("out/runs/y/mine.txt", "mine");
     put("out", { "a.csv": "new", "d.csv": "4" });
-    expect(under("out")).toMatchObject({ "a.csv": "new", "d.csv": "4", "remarks.txt": "mine", "runs/y/mine.txt": "mine" }); // prettier-ignore
+    expect(under("out")).toMatchObject({
+      "a.csv": "new",
+      "d.csv": "4",
+      "remarks.txt": "mine",
+      "runs/y/mine.txt": "mine",
+    });
     expect(Object.keys(under("out"))).toHaveLength(5);
     expect(fs.existsSync(at("out/runs/x"))).toBe(false);
   });
@@ -82,29 +113,47 @@ describe("outputs replace an earlier job's files and nothing else", () => {
     ["a manifest that is no JSON", { "manifest.json": "x", "data.bin": "1" }],
     ["a study's results beside a file called manifest.json", { "manifest.json": "[]", "run1/hall.csv": "t,T\n" }],
     ["other files and no manifest", { "notes.md": "mine" }],
-    ["a manifest that was changed by hand", { "manifest.json": manifestOf({ "a.csv": "1" }).replace('"engine":"0"', '"engine":"1"'), "a.csv": "1" }],
-    ["a manifest that lists files above its folder", { "manifest.json": manifestOf({ "../victim": "1" }), "x": "1" }],
+    [
+      "a manifest that was changed by hand",
+      { "manifest.json": manifestOf({ "a.csv": "1" }).replace('"engine":"0"', '"engine":"1"'), "a.csv": "1" },
+    ],
+    ["a manifest that lists files above its folder", { "manifest.json": manifestOf({ "../victim": "1" }), x: "1" }],
   ])("refused: %s", (_, files) => {
     for (const [f, t] of Object.entries(files)) write(`there/${f}`, t);
     write("victim", "1");
     const before = under(".");
     expect(() => put("there", { "a.csv": "2" })).toThrow(/nothing there was touched: name an empty or a new folder/);
     expect(under(".")).toEqual(before);
-  }); // prettier-ignore
+  });
   it.each([
     ["a file of the user's", (): void => write("out/b.csv", "mine")],
     ["an output that was changed since", (): void => write("out/a.csv", "mended")],
-    ["a link", (): void => { fs.rmSync(at("out/a.csv")); write("elsewhere.csv", "1"); fs.symlinkSync(at("elsewhere.csv"), at("out/a.csv")); }],
+    [
+      "a link",
+      (): void => {
+        fs.rmSync(at("out/a.csv"));
+        write("elsewhere.csv", "1");
+        fs.symlinkSync(at("elsewhere.csv"), at("out/a.csv"));
+      },
+    ],
     ["a folder", (): void => void fs.mkdirSync(at("out/b.csv"))],
-    ["a link in place of a folder", (): void => { fs.mkdirSync(at("other")); fs.symlinkSync(at("other"), at("out/sub")); }],
+    [
+      "a link in place of a folder",
+      (): void => {
+        fs.mkdirSync(at("other"));
+        fs.symlinkSync(at("other"), at("out/sub"));
+      },
+    ],
   ])("refused where a name is taken by %s", (_, change) => {
     put("out", { "a.csv": "1" });
     change();
     const before = under("out");
-    expect(() => put("out", { "a.csv": "2", "b.csv": "2", "sub/c.csv": "3" })).toThrow(/move (?:it|them) away, or name another folder/);
+    expect(() => put("out", { "a.csv": "2", "b.csv": "2", "sub/c.csv": "3" })).toThrow(
+      /move (?:it|them) away, or name another folder/,
+    );
     expect(under("out")).toEqual(before);
     expect(fs.existsSync(at("other/c.csv"))).toBe(false);
-  }); // prettier-ignore
+  });
   it("refused: a study, a folder in one, a folder around one, also through links; a file; a folder in a file", () => {
     write("data/study/run1/a.csv", "t");
     fs.symlinkSync(at("data/study"), at("alias"));
@@ -121,7 +170,12 @@ describe("outputs replace an earlier job's files and nothing else", () => {
   it("an output that cannot be written takes no other along", () => {
     const out = OutputFolder.open(at("out"));
     out.write([{ file: "good.csv", content: "1" }]);
-    expect(() => out.write([{ file: "half.csv", content: "1" }, { file: `${"x".repeat(300)}.csv`, content: "1" }])).toThrow(); // prettier-ignore
+    expect(() =>
+      out.write([
+        { file: "half.csv", content: "1" },
+        { file: `${"x".repeat(300)}.csv`, content: "1" },
+      ]),
+    ).toThrow();
     expect(() => out.write([{ file: "../escape.csv", content: "1" }])).toThrow(/outside/);
     out.write([{ file: manifestName, content: manifestOf({ "good.csv": "1" }) }]);
     out.place();
@@ -143,9 +197,19 @@ describe("what a process that was ended leaves", () => {
     lines[0] = JSON.stringify({ process: dead, target: at(folder) });
     if (commit) {
       const own = ownManifest(at(folder));
-      const was = (f: string): string | undefined => fs.existsSync(at(folder, f)) ? sha(fs.readFileSync(at(folder, f), "utf8")) : undefined; // prettier-ignore
-      const remove = own ? [...own.outputs.flatMap((o) => o.files).filter((f) => !Object.hasOwn(all, f.file)), { file: manifestName, sha256: was(manifestName)! }] : []; // prettier-ignore
-      const place = Object.entries(all).map(([file, t]) => ({ file, sha256: sha(t), ...(was(file) !== undefined && { was: was(file) }) })); // prettier-ignore
+      const was = (f: string): string | undefined =>
+        fs.existsSync(at(folder, f)) ? sha(fs.readFileSync(at(folder, f), "utf8")) : undefined;
+      const remove = own
+        ? [
+            ...own.outputs.flatMap((o) => o.files).filter((f) => !Object.hasOwn(all, f.file)),
+            { file: manifestName, sha256: was(manifestName)! },
+          ]
+        : [];
+      const place = Object.entries(all).map(([file, t]) => ({
+        file,
+        sha256: sha(t),
+        ...(was(file) !== undefined && { was: was(file) }),
+      }));
       lines.splice(-1, 1, JSON.stringify({ commit: { remove, place } }), "");
     }
     fs.writeFileSync(log, lines.join("\n"));

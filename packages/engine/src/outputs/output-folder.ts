@@ -14,7 +14,10 @@ interface OutputFile {
   readonly content: Uint8Array | string;
 }
 
-/** Where a path leads, links followed, whether or not its end is there. @throws the system's error for links in a circle */
+/**
+ * Where a path leads, links followed, whether or not its end is there.
+ * @throws the system's error for links in a circle
+ */
 export function followLinks(given: string): string {
   let full = path.resolve(given);
   for (let k = 0; k < 40; k++) {
@@ -40,7 +43,10 @@ export function followLinks(given: string): string {
 const isWithin = (inner: string, outer: string): boolean =>
   inner === outer || inner.startsWith(outer.endsWith(path.sep) ? outer : outer + path.sep);
 
-/** Refuses a place that is a study, lies in one or contains one: outputs never mix with results. @throws OutputFolderError */
+/**
+ * Refuses a place that is a study, lies in one or contains one: outputs never mix with results.
+ * @throws OutputFolderError
+ */
 export function refuseStudies(
   target: string,
   shown: string,
@@ -48,7 +54,14 @@ export function refuseStudies(
 ): void {
   for (const s of studies) {
     const folder = followLinks(s.folder);
-    const how = target === folder ? "is" : isWithin(target, folder) ? "lies in" : isWithin(folder, target) ? "contains" : undefined; // prettier-ignore
+    const how =
+      target === folder
+        ? "is"
+        : isWithin(target, folder)
+          ? "lies in"
+          : isWithin(folder, target)
+            ? "contains"
+            : undefined;
     if (how !== undefined)
       throw new OutputFolderError(
         `${shown} ${how} the folder of the study "${s.name}"; outputs do not go there: name a folder elsewhere`,
@@ -57,8 +70,8 @@ export function refuseStudies(
 }
 
 /**
- * A folder that takes a job's outputs. They are written aside one by one and placed together at the end; files that are not
- * an earlier job's own, or were changed since, stay as they are.
+ * A folder that takes a job's outputs. They are written aside one by one and placed together at the end; files that are
+ * not an earlier job's own, or were changed since, stay as they are.
  */
 export class OutputFolder {
   #staging: Staging | undefined;
@@ -183,9 +196,13 @@ export class OutputFolder {
     }
     if (taken.length > 0) {
       const list = taken.slice(0, 3).join(", ") + (taken.length > 3 ? ` and ${taken.length - 3} more` : "");
-      throw new OutputFolderError(`${this.shown} holds ${list}, which ${taken.length === 1 ? "is" : "are"} not the earlier job's, or ${taken.length === 1 ? "was" : "were"} changed since; nothing there was touched: move ${taken.length === 1 ? "it" : "them"} away, or name another folder`); // prettier-ignore
+      throw new OutputFolderError(
+        `${this.shown} holds ${list}, which ${taken.length === 1 ? "is" : "are"} not the earlier job's, or ${taken.length === 1 ? "was" : "were"} changed since; nothing there was touched: move ${taken.length === 1 ? "it" : "them"} away, or name another folder`,
+      );
     }
-    const remove = [...old].flatMap(([file, sha256]) => (this.#written.has(file) && file !== manifestName ? [] : [{ file, sha256 }])); // prettier-ignore
+    const remove = [...old].flatMap(([file, sha256]) =>
+      this.#written.has(file) && file !== manifestName ? [] : [{ file, sha256 }],
+    );
     if (place.length === 0 && remove.every((r) => r.file === manifestName)) {
       this.discard();
       return;
@@ -196,7 +213,10 @@ export class OutputFolder {
     this.#staging = undefined;
   }
 
-  /** The digest of what has that name now; undefined when nothing has, "" for what is no plain file of the folder itself. */
+  /**
+   * The digest of what has that name now; undefined when nothing has, "" for what is no plain file of the folder
+   * itself.
+   */
   #stateOf(file: string): string | undefined {
     let folder = this.target;
     for (const part of file.split("/").slice(0, -1)) {
@@ -223,7 +243,10 @@ export function removeOutputs(folder: string): void {
   if (!manifest) return;
   const own = listedFiles(manifest).filter((f) => digestOfPlain(path.join(folder, f.file)) === f.sha256);
   fs.rmSync(path.join(folder, manifestName), { force: true });
-  removeFiles(folder, own.map((f) => f.file)); // prettier-ignore
+  removeFiles(
+    folder,
+    own.map((f) => f.file),
+  );
   try {
     fs.rmdirSync(folder);
   } catch {

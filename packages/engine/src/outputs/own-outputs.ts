@@ -14,8 +14,8 @@ export const isInnerPath = (file: string): boolean =>
   file.split("/").every((p) => p !== "" && p !== "." && p !== "..");
 
 /**
- * The manifest of a folder that a job of ours wrote: it parses, its own digest agrees, and all files that it lists lie in
- * the folder. Undefined for any other file of that name.
+ * The manifest of a folder that a job of ours wrote: it parses, its own digest agrees, and all files that it lists lie
+ * in the folder. Undefined for any other file of that name.
  */
 export function ownManifest(folder: string): Manifest | undefined {
   try {

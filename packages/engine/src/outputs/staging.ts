@@ -63,7 +63,9 @@ function makerOf(name: string): ProcessIdentity | undefined {
 
 const head = '{"process":';
 
-/** Removes a staging folder whose process was ended before its log told anything; one with anything else in it stays. */
+/**
+ * Removes a staging folder whose process was ended before its log told anything; one with anything else in it stays.
+ */
 function removeUnborn(folder: string): void {
   const maker = makerOf(path.basename(folder));
   if (!maker || isAlive(maker)) return;
@@ -217,9 +219,18 @@ function carryThrough(folder: string, target: string, { remove, place }: Commit)
   const foreign = (p: Commit["place"][number]): boolean =>
     staged(p.file) && isThere(path.join(target, p.file)) && digestOfPlain(path.join(target, p.file)) !== p.was;
   if (place.some(foreign)) return;
-  if (old && manifest && staged(manifest.file) && digestOfPlain(path.join(target, old.file)) === old.sha256 && (rest.some((p) => staged(p.file)) || remove.length > 1))
-    fs.rmSync(path.join(target, old.file)); // prettier-ignore
-  removeFiles(target, remove.filter((r) => r !== old && digestOfPlain(path.join(target, r.file)) === r.sha256).map((r) => r.file)); // prettier-ignore
+  if (
+    old &&
+    manifest &&
+    staged(manifest.file) &&
+    digestOfPlain(path.join(target, old.file)) === old.sha256 &&
+    (rest.some((p) => staged(p.file)) || remove.length > 1)
+  )
+    fs.rmSync(path.join(target, old.file));
+  removeFiles(
+    target,
+    remove.filter((r) => r !== old && digestOfPlain(path.join(target, r.file)) === r.sha256).map((r) => r.file),
+  );
   for (const p of [...rest, ...(manifest ? [manifest] : [])]) {
     if (!staged(p.file)) continue;
     const full = path.join(target, p.file);
@@ -252,10 +263,13 @@ export function tidyStaging(target: string, own?: string): boolean {
   for (const parent of [target, path.dirname(target)]) {
     let names: string[] = [];
     try {
-      names = fs.readdirSync(parent).filter((n) => n.startsWith(stagingPrefix)).sort();
+      names = fs
+        .readdirSync(parent)
+        .filter((n) => n.startsWith(stagingPrefix))
+        .sort();
     } catch {
       continue;
-    } // prettier-ignore
+    }
     for (const name of names) {
       const folder = path.join(parent, name);
       if (folder === own) continue;

@@ -6,13 +6,21 @@ import { Sandbox, type ScriptEnd, type ScriptListener } from "./run-script.js";
 import type { SandboxSetup } from "./protocol.js";
 
 /** Runs a script in the sandbox alone: no type check, no engine behind it. */
-async function run(text: string, more: Partial<SandboxSetup> = {}, listener: Partial<ScriptListener> = {}): Promise<ScriptEnd & { emitted: string[] }> {
+async function run(
+  text: string,
+  more: Partial<SandboxSetup> = {},
+  listener: Partial<ScriptListener> = {},
+): Promise<ScriptEnd & { emitted: string[] }> {
   const emitted: string[] = [];
   const nothing = (): void => undefined;
   const end = await new Sandbox().run(
     { modules: { "main.ts": text }, main: "main.ts", studies: {}, inputs: {}, seconds: 5, ...more },
     {
-      form: nothing, node: nothing, input: nothing, module: nothing, mapping: nothing,
+      form: nothing,
+      node: nothing,
+      input: nothing,
+      module: nothing,
+      mapping: nothing,
       emit: (e) => void emitted.push(`${e.name}: ${String(e.options["text"])}`),
       read: () => Promise.resolve("{}"),
       columns: () => "{}",
@@ -20,7 +28,7 @@ async function run(text: string, more: Partial<SandboxSetup> = {}, listener: Par
     },
   );
   return { ...end, emitted };
-} // prettier-ignore
+}
 const message = (e: ScriptEnd): string => (e.kind === "error" ? `${e.file}:${e.line} ${e.message}` : e.kind);
 const lib = 'import { emit } from "oxtrum";\n';
 
@@ -32,7 +40,7 @@ describe("a script reaches the library and nothing else", () => {
       'export const key = "TOP-SECRET";',
     ),
   );
-  afterAll(() => fs.rmSync(path.dirname(secret), { recursive: true })); // prettier-ignore
+  afterAll(() => fs.rmSync(path.dirname(secret), { recursive: true }));
   it.each([
     ["a file's address", (s: string) => `oxtrum:file://${s}`],
     ["a path", (s: string) => s],
@@ -87,7 +95,7 @@ describe("nothing runs later", () => {
     const source = `// @ts-nocheck\n${text}\n`;
     const compiled = compileScript({ "main.ts": source });
     if (compiled.modules)
-      expect(message(await run(compiled.modules["main.ts"]!))).toMatch(/^main\.ts:2 there is no Promise in a script/); // prettier-ignore
+      expect(message(await run(compiled.modules["main.ts"]!))).toMatch(/^main\.ts:2 there is no Promise in a script/);
     else expect(compiled.diagnostics[0]).toMatchObject({ file: "main.ts", line, severity: "error" });
   });
   it("what runs late all the same ends the script: an error, and a loop without end", async () => {
@@ -102,11 +110,27 @@ describe("nothing runs later", () => {
 describe("what a script tells is parsed in one place", () => {
   it.each([
     ["naming without a name", `emit.naming({ file: "" });`, /main\.ts:2 emit\.naming: file: /],
-    ["naming with a wrong kind of rule", `emit.naming({ folders: "run", each: "x".repeat(400) });`, /main\.ts:2 emit\.naming: each: /],
+    [
+      "naming with a wrong kind of rule",
+      `emit.naming({ folders: "run", each: "x".repeat(400) });`,
+      /main\.ts:2 emit\.naming: each: /,
+    ],
     ["a name of a million letters", `emit.text("x".repeat(1e6), "a");`, /main\.ts:2? ?.*emission\.name/],
-    ["JSON turned inside out", `Object.prototype.toJSON = () => 7;\nemit.text("a", "b");`, /cannot (?:take|be read)|is not|a text/],
-    ["values that inherit", `Object.prototype.failed = "x"; Object.prototype.kind = 3;\nemit.text("a", "b");`, /complete|cannot/],
-    ["an array that lies about its length", `emit.text("a", { toString() { return "b"; }, length: 1e12 });`, /complete/],
+    [
+      "JSON turned inside out",
+      `Object.prototype.toJSON = () => 7;\nemit.text("a", "b");`,
+      /cannot (?:take|be read)|is not|a text/,
+    ],
+    [
+      "values that inherit",
+      `Object.prototype.failed = "x"; Object.prototype.kind = 3;\nemit.text("a", "b");`,
+      /complete|cannot/,
+    ],
+    [
+      "an array that lies about its length",
+      `emit.text("a", { toString() { return "b"; }, length: 1e12 });`,
+      /complete/,
+    ],
     ["options in a circle", `const o = {}; o.o = o;\nemit.report("a", o);`, /main\.ts:3 /],
     ["a name that is no text", `emit.text(7, "b");`, /main\.ts:2 emit\.text: the output needs a name/],
     ["a symbol", `emit.text("a", Symbol("b")); emit.report("b", { title: Symbol("c") });`, /main\.ts:2 /],
@@ -114,9 +138,13 @@ describe("what a script tells is parsed in one place", () => {
     ["a proxy", `emit.report("a", new Proxy({}, { ownKeys() { throw new Error("no"); } }));`, /main\.ts:2 no/],
   ])("%s", async (_, text, expected) => {
     expect(message(await run(lib + text))).toMatch(expected);
-  }); // prettier-ignore
+  });
   it("an error on the engine's side is told, not lost", async () => {
-    const failing: Partial<ScriptListener> = { emit: () => { throw new Error("engine"); } }; // prettier-ignore
+    const failing: Partial<ScriptListener> = {
+      emit: () => {
+        throw new Error("engine");
+      },
+    };
     await expect(run(`${lib}emit.text("a", "b");`, {}, failing)).rejects.toThrow("engine");
   });
 });

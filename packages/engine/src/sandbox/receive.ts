@@ -21,7 +21,11 @@ export class MessageError extends Error {
   }
 }
 
-const whole = z.number().int().min(0).max(2 ** 40); // prettier-ignore
+const whole = z
+  .number()
+  .int()
+  .min(0)
+  .max(2 ** 40);
 const emission = z.object({
   kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report", "naming"]),
   name: z.string().max(10_000),
@@ -39,8 +43,14 @@ const message = z.discriminatedUnion("type", [
   z.object({ type: z.literal("read"), id: whole, what: z.string().max(10_000) }),
   z.object({ type: z.literal("columns"), id: whole }),
   z.object({ type: z.literal("done") }),
-  z.object({ type: z.literal("error"), message: z.string(), file: z.string(), line: whole, dry: z.boolean().optional() }),
-]); // prettier-ignore
+  z.object({
+    type: z.literal("error"),
+    message: z.string(),
+    file: z.string(),
+    line: whole,
+    dry: z.boolean().optional(),
+  }),
+]);
 
 const form = z.tuple([z.string(), z.unknown()]);
 const batch = z.object({ forms: z.array(form), nodes: z.array(z.unknown()) });
@@ -89,7 +99,9 @@ export class NodeReceiver {
     try {
       parsed = batch.parse(JSON.parse(json));
     } catch (e) {
-      throw new MessageError(e instanceof z.ZodError ? explained(e) : `the script's operations cannot be read: ${(e as Error).message}`); // prettier-ignore
+      throw new MessageError(
+        e instanceof z.ZodError ? explained(e) : `the script's operations cannot be read: ${(e as Error).message}`,
+      );
     }
     for (const [op, args] of parsed.forms) {
       if (op !== "constant" && !operations.has(op) && !Object.hasOwn(readVersions, op))
@@ -109,8 +121,10 @@ export class NodeReceiver {
   #add(number: unknown, inputs: readonly unknown[], line: unknown, run: unknown): void {
     if (!isIndex(number, this.#forms) || !isIndex(line, Infinity))
       throw new MessageError("an operation cannot be read");
-    if (!(typeof run === "number" && Number.isInteger(run) && run >= -1 && run < 2 ** 31)) throw new MessageError("an operation names a run that is not there", line); // prettier-ignore
-    for (const i of inputs) if (!isIndex(i, this.#next)) throw new MessageError("an operation names an input that is not there", line); // prettier-ignore
+    if (!(typeof run === "number" && Number.isInteger(run) && run >= -1 && run < 2 ** 31))
+      throw new MessageError("an operation names a run that is not there", line);
+    for (const i of inputs)
+      if (!isIndex(i, this.#next)) throw new MessageError("an operation names an input that is not there", line);
     this.listener.node(number, inputs as number[], line, run);
     this.#next++;
   }

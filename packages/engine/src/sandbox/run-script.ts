@@ -25,8 +25,8 @@ export type ScriptEnd =
 const MEMORY_PAGES = 4096;
 
 /**
- * A sandbox thread, made ready before its script is known: starting one takes half a second, which scanning and checking
- * can cover. It runs one script and is ended in any case.
+ * A sandbox thread, made ready before its script is known: starting one takes half a second, which scanning and
+ * checking can cover. It runs one script and is ended in any case.
  */
 export class Sandbox {
   readonly #flag = new Int32Array(new SharedArrayBuffer(4));

@@ -114,7 +114,9 @@ const hosts: Record<string, (...a: never[]) => string | boolean | void> = {
     const s = setup.studies[study];
     const meant = own((beside ? s?.shortBeside : s?.shortNames) ?? {}, file) ?? [file];
     if (meant.length > 1)
-      return JSON.stringify({ error: `"${file}" can be ${listNames(meant)}; write the whole name of the file, with its ending` }); // prettier-ignore
+      return JSON.stringify({
+        error: `"${file}" can be ${listNames(meant)}; write the whole name of the file, with its ending`,
+      });
     return JSON.stringify({ file: meant[0] });
   },
   input: (json: string) => guarded(() => input(json)),
@@ -322,7 +324,10 @@ async function main(): Promise<void> {
   if (result.error) return report(vm.dump(result.error) as Thrown | null);
   // Code that was put off: nobody would wait for it, so it does not run, and the script has failed.
   if (runtime.hasPendingJob())
-    return report({ message: "a part of the script was put off to run later (async, await, a promise); nothing waits for it. Write it without" }); // prettier-ignore
+    return report({
+      message:
+        "a part of the script was put off to run later (async, await, a promise); nothing waits for it. Write it without",
+    });
   const state = vm.getPromiseState(result.value);
   if (state.type === "rejected") return report(vm.dump(state.error) as Thrown | null);
   if (state.type === "pending")

@@ -20,7 +20,9 @@ export function resultKey(op: string, version: number, args: unknown, inputs: re
   return h.digest("hex") as CacheKey;
 }
 
-/** The key of a value whose making is not known to the cache: the digest of the value itself, its conditions among it. */
+/**
+ * The key of a value whose making is not known to the cache: the digest of the value itself, its conditions among it.
+ */
 export function valueKey(value: unknown): CacheKey {
   const h = createHash("sha256");
   h.update("oxtrum value 1\0");

@@ -14,8 +14,8 @@ interface Noted {
 }
 
 /**
- * Notes which blocks of which files a result hangs on, and makes their digests: so a probe in a large file knows the file
- * by what it used of it, and reads no more.
+ * Notes which blocks of which files a result hangs on, and makes their digests: so a probe in a large file knows the
+ * file by what it used of it, and reads no more.
  */
 export class ReadNotes implements ReadWatch {
   readonly #files = new Map<string, Noted>();

@@ -7,7 +7,9 @@ export interface ProcessIdentity {
   readonly started: string;
 }
 
-/** The start time that Linux keeps of a process (field 22 of its `stat`, in clock ticks since boot); empty elsewhere. */
+/**
+ * The start time that Linux keeps of a process (field 22 of its `stat`, in clock ticks since boot); empty elsewhere.
+ */
 function startOf(pid: number): string {
   try {
     const stat = fs.readFileSync(`/proc/${pid}/stat`, "utf8");

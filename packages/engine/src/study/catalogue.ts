@@ -348,10 +348,16 @@ function withFolderProblems(
   const byFolder = new Map(runs.map((r) => [r.folder, r]));
   for (const { path: p, text } of problems) {
     let folder = p;
-    while (folder !== "" && !byFolder.has(folder)) folder = folder.includes("/") ? folder.slice(0, folder.lastIndexOf("/")) : ""; // prettier-ignore
+    while (folder !== "" && !byFolder.has(folder))
+      folder = folder.includes("/") ? folder.slice(0, folder.lastIndexOf("/")) : "";
     const run = byFolder.get(folder);
     const file = run && p !== run.folder ? p.slice(run.folder === "" ? 0 : run.folder.length + 1) : p;
-    const problem: Problem = { run: run?.id ?? "", kind: "unlisted", file, text: `${file === "" ? "the folder" : file} ${text}` }; // prettier-ignore
+    const problem: Problem = {
+      run: run?.id ?? "",
+      kind: "unlisted",
+      file,
+      text: `${file === "" ? "the folder" : file} ${text}`,
+    };
     if (run) ofRun.set(run.id, [...(ofRun.get(run.id) ?? []), problem]);
     else rest.push(problem);
   }

@@ -26,8 +26,8 @@ function namesIn(c: Known): { files: Map<string, Set<string>>; fields: Set<strin
 }
 
 /**
- * What a definition says of files, columns and runs that are not there: a slip of the pen in it would otherwise leave units,
- * names and rules without effect, and nobody would know.
+ * What a definition says of files, columns and runs that are not there: a slip of the pen in it would otherwise leave
+ * units, names and rules without effect, and nobody would know.
  */
 export function definitionProblems(c: Known): Problem[] {
   const { definition: d } = c;
@@ -38,17 +38,21 @@ export function definitionProblems(c: Known): Problem[] {
   const { files, fields } = namesIn(c);
   const unitsOf = (place: string, pattern: string, columns: readonly string[]): void => {
     const fits = glob(pattern);
-    const fitting = pattern === "fields" ? [fields] : [...files].filter(([f]) => f === pattern || fits(f)).map(([, s]) => s);
-    if (fitting.length === 0) return add("unit", `${place}: no file fits "${pattern}"${suggestion(pattern, [...files.keys()])}`);
+    const fitting =
+      pattern === "fields" ? [fields] : [...files].filter(([f]) => f === pattern || fits(f)).map(([, s]) => s);
+    if (fitting.length === 0)
+      return add("unit", `${place}: no file fits "${pattern}"${suggestion(pattern, [...files.keys()])}`);
     // A column may be declared by the name that it has in its file.
-    const called = fitting.flatMap((s) => [...s]).flatMap((n) => [n, ...(Object.hasOwn(d.names, n) ? d.names[n]! : [])]);
+    const called = fitting
+      .flatMap((s) => [...s])
+      .flatMap((n) => [n, ...(Object.hasOwn(d.names, n) ? d.names[n]! : [])]);
     const there = new Set(called);
     for (const column of columns) {
       const named = glob(column);
       if (there.size > 0 && ![...there].some((n) => n === column || named(n)))
         add("unit", `${place}: no column of ${pattern} fits "${column}"${suggestion(column, [...there])}`);
     }
-  }; // prettier-ignore
+  };
   for (const [file, units] of Object.entries(d.units)) unitsOf("units", file, Object.keys(units));
   for (const r of d.runUnits) {
     const fits = glob(r.run);
@@ -64,11 +68,19 @@ export function definitionProblems(c: Known): Problem[] {
     resolveFile(d, file).paths.some((p) => files.has(p) || files.has(fieldName(p)) || p.includes("*"));
   for (const name of Object.keys(d.files)) {
     const { paths, optional } = resolveFile(d, name);
-    if (!optional && !isThere(name)) add("missing-file", `files: no run has ${paths.join(" or ")}, which "${name}" stands for${suggestion(paths[0]!, [...files.keys()])}`); // prettier-ignore
+    if (!optional && !isThere(name))
+      add(
+        "missing-file",
+        `files: no run has ${paths.join(" or ")}, which "${name}" stands for${suggestion(paths[0]!, [...files.keys()])}`,
+      );
   }
   for (const [name, r] of Object.entries(d.accept)) {
     const file = r.table ?? r.lines!;
-    if (!Object.hasOwn(d.files, file) && !isThere(file)) add("missing-file", `accept: the rule "${name}" reads ${file}, which no run has${suggestion(file, [...files.keys()])}`); // prettier-ignore
+    if (!Object.hasOwn(d.files, file) && !isThere(file))
+      add(
+        "missing-file",
+        `accept: the rule "${name}" reads ${file}, which no run has${suggestion(file, [...files.keys()])}`,
+      );
   }
   return out;
 }

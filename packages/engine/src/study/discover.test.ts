@@ -15,7 +15,8 @@ const put = (file: string, text = "time [s],T [K]\n0,1\n1,2\n"): void => {
 const scan = (): Promise<Catalogue> => scanStudy(path.join(base, "study"), { keepIn: path.join(base, "kept") });
 const define = (runs: object): void => put("oxtrum.study.json", JSON.stringify({ oxtrum: 1, runs }));
 const params = (c: Catalogue): unknown => Object.fromEntries(c.runs.map((r) => [r.id, r.params]));
-const problems = (c: Catalogue): string[] => [...c.problems, ...c.runs.flatMap((r) => r.problems)].map((p) => `${p.run}: ${p.text}`); // prettier-ignore
+const problems = (c: Catalogue): string[] =>
+  [...c.problems, ...c.runs.flatMap((r) => r.problems)].map((p) => `${p.run}: ${p.text}`);
 
 describe("a parameter table", () => {
   it("rows without run, runs without row, two rows for one run, and other values than the folder's are problems", async () => {
@@ -46,7 +47,9 @@ describe("a parameter table", () => {
   it("that fits no run says what its keys are; a key that is not a column says what there is", async () => {
     for (const r of ["a", "b"]) put(`${r}/hall.csv`);
     put("runs.csv", "case,fan\nx,50\ny,75\n");
-    expect(problems(await scan()).join()).toMatch(/runs\.csv has no row that fits a run: the keys of case are 1 \("x"\), 2 \("y"\), the runs are a, b/); // prettier-ignore
+    expect(problems(await scan()).join()).toMatch(
+      /runs\.csv has no row that fits a run: the keys of case are 1 \("x"\), 2 \("y"\), the runs are a, b/,
+    );
     define({ key: "number" });
     expect(problems(await scan()).join()).toMatch(/runs\.csv .*no column "number"; there is "case", "fan"/);
   });
@@ -81,17 +84,29 @@ describe("runs are compared", () => {
 describe("what a definition says", () => {
   const say = (more: object): void => put("oxtrum.study.json", JSON.stringify({ oxtrum: 1, ...more }));
   it.each([
-    ["units of no file", { units: { "hal.csv": { T: "K" } } }, /units: no file fits "hal\.csv"\. Did you mean "hall\.csv"/],
+    [
+      "units of no file",
+      { units: { "hal.csv": { T: "K" } } },
+      /units: no file fits "hal\.csv"\. Did you mean "hall\.csv"/,
+    ],
     ["units of no column", { units: { "*.csv": { Temp: "K" } } }, /units: no column of \*\.csv fits "Temp"/],
-    ["units of no run", { runUnits: [{ run: "z*", file: "hall.csv", units: { T: "K" } }] }, /runUnits: no run fits "z\*"/],
+    [
+      "units of no run",
+      { runUnits: [{ run: "z*", file: "hall.csv", units: { T: "K" } }] },
+      /runUnits: no run fits "z\*"/,
+    ],
     ["other names for nothing", { names: { Q: ["heat"] } }, /names: nothing is called "Q" or "heat"/],
     ["a file that no run has", { files: { hall: "hal.csv" } }, /files: no run has hal\.csv, which "hall" stands for/],
-    ["a rule on a file that no run has", { accept: { hot: { table: "hal.csv", value: "max(T)", above: 1 } } }, /accept: the rule "hot" reads hal\.csv/],
+    [
+      "a rule on a file that no run has",
+      { accept: { hot: { table: "hal.csv", value: "max(T)", above: 1 } } },
+      /accept: the rule "hot" reads hal\.csv/,
+    ],
   ])("%s is a listed problem", async (_, definition, expected) => {
     for (const r of ["a", "b"]) put(`${r}/hall.csv`);
     say(definition);
     expect(problems(await scan()).join("\n")).toMatch(expected);
-  }); // prettier-ignore
+  });
   it("without a slip is none", async () => {
     for (const r of ["a", "b"]) put(`${r}/hall.csv`);
     say({
@@ -109,7 +124,8 @@ describe("what a definition says", () => {
     await expect(scan()).rejects.toThrow(/units\.hall\.csv\.T: "Kelvins" is not a known unit/);
   });
   it("of one field's file holds for that field", async () => {
-    const vtk = "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 0\nSPACING 1 1 1\nPOINT_DATA 8\nSCALARS T float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n"; // prettier-ignore
+    const vtk =
+      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 0\nSPACING 1 1 1\nPOINT_DATA 8\nSCALARS T float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n";
     for (const r of ["a", "b"]) for (const f of ["hall", "duct"]) put(`${r}/${f}/grid.vtk`, vtk);
     say({ units: { fields: { T: "K" }, "duct/grid": { T: "degC" } } });
     const c = await scan();
@@ -138,7 +154,9 @@ describe("runs are found, or it is said what is not covered", () => {
     for (const r of ["a/f1", "a/f2", "a/f3", "b/f4", "b/f5"]) put(`${r}/hall.csv`);
     const c = await scan();
     expect(c.runs.map((r) => r.id)).toEqual(["f1", "f2", "f3"]);
-    expect(problems(c).join()).toMatch(/b\/f4 holds the same files as the runs but is not taken for one \(as do b\/f5\); "runs": \{ "pattern": "\*\/\{name:text\}" \} finds them too/); // prettier-ignore
+    expect(problems(c).join()).toMatch(
+      /b\/f4 holds the same files as the runs but is not taken for one \(as do b\/f5\); "runs": \{ "pattern": "\*\/\{name:text\}" \} finds them too/,
+    );
     define({ pattern: "*/{name:text}" });
     expect(await ids()).toEqual(["f1", "f2", "f3", "f4", "f5"]);
   });
@@ -152,6 +170,9 @@ describe("runs are found, or it is said what is not covered", () => {
     put("rho0.9_x/hall.csv");
     define({ pattern: "rho{rho:kg/m^3}_x" });
     const c = await scan();
-    expect([params(c), c.parameters[0]!.unit]).toEqual([{ "rho0.9_x": { rho: 0.9 }, "rho1.2_x": { rho: 1.2 } }, "kg/m^3"]); // prettier-ignore
+    expect([params(c), c.parameters[0]!.unit]).toEqual([
+      { "rho0.9_x": { rho: 0.9 }, "rho1.2_x": { rho: 1.2 } },
+      "kg/m^3",
+    ]);
   });
 });

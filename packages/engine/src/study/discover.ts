@@ -115,7 +115,9 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
       else {
         const value = inUnit(Number(raw.value), raw.unit, p.unit);
         if (value === undefined)
-          r.problems.push(`parameter "${p.name}" is in ${raw.unit!}, which cannot be converted to ${displayUnit(p.unit) || "a plain number"}`); // prettier-ignore
+          r.problems.push(
+            `parameter "${p.name}" is in ${raw.unit!}, which cannot be converted to ${displayUnit(p.unit) || "a plain number"}`,
+          );
         else params[p.name] = value;
       }
     }
@@ -140,7 +142,9 @@ function wholeTableName(tree: StudyTree, definition: StudyDefinition, name: stri
   return meant[0] ?? name;
 }
 
-/** The parameter table's rows; one that cannot be read is a problem of the study, and its runs are there all the same. */
+/**
+ * The parameter table's rows; one that cannot be read is a problem of the study, and its runs are there all the same.
+ */
 function rowsOf(tree: StudyTree, table: string, definition: StudyDefinition): ParameterTable | undefined {
   let full: string;
   try {
@@ -151,13 +155,17 @@ function rowsOf(tree: StudyTree, table: string, definition: StudyDefinition): Pa
   try {
     return readParameterTable(full, table, definition.runs.key);
   } catch (e) {
-    const text = (e as NodeJS.ErrnoException).code === "ENOENT" ? "is not there" : `cannot be read: ${(e as Error).message}`; // prettier-ignore
+    const text =
+      (e as NodeJS.ErrnoException).code === "ENOENT" ? "is not there" : `cannot be read: ${(e as Error).message}`;
     tree.note(table, `${text}; the parameters in it are missing`);
     return undefined;
   }
 }
 
-/** A parameter in the unit that it has in the study; undefined where it cannot be converted. A bare number is in that unit. */
+/**
+ * A parameter in the unit that it has in the study; undefined where it cannot be converted. A bare number is in that
+ * unit.
+ */
 function inUnit(value: number, unit: string | undefined, wanted: string | null): number | undefined {
   const own = unit === undefined ? undefined : tryParseUnit(unit);
   if (own === undefined || own.symbol === wanted) return value;
@@ -264,7 +272,10 @@ function guessFolders(
   caseName: string | undefined,
 ): { found: Found[]; how: string } {
   const names = caseName === undefined ? CASE_NAMES : [caseName];
-  const itself = { found: [{ id: path.basename(tree.root), folder: "", parts: {} }], how: "the folder itself, as a single run" }; // prettier-ignore
+  const itself = {
+    found: [{ id: path.basename(tree.root), folder: "", parts: {} }],
+    how: "the folder itself, as a single run",
+  };
   const caseIn = (f: string): string | undefined => names.find((n) => tree.entries(f).files.includes(n));
   const all = allFolders(tree);
   const withCase = all.filter((f) => f !== "" && caseIn(f) !== undefined);
@@ -277,7 +288,9 @@ function guessFolders(
       const join = (c: string): string => (p === "" ? c : `${p}/${c}`);
       const model = children.find((c) => outer.includes(join(c)))!;
       // Siblings without a case file are runs all the same, but not the folders in which other runs are.
-      return alike(tree, p, children, model).map(join).filter((f) => outer.includes(f) || !outer.some((o) => o.startsWith(`${f}/`))); // prettier-ignore
+      return alike(tree, p, children, model)
+        .map(join)
+        .filter((f) => outer.includes(f) || !outer.some((o) => o.startsWith(`${f}/`)));
     });
     const deep = new Set(found.map((f) => f.split("/").length)).size > 1;
     return { found: asRuns(found), how: `folders with a ${caseIn(outer[0]!)!}${deep ? ", at several depths" : ""}` };
@@ -310,8 +323,14 @@ function noteUncovered(tree: StudyTree, all: readonly string[], found: readonly 
   if (others.length === 0) return;
   const depths = [...new Set([...found, ...others].map((f) => f.split("/").length))].sort((a, b) => a - b);
   const pattern = (d: number): string => [...Array<string>(d - 1).fill("*"), "{name:text}"].join("/");
-  const cure = depths.length === 1 ? `"runs": { "pattern": "${pattern(depths[0]!)}" } finds them too` : `they lie at different depths: put a case file into each run, or move them to one depth for "runs": { "pattern": "${pattern(depths[0]!)}" }`; // prettier-ignore
-  const more = others.length === 1 ? "" : ` (as do ${others.slice(1, 5).join(", ")}${others.length > 5 ? ` and ${others.length - 5} more` : ""})`; // prettier-ignore
+  const cure =
+    depths.length === 1
+      ? `"runs": { "pattern": "${pattern(depths[0]!)}" } finds them too`
+      : `they lie at different depths: put a case file into each run, or move them to one depth for "runs": { "pattern": "${pattern(depths[0]!)}" }`;
+  const more =
+    others.length === 1
+      ? ""
+      : ` (as do ${others.slice(1, 5).join(", ")}${others.length > 5 ? ` and ${others.length - 5} more` : ""})`;
   tree.note(others[0]!, `holds the same files as the runs but is not taken for one${more}; ${cure}`);
 }
 
@@ -325,7 +344,10 @@ function noteFlatFiles(tree: StudyTree): void {
   const [largest] = [...groups.values()].sort((a, b) => b.length - a.length);
   if (!largest || largest.length < 2) return;
   const ending = path.posix.extname(largest[0]!);
-  tree.note("", `holds ${largest.length} files such as ${largest.slice(0, 3).join(", ")}, which look like one file per run; it is taken as one run. A run is a folder: move each file into a folder of its own, e.g. ${path.posix.basename(largest[0]!, ending)}/result${ending}, and "runs": { "pattern": "{name:text}" } finds them`); // prettier-ignore
+  tree.note(
+    "",
+    `holds ${largest.length} files such as ${largest.slice(0, 3).join(", ")}, which look like one file per run; it is taken as one run. A run is a folder: move each file into a folder of its own, e.g. ${path.posix.basename(largest[0]!, ending)}/result${ending}, and "runs": { "pattern": "{name:text}" } finds them`,
+  );
 }
 
 /** The children that share at least one file (or folder) name with the model. */
@@ -340,7 +362,10 @@ function alike(tree: StudyTree, parent: string, children: readonly string[], mod
 
 const word = /^[\p{L}\w.-]+$/u;
 
-/** Parameters of a case file: numbers, words, `{ "value": 50, "unit": "%" }` or `"50 %"`; nested names are joined by a dot. */
+/**
+ * Parameters of a case file: numbers, words, `{ "value": 50, "unit": "%" }` or `"50 %"`; nested names are joined by a
+ * dot.
+ */
 function caseFile(file: string): RawParams {
   const json = JSON.parse(readPlainFile(file, { most: 1e6, name: path.basename(file) }).toString("utf8")) as Record<
     string,

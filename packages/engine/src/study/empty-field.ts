@@ -10,7 +10,15 @@ export function emptyField(
   steps: readonly number[],
   units: Readonly<Record<string, string>>,
 ): FieldSource {
-  const heads = shape.fields.filter((f) => !f.exact || f.on === "cell").map((f) => ({ name: f.stored, on: f.on, components: f.components, type: "float64" as const, values: new Float64Array(f.components) })); // prettier-ignore
+  const heads = shape.fields
+    .filter((f) => !f.exact || f.on === "cell")
+    .map((f) => ({
+      name: f.stored,
+      on: f.on,
+      components: f.components,
+      type: "float64" as const,
+      values: new Float64Array(f.components),
+    }));
   // One cell of no size, all of whose corners are the same point: it holds no place and no plane cuts it.
   const cellsOf = (dimension: number): CellArrays => {
     const corners = dimension + 1;

@@ -105,7 +105,15 @@ export function describeFields(
   // Parts that a parallel or multi-block file names are not fields of their own.
   for (const { path: p } of files)
     if (/\.(?:vtm|pvt\w)$/i.test(p)) for (const f of behind(p, locate)) if (f !== p) referenced.add(f);
-  for (const name of fieldNames(files, referenced, new Set(Object.keys(out)))) look(name, stamps.get(name) ?? files.filter((f) => f.path.startsWith(name.split("*")[0]!)).map((f) => stamps.get(f.path)).join()); // prettier-ignore
+  for (const name of fieldNames(files, referenced, new Set(Object.keys(out))))
+    look(
+      name,
+      stamps.get(name) ??
+        files
+          .filter((f) => f.path.startsWith(name.split("*")[0]!))
+          .map((f) => stamps.get(f.path))
+          .join(),
+    );
   return out;
 }
 

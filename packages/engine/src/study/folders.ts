@@ -40,12 +40,16 @@ const reasonOf = (e: unknown): string => {
 };
 
 function kindOf(e: { isFIFO(): boolean; isSocket(): boolean }): string {
-  return e.isFIFO() ? "is a pipe, not a plain file" : e.isSocket() ? "is a socket, not a plain file" : "is a device, not a plain file"; // prettier-ignore
+  return e.isFIFO()
+    ? "is a pipe, not a plain file"
+    : e.isSocket()
+      ? "is a socket, not a plain file"
+      : "is a device, not a plain file";
 }
 
 /**
- * The folders and files of a study, as far as they may be read. What cannot be listed – no permission, a link that leads
- * out of the study, a name that is no text, a pipe – is noted as a problem, once, and nothing stops for it.
+ * The folders and files of a study, as far as they may be read. What cannot be listed – no permission, a link that
+ * leads out of the study, a name that is no text, a pipe – is noted as a problem, once, and nothing stops for it.
  *
  * Links are followed where they lead to within the study, or into a folder that its definition allows.
  */
@@ -111,7 +115,10 @@ export class StudyTree {
     try {
       const real = fs.realpathSync(full);
       if (!this.#roots.some((r) => isWithin(real, r))) {
-        this.note(link, 'is a link that leads out of the study; to follow it, name its folder under "links" in the study definition'); // prettier-ignore
+        this.note(
+          link,
+          'is a link that leads out of the study; to follow it, name its folder under "links" in the study definition',
+        );
         return undefined;
       }
       const stat = fs.statSync(real);

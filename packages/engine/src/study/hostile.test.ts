@@ -16,7 +16,8 @@ const write = (file: string, text: string): void => {
   fs.mkdirSync(path.dirname(at(file)), { recursive: true });
   fs.writeFileSync(at(file), text);
 };
-const problems = (c: Catalogue): string[] => [...c.problems, ...c.runs.flatMap((r) => r.problems)].map((p) => `${p.run}: ${p.text}`); // prettier-ignore
+const problems = (c: Catalogue): string[] =>
+  [...c.problems, ...c.runs.flatMap((r) => r.problems)].map((p) => `${p.run}: ${p.text}`);
 
 describe("a folder of any kind is listed as far as it can be, and the rest is said", () => {
   it("pipes, in place of parameter files, tables and definitions, do not hold anything up", async () => {
@@ -39,9 +40,14 @@ describe("a folder of any kind is listed as far as it can be, and the rest is sa
     await expect(scanStudy(s.folder)).rejects.toThrow(/not a plain file/);
   });
   it("names that are not UTF-8", async () => {
-    fs.writeFileSync(Buffer.concat([Buffer.from(at("runs/f050_d1/")), Buffer.from([0x61, 0xff, 0x2e, 0x63, 0x73, 0x76])]), "t,a\n0,1\n"); // prettier-ignore
+    fs.writeFileSync(
+      Buffer.concat([Buffer.from(at("runs/f050_d1/")), Buffer.from([0x61, 0xff, 0x2e, 0x63, 0x73, 0x76])]),
+      "t,a\n0,1\n",
+    );
     const c = await scanStudy(s.folder);
-    expect(problems(c)).toEqual(["f050_d1: a\uFFFD.csv has a name that is not UTF-8 text and cannot be opened by it; rename it"]); // prettier-ignore
+    expect(problems(c)).toEqual([
+      "f050_d1: a\uFFFD.csv has a name that is not UTF-8 text and cannot be opened by it; rename it",
+    ]);
   });
   it("links: inside the study followed, out of it only where the definition allows, in circles not", async () => {
     fs.mkdirSync(path.join(s.folder, "../shared"));
@@ -66,7 +72,9 @@ describe("a folder of any kind is listed as far as it can be, and the rest is sa
   });
   it("a definition from elsewhere, as of an archive, does not say which folders outside may be read", async () => {
     fs.writeFileSync(path.join(s.folder, "../d.json"), JSON.stringify({ links: ["/"] }));
-    expect((await scanStudy(s.folder, { definitionFile: path.join(s.folder, "../d.json") })).definition.links).toEqual([]); // prettier-ignore
+    expect((await scanStudy(s.folder, { definitionFile: path.join(s.folder, "../d.json") })).definition.links).toEqual(
+      [],
+    );
   });
   it.each([
     ["a parameter table outside", { runs: { table: "../secret.csv" } }, /runs\.table: .*leads out/],
@@ -112,13 +120,25 @@ describe("a folder of any kind is listed as far as it can be, and the rest is sa
     }
     const c = await scanStudy(s.folder);
     const run = c.runs.find((r) => r.id === "__proto__")!;
-    expect(Object.entries(run.params)).toEqual(expect.arrayContaining([["__proto__", 5], ["constructor", 2], ["hasOwnProperty", 3]])); // prettier-ignore
+    expect(Object.entries(run.params)).toEqual(
+      expect.arrayContaining([
+        ["__proto__", 5],
+        ["constructor", 2],
+        ["hasOwnProperty", 3],
+      ]),
+    );
     expect(c.runs.find((r) => r.id === "f050_d1")!.problems.map((p) => p.text)).toContain('no parameter "constructor"');
     expect(Object.keys(run.files)).toContain("__proto__.csv");
   });
   it("patterns that would take for ever take no time", async () => {
     const evil = "*a".repeat(40) + "b";
-    write("oxtrum.study.json", JSON.stringify({ runs: { pattern: "runs/{a}{b}{c}{d}{e}{f}{g}{h}x", exclude: [evil] }, units: { [evil]: { [evil]: "K" } } })); // prettier-ignore
+    write(
+      "oxtrum.study.json",
+      JSON.stringify({
+        runs: { pattern: "runs/{a}{b}{c}{d}{e}{f}{g}{h}x", exclude: [evil] },
+        units: { [evil]: { [evil]: "K" } },
+      }),
+    );
     fs.mkdirSync(at("runs", "a".repeat(200)));
     write(`runs/f050_d1/${"a".repeat(200)}.csv`, "t,a\n0,1\n1,2\n");
     const start = process.cpuUsage();
@@ -129,8 +149,15 @@ describe("a folder of any kind is listed as far as it can be, and the rest is sa
 
 describe("files are read only in the study, and only plain ones", () => {
   const read = (file: string): unknown => {
-    const study = { name: "small", folder: s.folder, definition: { files: {}, names: {}, units: {}, runUnits: [], links: [] } as never, runs: [{ id: "f050_d1", folder: "runs/f050_d1" }] }; // prettier-ignore
-    return new FileReader(new Map([["small", study]]), new Map(), Budget.create(1e9)).plan("run.table", { study: "small", run: 0, file }).read(); // prettier-ignore
+    const study = {
+      name: "small",
+      folder: s.folder,
+      definition: { files: {}, names: {}, units: {}, runUnits: [], links: [] } as never,
+      runs: [{ id: "f050_d1", folder: "runs/f050_d1" }],
+    };
+    return new FileReader(new Map([["small", study]]), new Map(), Budget.create(1e9))
+      .plan("run.table", { study: "small", run: 0, file })
+      .read();
   };
   it.each(["../../../secret.csv", "/etc/passwd", "link.csv", "pipe.csv", "folder.csv", "loop.csv"])("%s", (file) => {
     fs.writeFileSync(path.join(s.folder, "../secret.csv"), "t,a\n0,1\n1,2\n");
@@ -145,16 +172,24 @@ describe("files are read only in the study, and only plain ones", () => {
 describe("meshes that ask for more than there is", () => {
   const mesh = (file: string, text: string): void => write(`runs/f050_d1/${file}`, text);
   const sample = (file: string, memory = 256e6): unknown => {
-    const study = { name: "small", folder: s.folder, definition: { files: {}, names: {}, units: {}, runUnits: [], links: [] } as never, runs: [{ id: "f050_d1", folder: "runs/f050_d1" }] }; // prettier-ignore
+    const study = {
+      name: "small",
+      folder: s.folder,
+      definition: { files: {}, names: {}, units: {}, runUnits: [], links: [] } as never,
+      runs: [{ id: "f050_d1", folder: "runs/f050_d1" }],
+    };
     const budget = Budget.create(memory);
     countRoom((bytes) => budget.take(bytes));
     try {
-      return new FileReader(new Map([["small", study]]), new Map(), budget).plan("field.sample", { study: "small", run: 0, file, site: { kind: "all" }, fields: ["T"] }).read(); // prettier-ignore
+      return new FileReader(new Map([["small", study]]), new Map(), budget)
+        .plan("field.sample", { study: "small", run: 0, file, site: { kind: "all" }, fields: ["T"] })
+        .read();
     } finally {
       countRoom(undefined);
     }
   };
-  const image = (n: number): string => `<VTKFile type="ImageData" version="1.0" byte_order="LittleEndian"><ImageData WholeExtent="0 ${n} 0 ${n} 0 ${n}" Origin="0 0 0" Spacing="1 1 1"><Piece Extent="0 ${n} 0 ${n} 0 ${n}"><PointData><DataArray type="UInt8" Name="T" format="ascii">1</DataArray></PointData></Piece></ImageData></VTKFile>`; // prettier-ignore
+  const image = (n: number): string =>
+    `<VTKFile type="ImageData" version="1.0" byte_order="LittleEndian"><ImageData WholeExtent="0 ${n} 0 ${n} 0 ${n}" Origin="0 0 0" Spacing="1 1 1"><Piece Extent="0 ${n} 0 ${n} 0 ${n}"><PointData><DataArray type="UInt8" Name="T" format="ascii">1</DataArray></PointData></Piece></ImageData></VTKFile>`;
   it("a few bytes that claim a thousand million points", () => {
     mesh("a.vti", image(1000));
     expect(() => sample("a.vti")).toThrow(/claims 1003003001 points, more than its \d+ bytes can hold values for/);
@@ -164,7 +199,8 @@ describe("meshes that ask for more than there is", () => {
     expect(() => sample("b.vti", 10e6)).toThrow(/MB more are needed, but the job's 10 MB are in use/);
   });
   it("files that name each other in thousands, and without end", () => {
-    const list = (file: string, n: number): string => `<VTKFile type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet>${Array.from({ length: n }, (_, k) => `<DataSet index="${k}" name="b${k}" file="${file}"/>`).join("")}</vtkMultiBlockDataSet></VTKFile>`; // prettier-ignore
+    const list = (file: string, n: number): string =>
+      `<VTKFile type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet>${Array.from({ length: n }, (_, k) => `<DataSet index="${k}" name="b${k}" file="${file}"/>`).join("")}</vtkMultiBlockDataSet></VTKFile>`;
     mesh("a.vtm", list("b.vtm", 1000));
     mesh("b.vtm", list("c.vtm", 1000));
     mesh("c.vtm", list("c.vtm", 2));

@@ -1,6 +1,14 @@
 import path from "node:path";
 import { openFile, readTextTable } from "@oxtrum/core/formats";
-import { displayUnit, formatNumber, nearly, plainText, tryParseUnit, type Column, type Table } from "@oxtrum/core/tables"; // prettier-ignore
+import {
+  displayUnit,
+  formatNumber,
+  nearly,
+  plainText,
+  tryParseUnit,
+  type Column,
+  type Table,
+} from "@oxtrum/core/tables";
 import { convert, parseUnit, sameDimensions } from "@oxtrum/core/tables";
 import type { Raw, RawParams } from "./discover.js";
 
@@ -58,7 +66,9 @@ export function readParameterTable(full: string, file: string, key: string | und
     const own =
       template === undefined
         ? text(column!, i)
-        : template.replace(placeholder, (_m, name: string, digits?: string) => text(named(table, name), i, Number(digits ?? 0))); // prettier-ignore
+        : template.replace(placeholder, (_m, name: string, digits?: string) =>
+            text(named(table, name), i, Number(digits ?? 0)),
+          );
     return { number: i + 1, key: own, params };
   });
   const problems = (table.conditions ?? [])
@@ -84,7 +94,9 @@ function keyColumn(table: Table, name: string | undefined): Column {
 
 /** The words and numbers of a name, whatever is between them: `Fan050-Door 1` is fan, 50, door, 1. */
 const words = (name: string): string =>
-  (name.toLowerCase().match(/\p{L}+|\d+(?:\.\d+)?/gu) ?? []).map((w) => (/^\d/.test(w) ? String(Number(w)) : w)).join(" "); // prettier-ignore
+  (name.toLowerCase().match(/\p{L}+|\d+(?:\.\d+)?/gu) ?? [])
+    .map((w) => (/^\d/.test(w) ? String(Number(w)) : w))
+    .join(" ");
 const numbersIn = (name: string): string =>
   (name.match(/\d+(?:\.\d+)?/g) ?? []).map((n) => String(Number(n))).join(" ");
 
@@ -97,8 +109,8 @@ export interface Matched {
 }
 
 /**
- * Brings rows and runs together: by the run's name or its folder's; else by the words and numbers in both; else, where keys are
- * plain numbers, by the only number in the run's name. A way is taken when it gives each row at most one run.
+ * Brings rows and runs together: by the run's name or its folder's; else by the words and numbers in both; else, where
+ * keys are plain numbers, by the only number in the run's name. A way is taken when it gives each row at most one run.
  */
 export function matchRows(
   table: ParameterTable,
@@ -139,19 +151,33 @@ export function matchRows(
   const ofRun = new Map<string, string>();
   for (const r of runs) if (!rows.has(r.id)) ofRun.set(r.id, `${table.file} has no row for this run`);
   for (const [id, more] of again)
-    ofRun.set(id, `${table.file} has ${more.length + 1} rows for this run (${[rows.get(id)!, ...more].map((r) => r.number).join(", ")}); row ${rows.get(id)!.number} is used`); // prettier-ignore
+    ofRun.set(
+      id,
+      `${table.file} has ${more.length + 1} rows for this run (${[rows.get(id)!, ...more].map((r) => r.number).join(", ")}); row ${rows.get(id)!.number} is used`,
+    );
   const lost = table.rows.filter((r) => !taken.has(r));
   const study: string[] = [...table.problems];
-  const list = (shown: readonly ParameterRow[]): string => `${shown.slice(0, 5).map((r) => `${r.number} ("${plainText(r.key)}")`).join(", ")}${shown.length > 5 ? " …" : ""}`; // prettier-ignore
+  const list = (shown: readonly ParameterRow[]): string =>
+    `${shown
+      .slice(0, 5)
+      .map((r) => `${r.number} ("${plainText(r.key)}")`)
+      .join(", ")}${shown.length > 5 ? " …" : ""}`;
   if (rows.size === 0 && table.rows.length > 0)
-    study.push(`has no row that fits a run: the keys of ${table.keyed} are ${list(table.rows)}, the runs are ${runs.slice(0, 3).map((r) => r.id).join(", ")}; name the key column or a template of columns as runs.key, such as "run_{${table.keyed}}"`); // prettier-ignore
-  else if (lost.length > 0) study.push(`has ${lost.length} row${lost.length === 1 ? "" : "s"} without a run: ${list(lost)}`); // prettier-ignore
+    study.push(
+      `has no row that fits a run: the keys of ${table.keyed} are ${list(table.rows)}, the runs are ${runs
+        .slice(0, 3)
+        .map((r) => r.id)
+        .join(", ")}; name the key column or a template of columns as runs.key, such as "run_{${table.keyed}}"`,
+    );
+  else if (lost.length > 0)
+    study.push(`has ${lost.length} row${lost.length === 1 ? "" : "s"} without a run: ${list(lost)}`);
   return { rows, study, ofRun };
 }
 
 /** Why a value of the table is another than the run's own; undefined when they agree. */
 export function disagreement(name: string, own: Raw, row: Raw, file: string): string | undefined {
-  const say = (r: Raw): string => `${typeof r.value === "number" ? formatNumber(r.value) : r.value}${r.unit === undefined ? "" : ` ${displayUnit(r.unit)}`}`; // prettier-ignore
+  const say = (r: Raw): string =>
+    `${typeof r.value === "number" ? formatNumber(r.value) : r.value}${r.unit === undefined ? "" : ` ${displayUnit(r.unit)}`}`;
   if (typeof own.value === "number" && typeof row.value === "number") {
     const [a, b] = [own.unit, row.unit].map((u) => (u === undefined ? undefined : tryParseUnit(u)?.symbol));
     let value = row.value;

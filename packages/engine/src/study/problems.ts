@@ -51,7 +51,10 @@ function isLength(unit: UnitSymbol): boolean {
   return known !== undefined && sameDimensions(known, parseUnit("m"));
 }
 
-/** Fields that a run lacks, that cannot be read, that differ in fields, patches and units, or that end before most others do. */
+/**
+ * Fields that a run lacks, that cannot be read, that differ in fields, patches and units, or that end before most
+ * others do.
+ */
 function fieldProblems(
   c: Pick<Catalogue, "runs" | "shapes" | "fieldShapes">,
   run: CatalogueRun,
@@ -70,7 +73,11 @@ function fieldProblems(
       for (const d of fieldDifferences(c.fieldShapes[f.shape]!, c.fieldShapes[usual]!))
         add(d.kind, name, `${name}: ${d.text}`);
     if (f !== undefined && f.error === undefined && (f.steps ?? 0) < steps)
-      add("short", name, `${name} has ${f.steps ?? 0} of ${steps} times${f.last === undefined ? "" : `, up to ${formatNumber(f.last)}`}`); // prettier-ignore
+      add(
+        "short",
+        name,
+        `${name} has ${f.steps ?? 0} of ${steps} times${f.last === undefined ? "" : `, up to ${formatNumber(f.last)}`}`,
+      );
   }
 }
 

@@ -5,8 +5,8 @@ export interface RunRef {
 }
 
 /**
- * What runs are called in a job's tables, files and messages: their own name, or `study/name` where two studies of the job
- * have a run of that name, so that no name means two runs.
+ * What runs are called in a job's tables, files and messages: their own name, or `study/name` where two studies of the
+ * job have a run of that name, so that no name means two runs.
  *
  * @example runNames(new Map([["hall", ["r1", "r2"]], ["duct", ["r1"]]]))({ study: "hall", id: "r1" }) // "hall/r1"
  */

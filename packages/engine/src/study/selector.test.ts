@@ -5,7 +5,11 @@ import type { Catalogue } from "./catalogue.js";
 const study = (runs: Record<string, Record<string, number | string | null>>) =>
   ({
     runs: Object.entries(runs).map(([id, params]) => ({ id, folder: id, params, files: {} })),
-    parameters: [...new Set(Object.values(runs).flatMap(Object.keys))].map((name) => ({ name, unit: null, type: "number" })), // prettier-ignore
+    parameters: [...new Set(Object.values(runs).flatMap(Object.keys))].map((name) => ({
+      name,
+      unit: null,
+      type: "number",
+    })),
   }) as unknown as Pick<Catalogue, "runs" | "parameters">;
 
 describe("which runs a selector means", () => {

@@ -8,12 +8,15 @@ export function parameterValues(runs: readonly CatalogueRun[], name: string): (n
     const v = own(r.params, name);
     if (v !== null && v !== undefined) all.add(v);
   }
-  return [...all].sort((a, b) => (typeof a === "number" && typeof b === "number" ? a - b : String(a) < String(b) ? -1 : 1)); // prettier-ignore
+  return [...all].sort((a, b) =>
+    typeof a === "number" && typeof b === "number" ? a - b : String(a) < String(b) ? -1 : 1,
+  );
 }
 
 const MOST_SAID = 12;
 /** Values in a line, the first few when there are many. */
-const listed = (values: readonly (number | string)[]): string => `${values.slice(0, MOST_SAID).join(", ")}${values.length > MOST_SAID ? `, … (${values.length})` : ""}`; // prettier-ignore
+const listed = (values: readonly (number | string)[]): string =>
+  `${values.slice(0, MOST_SAID).join(", ")}${values.length > MOST_SAID ? `, … (${values.length})` : ""}`;
 
 /** A number in a parameter's unit: given plainly, or with a unit of its own. */
 function amountIn(text: string, unit: string | null): number | undefined {

@@ -35,14 +35,19 @@ emit.table("places", study("small").table("${places}"));
 emit.table("there", runs.where((run) => run.has("${hall}")).map((run) => run.table("${hall}")).rows((t) => ({ n: t.count("T") })));`;
 
   it("give the same files, checked with their own columns", async () => {
-    const whole = await runScript(s, script("hall.csv", "solver.log", "places.csv"), { asUsers: true, outFolder: s.out("whole") }); // prettier-ignore
+    const whole = await runScript(s, script("hall.csv", "solver.log", "places.csv"), {
+      asUsers: true,
+      outFolder: s.out("whole"),
+    });
     const short = await runScript(s, script("hall", "solver", "places"), { asUsers: true, outFolder: s.out("short") });
     expect([whole.errors, short.errors]).toEqual([[], []]);
     for (const file of ["peaks.csv", "log.csv", "places.csv", "there.csv"])
       expect(fs.readFileSync(path.join(s.out("short"), file))).toEqual(
         fs.readFileSync(path.join(s.out("whole"), file)),
       );
-    const wrong = await runScript(s, script("hall", "solver", "places").replace('max("T")', 'max("Q")'), { asUsers: true }); // prettier-ignore
+    const wrong = await runScript(s, script("hall", "solver", "places").replace('max("T")', 'max("Q")'), {
+      asUsers: true,
+    });
     expect(wrong.errors.join()).toMatch(/Q/);
   });
   it("are refused where several are meant, with their names", async () => {

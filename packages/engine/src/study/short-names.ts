@@ -5,8 +5,8 @@ import type { StudyDefinition } from "./definition.js";
 export const tableEnding = /\.(?:csv|tsv|txt|dat|out|asc|prn|tab|hist|xy)$/i;
 
 /**
- * Names without their endings, as scripts may write them, and which files each can mean. A name that is a file, or stands in
- * the definition, means just that.
+ * Names without their endings, as scripts may write them, and which files each can mean. A name that is a file, or
+ * stands in the definition, means just that.
  *
  * @example shortNames(["monitors/hall.csv", "a.csv", "a.dat"]) // monitors/hall: [monitors/hall.csv], a: [a.csv, a.dat]
  */

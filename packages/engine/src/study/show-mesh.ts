@@ -72,7 +72,15 @@ export function showMesh(file: string, deep: boolean): ShownMesh {
       points: distinctPoints(blocks.map((b) => b.grid)),
       cells: blocks.reduce((n, b) => n + b.grid.cells, 0),
       cellTypes: types,
-      bounds: boxes.length === 0 ? [] : boxes[0]!.map((_, k) => boxes.reduce((m, x) => (k % 2 === 0 ? Math.min(m, x[k]!) : Math.max(m, x[k]!)), k % 2 === 0 ? Infinity : -Infinity)), // prettier-ignore
+      bounds:
+        boxes.length === 0
+          ? []
+          : boxes[0]!.map((_, k) =>
+              boxes.reduce(
+                (m, x) => (k % 2 === 0 ? Math.min(m, x[k]!) : Math.max(m, x[k]!)),
+                k % 2 === 0 ? Infinity : -Infinity,
+              ),
+            ),
       times: layout.steps.flatMap((s) => (s.at === undefined ? [] : [s.at])),
       fields: fields.map((f) => shownField(f, blocks, deep)),
       patches: named

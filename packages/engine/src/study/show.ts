@@ -48,7 +48,8 @@ export function showFile(file: string, shown = file, options: TextTableOptions =
       availableParallelism(),
     );
     const conditions = (table.conditions ?? []).filter((c) => c.kind !== "restart").map((c) => c.text);
-    const more = skippedCount > skipped.length ? [`${skippedCount} lines are skipped in all; ${skipped.length} are listed`] : []; // prettier-ignore
+    const more =
+      skippedCount > skipped.length ? [`${skippedCount} lines are skipped in all; ${skipped.length} are listed`] : [];
     const notes = [...table.notes, ...conditions, ...more];
     return {
       kind: "table",

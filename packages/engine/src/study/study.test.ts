@@ -18,7 +18,11 @@ describe("finding runs", () => {
   it("by a case file in each folder, parameters typed with units", async () => {
     const c = await scanStudy(s.folder);
     expect(c.runs.map((r) => r.id)).toEqual(["f050_d1", "f050_d2", "f050_d3", "f100_d1", "f100_d2", "f100_d3"]);
-    expect(c.parameters).toEqual([{ name: "fan", unit: "%", type: "number" }, { name: "door", unit: "s", type: "number" }, { name: "kind", unit: null, type: "text" }]); // prettier-ignore
+    expect(c.parameters).toEqual([
+      { name: "fan", unit: "%", type: "number" },
+      { name: "door", unit: "s", type: "number" },
+      { name: "kind", unit: null, type: "text" },
+    ]);
     expect(c.runs[3]!.params).toEqual({ fan: 100, door: 1, kind: "narrow" });
     expect(c.shapes[c.runs[0]!.files["hall.csv"]!.shape!]!.columns.map((x) => x.unit)).toEqual(["s", "K", "Pa"]);
   });

@@ -3,7 +3,18 @@ import path from "node:path";
 import { boundsOf } from "@oxtrum/core/mesh";
 import type { z } from "zod";
 import { openFile, readTextTable } from "@oxtrum/core/formats";
-import { cornersOf, piecesOf, placesOf, sampleSite, settled, stationLine, stationsOf, type Block, type FieldAtTime, type Site } from "@oxtrum/core/sampling"; // prettier-ignore
+import {
+  cornersOf,
+  piecesOf,
+  placesOf,
+  sampleSite,
+  settled,
+  stationLine,
+  stationsOf,
+  type Block,
+  type FieldAtTime,
+  type Site,
+} from "@oxtrum/core/sampling";
 import { numbers, type Table } from "@oxtrum/core/tables";
 import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field-arguments.js";
 import { placesOfTable } from "../operations/places-of-table.js";
@@ -52,7 +63,12 @@ function sourceOf(s: Surveyed): FieldSource {
   const units = fieldUnits(s.definition, s.run.id, fileOf(layout, s.file));
   const source = fieldSource(layout, locate, units, s.definition.names);
   const stampOf = (step: OpenStep): string =>
-    [...step.names].map((n) => { const t = fs.statSync(locate(n)); return `${n} ${t.size} ${t.mtimeMs} ${t.ino}`; }).join("|"); // prettier-ignore
+    [...step.names]
+      .map((n) => {
+        const t = fs.statSync(locate(n));
+        return `${n} ${t.size} ${t.mtimeMs} ${t.ino}`;
+      })
+      .join("|");
   const open = (k: number): FieldAtTime => {
     const key = JSON.stringify([s.folder, s.run.folder, s.file, k, s.definition.units, s.definition.names]);
     const known = held.get(key);
@@ -86,7 +102,10 @@ export function surveyOutline(s: Surveyed): Outline {
     const surface = new Surface();
     blocks.forEach((b, k) => surfaceOf(b.mesh, surface, Math.min(k, 65535)));
     const made: Outline = {
-      bounds: boxes.length === 0 ? [] : boxes[0]!.map((_, k) => (k % 2 === 0 ? Math.min : Math.max)(...boxes.map((x) => x[k]!))), // prettier-ignore
+      bounds:
+        boxes.length === 0
+          ? []
+          : boxes[0]!.map((_, k) => (k % 2 === 0 ? Math.min : Math.max)(...boxes.map((x) => x[k]!))),
       steps: source.steps.map((t) => t ?? null),
       axis: source.axis,
       axisUnit: source.unit,
@@ -134,7 +153,9 @@ function joined(parts: readonly Float64Array[]): Float32Array {
   return out;
 }
 
-/** The picture of a site of area; on flat meshes a site that is all of it, or a plane along it, gives the whole mesh. */
+/**
+ * The picture of a site of area; on flat meshes a site that is all of it, or a plane along it, gives the whole mesh.
+ */
 export function surveyPicture(s: Surveyed, asked: object): Picture {
   const a = argsOf(s, asked);
   const source = sourceOf(s);
@@ -190,7 +211,10 @@ function drawn(f: FieldAtTime, s: Surveyed, a: FieldArgs): Drawing {
     };
   }
   if (site.kind === "stations" && site.line)
-    return { lines: Float32Array.from(stationsOf(site).flatMap((at) => line(placesOf(stationLine(site, at))!.xyz))), dots: nothing }; // prettier-ignore
+    return {
+      lines: Float32Array.from(stationsOf(site).flatMap((at) => line(placesOf(stationLine(site, at))!.xyz))),
+      dots: nothing,
+    };
   return { lines: Float32Array.from(piecesOf(f, site).flatMap((p) => Array.from(openEdges(p.pieces)))), dots: nothing };
 }
 

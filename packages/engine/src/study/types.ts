@@ -91,7 +91,9 @@ function fieldNamesOf(c: Catalogue): Map<string, FieldNames> {
       const unit = f.unit === null ? "null" : q(f.unit);
       kinds.set(f.name, `${q(f.name)}: ${f.components === 3 ? "Vector" : "Scalar"}<${unit}>`);
     }
-    const times = [...new Set(c.runs.flatMap((r) => ((r.fields[name]?.steps ?? 1) > 1 ? (r.fields[name]?.times ?? []) : [])))]; // prettier-ignore
+    const times = [
+      ...new Set(c.runs.flatMap((r) => ((r.fields[name]?.steps ?? 1) > 1 ? (r.fields[name]?.times ?? []) : []))),
+    ];
     const without = c.runs.filter((r) => !Object.hasOwn(r.fields, name)).map((r) => r.id);
     const described: FieldNames = {
       fields: [...kinds.values()],
@@ -141,12 +143,19 @@ export function studyTypes(name: string, c: Catalogue): string {
   const gaps = new Map(files.map(([f]) => [f, gapsOf(c, f)]));
   const tables = files
     .filter(([, h]) => h !== undefined)
-    .flatMap(([f, h]) => [f, ...shortOf(f)].map((n) => `${gaps.get(f)!.file}${q(n)}: ${columnsType(h!, gaps.get(f)!.column)}`)); // prettier-ignore
-  const others = files.filter(([, h]) => h === undefined).flatMap(([f]) => [f, ...shortOf(f)].map((n) => `${gaps.get(f)!.file}${q(n)}: Words`)); // prettier-ignore
+    .flatMap(([f, h]) =>
+      [f, ...shortOf(f)].map((n) => `${gaps.get(f)!.file}${q(n)}: ${columnsType(h!, gaps.get(f)!.column)}`),
+    );
+  const others = files
+    .filter(([, h]) => h === undefined)
+    .flatMap(([f]) => [f, ...shortOf(f)].map((n) => `${gaps.get(f)!.file}${q(n)}: Words`));
   const beside = Object.entries(c.beside)
     .filter(([, f]) => f.shape !== undefined)
-    .flatMap(([p, f]) => [p, ...shortBeside(p)].map((n) => `${q(n)}: ${columnsType(c.shapes[f.shape!]!.columns)}`)); // prettier-ignore
-  const fields = [...fieldNamesOf(c)].map(([f, k]) => `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ${k.blocks.map(q).join(" | ") || "string"}; times: ${k.times.join(" | ") || "number"} }`); // prettier-ignore
+    .flatMap(([p, f]) => [p, ...shortBeside(p)].map((n) => `${q(n)}: ${columnsType(c.shapes[f.shape!]!.columns)}`));
+  const fields = [...fieldNamesOf(c)].map(
+    ([f, k]) =>
+      `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ${k.blocks.map(q).join(" | ") || "string"}; times: ${k.times.join(" | ") || "number"} }`,
+  );
   return `import type { Numbers, Words, Quantity, Scalar, Vector } from "oxtrum";
 declare module "oxtrum" {
   interface Studies {

@@ -17,12 +17,44 @@ const sha = (t: string): string => createHash("sha256").update(t).digest("hex");
 function smallArchive(folder: string): Uint8Array {
   const script = 'import { emit } from "oxtrum";\nemit.text("a", "b");\n';
   const plain = {
-    oxtrum: 1, engine: "0", platform: { node: "20", system: "x", mathematics: "y" }, script: { main: "a.ts", files: { "a.ts": { sha256: sha(script), text: script } } }, inputs: { limit: { value: { value: 1, unit: "s" }, set: true } }, runsAsked: null,
-    studies: [{ name: "s", definition: { oxtrum: 1, runs: { pattern: "runs/{n}" } }, parameters: [], runs: [{ id: "r1", params: { fan: 50 } }] }], operations: { "table.max": 1 }, files: [], leftOut: [], conditions: [], indexes: [], digest: "",
-    outputs: [{ name: "a", kind: "text", script: "a.ts", line: 2, runs: 0, notes: [], leftOut: [], files: [{ file: "a.txt", size: 2, sha256: sha("b\n") }] }],
-  } as Manifest; // prettier-ignore
+    oxtrum: 1,
+    engine: "0",
+    platform: { node: "20", system: "x", mathematics: "y" },
+    script: { main: "a.ts", files: { "a.ts": { sha256: sha(script), text: script } } },
+    inputs: { limit: { value: { value: 1, unit: "s" }, set: true } },
+    runsAsked: null,
+    studies: [
+      {
+        name: "s",
+        definition: { oxtrum: 1, runs: { pattern: "runs/{n}" } },
+        parameters: [],
+        runs: [{ id: "r1", params: { fan: 50 } }],
+      },
+    ],
+    operations: { "table.max": 1 },
+    files: [],
+    leftOut: [],
+    conditions: [],
+    indexes: [],
+    digest: "",
+    outputs: [
+      {
+        name: "a",
+        kind: "text",
+        script: "a.ts",
+        line: 2,
+        runs: 0,
+        notes: [],
+        leftOut: [],
+        files: [{ file: "a.txt", size: 2, sha256: sha("b\n") }],
+      },
+    ],
+  } as Manifest;
   const out = OutputFolder.open(folder);
-  out.write([{ file: "a.txt", content: "b\n" }, { file: manifestName, content: JSON.stringify(withIndexes(plain, [])) }]); // prettier-ignore
+  out.write([
+    { file: "a.txt", content: "b\n" },
+    { file: manifestName, content: JSON.stringify(withIndexes(plain, [])) },
+  ]);
   out.place();
   return archiveJob(folder);
 }
@@ -59,7 +91,9 @@ export function engineTargets(base = fs.mkdtempSync(path.join(os.tmpdir(), "oxtr
     },
     {
       name: "parameter files",
-      seeds: [new Uint8Array(Buffer.from('{"fan": {"value": 50, "unit": "%"}, "door": "40 s", "a": {"b": [1], "c": true}}'))],
+      seeds: [
+        new Uint8Array(Buffer.from('{"fan": {"value": 50, "unit": "%"}, "door": "40 s", "a": {"b": [1], "c": true}}')),
+      ],
       read: (bytes) => {
         fs.rmSync(path.join(study, "oxtrum.study.json"), { force: true });
         fs.writeFileSync(path.join(study, "runs/050_40_none/case.json"), bytes);
@@ -76,5 +110,5 @@ export function engineTargets(base = fs.mkdtempSync(path.join(os.tmpdir(), "oxtr
         return { holds: JSON.stringify(readArchive(file)), said: false };
       },
     },
-  ]; // prettier-ignore
+  ];
 }

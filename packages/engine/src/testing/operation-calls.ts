@@ -70,10 +70,30 @@ const levels: Outcome = {
 };
 const waves: Outcome = {
   kind: "table",
-  table: makeTable([numberColumn("time", "s", Float64Array.from({ length: 64 }, (_, i) => i / 4)), numberColumn("p", "Pa", Float64Array.from({ length: 64 }, (_, i) => (i % 7) - (i % 3)))], { axis: "time" }),
-}; // prettier-ignore
-const twoFans: Outcome = { kind: "table", table: makeTable([numberColumn("fan", "%", [50, 75]), numberColumn("fan2", "1", [0.6, 0.7])]) }; // prettier-ignore
-const profile: Outcome = { kind: "table", table: makeTable([numberColumn("y", "mm", [0, 0.1, 1]), numberColumn("u", "m/s", [0, 0.5, 2])]) }; // prettier-ignore
+  table: makeTable(
+    [
+      numberColumn(
+        "time",
+        "s",
+        Float64Array.from({ length: 64 }, (_, i) => i / 4),
+      ),
+      numberColumn(
+        "p",
+        "Pa",
+        Float64Array.from({ length: 64 }, (_, i) => (i % 7) - (i % 3)),
+      ),
+    ],
+    { axis: "time" },
+  ),
+};
+const twoFans: Outcome = {
+  kind: "table",
+  table: makeTable([numberColumn("fan", "%", [50, 75]), numberColumn("fan2", "1", [0.6, 0.7])]),
+};
+const profile: Outcome = {
+  kind: "table",
+  table: makeTable([numberColumn("y", "mm", [0, 0.1, 1]), numberColumn("u", "m/s", [0, 0.5, 2])]),
+};
 const judged: Outcome = {
   kind: "check",
   check: { verdict: "failed", value: { value: 3, unit: "K" }, limit: "below 1 K" },
@@ -180,12 +200,39 @@ export const calls: readonly (readonly [op: string, args: unknown, ...inputs: Ou
   ["against.side", { y: "T" }, history, other],
   ["against.measure", { y: "T", what: "rms" }, history, other],
   ["law.at", { law: "air.density", inputs: { T: bound(5, "degC") } }],
-  ["law.curve", { law: "wall.composite", over: "yPlus", from: bound(1, "1"), to: bound(300, "1"), inputs: {}, points: 4, steps: "log" }],
+  [
+    "law.curve",
+    {
+      law: "wall.composite",
+      over: "yPlus",
+      from: bound(1, "1"),
+      to: bound(300, "1"),
+      inputs: {},
+      points: 4,
+      steps: "log",
+    },
+  ],
   ["table.law", { as: "rho", law: "air.density", inputs: { T: "T", p: bound(1, "bar") } }, history],
-  ["table.wallUnits", { y: "y", u: "u", inputs: { shear: bound(1, "Pa"), nu: bound(1e-6, "m^2/s"), rho: bound(1000, "kg/m^3") } }, profile],
+  [
+    "table.wallUnits",
+    { y: "y", u: "u", inputs: { shear: bound(1, "Pa"), nu: bound(1e-6, "m^2/s"), rho: bound(1000, "kg/m^3") } },
+    profile,
+  ],
   ["quantity.unit", { unit: "1/s" }, quantity(140, "MPa")],
-  ["quantity.formula", { formula: formulaArgument("sqrt(4 * F / (pi * tau))"), unit: "mm", constants: { F: bound(3, "kN"), tau: { input: 0 } } }, quantity(140, "MPa")],
+  [
+    "quantity.formula",
+    {
+      formula: formulaArgument("sqrt(4 * F / (pi * tau))"),
+      unit: "mm",
+      constants: { F: bound(3, "kN"), tau: { input: 0 } },
+    },
+    quantity(140, "MPa"),
+  ],
   ["together", { names: ["a", "b"], axis: "intersection" }, history, other],
-  ["rule.judge", { name: "steady", formula: formulaArgument("range(T)"), over: bound(10, "s"), below: bound(1, "K") }, history],
+  [
+    "rule.judge",
+    { name: "steady", formula: formulaArgument("range(T)"), over: bound(10, "s"), below: bound(1, "K") },
+    history,
+  ],
   ["rule.verdicts", { runs: ["a", "b"], rules: ["steady"] }, judged, { kind: "failure", reason: "there is no file" }],
-]; // prettier-ignore
+];

@@ -50,8 +50,8 @@ export function writeSmallField(s: SmallStudy, run: string, cut = false): void {
 }
 
 /**
- * A large raw file of one brick [0, 2] × [0, 1] × [0, 1] with T = `base` + 2x + 3y + 5z, of which most is padding that nothing
- * reads; `pad` is a byte of it.
+ * A large raw file of one brick [0, 2] × [0, 1] × [0, 1] with T = `base` + 2x + 3y + 5z, of which most is padding that
+ * nothing reads; `pad` is a byte of it.
  */
 export function writeLargeField(s: SmallStudy, run: string, base: number, pad = 0): string {
   const p = [0, 0, 0, 2, 0, 0, 2, 1, 0, 0, 1, 0, 0, 0, 1, 2, 0, 1, 2, 1, 1, 0, 1, 1];
@@ -74,6 +74,16 @@ export function writeLargeField(s: SmallStudy, run: string, base: number, pad = 
   const folder = path.join(s.folder, "runs", run, "large");
   fs.mkdirSync(folder, { recursive: true });
   const file = path.join(folder, "big.vtu");
-  fs.writeFileSync(file, Buffer.concat([Buffer.from(`<VTKFile type="UnstructuredGrid" version="1.0" byte_order="LittleEndian" header_type="UInt32"><UnstructuredGrid>${body}</UnstructuredGrid><AppendedData encoding="raw">_`), ...parts, padding, Buffer.from("</AppendedData></VTKFile>")])); // prettier-ignore
+  fs.writeFileSync(
+    file,
+    Buffer.concat([
+      Buffer.from(
+        `<VTKFile type="UnstructuredGrid" version="1.0" byte_order="LittleEndian" header_type="UInt32"><UnstructuredGrid>${body}</UnstructuredGrid><AppendedData encoding="raw">_`,
+      ),
+      ...parts,
+      padding,
+      Buffer.from("</AppendedData></VTKFile>"),
+    ]),
+  );
   return file;
 }

@@ -58,7 +58,10 @@ export interface Ran extends JobResult {
 
 /** A request for {@link runScript}; what is not said is as in a job. */
 export interface TestRequest extends Partial<JobRequestInput> {
-  /** A job as users have it: types checked, evaluated in threads. Without, neither is started, which takes seconds; with `workers` only the threads are. */
+  /**
+   * A job as users have it: types checked, evaluated in threads. Without, neither is started, which takes seconds; with
+   * `workers` only the threads are.
+   */
   readonly asUsers?: boolean;
 }
 

@@ -47,17 +47,24 @@ export function carryOut(op: string, args: unknown, inputs: readonly Outcome[]):
   }
 }
 
-/** What holds for what a value was made from holds for the value: runs that it lacks, conditions, and how it came about. */
+/**
+ * What holds for what a value was made from holds for the value: runs that it lacks, conditions, and how it came about.
+ */
 function inherited(given: Value, inputs: readonly Outcome[]): Value {
   const value = withNotes(withLeft(given, inputs), inputs);
-  const conditions = mergeConditions(value.conditions, ...inputs.map((i) => (i.kind === "failure" ? undefined : i.conditions))); // prettier-ignore
+  const conditions = mergeConditions(
+    value.conditions,
+    ...inputs.map((i) => (i.kind === "failure" ? undefined : i.conditions)),
+  );
   return conditions.length > 0 ? { ...value, conditions } : value;
 }
 
 /** A chart or picture tells how the tables in it were made. */
 function withNotes(value: Value, inputs: readonly Outcome[]): Value {
   if (value.kind !== "chart" && value.kind !== "picture") return value;
-  const notes = new Set(inputs.flatMap((i) => (i.kind === "table" ? i.table.notes : i.kind === "failure" ? [] : (i.notes ?? [])))); // prettier-ignore
+  const notes = new Set(
+    inputs.flatMap((i) => (i.kind === "table" ? i.table.notes : i.kind === "failure" ? [] : (i.notes ?? []))),
+  );
   return notes.size === 0 ? value : { ...value, notes: [...notes] };
 }
 

@@ -25,7 +25,11 @@ describe("times of a field", () => {
   it("a time listed twice without part numbers is a restart: the later file is taken, with a note", () => {
     for (const f of ["a", "b", "c", "d"]) put(`${f}.vtu`, grid());
     put("r.pvd", collection(step(0, "a.vtu") + step(1, "b.vtu") + step(1, "c.vtu") + step(2, "d.vtu")));
-    expect(times("r")).toEqual([[0, ["a.vtu"]], [1, ["c.vtu"]], [2, ["d.vtu"]]]); // prettier-ignore
+    expect(times("r")).toEqual([
+      [0, ["a.vtu"]],
+      [1, ["c.vtu"]],
+      [2, ["d.vtu"]],
+    ]);
     expect(fieldLayout("r", locate).notes.join()).toMatch(
       /r\.pvd lists 1 time more than once \(1\): the file listed last/,
     );
@@ -36,13 +40,38 @@ describe("times of a field", () => {
   it("times of `.series` files, and those that files hold themselves, are used", () => {
     put("out/s_1.vtu", grid());
     put("out/s_2.vtu", grid());
-    put("out/s.vtu.series", JSON.stringify({ "file-series-version": "1.0", "files": [{ name: "s_2.vtu", time: 0.5 }, { name: "s_1.vtu", time: 0.25 }] })); // prettier-ignore
-    expect(times("out/s")).toEqual([[0.25, ["out/s_1.vtu"]], [0.5, ["out/s_2.vtu"]]]); // prettier-ignore
+    put(
+      "out/s.vtu.series",
+      JSON.stringify({
+        "file-series-version": "1.0",
+        files: [
+          { name: "s_2.vtu", time: 0.5 },
+          { name: "s_1.vtu", time: 0.25 },
+        ],
+      }),
+    );
+    expect(times("out/s")).toEqual([
+      [0.25, ["out/s_1.vtu"]],
+      [0.5, ["out/s_2.vtu"]],
+    ]);
     put("t/f_10.vtu", grid(0.1));
     put("t/f_20.vtu", grid(0.2));
-    expect([fieldLayout("t/f_*.vtu", locate).axis, times("t/f_*.vtu")]).toEqual(["time", [[0.1, ["t/f_10.vtu"]], [0.2, ["t/f_20.vtu"]]]]); // prettier-ignore
+    expect([fieldLayout("t/f_*.vtu", locate).axis, times("t/f_*.vtu")]).toEqual([
+      "time",
+      [
+        [0.1, ["t/f_10.vtu"]],
+        [0.2, ["t/f_20.vtu"]],
+      ],
+    ]);
     put("t/f_30.vtu", grid());
-    expect([fieldLayout("t/f_*.vtu", locate).axis, times("t/f_*.vtu")]).toEqual(["step", [[10, ["t/f_10.vtu"]], [20, ["t/f_20.vtu"]], [30, ["t/f_30.vtu"]]]]); // prettier-ignore
+    expect([fieldLayout("t/f_*.vtu", locate).axis, times("t/f_*.vtu")]).toEqual([
+      "step",
+      [
+        [10, ["t/f_10.vtu"]],
+        [20, ["t/f_20.vtu"]],
+        [30, ["t/f_30.vtu"]],
+      ],
+    ]);
     expect(times("t/f_10.vtu")).toEqual([[0.1, ["t/f_10.vtu"]]]);
   });
   it("a list that is not one says so", () => {
@@ -70,11 +99,20 @@ describe("names of fields", () => {
   it("what a collection or a parallel file names is not listed as a field of its own", () => {
     put("h_0.vtu", grid());
     put("h_1.vtu", grid());
-    put("h.pvtu", `<VTKFile type="PUnstructuredGrid"><PUnstructuredGrid><Piece Source="h_0.vtu"/><Piece Source="h_1.vtu"/></PUnstructuredGrid></VTKFile>`); // prettier-ignore
+    put(
+      "h.pvtu",
+      `<VTKFile type="PUnstructuredGrid"><PUnstructuredGrid><Piece Source="h_0.vtu"/><Piece Source="h_1.vtu"/></PUnstructuredGrid></VTKFile>`,
+    );
     put("w.vtp", grid());
     put("w.stl", "solid w\nendsolid w\n");
     const files = fs.readdirSync(folder).map((p) => ({ path: p, size: 1, mtime: 1 }));
-    const found = describeFields(files as never, locate, {}, () => 0, () => 0); // prettier-ignore
+    const found = describeFields(
+      files as never,
+      locate,
+      {},
+      () => 0,
+      () => 0,
+    );
     expect(Object.keys(found).sort()).toEqual(["h", "w.stl", "w.vtp"]);
     expect(found["h"]!.file).toBe("h.pvtu");
   });

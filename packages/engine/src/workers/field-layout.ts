@@ -24,19 +24,36 @@ export interface FieldLayout {
 type Locate = (relative: string) => string;
 
 /** Endings that a script may leave out; those that name other files come first. */
-const collections = [".pvd", ".vtm", ".pvtu", ".pvtp", ".vtu.series", ".vtp.series", ".vtk.series", ".vti.series", ".vtr.series", ".vts.series", ".vtm.series", ".stl.series", ".ply.series"]; // prettier-ignore
+const collections = [
+  ".pvd",
+  ".vtm",
+  ".pvtu",
+  ".pvtp",
+  ".vtu.series",
+  ".vtp.series",
+  ".vtk.series",
+  ".vti.series",
+  ".vtr.series",
+  ".vts.series",
+  ".vtm.series",
+  ".stl.series",
+  ".ply.series",
+];
 const singles = [".vtu", ".vtp", ".vti", ".vtr", ".vts", ".vtk", ".stl", ".ply", ".obj"];
 const endings = [...collections, ...singles];
 
-/** A field's name without the ending of its file: what scripts call it. @example fieldName("fields/hall.pvd") // "fields/hall" */
+/**
+ * A field's name without the ending of its file: what scripts call it.
+ * @example fieldName("fields/hall.pvd") // "fields/hall"
+ */
 export const fieldName = (file: string): string => {
   const ending = endings.find((e) => file.toLowerCase().endsWith(e));
   return ending === undefined ? file : file.slice(0, -ending.length);
 };
 
 /**
- * Finds the files of a field by the name a script uses: a file, with or without its ending; a time collection; a pattern
- * whose stars are numbers (one file per step) or names (one file per block).
+ * Finds the files of a field by the name a script uses: a file, with or without its ending; a time collection; a
+ * pattern whose stars are numbers (one file per step) or names (one file per block).
  *
  * @param locate gives the full path of a file in the run's folder, refusing what leads out of it
  * @throws FormatError when there is no such file, or several with different endings
@@ -68,12 +85,20 @@ function fileNamed(name: string, locate: Locate): string {
   if (candidates.length === 0) throw new FormatError(name, `there is no ${name} in this run`);
   // A collection stands for the files that it names.
   const [first] = candidates;
-  const behind = candidates.length > 1 && collections.some((e) => first!.endsWith(e)) ? filesBehind(first!, locate) : new Set<string>(); // prettier-ignore
+  const behind =
+    candidates.length > 1 && collections.some((e) => first!.endsWith(e))
+      ? filesBehind(first!, locate)
+      : new Set<string>();
   const others = candidates.slice(1).filter((f) => !behind.has(f));
   if (others.length > 0)
-    throw new FormatError(name, `"${name}" can be ${listNames([first!, ...others])}`, {}, "Write the whole name of the file, with its ending.");
+    throw new FormatError(
+      name,
+      `"${name}" can be ${listNames([first!, ...others])}`,
+      {},
+      "Write the whole name of the file, with its ending.",
+    );
   return first!;
-} // prettier-ignore
+}
 
 /** All files that a collection names, directly or through others. */
 export function filesBehind(file: string, locate: Locate): ReadonlySet<string> {
@@ -83,7 +108,10 @@ export function filesBehind(file: string, locate: Locate): ReadonlySet<string> {
   const opened = new Opened(locate);
   try {
     const mesh = openMesh(opened.source(file), opened.siblings(file));
-    const named = mesh.format === "collection" ? (mesh as TimeCollection).steps.map((s) => path.posix.normalize(path.posix.join(folder, s.file))) : []; // prettier-ignore
+    const named =
+      mesh.format === "collection"
+        ? (mesh as TimeCollection).steps.map((s) => path.posix.normalize(path.posix.join(folder, s.file)))
+        : [];
     return new Set([...opened.names, ...named]);
   } finally {
     opened.close();
@@ -106,7 +134,12 @@ function seriesSteps(file: string, locate: Locate): TimeCollection["steps"] {
   const read = series.safeParse(json);
   if (!read.success) {
     const issue = read.error.issues[0]!;
-    throw new FormatError(file, `${issue.path.join(".") || "the list"}: ${issue.message}`, {}, 'A series is {"files": [{"name": "a.vtu", "time": 0}, …]}.'); // prettier-ignore
+    throw new FormatError(
+      file,
+      `${issue.path.join(".") || "the list"}: ${issue.message}`,
+      {},
+      'A series is {"files": [{"name": "a.vtu", "time": 0}, …]}.',
+    );
   }
   return read.data.files.map((f) => ({ time: f.time, file: f.name, part: undefined }));
 }
@@ -124,7 +157,12 @@ function collectionLayout(head: string, steps: TimeCollection["steps"]): FieldLa
     parts.set(part, { file, block: undefined });
   });
   const times = [...again].sort((a, b) => a - b).map((t) => formatNumber(t));
-  const notes = times.length === 0 ? [] : [`${head} lists ${times.length} time${times.length === 1 ? "" : "s"} more than once (${times.slice(0, 5).join(", ")}${times.length > 5 ? " …" : ""}): the file listed last is taken`]; // prettier-ignore
+  const notes =
+    times.length === 0
+      ? []
+      : [
+          `${head} lists ${times.length} time${times.length === 1 ? "" : "s"} more than once (${times.slice(0, 5).join(", ")}${times.length > 5 ? " …" : ""}): the file listed last is taken`,
+        ];
   return {
     axis: "time",
     steps: [...byTime].sort(([a], [b]) => a - b).map(([at, parts]) => ({ at, parts: [...parts.values()] })),
@@ -151,7 +189,9 @@ function patternLayout(pattern: string, locate: Locate): FieldLayout {
   const steps = files
     .map((file, k) => ({ at: times?.[k] ?? Number(middle[k]), parts: [{ file, block: undefined }] }))
     .sort((a, b) => a.at - b.at);
-  return times ? { axis: "time", steps, heads: files, notes: [`times are those that the files of ${pattern} hold`] } : { axis: "step", steps, heads: [], notes: [] }; // prettier-ignore
+  return times
+    ? { axis: "time", steps, heads: files, notes: [`times are those that the files of ${pattern} hold`] }
+    : { axis: "step", steps, heads: [], notes: [] };
 }
 
 /** The times that files of a series hold themselves; undefined when not all do, or two are the same. */

@@ -1,13 +1,20 @@
 /**
- * A mistake of our own code. It is no property of a run's data: it stops the job, with what is needed to find it, instead of
- * passing for the reason why a run is excluded.
+ * A mistake of our own code. It is no property of a run's data: it stops the job, with what is needed to find it,
+ * instead of passing for the reason why a run is excluded.
  */
 export class InternalError extends Error {
   override readonly name = "InternalError";
 
   static of(e: Error, what: string): InternalError {
-    const place = (e.stack ?? "").split("\n").filter((l) => /^\s+at /.test(l)).slice(0, 4).map((l) => l.trim().replace(/file:\/\/\S*?\/(packages|node_modules)\//, "$1/")).join("; "); // prettier-ignore
-    return new InternalError(`a mistake inside Oxtrum, not in your data: ${what}: ${e.name}: ${e.message}. Please report it with this: ${place}`); // prettier-ignore
+    const place = (e.stack ?? "")
+      .split("\n")
+      .filter((l) => /^\s+at /.test(l))
+      .slice(0, 4)
+      .map((l) => l.trim().replace(/file:\/\/\S*?\/(packages|node_modules)\//, "$1/"))
+      .join("; ");
+    return new InternalError(
+      `a mistake inside Oxtrum, not in your data: ${what}: ${e.name}: ${e.message}. Please report it with this: ${place}`,
+    );
   }
 }
 

@@ -18,8 +18,8 @@ interface Held {
 }
 
 /**
- * Opens files within a folder, however many they are, and closes them all again. Files that name each other without end are
- * refused; few are held open at once.
+ * Opens files within a folder, however many they are, and closes them all again. Files that name each other without end
+ * are refused; few are held open at once.
  */
 export class Opened {
   /** The least lately used first. */
@@ -72,7 +72,12 @@ export class Opened {
       const source = openFile(held.full, held.name, held.size);
       if (source.size !== held.size || fs.fstatSync(source.descriptor).ino !== held.inode) {
         source.close();
-        throw new FormatError(held.name, "the file changed while it was being read", {}, "Run again when it is no longer written to."); // prettier-ignore
+        throw new FormatError(
+          held.name,
+          "the file changed while it was being read",
+          {},
+          "Run again when it is no longer written to.",
+        );
       }
       held.source = source;
     }

@@ -23,7 +23,9 @@ export interface BatchRunner {
   close(): Promise<void>;
 }
 
-/** Worker threads that work batches off, first come first served. A thread that dies fails its batch and is replaced. */
+/**
+ * Worker threads that work batches off, first come first served. A thread that dies fails its batch and is replaced.
+ */
 export class Pool implements BatchRunner {
   readonly #idle: Worker[] = [];
   readonly #all = new Set<Worker>();

@@ -83,7 +83,10 @@ export interface OpenStep {
   close(): void;
 }
 
-/** A field whose files have been found, ready to be worked with; `open` leaves its files open, `notes` takes down what is read. */
+/**
+ * A field whose files have been found, ready to be worked with; `open` leaves its files open, `notes` takes down what
+ * is read.
+ */
 export function fieldSource(
   layout: FieldLayout,
   locate: (relative: string) => string,

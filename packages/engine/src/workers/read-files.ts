@@ -58,15 +58,16 @@ const FEW = 2000;
 /** Whether a field is asked for at few places of its own, whatever its mesh. */
 function fewPlaces(op: string, a: FieldArgs): boolean {
   const { site } = a;
-  if ((op !== "field.sample" && op !== "field.history" && op !== "field.reduce") || a.derivatives || a.sampling?.method) return false; // prettier-ignore
+  if ((op !== "field.sample" && op !== "field.history" && op !== "field.reduce") || a.derivatives || a.sampling?.method)
+    return false;
   if (site?.kind === "points") return site.places.length <= FEW;
   if (site?.kind === "line" || site?.kind === "path") return site.count <= FEW;
   return site?.kind === "grid" && site.count[0] * site.count[1] * site.count[2] <= FEW;
 }
 
 /**
- * A table with the conditions of the files that it was read from. They do not say whose they are: the same files give the same
- * value from the cache, in whichever run they lie.
+ * A table with the conditions of the files that it was read from. They do not say whose they are: the same files give
+ * the same value from the cache, in whichever run they lie.
  */
 function withConditions(table: Table, parts: readonly Pick<Table, "conditions">[]): Table {
   const { conditions: _, ...plain } = table;
@@ -127,7 +128,10 @@ export class FileReader {
     const layout = fieldLayout(name!, locate);
     const units = fieldUnits(definition, run.id, fileOf(layout, name!));
     const source = fieldSource(layout, locate, units, definition.names);
-    const settled = args.site?.kind === "points of a table" ? this.#withPlaces(args, args.site.table, args.site.block, source.lengthUnit) : { args, parts: [] }; // prettier-ignore
+    const settled =
+      args.site?.kind === "points of a table"
+        ? this.#withPlaces(args, args.site.table, args.site.block, source.lengthUnit)
+        : { args, parts: [] };
     const steps = wantedSteps(op, args, source).map((k) => layout.steps[k]!);
     const { study: _, file: __, run: ___, ...asked } = settled.args;
     const places = steps.map((s) => [s.at, s.parts.map((p) => p.block)]);
@@ -154,12 +158,21 @@ export class FileReader {
   }
 
   /**
-   * Few places in large files: carried out at once, with a note of the blocks that were read, for to know these files takes
-   * reading more of them than the work does. Undefined where it is not so, or the result hangs on more than these blocks.
+   * Few places in large files: carried out at once, with a note of the blocks that were read, for to know these files
+   * takes reading more of them than the work does. Undefined where it is not so, or the result hangs on more than these
+   * blocks.
    */
-  #probe(op: string, args: FieldArgs, study: WorkStudy, run: WorkStudy["runs"][number], layout: FieldLayout, steps: FieldLayout["steps"]): { table: Table; identities: object[] } | undefined {
+  #probe(
+    op: string,
+    args: FieldArgs,
+    study: WorkStudy,
+    run: WorkStudy["runs"][number],
+    layout: FieldLayout,
+    steps: FieldLayout["steps"],
+  ): { table: Table; identities: object[] } | undefined {
     if (!fewPlaces(op, args)) return undefined;
-    const locate = (relative: string): string => inside(study.folder, path.posix.join(run.folder, relative), study.definition.links);
+    const locate = (relative: string): string =>
+      inside(study.folder, path.posix.join(run.folder, relative), study.definition.links);
     const files = steps.flatMap((s) => s.parts.map((p) => p.file));
     if (!files.every((f) => fs.existsSync(locate(f)))) return undefined;
     const before = files.map((f) => stampOf(locate(f)));
@@ -169,20 +182,34 @@ export class FileReader {
     });
     if (pinned || before.reduce((n, s) => n + Number(s.size), 0) < LARGE * files.length) return undefined;
     const notes = new ReadNotes();
-    const source = fieldSource(layout, locate, fieldUnits(study.definition, run.id, fileOf(layout, resolveFile(study.definition, args.file).paths[0]!)), study.definition.names, notes);
+    const source = fieldSource(
+      layout,
+      locate,
+      fieldUnits(study.definition, run.id, fileOf(layout, resolveFile(study.definition, args.file).paths[0]!)),
+      study.definition.names,
+      notes,
+    );
     const table = carryOutField(op, args, source);
     if (notes.isWhole) return undefined;
     const digests = notes.digests((name) => openFile(locate(name), name));
     files.forEach((f, k) => {
-      if (!sameStamp(before[k]!, stampOf(locate(f)))) throw new FormatError(f, "the file changed while it was being read", {}, "Run again when it is no longer written to.");
+      if (!sameStamp(before[k]!, stampOf(locate(f))))
+        throw new FormatError(
+          f,
+          "the file changed while it was being read",
+          {},
+          "Run again when it is no longer written to.",
+        );
     });
-    const identities = [...digests].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, { size, blocks }]) => {
-      const sha256 = digestOfBlocks(size, blocks);
-      this.files.push({ study: study.name, path: path.posix.join(run.folder, name), size, sha256, blocks });
-      return { size, sha256, blocks: blocks.length };
-    });
+    const identities = [...digests]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([name, { size, blocks }]) => {
+        const sha256 = digestOfBlocks(size, blocks);
+        this.files.push({ study: study.name, path: path.posix.join(run.folder, name), size, sha256, blocks });
+        return { size, sha256, blocks: blocks.length };
+      });
     return { table: { ...table, notes: [...table.notes, ...source.notes] }, identities };
-  } // prettier-ignore
+  }
 
   /** Places that stand in a table beside the runs, put in where the table was named. */
   #withPlaces(

@@ -13,7 +13,10 @@ export interface FileTable {
   readonly read: Table;
 }
 
-/** Gives a file's columns the definition's names and units. What is renamed does not depend on which columns are asked for. */
+/**
+ * Gives a file's columns the definition's names and units. What is renamed does not depend on which columns are asked
+ * for.
+ */
 export function settledTable(
   file: string,
   read: TextTable,
@@ -40,8 +43,8 @@ export function settledTable(
 }
 
 /**
- * The tables of files that a restart has split, in the given order: columns by name in the first file's units, with the rows
- * that a later file repeats dropped. A column that a file does not have is missing in its rows, which is noted.
+ * The tables of files that a restart has split, in the given order: columns by name in the first file's units, with the
+ * rows that a later file repeats dropped. A column that a file does not have is missing in its rows, which is noted.
  *
  * @throws FormatError for a file that runs along another column, or whose units do not go with those of the first
  */
@@ -55,7 +58,12 @@ export function joinedTables(
     if (r.table.axis === axis || r.table.rows === 0) continue;
     const runs = r.table.axis === undefined ? "has no axis" : `runs along "${r.table.axis}"`;
     const along = axis === undefined ? "has none" : `runs along "${axis}"`;
-    throw new FormatError(r.file, `${r.file} ${runs}, ${first!.file} ${along}`, {}, 'Name the axis in the definition ("read": { "axis": … }), or give the column one name ("names").'); // prettier-ignore
+    throw new FormatError(
+      r.file,
+      `${r.file} ${runs}, ${first!.file} ${along}`,
+      {},
+      'Name the axis in the definition ("read": { "axis": … }), or give the column one name ("names").',
+    );
   }
   const boundaries: number[] = [];
   const files: number[] = [];
@@ -68,8 +76,10 @@ export function joinedTables(
   const plain = together(read);
   const absent = plain.columns.flatMap((c) => {
     const without = read.filter((r) => r.table.rows > 0 && !r.available.has(c.name) && c.name !== "pass");
-    return without.length === 0 ? [] : [`"${c.name}" is not in ${without.map((r) => r.file).join(", ")}: missing in its rows`];
-  }); // prettier-ignore
+    return without.length === 0
+      ? []
+      : [`"${c.name}" is not in ${without.map((r) => r.file).join(", ")}: missing in its rows`];
+  });
   const order = `joined from ${read.map((r) => r.file).join(", ")}, in this order`;
   const noted = { ...plain, notes: [...plain.notes, order, ...absent] };
   const table = noted.axis === undefined ? noted : separatePasses(noted, noted.axis, boundaries, restart, files);
@@ -83,7 +93,12 @@ function together(read: readonly FileTable[]): Table {
       concat([read[0]!.table, read[k]!.table].map((t) => ({ ...t, columns: t.columns.map(headOf), rows: 0 })));
     } catch (e) {
       if (!(e instanceof TableError) && (e as Error).name !== "UnitError") throw e;
-      throw new FormatError(read[k]!.file, `${read[k]!.file} does not go with ${read[0]!.file}: ${(e as Error).message}`, {}, 'Declare the unit in the definition ("units").'); // prettier-ignore
+      throw new FormatError(
+        read[k]!.file,
+        `${read[k]!.file} does not go with ${read[0]!.file}: ${(e as Error).message}`,
+        {},
+        'Declare the unit in the definition ("units").',
+      );
     }
   return concat(read.map((r) => r.table));
 }
@@ -98,7 +113,10 @@ const restartConditions = (table: Table, file: string): Condition[] =>
     .map((n) => ({ kind: "restart", file, text: n.slice("restart: ".length) }));
 
 /** Whether a column of a file is needed for those asked for: it is one, or is renamed to one. */
-export function namesBehind(columns: readonly string[], names: Readonly<Record<string, readonly string[]>>): (name: string) => boolean {
+export function namesBehind(
+  columns: readonly string[],
+  names: Readonly<Record<string, readonly string[]>>,
+): (name: string) => boolean {
   const needed = new Set(columns.flatMap((c) => [c, ...(Object.hasOwn(names, c) ? names[c]! : [])]));
   return (name) => needed.has(name);
-} // prettier-ignore
+}

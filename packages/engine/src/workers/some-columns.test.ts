@@ -8,15 +8,23 @@ import { Budget } from "./budget.js";
 import { FileReader } from "./read-files.js";
 
 const COLUMNS = ["time", "T", "T_air", "p", "q", "heat", "word"] as const;
-const text = Array.from({ length: 40 }, (_, t) => [t < 20 ? t : t - 5, t * 2, 300 + t, 1e5 - t, t === 7 ? "" : t * t, -t, `w${t}`].join(",")); // prettier-ignore
+const text = Array.from({ length: 40 }, (_, t) =>
+  [t < 20 ? t : t - 5, t * 2, 300 + t, 1e5 - t, t === 7 ? "" : t * t, -t, `w${t}`].join(","),
+);
 
 describe("a table of which some columns are asked for", () => {
   let s: SmallStudy;
   beforeEach(() => {
     s = smallStudy();
     const more = Array.from({ length: 30 }, (_, t) => [0.5 + t / 2, t, 20 + t, `x${t}`].join(","));
-    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/more.csv"), `time [min],p [bar],T_air [degC],word\n${more.join("\n")}\n`); // prettier-ignore
-    fs.writeFileSync(path.join(s.folder, "runs/f050_d1/many.csv"), `time [s],T [K],T_air [K],p [Pa],q,heat [W],word\n${text.join("\n")}\nNOT A ROW\n`); // prettier-ignore
+    fs.writeFileSync(
+      path.join(s.folder, "runs/f050_d1/more.csv"),
+      `time [min],p [bar],T_air [degC],word\n${more.join("\n")}\n`,
+    );
+    fs.writeFileSync(
+      path.join(s.folder, "runs/f050_d1/many.csv"),
+      `time [s],T [K],T_air [K],p [Pa],q,heat [W],word\n${text.join("\n")}\nNOT A ROW\n`,
+    );
   });
   afterEach(() => s.remove());
   const read = (
@@ -34,10 +42,15 @@ describe("a table of which some columns are asked for", () => {
       links: [],
     } as never;
     const study = { name: "small", folder: s.folder, definition, runs: [{ id: "f050_d1", folder: "runs/f050_d1" }] };
-    const table = new FileReader(new Map([["small", study]]), new Map(), budget).plan("run.table", { study: "small", run: 0, file, ...(columns && { options: { columns } }) }).read(); // prettier-ignore
+    const table = new FileReader(new Map([["small", study]]), new Map(), budget)
+      .plan("run.table", { study: "small", run: 0, file, ...(columns && { options: { columns } }) })
+      .read();
     return { table: table as Table, bytes: budget.used - before };
   };
-  const told = (t: Table): unknown => ({ ...t, columns: t.columns.map((c) => ({ ...c, values: [...c.values].map((v) => (v !== v ? "missing" : v)) })) }); // prettier-ignore
+  const told = (t: Table): unknown => ({
+    ...t,
+    columns: t.columns.map((c) => ({ ...c, values: [...c.values].map((v) => (v !== v ? "missing" : v)) })),
+  });
   const outcome = (f: () => unknown): unknown => {
     try {
       return f();
@@ -49,12 +62,21 @@ describe("a table of which some columns are asked for", () => {
   it("is the whole table without the others, with all that is known of it, whatever other names columns have", () => {
     const name = fc.constantFrom(...COLUMNS, "pass", "warmth", "load");
     fc.assert(
-      fc.property(fc.uniqueArray(name, { minLength: 1, maxLength: 4 }), fc.dictionary(fc.constantFrom("warmth", "load", "T", "clock", "time"), fc.uniqueArray(fc.constantFrom(...COLUMNS), { minLength: 1, maxLength: 3 })), (columns, names) => {
-        const whole = read(undefined, names).table;
-        expect(outcome(() => told(read(columns, names).table))).toEqual(outcome(() => told({ ...pick(whole, columns), conditions: whole.conditions! })));
-      }),
+      fc.property(
+        fc.uniqueArray(name, { minLength: 1, maxLength: 4 }),
+        fc.dictionary(
+          fc.constantFrom("warmth", "load", "T", "clock", "time"),
+          fc.uniqueArray(fc.constantFrom(...COLUMNS), { minLength: 1, maxLength: 3 }),
+        ),
+        (columns, names) => {
+          const whole = read(undefined, names).table;
+          expect(outcome(() => told(read(columns, names).table))).toEqual(
+            outcome(() => told({ ...pick(whole, columns), conditions: whole.conditions! })),
+          );
+        },
+      ),
       { numRuns: 60 },
-    ); // prettier-ignore
+    );
   });
   it("is so of several files, each with its own columns and units", () => {
     const name = fc.constantFrom(...COLUMNS, "pass");

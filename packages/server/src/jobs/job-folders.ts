@@ -6,8 +6,9 @@ import path from "node:path";
 const markName = "job-id";
 
 /**
- * The folders of jobs. Each is bound to its job by an id that is never used again: after a database was lost or replaced, a
- * job with the same number does not find another one's results. Folders of no job are set aside, not shown and not removed.
+ * The folders of jobs. Each is bound to its job by an id that is never used again: after a database was lost or
+ * replaced, a job with the same number does not find another one's results. Folders of no job are set aside, not shown
+ * and not removed.
  */
 export class JobFolders {
   readonly #root: string;

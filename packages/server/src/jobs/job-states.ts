@@ -30,8 +30,8 @@ interface StateChange {
 const RETRY = 2000;
 
 /**
- * The states of jobs, in the database. One that cannot be written, as on a full disk, is true all the same: it is kept in
- * memory and written as soon as that works again.
+ * The states of jobs, in the database. One that cannot be written, as on a full disk, is true all the same: it is kept
+ * in memory and written as soon as that works again.
  */
 export class JobStates {
   readonly #unsaved = new Map<number, StateChange>();
@@ -42,7 +42,10 @@ export class JobStates {
     private readonly folders: JobFolders,
   ) {}
 
-  /** Binds all jobs to their folders. @returns jobs that were under way when the server ended, and folders that were set aside */
+  /**
+   * Binds all jobs to their folders.
+   * @returns jobs that were under way when the server ended, and folders that were set aside
+   */
   async recover(): Promise<{ under: number[]; aside: string[] }> {
     const aside: string[] = [];
     const bind = (id: number, uid: string, adopt: boolean): void => {
@@ -82,7 +85,7 @@ export class JobStates {
 
   /** The newest jobs, without Tries, and those that are always listed. */
   async list(limit: number, always: readonly number[]): Promise<JobHead[]> {
-    const select = () => this.store.db.select().from(jobs).innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id)); // prettier-ignore
+    const select = () => this.store.db.select().from(jobs).innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id));
     const newest = await select().where(eq(jobs.mode, "run")).orderBy(desc(jobs.id)).limit(limit);
     const there = new Set(newest.map((r) => r.jobs.id));
     const missing = always.filter((id) => !there.has(id));
@@ -130,8 +133,11 @@ export class JobStates {
         "writing a job's state",
         this.store
           .write((db) => db.update(jobs).set(change).where(eq(jobs.id, id)))
-          .then(() => void (this.#unsaved.get(id) === change && this.#unsaved.delete(id)), () => undefined),
-      ); // prettier-ignore
+          .then(
+            () => void (this.#unsaved.get(id) === change && this.#unsaved.delete(id)),
+            () => undefined,
+          ),
+      );
   }
 
   close(): void {

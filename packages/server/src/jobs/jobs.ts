@@ -125,10 +125,20 @@ export class Jobs {
     );
     const { workers, memory, scriptSeconds, style } = await this.settings.get();
     const request = {
-      files, main: o.script, compiled, memory: memory * 1e6, scriptSeconds, style, ...(workers !== null && { workers }), mode: o.mode, inputs: o.inputs ?? {}, tryRuns: o.tryRuns ?? {}, dataFolder: this.dataFolder,
+      files,
+      main: o.script,
+      compiled,
+      memory: memory * 1e6,
+      scriptSeconds,
+      style,
+      ...(workers !== null && { workers }),
+      mode: o.mode,
+      inputs: o.inputs ?? {},
+      tryRuns: o.tryRuns ?? {},
+      dataFolder: this.dataFolder,
       studies: (used.length > 0 ? used : all).map(({ name, folder }) => ({ name, folder })),
       ...(o.runs !== undefined && o.runs !== "" && { runs: o.runs }),
-    }; // prettier-ignore
+    };
     return { request, compiled: compiled !== undefined, diagnostics: [...diagnostics] };
   }
 
@@ -222,7 +232,13 @@ export class Jobs {
       if (e.type === "done" && e.stopped) told = true;
       gathered.push(e);
     });
-    this.#running.set(id, { ...process, stop: () => { asked = true; process.stop(); } }); // prettier-ignore
+    this.#running.set(id, {
+      ...process,
+      stop: () => {
+        asked = true;
+        process.stop();
+      },
+    });
     const { exit } = await process.ended;
     // A job that had come to its end before the wish to stop it reached it is done.
     const stopped = told || (asked && exit === null);
@@ -232,7 +248,8 @@ export class Jobs {
     if (this.#closed) return;
     const { summary } = this.live(id);
     const state = stopped ? "stopped" : exit === null || exit === 1 || this.#unwritten.has(id) ? "failed" : "done";
-    // Outputs that were finished are kept, also of a job that failed for want of room; of one that was ended there are none.
+    // Outputs that were finished are kept, also of a job that failed for want of room; of one that was ended there are
+    // none.
     if (stopped || exit === null) this.#withoutOutputs(id);
     await this.#setState(id, { state, exit, endedAt: Date.now(), summary });
     this.#unwritten.delete(id);

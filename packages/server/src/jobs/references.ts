@@ -17,6 +17,8 @@ export class References {
   async pin(script: string, job: number | undefined): Promise<void> {
     const { [script]: _, ...rest } = await this.all();
     const value = job === undefined ? rest : { ...rest, [script]: job };
-    await this.store.write((db) => db.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } })); // prettier-ignore
+    await this.store.write((db) =>
+      db.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }),
+    );
   }
 }

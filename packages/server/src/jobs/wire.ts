@@ -29,6 +29,14 @@ export function wireOf(v: Value, from: number | undefined, to: number | undefine
         Math.max(20, Math.min(2000, Math.floor(CHART_POINTS / KEPT / Math.max(1, v.chart.series.length)))),
       ),
     });
-  if (v.kind === "picture") return { kind: "picture", left, runs: v.runs ?? [], panels: v.picture.panels.length, frames: v.picture.frames === true, titles: v.picture.panels.map((p) => p.title ?? "") }; // prettier-ignore
+  if (v.kind === "picture")
+    return {
+      kind: "picture",
+      left,
+      runs: v.runs ?? [],
+      panels: v.picture.panels.length,
+      frames: v.picture.frames === true,
+      titles: v.picture.panels.map((p) => p.title ?? ""),
+    };
   return plain({ ...v, left });
 }

@@ -33,8 +33,9 @@ export interface LookAnswer {
 const MOST_ROWS = 5000;
 
 /**
- * Looks: scripts that pages make of what was clicked together. They go the way of every script – checked, sandboxed, worked off with
- * the same cache – so what a page shows is what the script gives when it is kept; but they are no jobs, and nothing of them is stored.
+ * Looks: scripts that pages make of what was clicked together. They go the way of every script – checked, sandboxed,
+ * worked off with the same cache – so what a page shows is what the script gives when it is kept; but they are no jobs,
+ * and nothing of them is stored.
  */
 export class Looks {
   readonly #lanes = new Map<string, RunningProcess>();
@@ -66,7 +67,8 @@ export class Looks {
     const main = o.script ?? "look.ts";
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(main, o.text);
-    // The page has made these lines of what the study holds: names are checked when the graph is made, types need not be.
+    // The page has made these lines of what the study holds: names are checked when the graph is made, types need not
+    // be.
     const { compiled, diagnostics } = (await this.checker.ask({ kind: "compile", files, types: {} })) as Checked;
     if (!compiled) return { ...overtaken, diagnostics: [...diagnostics], overtaken: false };
     const used = all.filter((s) => o.text.includes(JSON.stringify(s.name)));

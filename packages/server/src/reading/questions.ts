@@ -13,10 +13,22 @@ export interface TablePlace {
 export type ReadingQuestion =
   | { readonly kind: "scan"; readonly name: string; readonly folder: string; readonly keepIn: string }
   | { readonly kind: "rows"; readonly place: TablePlace; readonly from: number; readonly to: number }
-  | { readonly kind: "series"; readonly place: TablePlace; readonly column: string; readonly points: number; readonly as: SeriesAxes | undefined }
-  | { readonly kind: "value"; readonly file: string; readonly from: number | undefined; readonly to: number | undefined; readonly rows: number }
+  | {
+      readonly kind: "series";
+      readonly place: TablePlace;
+      readonly column: string;
+      readonly points: number;
+      readonly as: SeriesAxes | undefined;
+    }
+  | {
+      readonly kind: "value";
+      readonly file: string;
+      readonly from: number | undefined;
+      readonly to: number | undefined;
+      readonly rows: number;
+    }
   | { readonly kind: "archive"; readonly outputs: string; readonly into: string }
-  | { readonly kind: "verify"; readonly manifest: string; readonly folders: Readonly<Record<string, string>> }; // prettier-ignore
+  | { readonly kind: "verify"; readonly manifest: string; readonly folders: Readonly<Record<string, string>> };
 
 export interface ScanAnswer {
   readonly catalogue: Catalogue;

@@ -5,8 +5,8 @@ const module = new URL("./reading.worker.js", import.meta.url);
 const limits = (seconds: number, late: string, memory = 2048): ThreadLimits => ({ seconds, late, memory });
 
 /**
- * The threads that read for pages: one scans studies, one reads tables and kept values, one packs and verifies. So a scan of
- * thousands of runs does not keep a preview waiting, nor an archive a table.
+ * The threads that read for pages: one scans studies, one reads tables and kept values, one packs and verifies. So a
+ * scan of thousands of runs does not keep a preview waiting, nor an archive a table.
  */
 export class Reading {
   readonly #scanner = new AnsweringThread<ReadingQuestion>(

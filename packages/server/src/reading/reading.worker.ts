@@ -16,7 +16,9 @@ import { answerQuestions } from "../threads/answer.js";
 import type { ReadingQuestion, ScanAnswer, SeriesAnswer } from "./questions.js";
 import { TableCache } from "./table-cache.js";
 
-/** Reads for the pages: studies, tables, kept values, archives. Here, so that the server's own thread goes on answering. */
+/**
+ * Reads for the pages: studies, tables, kept values, archives. Here, so that the server's own thread goes on answering.
+ */
 const tables = new TableCache();
 
 /** Bytes of one array of a mesh file at most: a scan looks at heads, and none of these is so large. */

@@ -9,7 +9,10 @@ const MOST_BYTES = 256e6;
 const MEMORY = 3e9;
 
 const sizeOf = (t: Table): number =>
-  t.columns.reduce((n, c) => n + (c.kind === "number" ? c.values.byteLength : c.values.reduce((m, v) => m + 2 * v.length + 16, 0)), 0); // prettier-ignore
+  t.columns.reduce(
+    (n, c) => n + (c.kind === "number" ? c.values.byteLength : c.values.reduce((m, v) => m + 2 * v.length + 16, 0)),
+    0,
+  );
 
 /** Tables that pages look at, as scripts read them; the last ones are kept, by their bytes. */
 export class TableCache {
@@ -44,7 +47,9 @@ export class TableCache {
     try {
       return resolveFile(p.definition, p.file)
         .paths.map((f) => {
-          const s = fs.statSync(inside(p.folder, path.posix.join(p.run?.folder ?? "", f), p.definition.links), { bigint: true }); // prettier-ignore
+          const s = fs.statSync(inside(p.folder, path.posix.join(p.run?.folder ?? "", f), p.definition.links), {
+            bigint: true,
+          });
           return `${s.size}/${s.mtimeNs}/${s.ctimeNs}/${s.ino}`;
         })
         .join();

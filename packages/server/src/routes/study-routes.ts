@@ -47,14 +47,22 @@ function summary(name: string, folder: string, c: Catalogue, scannedAt: number):
     axis: c.shapes[c.runs.find((r) => r.files[file]?.shape !== undefined)?.files[file]?.shape ?? -1]?.axis ?? null,
   }));
   return {
-    name, folder, scannedAt, title: c.definition.title ?? null, how: c.how, parameters: c.parameters,
+    name,
+    folder,
+    scannedAt,
+    title: c.definition.title ?? null,
+    how: c.how,
+    parameters: c.parameters,
     files,
     rules: ruleRequests(c.definition).map((r) => ({ name: r.name, ...ruleWords(c.definition.accept[r.name]!) })),
-    beside: Object.entries(c.beside).map(([file, f]) => ({ file, columns: f.shape === undefined ? null : c.shapes[f.shape]!.columns })),
+    beside: Object.entries(c.beside).map(([file, f]) => ({
+      file,
+      columns: f.shape === undefined ? null : c.shapes[f.shape]!.columns,
+    })),
     fields: fieldsOf(c),
     problems: c.problems.map((p) => p.text),
     runs: c.runs.map((r) => ({ id: r.id, params: r.params, files: Object.keys(r.files).length, problems: r.problems })),
-  }; // prettier-ignore
+  };
 }
 
 /** A rule in words: where it looks, and what it asks. */
@@ -133,7 +141,7 @@ export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): H
           ...(trouble !== undefined && { trouble }),
           ...(table?.value !== undefined && { table: table.value }),
         });
-      }) // prettier-ignore
+      })
       // By POST, as thousands of run names are too long for an address.
       .post("/:name/series", valid("json", seriesQuery), async (c) => {
         const { file, column, runs, points } = c.req.valid("json");

@@ -13,8 +13,11 @@ const markName = "oxtrum-data.json";
 const lockName = "server.lock";
 const lockSchema = z.object({ pid: z.number(), started: z.string(), key: z.string() });
 
-/** What the server and the command keep in a data folder; anything else in an unmarked one means that it is not ours. */
-const ours = /^(?:oxtrum\.db(?:-wal|-shm|-journal)?|jobs|cache|catalogues|looks|set-aside|identities\.jsonl|server\.lock|oxtrum-data\.json)$/; // prettier-ignore
+/**
+ * What the server and the command keep in a data folder; anything else in an unmarked one means that it is not ours.
+ */
+const ours =
+  /^(?:oxtrum\.db(?:-wal|-shm|-journal)?|jobs|cache|catalogues|looks|set-aside|identities\.jsonl|server\.lock|oxtrum-data\.json)$/;
 
 /** A data folder held by this server; no other server can hold it. */
 export interface DataFolder {
@@ -35,12 +38,17 @@ export function takeDataFolder(folder: string): DataFolder {
     if (!fs.existsSync(mark)) {
       const foreign = fs.readdirSync(folder).find((f) => !ours.test(f));
       if (foreign !== undefined)
-        throw new DataFolderError(`${folder} holds other files (${foreign}) and is not a data folder of Oxtrum; set OXTRUM_DATA to an empty or a new folder.`); // prettier-ignore
+        throw new DataFolderError(
+          `${folder} holds other files (${foreign}) and is not a data folder of Oxtrum; set OXTRUM_DATA to an empty or a new folder.`,
+        );
       fs.writeFileSync(mark, JSON.stringify({ oxtrum: "data folder" }) + "\n");
     }
     return { folder, release: lock(folder) };
   } catch (e) {
-    if (isDiskError(e)) throw new DataFolderError(`The data folder ${folder} cannot be used: ${diskReason(e)}. It is set by OXTRUM_DATA.`); // prettier-ignore
+    if (isDiskError(e))
+      throw new DataFolderError(
+        `The data folder ${folder} cannot be used: ${diskReason(e)}. It is set by OXTRUM_DATA.`,
+      );
     throw e;
   }
 }
@@ -68,7 +76,9 @@ function lock(folder: string): () => void {
       if ((e as NodeJS.ErrnoException).code !== "EEXIST") throw e;
       const holder = readLock(file);
       if (holder && isAlive(holder))
-        throw new DataFolderError(`Another server (process ${holder.pid}) uses the data folder ${folder}: stop it, or set OXTRUM_DATA to another folder.`); // prettier-ignore
+        throw new DataFolderError(
+          `Another server (process ${holder.pid}) uses the data folder ${folder}: stop it, or set OXTRUM_DATA to another folder.`,
+        );
       if (k > 10) throw new DataFolderError(`The lock ${file} cannot be taken; remove it if no server runs.`);
       // Left by a server that was killed. Moved away first, so that of two who find it only one takes its place.
       const old = `${file}.${key}.old`;

@@ -22,6 +22,7 @@ answerQuestions<BurningQuestion>(async (q) => {
   if (q.fail === "plain") throw new Error("what was asked is wrong");
   if (q.fail === "ours") (undefined as unknown as { x: () => void }).x();
   if (q.fail === "exit") process.exit(3);
-  if (q.fail === "memory") for (const all: number[][] = []; ; ) all.push(Array.from({ length: 1e5 }, (_, i) => i + all.length)); // prettier-ignore
+  if (q.fail === "memory")
+    for (const all: number[][] = []; ;) all.push(Array.from({ length: 1e5 }, (_, i) => i + all.length));
   return q.give;
 });

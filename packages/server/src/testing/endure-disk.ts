@@ -20,8 +20,8 @@ function smallDisk(folder: string): (() => void) | undefined {
 }
 
 /**
- * Lets jobs run on a disk that has room for a few kilobytes, or none: the server goes on, every answer is a clean one, states
- * are true, and once there is room again the next job is done.
+ * Lets jobs run on a disk that has room for a few kilobytes, or none: the server goes on, every answer is a clean one,
+ * states are true, and once there is room again the next job is done.
  *
  * @returns what did not hold; undefined where no small disk can be made
  */
@@ -41,7 +41,11 @@ export async function endureFullDisk(
     await server.start();
     await server.ask("POST", "studies", study);
     const run = async (round: string): Promise<string> => {
-      const { id } = await server.ask<Job>("POST", "jobs", { script: "full.ts", text: script.replaceAll("@round", round), mode: "run" }); // prettier-ignore
+      const { id } = await server.ask<Job>("POST", "jobs", {
+        script: "full.ts",
+        text: script.replaceAll("@round", round),
+        mode: "run",
+      });
       for (const start = Date.now(); ; await pause(30)) {
         const job = await server.ask<Job>("GET", `jobs/${id}`);
         if (job.endedAt !== null) return job.state;
@@ -58,7 +62,8 @@ export async function endureFullDisk(
         if (!["done", "failed"].includes(state)) broken.push(`round ${round}, ${room} bytes free: the job is ${state}`);
       } catch (e) {
         // A refusal in words is an answer; silence is not.
-        if (!/: (?:4\d\d|5\d\d) \{"error":"/.test((e as Error).message)) broken.push(`round ${round}: ${(e as Error).message}`); // prettier-ignore
+        if (!/: (?:4\d\d|5\d\d) \{"error":"/.test((e as Error).message))
+          broken.push(`round ${round}: ${(e as Error).message}`);
       }
       if (!server.alive) {
         broken.push(`round ${round}, ${room} bytes free: the server ended`);

@@ -9,11 +9,34 @@ const sha = (t: string): string => createHash("sha256").update(t).digest("hex");
 
 /** Version k of some outputs: names come and go, contents change. */
 export function outputsOf(k: number): { file: string; content: string }[] {
-  const files = Array.from({ length: 12 }, (_, i) => ({ file: `${(k + i) % 3 === 0 ? `run${i}/` : ""}o${(k * 5 + i) % 17}.csv`, content: `version ${k}, output ${i}\n`.repeat(200) })); // prettier-ignore
+  const files = Array.from({ length: 12 }, (_, i) => ({
+    file: `${(k + i) % 3 === 0 ? `run${i}/` : ""}o${(k * 5 + i) % 17}.csv`,
+    content: `version ${k}, output ${i}\n`.repeat(200),
+  }));
   const plain = {
-    oxtrum: 1, engine: "0", platform: { node: "20", system: "x", mathematics: "y" }, script: { main: "a.ts", files: {} }, inputs: { version: { value: k, set: true } }, runsAsked: null, studies: [], operations: {}, files: [], leftOut: [], conditions: [], indexes: [],
-    outputs: files.map((f) => ({ name: f.file, kind: "text", script: "a.ts", line: 1, runs: 0, notes: [], leftOut: [], files: [{ file: f.file, size: f.content.length, sha256: sha(f.content) }] })),
-  } as unknown as Manifest; // prettier-ignore
+    oxtrum: 1,
+    engine: "0",
+    platform: { node: "20", system: "x", mathematics: "y" },
+    script: { main: "a.ts", files: {} },
+    inputs: { version: { value: k, set: true } },
+    runsAsked: null,
+    studies: [],
+    operations: {},
+    files: [],
+    leftOut: [],
+    conditions: [],
+    indexes: [],
+    outputs: files.map((f) => ({
+      name: f.file,
+      kind: "text",
+      script: "a.ts",
+      line: 1,
+      runs: 0,
+      notes: [],
+      leftOut: [],
+      files: [{ file: f.file, size: f.content.length, sha256: sha(f.content) }],
+    })),
+  } as unknown as Manifest;
   const manifest = JSON.stringify({ ...plain, digest: manifestDigest(plain) });
   return [...files, { file: "manifest.json", content: manifest }];
 }
@@ -33,8 +56,9 @@ function wrongWith(folder: string, remark: string): string | undefined {
 }
 
 /**
- * Kills a process at random moments while it places outputs, over and over in the same folder, and looks after each kill whether
- * outputs are whole or absent, whether the next job can go on, and whether what was beside them is still there.
+ * Kills a process at random moments while it places outputs, over and over in the same folder, and looks after each
+ * kill whether outputs are whole or absent, whether the next job can go on, and whether what was beside them is still
+ * there.
  */
 export async function endurePlacing(base: string, rounds: number, random: () => number): Promise<string[]> {
   const folder = path.join(base, "placing");
@@ -44,7 +68,9 @@ export async function endurePlacing(base: string, rounds: number, random: () => 
   for (let round = 0; round < rounds; round++) {
     // Now and then into a new folder.
     if (round % 25 === 0) fs.rmSync(folder, { recursive: true, force: true });
-    const child = fork(fileURLToPath(new URL("./placing.child.js", import.meta.url)), [folder, String(round * 1000)], { stdio: "inherit" }); // prettier-ignore
+    const child = fork(fileURLToPath(new URL("./placing.child.js", import.meta.url)), [folder, String(round * 1000)], {
+      stdio: "inherit",
+    });
     const gone = new Promise((done) => child.once("exit", done));
     await new Promise((done) => child.once("message", done));
     await new Promise((done) => setTimeout(done, random() * 60));
@@ -65,7 +91,11 @@ export async function endurePlacing(base: string, rounds: number, random: () => 
       if (after !== undefined || readManifest(path.join(folder, "manifest.json")).inputs["version"]!.value !== round)
         broken.push(`round ${round}: after the next job: ${after ?? "it did not come to its end"}`);
       const wanted = new Set([...outputsOf(round).map((o) => o.file), "remarks.txt"]);
-      const extra = fs.readdirSync(folder, { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).map((f) => path.relative(folder, path.join(f.parentPath, f.name))).filter((f) => !wanted.has(f)); // prettier-ignore
+      const extra = fs
+        .readdirSync(folder, { recursive: true, withFileTypes: true })
+        .filter((f) => f.isFile())
+        .map((f) => path.relative(folder, path.join(f.parentPath, f.name)))
+        .filter((f) => !wanted.has(f));
       if (extra.length > 0) broken.push(`round ${round}: left over: ${extra.join(", ")}`);
     } catch (e) {
       broken.push(`round ${round}: the next job cannot go on: ${(e as Error).message}`);

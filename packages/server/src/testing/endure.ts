@@ -149,8 +149,8 @@ function outputsOf(folder: string, state: string): string | undefined {
 }
 
 /**
- * Starts jobs on a study and, at random moments, stops them, kills their processes or kills the server; looks after each
- * whether states are true, outputs whole or absent, and everything that was stored still there.
+ * Starts jobs on a study and, at random moments, stops them, kills their processes or kills the server; looks after
+ * each whether states are true, outputs whole or absent, and everything that was stored still there.
  *
  * @param script text of a script that makes outputs; `@round` in it is replaced by the round's number
  */

@@ -35,7 +35,10 @@ export function answerQuestions<Question>(
       port.postMessage({ id: m.id, value } satisfies FromThread, transfer(value) as ArrayBuffer[]);
     } catch (e) {
       const error = e as Error & { file?: string };
-      const message = error.file === undefined || error.message.includes(error.file) ? error.message : `${error.file}: ${error.message}`; // prettier-ignore
+      const message =
+        error.file === undefined || error.message.includes(error.file)
+          ? error.message
+          : `${error.file}: ${error.message}`;
       send({ id: m.id, error: { message, plain: !ours.has(error.name), stack: error.stack } });
     }
   };

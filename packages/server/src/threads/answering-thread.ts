@@ -29,9 +29,9 @@ const WALL = 5;
 const LOOK = 250;
 
 /**
- * A thread that answers questions one after the other, so that the server's own thread goes on answering requests. A question
- * has a limit in processor time: a busy machine makes answers slow, not wrong. One that is too late ends the thread and fails
- * alone; those that wait go to a new one.
+ * A thread that answers questions one after the other, so that the server's own thread goes on answering requests. A
+ * question has a limit in processor time: a busy machine makes answers slow, not wrong. One that is too late ends the
+ * thread and fails alone; those that wait go to a new one.
  */
 export class AnsweringThread<Question extends object> {
   #worker: Worker | undefined;

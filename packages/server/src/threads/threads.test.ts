@@ -10,7 +10,11 @@ const start = (seconds: number, more = {}): void => {
   const module = new URL("../testing/burning.worker.js", import.meta.url);
   thread = new AnsweringThread<BurningQuestion>(module, { seconds, late: "too late", memory: 64, ...more });
 };
-const failure = (p: Promise<unknown>): Promise<string> => p.then(() => "answered", (e: HTTPException) => `${e.status ?? "ours"} ${e.message}`); // prettier-ignore
+const failure = (p: Promise<unknown>): Promise<string> =>
+  p.then(
+    () => "answered",
+    (e: HTTPException) => `${e.status ?? "ours"} ${e.message}`,
+  );
 
 describe("a thread that answers", () => {
   it("fails the late question alone; those that wait go to a new thread", async () => {
@@ -22,7 +26,11 @@ describe("a thread that answers", () => {
   });
   it("counts processor time from when work begins, not what it waits for", async () => {
     start(0.6);
-    const answers = [thread.ask({ burn: 0.3, give: 1 }), thread.ask({ burn: 0.3, give: 2 }), thread.ask({ burn: 0.3, sleep: 0.5, give: 3 })]; // prettier-ignore
+    const answers = [
+      thread.ask({ burn: 0.3, give: 1 }),
+      thread.ask({ burn: 0.3, give: 2 }),
+      thread.ask({ burn: 0.3, sleep: 0.5, give: 3 }),
+    ];
     expect(await Promise.all(answers)).toEqual([1, 2, 3]);
   });
   it("goes on after a mistake, a death and a want of memory", async () => {
@@ -55,7 +63,9 @@ it("a queue runs few things at once, in order, and refuses what is too much", as
     return "done";
   };
   const all = await Promise.all(Array.from({ length: 7 }, () => failure(queue.run(work))));
-  expect([most, all.filter((a) => a.startsWith("503")).length, all.filter((a) => a === "answered").length]).toEqual([2, 2, 5]); // prettier-ignore
+  expect([most, all.filter((a) => a.startsWith("503")).length, all.filter((a) => a === "answered").length]).toEqual([
+    2, 2, 5,
+  ]);
   await expect(queue.run(() => Promise.reject(new Error("no")))).rejects.toThrow("no");
   expect(await queue.run(work)).toBe("done");
 });

@@ -245,9 +245,40 @@ export const api = createApi({
 });
 
 export const {
-  useSignInMutation, useStudiesQuery, useStudyQuery, useAddStudyMutation, useRemoveStudyMutation, useScanMutation, useSeriesQuery, useScriptsQuery, useScriptQuery, useSaveScriptMutation,
-  useRemoveScriptMutation, useRevisionsQuery, useLazyRevisionQuery, usePreflightMutation, useJobsQuery, useStartJobMutation, useStopJobMutation, useVerifyJobMutation, usePinJobMutation, useJobDiffQuery, useValueQuery, useJobQuery, useOutlineQuery, usePictureQuery, useSampleQuery, useReduceQuery, useDrawingQuery, useGuideQuery, useVerdictsQuery, useLookQuery, useRevisionQuery, useSettingsQuery, useSaveSettingsMutation,
-} = api; // prettier-ignore
+  useSignInMutation,
+  useStudiesQuery,
+  useStudyQuery,
+  useAddStudyMutation,
+  useRemoveStudyMutation,
+  useScanMutation,
+  useSeriesQuery,
+  useScriptsQuery,
+  useScriptQuery,
+  useSaveScriptMutation,
+  useRemoveScriptMutation,
+  useRevisionsQuery,
+  useLazyRevisionQuery,
+  usePreflightMutation,
+  useJobsQuery,
+  useStartJobMutation,
+  useStopJobMutation,
+  useVerifyJobMutation,
+  usePinJobMutation,
+  useJobDiffQuery,
+  useValueQuery,
+  useJobQuery,
+  useOutlineQuery,
+  usePictureQuery,
+  useSampleQuery,
+  useReduceQuery,
+  useDrawingQuery,
+  useGuideQuery,
+  useVerdictsQuery,
+  useLookQuery,
+  useRevisionQuery,
+  useSettingsQuery,
+  useSaveSettingsMutation,
+} = api;
 
 /** Words for what went wrong in a request. */
 export function errorText(e: unknown): string {

@@ -32,16 +32,41 @@ const fieldHead = z.object({
 export type FieldHead = z.infer<typeof fieldHead>;
 
 export const studySchema = z.object({
-  name: z.string(), folder: z.string(), scannedAt: z.number(), title: z.string().nullable(), how: z.string(),
-  parameters: z.array(z.object({ name: z.string(), unit: z.string().nullable(), type: z.enum(["number", "text"]), label: z.string().optional() })),
-  files: z.array(z.object({ file: z.string(), columns: z.array(columnHead).nullable(), runs: z.number(), axis: z.string().nullable() })),
+  name: z.string(),
+  folder: z.string(),
+  scannedAt: z.number(),
+  title: z.string().nullable(),
+  how: z.string(),
+  parameters: z.array(
+    z.object({
+      name: z.string(),
+      unit: z.string().nullable(),
+      type: z.enum(["number", "text"]),
+      label: z.string().optional(),
+    }),
+  ),
+  files: z.array(
+    z.object({
+      file: z.string(),
+      columns: z.array(columnHead).nullable(),
+      runs: z.number(),
+      axis: z.string().nullable(),
+    }),
+  ),
   fields: z.array(fieldHead),
   rules: z.array(z.object({ name: z.string(), file: z.string(), value: z.string(), limit: z.string() })),
   beside: z.array(z.object({ file: z.string(), columns: z.array(columnHead).nullable() })),
   /** What of the folder could not be listed, and belongs to no run. */
   problems: z.array(z.string()),
-  runs: z.array(z.object({ id: z.string(), params: z.record(z.string(), z.union([z.number(), z.string()])), files: z.number(), problems: z.array(problem) })),
-}); // prettier-ignore
+  runs: z.array(
+    z.object({
+      id: z.string(),
+      params: z.record(z.string(), z.union([z.number(), z.string()])),
+      files: z.number(),
+      problems: z.array(problem),
+    }),
+  ),
+});
 
 export const seriesSchema = z.array(
   z.union([
@@ -74,10 +99,23 @@ export const revisionListSchema = z.array(z.object({ number: z.number(), created
 const place = { file: z.string().optional(), line: z.number().optional() };
 export const leftOutSchema = z.object({ run: z.string(), reason: z.string(), ...place });
 export const outputSchema = z.object({
-  name: z.string(), kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]), line: z.number(), file: z.string(), failed: z.string().optional(),
-  files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })), runs: z.number(), of: z.array(z.string()).optional(), inputs: z.array(z.string()).optional(), left: z.array(leftOutSchema), notTried: z.number().optional(), notes: z.array(z.string()),
-  verdict: z.enum(["passed", "failed", "undecided"]).optional(), summary: z.string().optional(), rows: z.number().optional(), digest: z.string().optional(),
-}); // prettier-ignore
+  name: z.string(),
+  kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]),
+  line: z.number(),
+  file: z.string(),
+  failed: z.string().optional(),
+  files: z.array(z.object({ file: z.string(), size: z.number(), sha256: z.string() })),
+  runs: z.number(),
+  of: z.array(z.string()).optional(),
+  inputs: z.array(z.string()).optional(),
+  left: z.array(leftOutSchema),
+  notTried: z.number().optional(),
+  notes: z.array(z.string()),
+  verdict: z.enum(["passed", "failed", "undecided"]).optional(),
+  summary: z.string().optional(),
+  rows: z.number().optional(),
+  digest: z.string().optional(),
+});
 export const diagnosticSchema = z.object({
   file: z.string(),
   line: z.number(),
@@ -119,9 +157,17 @@ export const liveSchema = z.object({
 });
 
 export const jobHeadSchema = z.object({
-  id: z.number(), script: z.string(), revision: z.number(), mode: z.enum(["run", "try"]),
-  state: z.enum(["waiting", "running", "done", "stopped", "interrupted", "failed"]), exit: number, createdAt: z.number(), startedAt: number, endedAt: number, pinned: z.boolean().optional(),
-}); // prettier-ignore
+  id: z.number(),
+  script: z.string(),
+  revision: z.number(),
+  mode: z.enum(["run", "try"]),
+  state: z.enum(["waiting", "running", "done", "stopped", "interrupted", "failed"]),
+  exit: number,
+  createdAt: z.number(),
+  startedAt: number,
+  endedAt: number,
+  pinned: z.boolean().optional(),
+});
 export const jobSchema = jobHeadSchema.extend({
   live: liveSchema,
   runsAsked: z.string().nullable(),
@@ -169,20 +215,68 @@ const axis = z.object({
 const box = z.object({ low: number, q1: number, median: number, q3: number, high: number, beyond: z.array(number) });
 const axisPlace = z.union([z.number(), z.tuple([z.number(), z.number()])]);
 const oneChart = z.object({
-  title: z.string().optional(), subtitle: z.string().optional(), x: axis, y: axis, right: axis.optional(), legend: z.enum(["top", "right", "inside", "ends", "none"]).optional(),
-  theme: z.enum(["screen", "print"]).optional(), columns: z.number().optional(),
-  style: z.object({ textSize: z.number().optional(), lineWidth: z.number().optional(), markerSize: z.number().optional(), colors: z.array(z.string()).optional(), grid: z.enum(["lines", "none"]).optional(), digits: z.record(z.string(), z.number()).optional() }).optional(),
-  heat: z.object({ x: z.array(number), y: z.array(number), values: z.array(number), title: z.string(), unit: z.string().nullable(), min: z.number(), max: z.number() }).optional(),
-  marks: z.array(z.object({ x: axisPlace.optional(), y: axisPlace.optional(), axis: z.enum(["left", "right"]).optional(), text: z.string().optional() })).optional(),
+  title: z.string().optional(),
+  subtitle: z.string().optional(),
+  x: axis,
+  y: axis,
+  right: axis.optional(),
+  legend: z.enum(["top", "right", "inside", "ends", "none"]).optional(),
+  theme: z.enum(["screen", "print"]).optional(),
+  columns: z.number().optional(),
+  style: z
+    .object({
+      textSize: z.number().optional(),
+      lineWidth: z.number().optional(),
+      markerSize: z.number().optional(),
+      colors: z.array(z.string()).optional(),
+      grid: z.enum(["lines", "none"]).optional(),
+      digits: z.record(z.string(), z.number()).optional(),
+    })
+    .optional(),
+  heat: z
+    .object({
+      x: z.array(number),
+      y: z.array(number),
+      values: z.array(number),
+      title: z.string(),
+      unit: z.string().nullable(),
+      min: z.number(),
+      max: z.number(),
+    })
+    .optional(),
+  marks: z
+    .array(
+      z.object({
+        x: axisPlace.optional(),
+        y: axisPlace.optional(),
+        axis: z.enum(["left", "right"]).optional(),
+        text: z.string().optional(),
+      }),
+    )
+    .optional(),
   notes: z.array(z.object({ series: z.number(), x: z.number(), y: z.number(), text: z.string() })).optional(),
   series: z.array(
     z.object({
-      kind: z.enum(["lines", "points", "both", "steps", "bars", "band", "errors", "box"]), name: z.string(), x: z.array(number), y: z.array(number), high: z.array(number).optional(), low: z.array(number).optional(),
-      closed: z.boolean().optional(), boxes: z.array(box).optional(), stack: z.string().optional(), touching: z.boolean().optional(), run: z.string().optional(),
-      color: z.union([z.object({ palette: z.number() }), z.object({ ramp: z.number() })]), dash: z.number().optional(), marker: z.number().optional(), axis: z.enum(["left", "right"]).optional(), faint: z.boolean().optional(), legend: z.string().optional(),
+      kind: z.enum(["lines", "points", "both", "steps", "bars", "band", "errors", "box"]),
+      name: z.string(),
+      x: z.array(number),
+      y: z.array(number),
+      high: z.array(number).optional(),
+      low: z.array(number).optional(),
+      closed: z.boolean().optional(),
+      boxes: z.array(box).optional(),
+      stack: z.string().optional(),
+      touching: z.boolean().optional(),
+      run: z.string().optional(),
+      color: z.union([z.object({ palette: z.number() }), z.object({ ramp: z.number() })]),
+      dash: z.number().optional(),
+      marker: z.number().optional(),
+      axis: z.enum(["left", "right"]).optional(),
+      faint: z.boolean().optional(),
+      legend: z.string().optional(),
     }),
   ),
-}); // prettier-ignore
+});
 const chart = oneChart.extend({ panels: z.array(oneChart).optional() });
 const quantity = z
   .object({ value: number, unit: z.string().nullable(), reason: z.string().optional(), method: z.string().optional() })
@@ -316,21 +410,32 @@ export const settingsSchema = z.object({
 export type ServerSettings = z.infer<typeof settingsSchema>;
 
 const cellChange = z.object({
-  row: z.number(), where: z.string(), column: z.string(), then: z.union([z.number(), z.string(), z.null()]), now: z.union([z.number(), z.string(), z.null()]),
-  change: z.number().optional(), share: z.number().optional(),
-}); // prettier-ignore
+  row: z.number(),
+  where: z.string(),
+  column: z.string(),
+  then: z.union([z.number(), z.string(), z.null()]),
+  now: z.union([z.number(), z.string(), z.null()]),
+  change: z.number().optional(),
+  share: z.number().optional(),
+});
 export const jobDiffSchema = z.object({
   verdict: z.enum(["same bytes", "within tolerance", "changed"]),
-  script: z.array(z.object({ file: z.string(), line: z.number(), then: z.string().optional(), now: z.string().optional() })),
+  script: z.array(
+    z.object({ file: z.string(), line: z.number(), then: z.string().optional(), now: z.string().optional() }),
+  ),
   settings: z.array(z.string()),
   inputs: z.array(z.object({ study: z.string(), path: z.string(), change: z.enum(["changed", "gone", "new"]) })),
   runs: z.array(z.object({ study: z.string(), run: z.string(), change: z.enum(["gone", "new", "parameters"]) })),
   outputs: z.array(
     z.object({
-      name: z.string(), kind: z.string(), verdict: z.enum(["same bytes", "within tolerance", "changed", "new", "gone"]),
-      detail: z.string().optional(), moved: z.number().optional(), cells: z.array(cellChange).optional(),
+      name: z.string(),
+      kind: z.string(),
+      verdict: z.enum(["same bytes", "within tolerance", "changed", "new", "gone"]),
+      detail: z.string().optional(),
+      moved: z.number().optional(),
+      cells: z.array(cellChange).optional(),
     }),
   ),
-}); // prettier-ignore
+});
 export type JobDiff = z.infer<typeof jobDiffSchema>;
 export type OutputDiff = JobDiff["outputs"][number];

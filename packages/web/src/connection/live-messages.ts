@@ -12,8 +12,8 @@ export type LiveMessage =
 const RETRY = 3000;
 
 /**
- * Reads the server's live stream and gives its messages on. After every break it connects again and says so: what a page shows
- * may then be old.
+ * Reads the server's live stream and gives its messages on. After every break it connects again and says so: what a
+ * page shows may then be old.
  *
  * @returns what ends it
  */

@@ -1,8 +1,8 @@
 import { readLiveStream } from "./live-messages";
 
 /**
- * The live stream of all tabs: a browser opens few connections to one server, and a stream for every tab would leave none for
- * anything else.
+ * The live stream of all tabs: a browser opens few connections to one server, and a stream for every tab would leave
+ * none for anything else.
  */
 interface SharedScope {
   onconnect: ((e: MessageEvent) => void) | null;

@@ -21,12 +21,17 @@ export function Keys(): ReactElement {
     <Dialog.Root open={open} onOpenChange={(o) => dispatch(setKeys(o))}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
-        <Dialog.Content className="fixed top-32 left-1/2 z-50 w-90 -translate-x-1/2 border border-rule bg-sheet p-5 shadow-lg" aria-describedby={undefined}>
+        <Dialog.Content
+          className="fixed top-32 left-1/2 z-50 w-90 -translate-x-1/2 border border-rule bg-sheet p-5 shadow-lg"
+          aria-describedby={undefined}
+        >
           <Dialog.Title className="mb-3 text-md font-semibold">Keys</Dialog.Title>
           <dl className="grid grid-cols-[110px_1fr] gap-y-2">
             {keys.map(([k, what]) => (
               <div key={k} className="contents">
-                <dt><kbd>{k}</kbd></dt>
+                <dt>
+                  <kbd>{k}</kbd>
+                </dt>
                 <dd>{what}</dd>
               </div>
             ))}
@@ -34,5 +39,5 @@ export function Keys(): ReactElement {
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
-  ); // prettier-ignore
+  );
 }

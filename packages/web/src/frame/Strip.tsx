@@ -79,8 +79,18 @@ export function Strip(): ReactElement {
       <nav className="flex min-w-0 items-center gap-2" aria-label="Where you are">
         {trail.map((t, i) => (
           <Fragment key={i}>
-            {i > 0 && <span className="dim">{trail.length === 3 && trail.some((x) => x.text === "Guide") ? "·" : "/"}</span>}
-            {t.to === undefined ? <b className="truncate font-semibold"><Name text={t.text} most={40} /></b> : <Link to={t.to} className="truncate border-b border-rule hover:border-oxide">{t.text}</Link>}
+            {i > 0 && (
+              <span className="dim">{trail.length === 3 && trail.some((x) => x.text === "Guide") ? "·" : "/"}</span>
+            )}
+            {t.to === undefined ? (
+              <b className="truncate font-semibold">
+                <Name text={t.text} most={40} />
+              </b>
+            ) : (
+              <Link to={t.to} className="truncate border-b border-rule hover:border-oxide">
+                {t.text}
+              </Link>
+            )}
           </Fragment>
         ))}
       </nav>
@@ -89,10 +99,15 @@ export function Strip(): ReactElement {
         <button className="field flex w-59 items-center text-pencil" onClick={() => dispatch(setPalette(true))}>
           Find or do anything <kbd className="ml-auto">Ctrl K</kbd>
         </button>
-        <button className="p-1 text-pencil hover:text-ink" aria-label={dark ? "Light page" : "Dark page"} title={dark ? "Light page" : "Dark page"} onClick={() => dispatch(setTheme(dark ? "light" : "dark"))}>
+        <button
+          className="p-1 text-pencil hover:text-ink"
+          aria-label={dark ? "Light page" : "Dark page"}
+          title={dark ? "Light page" : "Dark page"}
+          onClick={() => dispatch(setTheme(dark ? "light" : "dark"))}
+        >
           {dark ? <Sun size={15} /> : <Moon size={15} />}
         </button>
       </div>
     </header>
-  ); // prettier-ignore
+  );
 }

@@ -25,10 +25,13 @@ function Copied({ text }: { text: string }): ReactElement {
       setTimeout(() => setDone(false), 1200);
     });
   return (
-    <button className="link dim ml-auto flex-none text-xs opacity-0 group-hover:opacity-100 focus-visible:opacity-100" onClick={copy}>
+    <button
+      className="link dim ml-auto flex-none text-xs opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
+      onClick={copy}
+    >
       {done ? "copied" : "copy"}
     </button>
-  ); // prettier-ignore
+  );
 }
 
 /** The script library, name by name: what the editor shows, in the order of the work. */
@@ -40,40 +43,82 @@ export function GuidePage(): ReactElement {
     return (data ?? [])
       .map((c) => ({
         ...c,
-        entries: c.entries.filter((e) => w === "" || `${e.name} ${e.text} ${e.examples.join(" ")}`.toLowerCase().includes(w)),
+        entries: c.entries.filter(
+          (e) => w === "" || `${e.name} ${e.text} ${e.examples.join(" ")}`.toLowerCase().includes(w),
+        ),
       }))
-      .filter((c) => c.entries.length > 0); // prettier-ignore
+      .filter((c) => c.entries.length > 0);
   }, [data, wanted]);
   if (error) return <Trouble text={errorText(error)} />;
   if (!data) return <Loading what="Opening the guide" />;
   return (
     <div className="flex min-h-0 flex-1">
       <nav className="w-58 flex-none overflow-auto border-r border-rule px-4 py-4" aria-label="Contents of the guide">
-        <input className="field mb-3 w-full" placeholder="Find a name or a word" value={wanted} onChange={(e) => setWanted(e.target.value)} aria-label="Find in the guide" />
+        <input
+          className="field mb-3 w-full"
+          placeholder="Find a name or a word"
+          value={wanted}
+          onChange={(e) => setWanted(e.target.value)}
+          aria-label="Find in the guide"
+        />
         {shown.map((c) => (
           <div key={c.name} className="mb-3">
-            <a className="font-semibold" href={`#${c.name}`}>{c.title}</a>
+            <a className="font-semibold" href={`#${c.name}`}>
+              {c.title}
+            </a>
             <div className="flex flex-wrap gap-x-2">
-              {c.entries.map((e) => <a key={e.name} className="num link text-xs text-pencil hover:text-ink" href={`#${c.name}.${e.name}`}>{e.name}</a>)}
+              {c.entries.map((e) => (
+                <a key={e.name} className="num link text-xs text-pencil hover:text-ink" href={`#${c.name}.${e.name}`}>
+                  {e.name}
+                </a>
+              ))}
             </div>
           </div>
         ))}
       </nav>
       <div className="min-h-0 flex-1 overflow-auto px-8 py-5">
         <h1 className="mb-1 text-lg font-semibold">The script library</h1>
-        <p className="dim mb-5 max-w-170">Everything is a recipe until someone needs the number: verbs cost nothing, <span className="num">emit</span> says what is wanted. A script imports from <span className="num">"oxtrum"</span> and from scripts beside it, and from nothing else.</p>
+        <p className="dim mb-5 max-w-170">
+          Everything is a recipe until someone needs the number: verbs cost nothing, <span className="num">emit</span>{" "}
+          says what is wanted. A script imports from <span className="num">"oxtrum"</span> and from scripts beside it,
+          and from nothing else.
+        </p>
         {shown.length === 0 && <p className="dim">Nothing by that word.</p>}
         {shown.map((c) => (
           <section key={c.name} id={c.name} className="mb-8 max-w-250 scroll-mt-4">
             <h2 className="border-b border-ink pb-1 text-md font-semibold">{c.title}</h2>
-            {c.text && <p className="dim mt-1"><Prose text={c.text} /></p>}
+            {c.text && (
+              <p className="dim mt-1">
+                <Prose text={c.text} />
+              </p>
+            )}
             {c.entries.map((e) => (
-              <article key={e.name} id={`${c.name}.${e.name}`} className="grid scroll-mt-4 grid-cols-[120px_1fr] gap-x-4 border-b border-soft py-2.5">
+              <article
+                key={e.name}
+                id={`${c.name}.${e.name}`}
+                className="grid scroll-mt-4 grid-cols-[120px_1fr] gap-x-4 border-b border-soft py-2.5"
+              >
                 <h3 className="num font-medium break-words text-oxide">{e.name}</h3>
                 <div className="min-w-0">
-                  {e.text && <p className="mb-1"><Prose text={e.text} /></p>}
-                  {e.examples.map((x) => <div key={x} className="group my-1 flex items-baseline gap-2 border-l-2 border-patina bg-sheet py-1 pr-2 pl-3"><code className="num text-[12px] break-words whitespace-pre-wrap">{x}</code><Copied text={x} /></div>)}
-                  {e.signatures.map((s) => <code key={s} className="num dim block text-[11.5px] break-words">{s}</code>)}
+                  {e.text && (
+                    <p className="mb-1">
+                      <Prose text={e.text} />
+                    </p>
+                  )}
+                  {e.examples.map((x) => (
+                    <div
+                      key={x}
+                      className="group my-1 flex items-baseline gap-2 border-l-2 border-patina bg-sheet py-1 pr-2 pl-3"
+                    >
+                      <code className="num text-[12px] break-words whitespace-pre-wrap">{x}</code>
+                      <Copied text={x} />
+                    </div>
+                  ))}
+                  {e.signatures.map((s) => (
+                    <code key={s} className="num dim block text-[11.5px] break-words">
+                      {s}
+                    </code>
+                  ))}
                 </div>
               </article>
             ))}
@@ -81,5 +126,5 @@ export function GuidePage(): ReactElement {
         ))}
       </div>
     </div>
-  ); // prettier-ignore
+  );
 }

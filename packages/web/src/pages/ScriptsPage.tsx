@@ -45,36 +45,104 @@ export function ScriptsPage(): ReactElement {
       <div className="mb-4 flex items-baseline gap-3">
         <h1 className="text-lg font-semibold">Scripts</h1>
         <span className="dim">questions asked of runs, again and again</span>
-        {!adding && <button className="btn ml-auto" onClick={() => setSearch({ new: "" })}>New script</button>}
+        {!adding && (
+          <button className="btn ml-auto" onClick={() => setSearch({ new: "" })}>
+            New script
+          </button>
+        )}
       </div>
       {adding && (
-        <form className="mb-6 flex items-end gap-3 border border-rule bg-sheet p-4" onSubmit={(e) => { e.preventDefault(); void create(); }}>
-          <label className="flex flex-col gap-1"><span className="dim text-xs">Name</span><input className="field num w-70" autoFocus value={name} onChange={(e) => setName(e.target.value)} placeholder="recovery.ts" /></label>
-          <button className="btn go" disabled={name.trim() === ""}>Start</button>
-          <button type="button" className="btn quiet" onClick={() => setSearch({})}>Cancel</button>
-          {saving.error && <span role="alert" className="text-oxide">{errorText(saving.error)}</span>}
+        <form
+          className="mb-6 flex items-end gap-3 border border-rule bg-sheet p-4"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void create();
+          }}
+        >
+          <label className="flex flex-col gap-1">
+            <span className="dim text-xs">Name</span>
+            <input
+              className="field num w-70"
+              autoFocus
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              placeholder="recovery.ts"
+            />
+          </label>
+          <button className="btn go" disabled={name.trim() === ""}>
+            Start
+          </button>
+          <button type="button" className="btn quiet" onClick={() => setSearch({})}>
+            Cancel
+          </button>
+          {saving.error && (
+            <span role="alert" className="text-oxide">
+              {errorText(saving.error)}
+            </span>
+          )}
         </form>
       )}
       {isLoading && <Loading what="Reading the list" />}
       {error && <Trouble text={errorText(error)} />}
-      {data?.length === 0 && !adding && <Empty title="No scripts yet" act={<button className="btn go" onClick={() => setSearch({ new: "" })}>New script</button>}>A script says which values you want of which runs, and what is to be made of them. Anyone can run it again.</Empty>}
+      {data?.length === 0 && !adding && (
+        <Empty
+          title="No scripts yet"
+          act={
+            <button className="btn go" onClick={() => setSearch({ new: "" })}>
+              New script
+            </button>
+          }
+        >
+          A script says which values you want of which runs, and what is to be made of them. Anyone can run it again.
+        </Empty>
+      )}
       {data && data.length > 0 && (
         <table className="ruled">
-          <thead><tr><th>script</th><th className="n">revision</th><th>changed</th><th>last run on all</th><th /></tr></thead>
+          <thead>
+            <tr>
+              <th>script</th>
+              <th className="n">revision</th>
+              <th>changed</th>
+              <th>last run on all</th>
+              <th />
+            </tr>
+          </thead>
           <tbody>
             {data.map((s) => {
               const last = jobs.find((j) => j.script === s.name && j.mode === "run");
               return (
                 <tr key={s.name}>
-                  <td><Link className="num link font-medium" to={`/scripts/${encodeURIComponent(s.name)}`}>{s.name}</Link></td>
+                  <td>
+                    <Link className="num link font-medium" to={`/scripts/${encodeURIComponent(s.name)}`}>
+                      {s.name}
+                    </Link>
+                  </td>
                   <td className="n">{s.revision}</td>
                   <td className="dim">{ago(s.updatedAt)}</td>
-                  <td>{last ? <Link className="link" to={`/jobs/${last.id}`}>job {last.id}, {last.state}</Link> : <span className="dim">–</span>}</td>
+                  <td>
+                    {last ? (
+                      <Link className="link" to={`/jobs/${last.id}`}>
+                        job {last.id}, {last.state}
+                      </Link>
+                    ) : (
+                      <span className="dim">–</span>
+                    )}
+                  </td>
                   <td className="text-right">
                     {asking === s.name ? (
-                      <span className="flex justify-end gap-2"><span className="dim">Remove it and its jobs?</span><button className="link text-oxide" onClick={() => void remove(s.name)}>Remove</button><button className="link" onClick={() => setAsking(undefined)}>Keep</button></span>
+                      <span className="flex justify-end gap-2">
+                        <span className="dim">Remove it and its jobs?</span>
+                        <button className="link text-oxide" onClick={() => void remove(s.name)}>
+                          Remove
+                        </button>
+                        <button className="link" onClick={() => setAsking(undefined)}>
+                          Keep
+                        </button>
+                      </span>
                     ) : (
-                      <button className="link dim" onClick={() => setAsking(s.name)}>Remove</button>
+                      <button className="link dim" onClick={() => setAsking(s.name)}>
+                        Remove
+                      </button>
                     )}
                   </td>
                 </tr>
@@ -84,5 +152,5 @@ export function ScriptsPage(): ReactElement {
         </table>
       )}
     </div>
-  ); // prettier-ignore
+  );
 }

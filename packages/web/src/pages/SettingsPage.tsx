@@ -20,32 +20,98 @@ interface Form {
 }
 
 const fields: readonly { name: keyof Form; label: string; unit: string; hint: string; rule: RegExp }[] = [
-  { name: "workers", label: "Threads of a job", unit: "", hint: "Empty is one a core, eight at most. Results do not depend on it.", rule: /^\d*$/ },
-  { name: "memory", label: "Large arrays of a job", unit: "MB", hint: "A run that would need more is left out and says so.", rule: /^\d+$/ },
-  { name: "scriptSeconds", label: "Time of a script itself", unit: "s", hint: "Without what it waits for. A loop that never ends is stopped then.", rule: /^\d+$/ },
-  { name: "cache", label: "Results kept between jobs", unit: "MB", hint: "The oldest go first, when no job runs.", rule: /^\d+$/ },
-]; // prettier-ignore
+  {
+    name: "workers",
+    label: "Threads of a job",
+    unit: "",
+    hint: "Empty is one a core, eight at most. Results do not depend on it.",
+    rule: /^\d*$/,
+  },
+  {
+    name: "memory",
+    label: "Large arrays of a job",
+    unit: "MB",
+    hint: "A run that would need more is left out and says so.",
+    rule: /^\d+$/,
+  },
+  {
+    name: "scriptSeconds",
+    label: "Time of a script itself",
+    unit: "s",
+    hint: "Without what it waits for. A loop that never ends is stopped then.",
+    rule: /^\d+$/,
+  },
+  {
+    name: "cache",
+    label: "Results kept between jobs",
+    unit: "MB",
+    hint: "The oldest go first, when no job runs.",
+    rule: /^\d+$/,
+  },
+];
 
 const NUMBER = /^\d*(?:\.\d+)?$/;
 const charts: typeof fields = [
-  { name: "textSize", label: "Text", unit: "px", hint: "Of axis titles and legend; the rest follows. Empty is 12.", rule: NUMBER },
+  {
+    name: "textSize",
+    label: "Text",
+    unit: "px",
+    hint: "Of axis titles and legend; the rest follows. Empty is 12.",
+    rule: NUMBER,
+  },
   { name: "lineWidth", label: "Lines", unit: "px", hint: "Empty is 1.6.", rule: NUMBER },
   { name: "markerSize", label: "Markers", unit: "px", hint: "Their radius. Empty is 3.5.", rule: NUMBER },
-  { name: "colors", label: "Series colours", unit: "", hint: "As #RRGGBB, in order, with commas between. Empty are those that keep apart for all eyes.", rule: /^(?:\s*#[0-9A-Fa-f]{6}\s*(?:,|$))*$/ },
-  { name: "theme", label: "Theme", unit: "", hint: "screen or print; empty is screen. A script can choose its own.", rule: /^(?:screen|print)?$/ },
+  {
+    name: "colors",
+    label: "Series colours",
+    unit: "",
+    hint: "As #RRGGBB, in order, with commas between. Empty are those that keep apart for all eyes.",
+    rule: /^(?:\s*#[0-9A-Fa-f]{6}\s*(?:,|$))*$/,
+  },
+  {
+    name: "theme",
+    label: "Theme",
+    unit: "",
+    hint: "screen or print; empty is screen. A script can choose its own.",
+    rule: /^(?:screen|print)?$/,
+  },
   { name: "grid", label: "Grid", unit: "", hint: "lines or none; empty is lines.", rule: /^(?:lines|none)?$/ },
-  { name: "digits", label: "Digits by unit", unit: "", hint: "Significant digits of the numbers at axes, as degC 3, kW 4.", rule: /^(?:\s*\S+\s+\d{1,2}\s*(?:,|$))*$/ },
-]; // prettier-ignore
+  {
+    name: "digits",
+    label: "Digits by unit",
+    unit: "",
+    hint: "Significant digits of the numbers at axes, as degC 3, kW 4.",
+    rule: /^(?:\s*\S+\s+\d{1,2}\s*(?:,|$))*$/,
+  },
+];
 
 /** A style from the form's words: what is empty is left as it is. */
 function styleOf(f: Form): ServerSettings["style"] {
   const size = (v: string): number | undefined => (v === "" ? undefined : Number(v));
   const style = {
-    textSize: size(f.textSize), lineWidth: size(f.lineWidth), markerSize: size(f.markerSize),
-    colors: f.colors.trim() === "" ? undefined : f.colors.split(",").map((c) => c.trim()).filter((c) => c !== ""),
-    theme: f.theme === "" ? undefined : (f.theme as "screen" | "print"), grid: f.grid === "" ? undefined : (f.grid as "lines" | "none"),
-    digits: f.digits.trim() === "" ? undefined : Object.fromEntries(f.digits.split(",").map((t) => t.trim().split(/\s+/)).filter((t) => t.length === 2).map(([u, d]) => [u!, Number(d)])),
-  }; // prettier-ignore
+    textSize: size(f.textSize),
+    lineWidth: size(f.lineWidth),
+    markerSize: size(f.markerSize),
+    colors:
+      f.colors.trim() === ""
+        ? undefined
+        : f.colors
+            .split(",")
+            .map((c) => c.trim())
+            .filter((c) => c !== ""),
+    theme: f.theme === "" ? undefined : (f.theme as "screen" | "print"),
+    grid: f.grid === "" ? undefined : (f.grid as "lines" | "none"),
+    digits:
+      f.digits.trim() === ""
+        ? undefined
+        : Object.fromEntries(
+            f.digits
+              .split(",")
+              .map((t) => t.trim().split(/\s+/))
+              .filter((t) => t.length === 2)
+              .map(([u, d]) => [u!, Number(d)]),
+          ),
+  };
   return Object.fromEntries(Object.entries(style).filter(([, v]) => v !== undefined));
 }
 
@@ -85,31 +151,64 @@ export function SettingsPage(): ReactElement {
       style: styleOf(f),
     }),
   );
-  const row = ({ name, label, unit, hint, rule }: (typeof fields)[number], width = "w-24 text-right", wrong?: string): ReactElement => (
+  const row = (
+    { name, label, unit, hint, rule }: (typeof fields)[number],
+    width = "w-24 text-right",
+    wrong?: string,
+  ): ReactElement => (
     <label key={name} className="grid grid-cols-[190px_150px_1fr] items-baseline gap-x-4 border-b border-soft py-2">
       <span>{label}</span>
-      <span className="flex items-baseline gap-2"><input className={`field num ${width}`} {...register(name, { pattern: { value: rule, message: wrong ?? hint } })} aria-invalid={formState.errors[name] !== undefined} /><span className="dim text-xs">{unit}</span></span>
+      <span className="flex items-baseline gap-2">
+        <input
+          className={`field num ${width}`}
+          {...register(name, { pattern: { value: rule, message: wrong ?? hint } })}
+          aria-invalid={formState.errors[name] !== undefined}
+        />
+        <span className="dim text-xs">{unit}</span>
+      </span>
       <span className={formState.errors[name] ? "text-oxide" : "dim"}>{formState.errors[name]?.message ?? hint}</span>
     </label>
-  ); // prettier-ignore
+  );
   return (
     <div className="min-h-0 flex-1 overflow-auto px-5 py-5">
       <h1 className="mb-4 text-lg font-semibold">Settings</h1>
       <form className="max-w-170" onSubmit={(e) => void send(e)}>
         {fields.map((f) => row(f, undefined, "a whole number"))}
         <h2 className="mt-6 mb-1 border-b border-ink pb-1 text-md font-semibold">House style of charts</h2>
-        <p className="dim py-1">How all charts of new jobs look, on the screen and in files. A job's manifest says which style it had.</p>
+        <p className="dim py-1">
+          How all charts of new jobs look, on the screen and in files. A job's manifest says which style it had.
+        </p>
         {charts.map((f) => row(f, "w-full text-left"))}
         <div className="flex items-center gap-3 py-4">
-          <button className="btn go" disabled={!formState.isDirty || saving.isLoading}>Save</button>
-          {saving.error && <span role="alert" className="text-oxide">{errorText(saving.error)}</span>}
-          {!saving.error && saving.isSuccess && !formState.isDirty && <span className="dim" role="status">Saved. Jobs take it from their start.</span>}
+          <button className="btn go" disabled={!formState.isDirty || saving.isLoading}>
+            Save
+          </button>
+          {saving.error && (
+            <span role="alert" className="text-oxide">
+              {errorText(saving.error)}
+            </span>
+          )}
+          {!saving.error && saving.isSuccess && !formState.isDirty && (
+            <span className="dim" role="status">
+              Saved. Jobs take it from their start.
+            </span>
+          )}
         </div>
       </form>
       <h2 className="mb-2 border-b border-ink pb-1 text-md font-semibold max-w-170">This page</h2>
       <div className="flex gap-2" role="radiogroup" aria-label="Light or dark">
-        {(["light", "dark", "system"] as const).map((t) => <button key={t} role="radio" aria-checked={theme === t} className={`btn ${theme === t ? "" : "quiet"}`} onClick={() => dispatch(setTheme(t))}>{t === "light" ? "Light" : t === "dark" ? "Dark" : "As the system is"}</button>)}
+        {(["light", "dark", "system"] as const).map((t) => (
+          <button
+            key={t}
+            role="radio"
+            aria-checked={theme === t}
+            className={`btn ${theme === t ? "" : "quiet"}`}
+            onClick={() => dispatch(setTheme(t))}
+          >
+            {t === "light" ? "Light" : t === "dark" ? "Dark" : "As the system is"}
+          </button>
+        ))}
       </div>
     </div>
-  ); // prettier-ignore
+  );
 }

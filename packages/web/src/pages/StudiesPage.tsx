@@ -42,7 +42,12 @@ function AddStudy({ onDone }: { onDone: () => void }): ReactElement {
       <div className="grid grid-cols-[1fr_240px_auto] items-start gap-3">
         <label className="flex flex-col gap-1">
           <span className="dim text-xs">Folder on this machine, with the runs in it</span>
-          <input className="field num" autoFocus placeholder="/data/results/my-study" {...form.register("folder", { onChange: (e: { target: { value: string } }) => suggest(e.target.value) })} />
+          <input
+            className="field num"
+            autoFocus
+            placeholder="/data/results/my-study"
+            {...form.register("folder", { onChange: (e: { target: { value: string } }) => suggest(e.target.value) })}
+          />
           {errors.folder && <span className="text-xs text-oxide">{errors.folder.message}</span>}
         </label>
         <label className="flex flex-col gap-1">
@@ -51,13 +56,21 @@ function AddStudy({ onDone }: { onDone: () => void }): ReactElement {
           {errors.name && <span className="text-xs text-oxide">{errors.name.message}</span>}
         </label>
         <div className="flex gap-2 pt-5.5">
-          <button className="btn go" disabled={isLoading}>Add</button>
-          <button type="button" className="btn quiet" onClick={onDone}>Cancel</button>
+          <button className="btn go" disabled={isLoading}>
+            Add
+          </button>
+          <button type="button" className="btn quiet" onClick={onDone}>
+            Cancel
+          </button>
         </div>
       </div>
-      {error && <p role="alert" className="mt-2 text-oxide">{errorText(error)}</p>}
+      {error && (
+        <p role="alert" className="mt-2 text-oxide">
+          {errorText(error)}
+        </p>
+      )}
     </form>
-  ); // prettier-ignore
+  );
 }
 
 /** All studies: folders of results that the server may read. */
@@ -74,29 +87,73 @@ export function StudiesPage(): ReactElement {
       <div className="mb-4 flex items-baseline gap-3">
         <h1 className="text-lg font-semibold">Studies</h1>
         <span className="dim">folders of results, with the runs in them</span>
-        {!adding && <button className="btn ml-auto" onClick={open}>Add a study</button>}
+        {!adding && (
+          <button className="btn ml-auto" onClick={open}>
+            Add a study
+          </button>
+        )}
       </div>
       {adding && <AddStudy onDone={close} />}
       {isLoading && <Loading what="Reading the list" />}
       {error && <Trouble text={errorText(error)} />}
-      {data?.length === 0 && !adding && <Empty title="No studies yet" act={<button className="btn go" onClick={open}>Add a study</button>}>A study is a folder with one folder for each run. Oxtrum finds the runs, their parameters and what is in their files.</Empty>}
+      {data?.length === 0 && !adding && (
+        <Empty
+          title="No studies yet"
+          act={
+            <button className="btn go" onClick={open}>
+              Add a study
+            </button>
+          }
+        >
+          A study is a folder with one folder for each run. Oxtrum finds the runs, their parameters and what is in their
+          files.
+        </Empty>
+      )}
       {data && data.length > 0 && (
         <table className="ruled">
-          <thead><tr><th>study</th><th>about</th><th className="n">runs</th><th>parameters</th><th className="n">with problems</th><th>folder</th><th /></tr></thead>
+          <thead>
+            <tr>
+              <th>study</th>
+              <th>about</th>
+              <th className="n">runs</th>
+              <th>parameters</th>
+              <th className="n">with problems</th>
+              <th>folder</th>
+              <th />
+            </tr>
+          </thead>
           <tbody>
             {data.map((s) => (
               <tr key={s.name}>
-                <td><Link className="num link font-medium" to={`/studies/${encodeURIComponent(s.name)}`}>{s.name}</Link></td>
+                <td>
+                  <Link className="num link font-medium" to={`/studies/${encodeURIComponent(s.name)}`}>
+                    {s.name}
+                  </Link>
+                </td>
                 <td className="dim">{s.error ? <span className="text-oxide">{s.error}</span> : s.title}</td>
                 <td className="n">{s.runs}</td>
-                <td><span className="num">{s.parameters.join(" · ")}</span></td>
+                <td>
+                  <span className="num">{s.parameters.join(" · ")}</span>
+                </td>
                 <td className="n">{s.problems > 0 ? <span className="text-oxide">{s.problems}</span> : "–"}</td>
-                <td className="num dim"><Name text={s.folder} most={44} /></td>
+                <td className="num dim">
+                  <Name text={s.folder} most={44} />
+                </td>
                 <td className="text-right">
                   {asking === s.name ? (
-                    <span className="flex justify-end gap-2"><span className="dim">Forget it? Its files stay.</span><button className="link text-oxide" onClick={() => void remove(s.name)}>Forget</button><button className="link" onClick={() => setAsking(undefined)}>Keep</button></span>
+                    <span className="flex justify-end gap-2">
+                      <span className="dim">Forget it? Its files stay.</span>
+                      <button className="link text-oxide" onClick={() => void remove(s.name)}>
+                        Forget
+                      </button>
+                      <button className="link" onClick={() => setAsking(undefined)}>
+                        Keep
+                      </button>
+                    </span>
                   ) : (
-                    <button className="link dim" onClick={() => setAsking(s.name)}>Forget</button>
+                    <button className="link dim" onClick={() => setAsking(s.name)}>
+                      Forget
+                    </button>
                   )}
                 </td>
               </tr>
@@ -105,5 +162,5 @@ export function StudiesPage(): ReactElement {
         </table>
       )}
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -74,9 +74,15 @@ const filled = (values: readonly (number | null)[]): Float64Array => Float64Arra
 export function chartFromWire(raw: Raw): ChartDescription {
   const one = (c: Omit<Raw, "panels">): object => ({
     ...c,
-    series: c.series.map((s) => ({ ...s, x: filled(s.x), y: filled(s.y), ...(s.high && { high: filled(s.high) }), ...(s.low && { low: filled(s.low) }) })),
+    series: c.series.map((s) => ({
+      ...s,
+      x: filled(s.x),
+      y: filled(s.y),
+      ...(s.high && { high: filled(s.high) }),
+      ...(s.low && { low: filled(s.low) }),
+    })),
     ...(c.heat && { heat: { ...c.heat, x: filled(c.heat.x), y: filled(c.heat.y), values: filled(c.heat.values) } }),
-  }); // prettier-ignore
+  });
   return { ...one(raw), ...(raw.panels && { panels: raw.panels.map(one) }) } as ChartDescription;
 }
 
@@ -122,9 +128,20 @@ const NONE: ReadonlySet<string> = new Set();
 /** A chart on the screen: the same drawing config as in files, its series switched on and off in the legend. */
 export function ChartView(props: ChartViewProps): ReactElement {
   const [hidden, setHidden] = useState(NONE);
-  const toggle = useCallback((key: string) => setHidden((have) => new Set(have.has(key) ? [...have].filter((k) => k !== key) : [...have, key])), []); // prettier-ignore
+  const toggle = useCallback(
+    (key: string) => setHidden((have) => new Set(have.has(key) ? [...have].filter((k) => k !== key) : [...have, key])),
+    [],
+  );
   if (!props.chart.panels) return <OneChart {...props} hidden={hidden} onToggle={toggle} />;
-  return <PanelsView chart={props.chart} small={props.small ?? false} label={props.label} hidden={hidden} onToggle={toggle} />; // prettier-ignore
+  return (
+    <PanelsView
+      chart={props.chart}
+      small={props.small ?? false}
+      label={props.label}
+      hidden={hidden}
+      onToggle={toggle}
+    />
+  );
 }
 
 /** Several charts side by side under one title and one legend, placed as in files. */
@@ -171,14 +188,27 @@ function PanelsView({
   };
   return (
     <div ref={box} className="relative h-full w-full overflow-hidden" onClick={click}>
-      <canvas ref={canvas} role="img" aria-label={label} className="absolute" style={{ width: size?.width, height: size?.height }} />
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={label}
+        className="absolute"
+        style={{ width: size?.width, height: size?.height }}
+      />
       {layout?.panels.map((p, k) => (
         <div key={k} className="absolute" style={{ left: p.x, top: p.y, width: p.look.width, height: p.look.height }}>
-          <OneChart chart={p.chart} small={small} label={`${label}: ${p.chart.title ?? k + 1}`} hidden={hidden} onToggle={onToggle} panel={p.look.panel} />
+          <OneChart
+            chart={p.chart}
+            small={small}
+            label={`${label}: ${p.chart.title ?? k + 1}`}
+            hidden={hidden}
+            onToggle={onToggle}
+            panel={p.look.panel}
+          />
         </div>
       ))}
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** One chart with a crosshair that reads all series, wheel and drag to zoom, double-click to fit. */
@@ -305,7 +335,9 @@ function OneChart({
       const click = Math.hypot(drag.to[0] - drag.from[0], drag.to[1] - drag.from[1]) < 4;
       const reach = click ? 6 : 0;
       const span = (k: 0 | 1, scale: typeof x): readonly [number, number] => {
-        const ends = [Math.min(drag.from[k], drag.to[k]) - reach, Math.max(drag.from[k], drag.to[k]) + reach].map((p) => scale.getValueForPixel(p) ?? 0).sort((a, b) => a - b); // prettier-ignore
+        const ends = [Math.min(drag.from[k], drag.to[k]) - reach, Math.max(drag.from[k], drag.to[k]) + reach]
+          .map((p) => scale.getValueForPixel(p) ?? 0)
+          .sort((a, b) => a - b);
         return [ends[0]!, ends[1]!];
       };
       onBrush?.({ x: span(0, x), y: span(1, y) });
@@ -313,17 +345,55 @@ function OneChart({
     setDrag(undefined);
   };
   return (
-    <div ref={box} className="relative h-full w-full overflow-hidden" onPointerDown={begin} onPointerMove={(e) => drag && setDrag({ ...drag, to: placeOf(e) })} onPointerUp={end} onPointerCancel={() => setDrag(undefined)} onDoubleClick={() => (onRange ? onRange(undefined) : drawn.current?.resetZoom())}>
-      <canvas ref={canvas} role="img" aria-label={`${label}: ${axisTitle(chart.y)} over ${axisTitle(chart.x)}`} style={{ width: size?.width, height: size?.height }} />
-      {drag && <div className="pointer-events-none absolute border border-oxide bg-oxide/15" style={{ left: Math.min(drag.from[0], drag.to[0]), top: Math.min(drag.from[1], drag.to[1]), width: Math.abs(drag.to[0] - drag.from[0]), height: Math.abs(drag.to[1] - drag.from[1]) }} />}
+    <div
+      ref={box}
+      className="relative h-full w-full overflow-hidden"
+      onPointerDown={begin}
+      onPointerMove={(e) => drag && setDrag({ ...drag, to: placeOf(e) })}
+      onPointerUp={end}
+      onPointerCancel={() => setDrag(undefined)}
+      onDoubleClick={() => (onRange ? onRange(undefined) : drawn.current?.resetZoom())}
+    >
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={`${label}: ${axisTitle(chart.y)} over ${axisTitle(chart.x)}`}
+        style={{ width: size?.width, height: size?.height }}
+      />
+      {drag && (
+        <div
+          className="pointer-events-none absolute border border-oxide bg-oxide/15"
+          style={{
+            left: Math.min(drag.from[0], drag.to[0]),
+            top: Math.min(drag.from[1], drag.to[1]),
+            width: Math.abs(drag.to[0] - drag.from[0]),
+            height: Math.abs(drag.to[1] - drag.from[1]),
+          }}
+        />
+      )}
       {reading && !drag && (
         <>
-          <div className="pointer-events-none absolute top-0 bottom-0 w-px bg-oxide/70" style={{ left: reading.left }} />
-          <div className="num pointer-events-none absolute z-10 max-w-64 border border-rule bg-sheet px-2 py-1 text-xs" style={{ top: 8, ...(reading.left > (size?.width ?? 0) / 2 ? { right: (size?.width ?? 0) - reading.left + 8 } : { left: reading.left + 8 }) }}>
-            <div>{formatNumber(reading.x, 4)} {displayUnit(chart.x.unit)}</div>
+          <div
+            className="pointer-events-none absolute top-0 bottom-0 w-px bg-oxide/70"
+            style={{ left: reading.left }}
+          />
+          <div
+            className="num pointer-events-none absolute z-10 max-w-64 border border-rule bg-sheet px-2 py-1 text-xs"
+            style={{
+              top: 8,
+              ...(reading.left > (size?.width ?? 0) / 2
+                ? { right: (size?.width ?? 0) - reading.left + 8 }
+                : { left: reading.left + 8 }),
+            }}
+          >
+            <div>
+              {formatNumber(reading.x, 4)} {displayUnit(chart.x.unit)}
+            </div>
             {reading.rows.slice(0, MOST_READ).map((r, i) => (
               <div key={i} className="flex gap-2 whitespace-nowrap">
-                <span style={{ color: r.color }}>{formatNumber(r.value, 4)} {unit}</span>
+                <span style={{ color: r.color }}>
+                  {formatNumber(r.value, 4)} {unit}
+                </span>
                 <span className="dim truncate">{r.name}</span>
               </div>
             ))}
@@ -332,5 +402,5 @@ function OneChart({
         </>
       )}
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -13,8 +13,15 @@ export function Name({
   if (text.length <= most) return <span className={className}>{text}</span>;
   const half = Math.floor((most - 1) / 2);
   return (
-    <span className={className} title={text} onCopy={(e) => { e.clipboardData.setData("text/plain", text); e.preventDefault(); }}>
+    <span
+      className={className}
+      title={text}
+      onCopy={(e) => {
+        e.clipboardData.setData("text/plain", text);
+        e.preventDefault();
+      }}
+    >
       {text.slice(0, half)}…{text.slice(text.length - half)}
     </span>
-  ); // prettier-ignore
+  );
 }

@@ -16,8 +16,17 @@ export function PictureView({
   if (gone) return <p className="dim p-3">This picture is not kept any more; its files are.</p>;
   return (
     <figure className="flex h-full flex-col bg-white">
-      <img className="min-h-0 flex-1 object-contain" alt={name} src={`/api/jobs/${job}/pictures/${encodeURIComponent(name)}`} onError={() => setGone(true)} />
-      {frames && <figcaption className="px-2 pb-1 text-xs text-[#5F6B6D]">The first of {panels} frames; all are in the files.</figcaption>}
+      <img
+        className="min-h-0 flex-1 object-contain"
+        alt={name}
+        src={`/api/jobs/${job}/pictures/${encodeURIComponent(name)}`}
+        onError={() => setGone(true)}
+      />
+      {frames && (
+        <figcaption className="px-2 pb-1 text-xs text-[#5F6B6D]">
+          The first of {panels} frames; all are in the files.
+        </figcaption>
+      )}
     </figure>
-  ); // prettier-ignore
+  );
 }

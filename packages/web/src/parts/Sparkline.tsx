@@ -25,7 +25,9 @@ export function Sparkline({
   const [from, to] = [Math.min(...places), Math.max(...places)];
   const across = (i: number): number => {
     const at = x?.[i];
-    return at === undefined || at === null || !(to > from) ? (i / (y.length - 1)) * width : ((at - from) / (to - from)) * width; // prettier-ignore
+    return at === undefined || at === null || !(to > from)
+      ? (i / (y.length - 1)) * width
+      : ((at - from) / (to - from)) * width;
   };
   const path = y
     .map((v, i) =>

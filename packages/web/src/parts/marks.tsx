@@ -63,7 +63,22 @@ export function CellMark({ state }: { state: CellState }): ReactElement {
 
 /** The verdict of a check: a filled dot, a notched square, a dotted ring. */
 export function VerdictMark({ verdict }: { verdict: string | undefined }): ReactElement {
-  if (verdict === "passed") return <svg width="11" height="11" viewBox="0 0 11 11" aria-label="passed"><circle cx="5.5" cy="5.5" r="4.4" fill="var(--patina)" /><path d="M3.2 5.6 5 7.4 8 3.9" stroke="var(--sheet)" fill="none" strokeWidth="1.3" /></svg>; // prettier-ignore
-  if (verdict === "failed") return <svg width="11" height="11" viewBox="0 0 11 11" aria-label="failed"><path d="M1 1h6l3 3v6H1z" fill="var(--oxide)" /></svg>; // prettier-ignore
-  return <svg width="11" height="11" viewBox="0 0 11 11" aria-label="undecided"><circle cx="5.5" cy="5.5" r="4" fill="none" stroke="var(--pencil)" strokeWidth="1.4" strokeDasharray="2 1.6" /></svg>; // prettier-ignore
+  if (verdict === "passed")
+    return (
+      <svg width="11" height="11" viewBox="0 0 11 11" aria-label="passed">
+        <circle cx="5.5" cy="5.5" r="4.4" fill="var(--patina)" />
+        <path d="M3.2 5.6 5 7.4 8 3.9" stroke="var(--sheet)" fill="none" strokeWidth="1.3" />
+      </svg>
+    );
+  if (verdict === "failed")
+    return (
+      <svg width="11" height="11" viewBox="0 0 11 11" aria-label="failed">
+        <path d="M1 1h6l3 3v6H1z" fill="var(--oxide)" />
+      </svg>
+    );
+  return (
+    <svg width="11" height="11" viewBox="0 0 11 11" aria-label="undecided">
+      <circle cx="5.5" cy="5.5" r="4" fill="none" stroke="var(--pencil)" strokeWidth="1.4" strokeDasharray="2 1.6" />
+    </svg>
+  );
 }

@@ -2,7 +2,8 @@ import { drawSvg } from "../draw.js";
 import { allFontRules } from "../fonts.js";
 import { contentsOf, type Block, type Report, type Words } from "./model.js";
 
-const escaped = (text: string): string => text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]!); // prettier-ignore
+const escaped = (text: string): string =>
+  text.replace(/[&<>"']/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" })[c]!);
 
 const style = `
 body{margin:0;background:#FAF8F3;color:#1F2629;font:15px/1.55 "IBM Plex Sans","DejaVu Sans",sans-serif}
@@ -19,7 +20,10 @@ blockquote{margin:10px 0;padding:2px 0 2px 14px;border-left:2px solid #AC4427;co
 @media print{body{background:#fff;font-size:11pt}main{border:0;max-width:none;padding:0}figure,tr{break-inside:avoid}h2,h3{break-after:avoid}nav{break-after:page}.wide{overflow:visible}@page{size:A4;margin:18mm}}
 `;
 
-/** A report as one HTML page that opens with no network: drawings and fonts are in it. The same report gives the same bytes. */
+/**
+ * A report as one HTML page that opens with no network: drawings and fonts are in it. The same report gives the same
+ * bytes.
+ */
 export function reportHtml(r: Report): string {
   const contents = contentsOf(r);
   let heading = 0;
@@ -42,16 +46,19 @@ ${body}
 }
 
 function wordsOf(words: readonly Words[]): string {
-  return words.map((w) => {
-    let text = escaped(w.text).replace(/\n/g, "<br>");
-    if (w.code) text = `<code>${text}</code>`;
-    if (w.italic) text = `<em>${text}</em>`;
-    if (w.bold) text = `<strong>${text}</strong>`;
-    return w.link === undefined ? text : `<a href="${escaped(w.link)}">${text}</a>`;
-  }).join(""); // prettier-ignore
+  return words
+    .map((w) => {
+      let text = escaped(w.text).replace(/\n/g, "<br>");
+      if (w.code) text = `<code>${text}</code>`;
+      if (w.italic) text = `<em>${text}</em>`;
+      if (w.bold) text = `<strong>${text}</strong>`;
+      return w.link === undefined ? text : `<a href="${escaped(w.link)}">${text}</a>`;
+    })
+    .join("");
 }
 
-const captionOf = (caption: string | undefined): string => caption === undefined ? "" : `<figcaption>${escaped(caption)}</figcaption>`; // prettier-ignore
+const captionOf = (caption: string | undefined): string =>
+  caption === undefined ? "" : `<figcaption>${escaped(caption)}</figcaption>`;
 
 function htmlOf(b: Block, id: () => string | undefined): string {
   switch (b.kind) {
@@ -62,7 +69,7 @@ function htmlOf(b: Block, id: () => string | undefined): string {
     case "paragraph":
       return `<p${b.soft ? ' class="soft"' : ""}>${wordsOf(b.words)}</p>`;
     case "list":
-      return `<${b.ordered ? "ol" : "ul"}>${b.items.map((i) => `<li>${wordsOf(i)}</li>`).join("")}</${b.ordered ? "ol" : "ul"}>`; // prettier-ignore
+      return `<${b.ordered ? "ol" : "ul"}>${b.items.map((i) => `<li>${wordsOf(i)}</li>`).join("")}</${b.ordered ? "ol" : "ul"}>`;
     case "quote":
       return `<blockquote>${wordsOf(b.words)}</blockquote>`;
     case "code":
@@ -80,7 +87,8 @@ function htmlOf(b: Block, id: () => string | undefined): string {
     case "picture":
       return `<figure><img alt="${escaped(b.caption ?? "")}" width="${b.width}" height="${b.height}" src="data:image/png;base64,${b.png.toString("base64")}">${captionOf(b.caption)}</figure>`;
     case "table": {
-      const cell = (tag: "th" | "td", text: string, k: number): string => `<${tag}${b.numeric[k] ? ' class="n"' : ""}>${escaped(text)}</${tag}>`; // prettier-ignore
+      const cell = (tag: "th" | "td", text: string, k: number): string =>
+        `<${tag}${b.numeric[k] ? ' class="n"' : ""}>${escaped(text)}</${tag}>`;
       const rows = b.rows.map((r) => `<tr>${r.map((c, k) => cell("td", c, k)).join("")}</tr>`).join("\n");
       const more = b.more === undefined ? "" : `<p class="soft">${escaped(b.more)}</p>`;
       return `<div class="wide"><table>${b.caption === undefined ? "" : `<caption>${escaped(b.caption)}</caption>`}<thead><tr>${b.head.map((c, k) => cell("th", c, k)).join("")}</tr></thead><tbody>\n${rows}\n</tbody></table></div>${more}`;

@@ -9,16 +9,45 @@ export function markdownBlocks(text: string): Block[] {
 function blockOf(t: Token): Block[] {
   switch (t.type) {
     case "heading":
-      return [{ kind: "heading", level: Math.min(3, (t as Tokens.Heading).depth) as 1 | 2 | 3, text: plainOf(inline(t.tokens)) }]; // prettier-ignore
+      return [
+        {
+          kind: "heading",
+          level: Math.min(3, (t as Tokens.Heading).depth) as 1 | 2 | 3,
+          text: plainOf(inline(t.tokens)),
+        },
+      ];
     case "paragraph":
     case "text":
       return [{ kind: "paragraph", words: t.tokens ? inline(t.tokens) : [{ text: unescaped(t.raw) }] }];
     case "list": {
       const list = t as Tokens.List;
-      return [{ kind: "list", ordered: list.ordered, items: list.items.map((i) => i.tokens.flatMap((x, k) => [...(k > 0 ? [{ text: " " }] : []), ...("tokens" in x && x.tokens ? inline(x.tokens) : x.type === "list" ? (x as Tokens.List).items.flatMap((y) => [{ text: " – " }, ...y.tokens.flatMap((z) => ("tokens" in z && z.tokens ? inline(z.tokens) : [{ text: z.raw }]))]) : [{ text: x.raw }])])) }]; // prettier-ignore
+      return [
+        {
+          kind: "list",
+          ordered: list.ordered,
+          items: list.items.map((i) =>
+            i.tokens.flatMap((x, k) => [
+              ...(k > 0 ? [{ text: " " }] : []),
+              ...("tokens" in x && x.tokens
+                ? inline(x.tokens)
+                : x.type === "list"
+                  ? (x as Tokens.List).items.flatMap((y) => [
+                      { text: " – " },
+                      ...y.tokens.flatMap((z) => ("tokens" in z && z.tokens ? inline(z.tokens) : [{ text: z.raw }])),
+                    ])
+                  : [{ text: x.raw }]),
+            ]),
+          ),
+        },
+      ];
     }
     case "blockquote":
-      return [{ kind: "quote", words: (t.tokens ?? []).flatMap((x) => ("tokens" in x && x.tokens ? inline(x.tokens) : [{ text: x.raw }])) }]; // prettier-ignore
+      return [
+        {
+          kind: "quote",
+          words: (t.tokens ?? []).flatMap((x) => ("tokens" in x && x.tokens ? inline(x.tokens) : [{ text: x.raw }])),
+        },
+      ];
     case "code":
       return [{ kind: "code", text: (t as Tokens.Code).text }];
     case "hr":
@@ -26,7 +55,14 @@ function blockOf(t: Token): Block[] {
     case "table": {
       const table = t as Tokens.Table;
       const cells = (row: readonly Tokens.TableCell[]): string[] => row.map((c) => plainOf(inline(c.tokens)));
-      return [{ kind: "table", head: cells(table.header), numeric: table.align.map((a) => a === "right"), rows: table.rows.map(cells) }]; // prettier-ignore
+      return [
+        {
+          kind: "table",
+          head: cells(table.header),
+          numeric: table.align.map((a) => a === "right"),
+          rows: table.rows.map(cells),
+        },
+      ];
     }
     case "space":
       return [];
@@ -35,7 +71,11 @@ function blockOf(t: Token): Block[] {
   }
 }
 
-const unescaped = (text: string): string => text.replace(/&(amp|lt|gt|quot|#39);/g, (_, c: string) => ({ amp: "&", lt: "<", gt: ">", quot: '"', "#39": "'" })[c]!); // prettier-ignore
+const unescaped = (text: string): string =>
+  text.replace(
+    /&(amp|lt|gt|quot|#39);/g,
+    (_, c: string) => ({ amp: "&", lt: "<", gt: ">", quot: '"', "#39": "'" })[c]!,
+  );
 
 function inline(tokens: readonly Token[] | undefined, style: Omit<Words, "text"> = {}): Words[] {
   return (tokens ?? []).flatMap((t): Words[] => {

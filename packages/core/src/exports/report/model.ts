@@ -17,12 +17,31 @@ export type Block =
   | { readonly kind: "list"; readonly ordered: boolean; readonly items: readonly (readonly Words[])[] }
   | { readonly kind: "quote"; readonly words: readonly Words[] }
   | { readonly kind: "code"; readonly text: string }
-  | { readonly kind: "table"; readonly head: readonly string[]; readonly numeric: readonly boolean[]; readonly rows: readonly (readonly string[])[]; readonly caption?: string; /** What is not shown of it. */ readonly more?: string }
-  | { readonly kind: "chart"; readonly chart: ChartDescription; readonly width: number; readonly height: number; readonly caption?: string }
-  | { readonly kind: "picture"; readonly png: Buffer; readonly width: number; readonly height: number; readonly caption?: string }
+  | {
+      readonly kind: "table";
+      readonly head: readonly string[];
+      readonly numeric: readonly boolean[];
+      readonly rows: readonly (readonly string[])[];
+      readonly caption?: string;
+      /** What is not shown of it. */ readonly more?: string;
+    }
+  | {
+      readonly kind: "chart";
+      readonly chart: ChartDescription;
+      readonly width: number;
+      readonly height: number;
+      readonly caption?: string;
+    }
+  | {
+      readonly kind: "picture";
+      readonly png: Buffer;
+      readonly width: number;
+      readonly height: number;
+      readonly caption?: string;
+    }
   | { readonly kind: "verdict"; readonly verdict: "passed" | "failed" | "undecided"; readonly text: string }
   | { readonly kind: "rule" }
-  | { readonly kind: "page" }; // prettier-ignore
+  | { readonly kind: "page" };
 
 export interface Report {
   readonly title: string;

@@ -158,9 +158,15 @@ class Layout {
         const size = b.level === 1 ? 20 : b.level === 2 ? 14 : 11;
         if (this.#y > MARGIN.top) this.#y += b.level === 3 ? 8 : 14;
         // A heading does not stand alone at the foot of a page.
-        const follows = next?.kind === "chart" || next?.kind === "picture" ? this.#figureHeight(next).height : next?.kind === "heading" ? 90 : 50; // prettier-ignore
+        const follows =
+          next?.kind === "chart" || next?.kind === "picture"
+            ? this.#figureHeight(next).height
+            : next?.kind === "heading"
+              ? 90
+              : 50;
         this.#room(size * 1.4 + 12 + follows);
-        if (b.level <= 2) this.headings.push({ level: b.level as 1 | 2, text: b.text, page: this.pages.length - 1, y: this.#y }); // prettier-ignore
+        if (b.level <= 2)
+          this.headings.push({ level: b.level as 1 | 2, text: b.text, page: this.pages.length - 1, y: this.#y });
         this.words([{ text: b.text, bold: true }], { size, lead: 1.3 });
         if (b.level === 2) this.rule();
         else this.#y += 3;
@@ -179,7 +185,8 @@ class Layout {
         this.#y += 5;
         return;
       case "code":
-        for (const line of b.text.split("\n")) this.words([{ text: line === "" ? " " : line, code: true }], { size: 8, lead: 1.35 }); // prettier-ignore
+        for (const line of b.text.split("\n"))
+          this.words([{ text: line === "" ? " " : line, code: true }], { size: 8, lead: 1.35 });
         this.#y += 6;
         return;
       case "verdict":
@@ -237,11 +244,20 @@ class Layout {
     const size = b.head.length > 8 ? 7 : 8.5;
     const pad = b.head.length > 8 ? 6 : 10;
     const fontOf = (k: number, head: boolean): string => this.#font(size, { bold: head, code: b.numeric[k] === true });
-    const natural = b.head.map((h, k) => Math.max(this.#width(h, fontOf(k, true)), ...b.rows.slice(0, 200).map((r) => this.#width(r[k] ?? "", fontOf(k, false)))) + pad); // prettier-ignore
+    const natural = b.head.map(
+      (h, k) =>
+        Math.max(
+          this.#width(h, fontOf(k, true)),
+          ...b.rows.slice(0, 200).map((r) => this.#width(r[k] ?? "", fontOf(k, false))),
+        ) + pad,
+    );
     const total = natural.reduce((s, w) => s + w, 0);
     // Too wide a table: the wide columns of words give way first, and break their lines.
     const widths = total <= WIDTH ? natural : shrunk(natural, WIDTH, 28);
-    const cells = (row: readonly string[], head: boolean): Piece[][][] => row.map((text, k) => this.#lines([{ text, bold: head, code: b.numeric[k] === true }], size, Math.max(8, widths[k]! - pad))); // prettier-ignore
+    const cells = (row: readonly string[], head: boolean): Piece[][][] =>
+      row.map((text, k) =>
+        this.#lines([{ text, bold: head, code: b.numeric[k] === true }], size, Math.max(8, widths[k]! - pad)),
+      );
     const row = (texts: readonly string[], head: boolean): void => {
       const all = cells(texts, head);
       const height = Math.max(1, ...all.map((c) => c.length)) * size * 1.35 + 4;
@@ -337,7 +353,10 @@ function shrunk(natural: readonly number[], room: number, least: number): number
   return total > room ? cut.map((w) => (w * room) / total) : cut;
 }
 
-/** A report as PDF on A4 pages: cover, contents, body, with headers and page numbers. The same report gives the same bytes. */
+/**
+ * A report as PDF on A4 pages: cover, contents, body, with headers and page numbers. The same report gives the same
+ * bytes.
+ */
 export async function reportPdf(r: Report): Promise<Buffer> {
   const images = new Map<Block, Image>();
   for (const b of [...r.cover, ...r.body]) if (b.kind === "picture") images.set(b, await loadImage(b.png));

@@ -4,8 +4,24 @@ import { readPdf } from "../testing/read-pdf.js";
 import { markdownBlocks, reportHtml, reportPdf, type Block, type Report } from "./index.js";
 
 const axis = { title: "Time", unit: "s", scale: "linear" as const };
-const chart = { title: "Hall air", x: axis, y: { ...axis, title: "T", unit: "degC" }, series: [{ kind: "lines" as const, name: "a", x: [0, 1, 2], y: [3, 1, 2], color: { palette: 0 } }] }; // prettier-ignore
-const long: Block = { kind: "table", head: ["run", "peak (°C)", "a column of long words"], numeric: [false, true, false], rows: Array.from({ length: 120 }, (_, k) => [`run_${k}`, String(k / 10), "words that need several lines in a narrow column ".repeat(3)]), caption: "all runs", more: "80 more rows in the files" }; // prettier-ignore
+const chart = {
+  title: "Hall air",
+  x: axis,
+  y: { ...axis, title: "T", unit: "degC" },
+  series: [{ kind: "lines" as const, name: "a", x: [0, 1, 2], y: [3, 1, 2], color: { palette: 0 } }],
+};
+const long: Block = {
+  kind: "table",
+  head: ["run", "peak (°C)", "a column of long words"],
+  numeric: [false, true, false],
+  rows: Array.from({ length: 120 }, (_, k) => [
+    `run_${k}`,
+    String(k / 10),
+    "words that need several lines in a narrow column ".repeat(3),
+  ]),
+  caption: "all runs",
+  more: "80 more rows in the files",
+};
 const report: Report = {
   title: "Doors <of> the store",
   cover: markdownBlocks("# Doors\n\nfor *print*"),
@@ -14,19 +30,27 @@ const report: Report = {
     ...markdownBlocks("The air is **warm**. See `t.max`.\n\n- one\n- two\n\n> said\n\n| a | b |\n|---|--:|\n| x | 1 |"),
     { kind: "heading", level: 3, text: "A chart" },
     { kind: "chart", chart, width: 700, height: 400, caption: "hall air · 9 runs" },
-    { kind: "picture", png: drawPng(chart, { width: 300, height: 200, scale: 1 }), width: 300, height: 200, caption: "drawn" },
+    {
+      kind: "picture",
+      png: drawPng(chart, { width: 300, height: 200, scale: 1 }),
+      width: 300,
+      height: 200,
+      caption: "drawn",
+    },
     { kind: "verdict", verdict: "failed", text: "too warm" },
     { kind: "page" },
     { kind: "heading", level: 2, text: "Runs" },
     long,
     { kind: "heading", level: 2, text: "Script" },
-    { kind: "code", text: "const a = 1;\n  const b = \"two words\";" },
+    { kind: "code", text: 'const a = 1;\n  const b = "two words";' },
   ],
-}; // prettier-ignore
+};
 
 describe("notes in Markdown", () => {
   it("are blocks; what could do harm stays text", () => {
-    const [p, ...rest] = markdownBlocks("Hi <script>alert(1)</script> [a](javascript:x) [b](https://example.org/x) ![p](http://a/b.png)"); // prettier-ignore
+    const [p, ...rest] = markdownBlocks(
+      "Hi <script>alert(1)</script> [a](javascript:x) [b](https://example.org/x) ![p](http://a/b.png)",
+    );
     expect(rest).toEqual([]);
     const words = (p as Extract<Block, { kind: "paragraph" }>).words;
     expect(words.map((w) => w.text).join("")).toContain("<script>");

@@ -24,7 +24,9 @@ export async function readPdf(
   bytes: Uint8Array,
 ): Promise<{ title: unknown; info: Record<string, unknown>; pages: Page[] }> {
   const file = createRequire(import.meta.url).resolve("pdfjs-dist/legacy/build/pdf.mjs");
-  const { getDocument } = (await import(pathToFileURL(file).href)) as { getDocument(o: object): { promise: Promise<Proxy>; destroy(): Promise<void> } }; // prettier-ignore
+  const { getDocument } = (await import(pathToFileURL(file).href)) as {
+    getDocument(o: object): { promise: Promise<Proxy>; destroy(): Promise<void> };
+  };
   const task = getDocument({ data: new Uint8Array(bytes), verbosity: 0, isEvalSupported: false });
   const doc = await task.promise;
   const { info } = await doc.getMetadata();
@@ -33,8 +35,15 @@ export async function readPdf(
     const page = await doc.getPage(n);
     const { items } = await page.getTextContent();
     await page.getOperatorList();
-    const fonts = [...new Set(items.map((i) => i.fontName))].map((f) => page.commonObjs.get(f)).map((f) => ({ name: f.name, embedded: f.missingFile === false })); // prettier-ignore
-    pages.push({ width: page.view[2]!, height: page.view[3]!, text: items.map((i) => i.str + (i.hasEOL ? "\n" : "")).join(""), fonts }); // prettier-ignore
+    const fonts = [...new Set(items.map((i) => i.fontName))]
+      .map((f) => page.commonObjs.get(f))
+      .map((f) => ({ name: f.name, embedded: f.missingFile === false }));
+    pages.push({
+      width: page.view[2]!,
+      height: page.view[3]!,
+      text: items.map((i) => i.str + (i.hasEOL ? "\n" : "")).join(""),
+      fonts,
+    });
   }
   await task.destroy();
   return { title: info["Title"], info, pages };

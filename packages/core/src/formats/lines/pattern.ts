@@ -56,8 +56,8 @@ const special = sequence(
 );
 
 /**
- * A number of a line. Digits in groups (1,250), times of day (12:30:05) and dates are taken whole, so that a part of them
- * is never taken for a number; they are no numbers and give a missing value with a condition.
+ * A number of a line. Digits in groups (1,250), times of day (12:30:05) and dates are taken whole, so that a part of
+ * them is never taken for a number; they are no numbers and give a missing value with a condition.
  *
  * @param next the character that the pattern has behind the number: it separates fields and groups no digits
  */
@@ -78,7 +78,9 @@ function numberField(next: string): PatternNode {
   return capture(either(...(groups === "" ? [] : [wide]), sequence(either(decimal, special), whole)));
 }
 
-/** Where a number may begin that nothing but the pattern's own start or `…` stands before: not inside another number. */
+/**
+ * Where a number may begin that nothing but the pattern's own start or `…` stands before: not inside another number.
+ */
 const fresh = where((text, at) => at === 0 || !/(?:[\d.]|\d[-+,:'])$/.test(text.slice(Math.max(0, at - 2), at)));
 const word = capture(some(set((c) => !isBlank(c))));
 
@@ -124,7 +126,8 @@ export function compilePattern(text: string): LinePattern {
       }
     } else if (/^\s/.test(part)) {
       // Blanks beside a field separate it from what stands before; beside a sign such as = they may be missing.
-      const separates = (isField(before) && !/^[^\w\s]/.test(after ?? "=")) || (isField(after) && !/[^\w\s]$/.test(before ?? "=")); // prettier-ignore
+      const separates =
+        (isField(before) && !/^[^\w\s]/.test(after ?? "=")) || (isField(after) && !/[^\w\s]$/.test(before ?? "="));
       parts.push(separates && !isAnything(before) && !isAnything(after) ? some(set(isBlank)) : any(set(isBlank)));
     } else parts.push(literal(part, true));
   });

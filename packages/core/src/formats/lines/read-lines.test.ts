@@ -59,16 +59,26 @@ describe("several matches in one row", () => {
     const r = read(log, patterns);
     expect(r.values).toEqual({ time: [1, 2, 3], r: [0.2, 0.3, NaN], m: [NaN, NaN, NaN] });
     expect(r.conditions).toEqual(["several matches", "several matches", "pattern without match"]);
-    expect(r.texts).toMatch(/1 line more than there are rows for; the last.*1 line before the first row.*no line matches "mass \{m\}"/); // prettier-ignore
+    expect(r.texts).toMatch(
+      /1 line more than there are rows for; the last.*1 line before the first row.*no line matches "mass \{m\}"/,
+    );
   });
   it("are chosen: first, last, all, or one row each", () => {
     expect(read(log, patterns, { several: "first" }).values["r"]).toEqual([0.1, 0.3, NaN]);
     expect(read(log, patterns, { several: "last" }).values["r"]).toEqual([0.2, 0.3, NaN]);
-    expect(read(log, patterns, { several: "all" }).values).toMatchObject({ "r": [0.1, 0.3, NaN], "r#2": [0.2, NaN, NaN] }); // prettier-ignore
-    expect(read(log, patterns, { several: "rows" }).values).toMatchObject({ time: [1, 1, 2, 3], r: [0.1, 0.2, 0.3, NaN] }); // prettier-ignore
+    expect(read(log, patterns, { several: "all" }).values).toMatchObject({
+      r: [0.1, 0.3, NaN],
+      "r#2": [0.2, NaN, NaN],
+    });
+    expect(read(log, patterns, { several: "rows" }).values).toMatchObject({
+      time: [1, 1, 2, 3],
+      r: [0.1, 0.2, 0.3, NaN],
+    });
   });
   it("a value is carried downward", () => {
-    const r = read("step 1\niteration 7\nstep 2\nstep 3\niteration 9\n", ["step {s}", "iteration {i}"], { carry: ["i"] }); // prettier-ignore
+    const r = read("step 1\niteration 7\nstep 2\nstep 3\niteration 9\n", ["step {s}", "iteration {i}"], {
+      carry: ["i"],
+    });
     expect(r.values["i"]).toEqual([7, 7, 9]);
   });
 });

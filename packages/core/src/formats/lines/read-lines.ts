@@ -9,8 +9,8 @@ import type { LinePattern } from "./pattern.js";
 /** How lines that patterns match become rows. */
 export interface LineOptions {
   /**
-   * When a pattern matches several lines of one row: the first or the last value, all of them in columns `r`, `r#2`, …, or
-   * one row per match with the values of the first pattern.
+   * When a pattern matches several lines of one row: the first or the last value, all of them in columns `r`, `r#2`, …,
+   * or one row per match with the values of the first pattern.
    */
   readonly several?: "first" | "last" | "all" | "rows" | undefined;
   /** Columns whose value holds on in the following rows until there is a new one. */
@@ -117,7 +117,11 @@ class LineRows {
     const { several } = this.options;
     if (several === "first") return false;
     if (several === "all") {
-      if (count > MOST_COLUMNS) throw new FormatError(this.name, `"${this.patterns[k]!.text}" matches more than ${MOST_COLUMNS} lines of one row; use { several: "rows" }`); // prettier-ignore
+      if (count > MOST_COLUMNS)
+        throw new FormatError(
+          this.name,
+          `"${this.patterns[k]!.text}" matches more than ${MOST_COLUMNS} lines of one row; use { several: "rows" }`,
+        );
       return true;
     }
     if (several !== "rows") {
@@ -200,13 +204,19 @@ class LineRows {
     this.patterns.forEach((p, k) => {
       if (this.#matches[k] === 0) add("pattern without match", `no line matches "${p.text}"; its columns are missing`);
       if (this.#repeated[k]! > 0)
-        add("several matches", `"${p.text}" matches ${lines(this.#repeated[k]!)} more than there are rows for; the last of each row is taken; { several: "first", "last", "all" or "rows" } decides`); // prettier-ignore
+        add(
+          "several matches",
+          `"${p.text}" matches ${lines(this.#repeated[k]!)} more than there are rows for; the last of each row is taken; { several: "first", "last", "all" or "rows" } decides`,
+        );
       if (this.#early[k]! > 0)
         add("several matches", `"${p.text}" matches ${lines(this.#early[k]!)} before the first row; they are not read`);
     });
     if (this.#diverged !== undefined) add("diverged", this.#diverged);
     if (this.#bad > 0)
-      add("missing cells", `${this.#bad} value${this.#bad === 1 ? " is" : "s are"} written in a way that cannot be read for certain (grouped digits, a time of day) and count as missing; the first: ${this.#firstBad}`); // prettier-ignore
+      add(
+        "missing cells",
+        `${this.#bad} value${this.#bad === 1 ? " is" : "s are"} written in a way that cannot be read for certain (grouped digits, a time of day) and count as missing; the first: ${this.#firstBad}`,
+      );
     if (this.#long > 0) add("long lines", `${lines(this.#long)} of over ${LONGEST} characters not read`);
     if (open) add("unfinished line", "the last line has no line end; its last value may be cut off");
     return out;

@@ -8,8 +8,23 @@ export const looksLikePly = (head: Uint8Array): boolean =>
   /^ply\r?\n/.test(Buffer.from(head.subarray(0, 8)).toString("latin1"));
 
 const types: Readonly<Record<string, ScalarType>> = {
-  char: "int8", int8: "int8", uchar: "uint8", uint8: "uint8", short: "int16", int16: "int16", ushort: "uint16", uint16: "uint16", int: "int32", int32: "int32", uint: "uint32", uint32: "uint32", float: "float32", float32: "float32", double: "float64", float64: "float64",
-}; // prettier-ignore
+  char: "int8",
+  int8: "int8",
+  uchar: "uint8",
+  uint8: "uint8",
+  short: "int16",
+  int16: "int16",
+  ushort: "uint16",
+  uint16: "uint16",
+  int: "int32",
+  int32: "int32",
+  uint: "uint32",
+  uint32: "uint32",
+  float: "float32",
+  float32: "float32",
+  double: "float64",
+  float64: "float64",
+};
 
 interface Property {
   readonly name: string;
@@ -174,15 +189,23 @@ function byteNumbers(source: ByteSource, at: number, little: boolean): PlyNumber
     const q = p;
     p += size;
     switch (type) {
-      case "int8": return view.getInt8(q);
-      case "uint8": return view.getUint8(q);
-      case "int16": return view.getInt16(q, little);
-      case "uint16": return view.getUint16(q, little);
-      case "int32": return view.getInt32(q, little);
-      case "uint32": return view.getUint32(q, little);
-      case "float32": return view.getFloat32(q, little);
-      default: return view.getFloat64(q, little);
-    } // prettier-ignore
+      case "int8":
+        return view.getInt8(q);
+      case "uint8":
+        return view.getUint8(q);
+      case "int16":
+        return view.getInt16(q, little);
+      case "uint16":
+        return view.getUint16(q, little);
+      case "int32":
+        return view.getInt32(q, little);
+      case "uint32":
+        return view.getUint32(q, little);
+      case "float32":
+        return view.getFloat32(q, little);
+      default:
+        return view.getFloat64(q, little);
+    }
   };
   return { next, end };
 }

@@ -59,7 +59,12 @@ export function openStl(source: ByteSource): MeshFile {
     }
   }
   if (open || corners >= 0)
-    throw new FormatError(source.name, "the file ends inside a solid", { line }, "It is cut off: write it again, or wait until it is whole."); // prettier-ignore
+    throw new FormatError(
+      source.name,
+      "the file ends inside a solid",
+      { line },
+      "It is cut off: write it again, or wait until it is whole.",
+    );
   if (solids.size === 0) throw new FormatError(source.name, "there is no solid in this file", { line: 1 });
   for (const [name, c] of solids)
     if (c.length % 9 !== 0) throw new FormatError(source.name, `"${name}" ends inside a facet`, { line });

@@ -31,7 +31,11 @@ export function memoryGrid(
 ): Grid {
   const find = (on: string, name: string): FieldHead & { readonly values: Float64Array } => {
     const f = fields.find((x) => x.on === on && x.name === name);
-    if (!f) throw new FormatError(block, `there is no ${on} field "${name}"; there is ${fields.map((x) => `"${x.name}"`).join(", ") || "none"}`); // prettier-ignore
+    if (!f)
+      throw new FormatError(
+        block,
+        `there is no ${on} field "${name}"; there is ${fields.map((x) => `"${x.name}"`).join(", ") || "none"}`,
+      );
     return f;
   };
   return {

@@ -39,7 +39,10 @@ export interface Stretch {
 
 const MOST_LISTED = 1000;
 
-/** Whether a line in blanks was meant as a row: it begins with a number, or half of it are numbers. A sentence with one is text. */
+/**
+ * Whether a line in blanks was meant as a row: it begins with a number, or half of it are numbers. A sentence with one
+ * is text.
+ */
 function meantAsRow(line: string): boolean {
   const words = line.split(/\s+/);
   const isNumber = (w: string): boolean => /^[+-]?\.?\d/.test(w);
@@ -276,7 +279,8 @@ function lastLines(bytes: Uint8Array, decoder: TextDecoder): [string, string | u
   const before = (to: number): number => (to > 0 ? bytes.lastIndexOf(10, to - 1) : -1);
   const a = before(end);
   const b = a > 0 ? before(a) : -1;
-  const text = (from: number, to: number): string => decoder.decode(bytes.subarray(Math.max(from, to - LONGEST_TAIL), to)).trim(); // prettier-ignore
+  const text = (from: number, to: number): string =>
+    decoder.decode(bytes.subarray(Math.max(from, to - LONGEST_TAIL), to)).trim();
   return [text(a + 1, end), a > 0 ? text(b + 1, a) : undefined];
 }
 

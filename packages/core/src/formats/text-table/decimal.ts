@@ -123,7 +123,8 @@ const infinities: Readonly<Record<string, number>> = {
   "1.#inf": Infinity,
   "-1.#inf": -Infinity,
 };
-// An exponent may lack its letter (1.5-103) only where a point shows that the rest is one number: 5-10 and 2020-01 are none.
+// An exponent may lack its letter (1.5-103) only where a point shows that the rest is one number: 5-10 and 2020-01 are
+// none.
 const numeric = /^([+-]?(?:\d+\.?\d*|\.\d+))(?:[eEdDqQ]([+-]?\d+)|(?<=\..*)([+-]\d{2,3}))?$/;
 
 /** A word as a number: NaN with {@link fieldStatus} MISSING or BAD where it is none. Understands Fortran exponents. */

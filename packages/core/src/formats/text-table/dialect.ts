@@ -98,8 +98,8 @@ export function detectDialect(source: ByteSource, options: TextTableOptions = {}
 const SAMPLE = 64 * 1024;
 
 /**
- * What is no text is no table, even where a piece of it looks like one. @throws FormatError for a file with zero bytes, or
- * with more than one control character in a hundred
+ * What is no text is no table, even where a piece of it looks like one. @throws FormatError for a file with zero bytes,
+ * or with more than one control character in a hundred
  */
 function refuseBinary(source: ByteSource): void {
   const bytes = source.read(0, SAMPLE);
@@ -191,12 +191,24 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
     );
   const dates = columns.filter((c) => c.kind === "date").map((c) => `"${c.name}"`);
   return {
-    encoding: head.encoding, delimiter, decimalComma, columns, leading, trailing, preamble,
+    encoding: head.encoding,
+    delimiter,
+    decimalComma,
+    columns,
+    leading,
+    trailing,
+    preamble,
     firstLine: first + 1,
     offset: head.offsets[first]!,
     headerLines: header.lines.map((i) => lines[i]!.trim()),
-    notes: [...decided, ...header.notes, ...(dates.length ? [`${dates.join(", ")}: dates as seconds since 1970-01-01 UTC, clock times as seconds since midnight`] : [])],
-  }; // prettier-ignore
+    notes: [
+      ...decided,
+      ...header.notes,
+      ...(dates.length
+        ? [`${dates.join(", ")}: dates as seconds since 1970-01-01 UTC, clock times as seconds since midnight`]
+        : []),
+    ],
+  };
 }
 
 function explicitHeader(lines: readonly string[], number: number, layout: Layout): Header {
@@ -231,8 +243,9 @@ const pointed = /^[+-]?\d+\.\d+(?:[eE][+-]?\d+)?$/;
 const withComma = /^[+-]?\d+,\d+(?:[eE][+-]?\d+)?$/;
 
 /**
- * Refuses tables in which it cannot be told what a comma or a point stands for: a wrong guess is wrong by a factor of 1000.
- * Semicolons between the fields are used where the comma is the decimal sign; where nothing else shows it, a note says so.
+ * Refuses tables in which it cannot be told what a comma or a point stands for: a wrong guess is wrong by a factor of
+ * 1000. Semicolons between the fields are used where the comma is the decimal sign; where nothing else shows it, a note
+ * says so.
  *
  * @throws FormatError with the column, a cell of it and the option that decides
  */
@@ -253,13 +266,21 @@ function decimalSign(head: Head, lines: readonly string[], layout: Layout): stri
   });
   if (!decimalComma) return [];
   const numeric = kinds.map((k) => k === "number");
-  const signs = cells.flatMap((c) => c.flatMap((cell, k) => (numeric[k] && cell.includes(",") ? [[k, cell] as const] : []))); // prettier-ignore
+  const signs = cells.flatMap((c) =>
+    c.flatMap((cell, k) => (numeric[k] && cell.includes(",") ? [[k, cell] as const] : [])),
+  );
   const ambiguous = signs.length > 0 && signs.every(([, cell]) => /^[+-]?[1-9]\d{0,2},\d{3}$/.test(cell));
   if (!ambiguous) return [];
   const [k, cell] = signs[0]!;
   if (delimiter !== ";")
-    fail(k, cell, "every number with a comma has three digits after it, so the comma may group thousands or be the decimal sign"); // prettier-ignore
-  return [`the comma is read as the decimal sign: "${cell}" is ${cell.replace(",", ".")}; if it groups thousands, say { decimal: "." }`]; // prettier-ignore
+    fail(
+      k,
+      cell,
+      "every number with a comma has three digits after it, so the comma may group thousands or be the decimal sign",
+    );
+  return [
+    `the comma is read as the decimal sign: "${cell}" is ${cell.replace(",", ".")}; if it groups thousands, say { decimal: "." }`,
+  ];
 }
 
 const filled = (kinds: readonly TokenKind[]): number => kinds.reduce((m, k) => m + (k === "text" ? 0 : 1), 0);

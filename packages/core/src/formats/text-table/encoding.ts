@@ -31,7 +31,9 @@ function isUtf8(bytes: Uint8Array): boolean {
   return false;
 }
 
-/** The source as bytes in which line ends and digits are single ASCII bytes: two-byte encodings are turned into UTF-8. */
+/**
+ * The source as bytes in which line ends and digits are single ASCII bytes: two-byte encodings are turned into UTF-8.
+ */
 export function byteText(
   source: ByteSource,
   asked?: Encoding,

@@ -18,7 +18,9 @@ const bracketed = /^[[(](.*)[\])]$/;
 export const stripComment = (line: string): string => line.replace(commentSign, "");
 export const isComment = (line: string): boolean => /^\s*(?:#|%|!|\/\/)/.test(line);
 
-/** Where the bracket begins that a text ends with: square ones hold no others, round ones pairs one deep. -1 for none. */
+/**
+ * Where the bracket begins that a text ends with: square ones hold no others, round ones pairs one deep. -1 for none.
+ */
 function bracketAtEnd(text: string): number {
   const last = text.length - 1;
   if (text[last] === "]") {
@@ -42,8 +44,8 @@ function headerUnit(text: string, name: string): ReturnType<typeof tryParseUnit>
 }
 
 /**
- * `time/s`, `p/kPa`: a quantity over its unit, as standards write it. Units of one letter that are as often a length, a diameter
- * or a height (`x/L`, `y/h`) are not taken for one.
+ * `time/s`, `p/kPa`: a quantity over its unit, as standards write it. Units of one letter that are as often a length, a
+ * diameter or a height (`x/L`, `y/h`) are not taken for one.
  */
 function slashed(text: string): { name: string; unit: UnitSymbol } | undefined {
   const at = text.indexOf("/");
@@ -135,7 +137,10 @@ export function findHeader(
     used = rows.slice(1);
     notes.push(`units are read from line ${rows[0]!.line + 1}`);
     rows[0]!.tokens.forEach((t, k) => {
-      if (units![k] === null && !/^\W*$/.test(t)) notes.push(`"${rows[1]!.tokens[k] ?? `c${k + 1}`}": "${t}" in line ${rows[0]!.line + 1} is not a known unit; the unit of the column is unknown`); // prettier-ignore
+      if (units![k] === null && !/^\W*$/.test(t))
+        notes.push(
+          `"${rows[1]!.tokens[k] ?? `c${k + 1}`}": "${t}" in line ${rows[0]!.line + 1} is not a known unit; the unit of the column is unknown`,
+        );
     });
   }
   let raw = used[0]!.tokens;

@@ -2,10 +2,10 @@ import type { Delimiter } from "./split.js";
 import { splitLine } from "./split.js";
 
 /**
- * Whether a last line that is a row but has no line end looks whole: a program that still writes it, or was killed, may have
- * left a number cut in two. A line looks whole when its last field is written like that of the line before: with as many
- * decimals (and as long an exponent), or, without decimals, with at least as many digits. A closing quote or delimiter
- * ends a field for certain. Without a line before it there is nothing to compare, and it counts as whole.
+ * Whether a last line that is a row but has no line end looks whole: a program that still writes it, or was killed, may
+ * have left a number cut in two. A line looks whole when its last field is written like that of the line before: with
+ * as many decimals (and as long an exponent), or, without decimals, with at least as many digits. A closing quote or
+ * delimiter ends a field for certain. Without a line before it there is nothing to compare, and it counts as whole.
  *
  * @example looksWhole("2.0,301.25", "1.0,300.50", ",") // true
  * @example looksWhole("2.0,301.2", "1.0,300.50", ",") // false

@@ -8,9 +8,9 @@ export type Restart = "auto" | "keep-later" | "keep-all";
  *
  * An axis that falls all the way is left alone. Otherwise every step back begins a new pass. At a step back after a
  * repeated header or at the start of a further file (`auto`), or at every step back when asked (`keep-later`), the rows
- * that the new pass repeats are dropped: the later ones are kept. Under `auto` a pass that returns to the start of the axis
- * is a new run over the whole axis, not a restart: its rows and those before it stay. Passes that stay beside each other
- * are numbered from 1 in a column `pass`.
+ * that the new pass repeats are dropped: the later ones are kept. Under `auto` a pass that returns to the start of the
+ * axis is a new run over the whole axis, not a restart: its rows and those before it stay. Passes that stay beside each
+ * other are numbered from 1 in a column `pass`.
  *
  * @param boundaries rows before which the header is repeated
  * @param files rows at which further files begin

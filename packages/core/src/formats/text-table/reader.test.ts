@@ -31,13 +31,27 @@ describe("text tables as they come", () => {
     expect(r.axis).toBe("time");
   });
   it("units in heads, however they are written; unknown ones are said", () => {
-    const r = read("time/s,T [C],T2 [deg C],T3 (°C),phi [degCA],p/kPa,pa [barA],x/L,Nu/Re,q [C],v [furlong]\n0,1,2,3,4,5,6,7,8,9,10\n1,1,2,3,4,5,6,7,8,9,10\n");
-    expect(r.units).toEqual({ time: "s", T: "degC", T2: "degC", T3: "degC", phi: "deg", p: "kPa", pa: "bar", "x/L": null, "Nu/Re": null, q: "C", "v [furlong]": null });
+    const r = read(
+      "time/s,T [C],T2 [deg C],T3 (°C),phi [degCA],p/kPa,pa [barA],x/L,Nu/Re,q [C],v [furlong]\n0,1,2,3,4,5,6,7,8,9,10\n1,1,2,3,4,5,6,7,8,9,10\n",
+    );
+    expect(r.units).toEqual({
+      time: "s",
+      T: "degC",
+      T2: "degC",
+      T3: "degC",
+      phi: "deg",
+      p: "kPa",
+      pa: "bar",
+      "x/L": null,
+      "Nu/Re": null,
+      q: "C",
+      "v [furlong]": null,
+    });
     expect(r.notes.join()).toMatch(/"v \[furlong\]": "furlong" is not a known unit; the unit of the column is unknown/);
     const row = read("t,T,p\n[s],[C],[blub]\n0,1,2\n1,2,3\n");
     expect(row.units).toEqual({ t: "s", T: "degC", p: null });
     expect(row.notes.join()).toMatch(/"p": "\[blub\]" in line 2 is not a known unit/);
-  }); // prettier-ignore
+  });
   it("semicolon with decimal comma, CRLF, a stray bracket", () => {
     const r = read("Zeit (s);T (°C)\r\n0,5;1,25\r\n1,5;2,5\r\n}\r\n");
     expect(r.values).toEqual({ Zeit: [0.5, 1.5], T: [1.25, 2.5] });
@@ -191,10 +205,31 @@ describe("numbers are rounded correctly", () => {
     );
   });
   // Ties and near-ties: from V. Paxson, "A Program for Testing IEEE Decimal–Binary Conversion" (1991), tables 3 and 4.
-  it.each(["5e-324", "2.2250738585072011e-308", "1.7976931348623157e308", "9007199254740993", "9214843084008499e-2", "5e125", "69e267", "999e-026", "7861e-034", "75569e-254", "928609e-261", "9210917e80", "84863171e114", "653777767e273", "5232604057e-298", "27235667517e-109", "653532977297e-123", "3142213164987e-294", "46202199371337e-72", "231010996856685e-73", "9324754620109615e212", "78459735791271921e49", "272104041512242479e200"])(
-    "%s",
-    (text) => expect(parseField(bytes(text), 0, text.length, false)).toBe(Number(text)),
-  ); // prettier-ignore
+  it.each([
+    "5e-324",
+    "2.2250738585072011e-308",
+    "1.7976931348623157e308",
+    "9007199254740993",
+    "9214843084008499e-2",
+    "5e125",
+    "69e267",
+    "999e-026",
+    "7861e-034",
+    "75569e-254",
+    "928609e-261",
+    "9210917e80",
+    "84863171e114",
+    "653777767e273",
+    "5232604057e-298",
+    "27235667517e-109",
+    "653532977297e-123",
+    "3142213164987e-294",
+    "46202199371337e-72",
+    "231010996856685e-73",
+    "9324754620109615e212",
+    "78459735791271921e49",
+    "272104041512242479e200",
+  ])("%s", (text) => expect(parseField(bytes(text), 0, text.length, false)).toBe(Number(text)));
 });
 
 describe("stretches", () => {
@@ -208,7 +243,11 @@ describe("stretches", () => {
       fc.property(fc.integer({ min: 3, max: 400 }), (size) => {
         const dialect = detectDialect(s);
         const wanted = dialect.columns.map(() => true);
-        const pieces = assembleTable("test.dat", dialect, planStretches(s, dialect, size).map((p) => readSpan(s, dialect, p, wanted))); // prettier-ignore
+        const pieces = assembleTable(
+          "test.dat",
+          dialect,
+          planStretches(s, dialect, size).map((p) => readSpan(s, dialect, p, wanted)),
+        );
         expect(pieces).toEqual(whole);
       }),
     );
@@ -239,7 +278,10 @@ describe("passes and restarts", () => {
     expect(r.conditions).toEqual([]);
   });
   it("an overlap after a repeated header is a restart, also of one row", () => {
-    expect(two("0 1\n1 2\n2 3", "2 30\n3 40")).toMatchObject({ values: { time: [0, 1, 2, 3], T: [1, 2, 30, 40] }, conditions: ["restart"] }); // prettier-ignore
+    expect(two("0 1\n1 2\n2 3", "2 30\n3 40")).toMatchObject({
+      values: { time: [0, 1, 2, 3], T: [1, 2, 30, 40] },
+      conditions: ["restart"],
+    });
     expect(two("0 1\n1 2\n2 3", "1 20\n3 40").values).toEqual({ time: [0, 1, 3], T: [1, 20, 40] });
   });
 });
@@ -256,7 +298,10 @@ describe("signs that can mean two things", () => {
   it("are read as the options say, and where the file shows it", () => {
     expect(read("t\tT\n0\t1,250\n1\t2,500\n", { decimal: "," }).values["T"]).toEqual([1.25, 2.5]);
     const stated = read("t;T\n0;1,250\n1;2,500\n");
-    expect([stated.values["T"], stated.notes.join()]).toEqual([[1.25, 2.5], expect.stringMatching(/"1,250" is 1\.250; if it groups thousands/)]); // prettier-ignore
+    expect([stated.values["T"], stated.notes.join()]).toEqual([
+      [1.25, 2.5],
+      expect.stringMatching(/"1,250" is 1\.250; if it groups thousands/),
+    ]);
     expect(read("t;T\n0,5;1,250\n1;2,500\n").values["T"]).toEqual([1.25, 2.5]);
   });
   it("a point where the comma is the decimal sign makes the cell missing, with a condition", () => {

@@ -120,7 +120,9 @@ export function assembleTable(
 ): TextTable {
   const end = stretches[stretches.length - 1];
   const unfinished = end?.openRow;
-  const whole = unfinished === undefined || looksWhole(unfinished.text, unfinished.before ?? stretches[stretches.length - 2]?.lastLine, dialect.delimiter); // prettier-ignore
+  const whole =
+    unfinished === undefined ||
+    looksWhole(unfinished.text, unfinished.before ?? stretches[stretches.length - 2]?.lastLine, dialect.delimiter);
   const dropLast = unfinished !== undefined && (options.lastLine === "skip" || (options.lastLine !== "read" && !whole));
   const rows = stretches.reduce((n, s) => n + s.rows, 0) - (dropLast ? 1 : 0);
   const columns = dialect.columns.flatMap((c, k): Column[] => {
@@ -168,25 +170,38 @@ export function assembleTable(
   const damage = skipped.filter((s) => s.damaged && s !== cut);
   const others = damagedCount - (cut ? 1 : 0);
   if (badCount > 0)
-    condition("missing cells", `${badCount} cell${badCount === 1 ? " is not a number and counts" : "s are not numbers and count"} as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`); // prettier-ignore
+    condition(
+      "missing cells",
+      `${badCount} cell${badCount === 1 ? " is not a number and counts" : "s are not numbers and count"} as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`,
+    );
   if (others > 0)
-    condition("damaged rows", `${others} row${others === 1 ? " is" : "s are"} damaged and not read; the first: line ${damage[0]!.line}, ${damage[0]!.reason}`); // prettier-ignore
+    condition(
+      "damaged rows",
+      `${others} row${others === 1 ? " is" : "s are"} damaged and not read; the first: line ${damage[0]!.line}, ${damage[0]!.reason}`,
+    );
   if (diverged) condition("diverged", `line ${diverged.line} says "${diverged.reason}"`);
   if (cut) condition("cut off", `the last line (${cut.line}) is ${cut.reason}`);
   if (textCount > 0) {
     const first = skipped.find((s) => /^(?:text where|(?:more than )?\d+ fields? where)/.test(s.reason) && !s.damaged);
-    condition("text skipped", `${textCount} line${textCount === 1 ? " is" : "s are"} not a row and not read${first ? `; the first: line ${first.line}, ${first.reason}` : ""}`); // prettier-ignore
+    condition(
+      "text skipped",
+      `${textCount} line${textCount === 1 ? " is" : "s are"} not a row and not read${first ? `; the first: line ${first.line}, ${first.reason}` : ""}`,
+    );
   }
   if (dropLast) {
     const reason = whole ? "it was asked not to read it" : "its last value is written shorter than in the line before";
     skipped.push({ line: line - 1, reason: `the last line has no line end; ${reason}`, damaged: true });
     skippedCount++;
-    condition("unfinished line", `the last line (${line - 1}) has no line end and is not read: ${reason}; { lastLine: "read" } reads it`); // prettier-ignore
+    condition(
+      "unfinished line",
+      `the last line (${line - 1}) has no line end and is not read: ${reason}; { lastLine: "read" } reads it`,
+    );
   } else if (end?.openEnd && skipped[skipped.length - 1]?.line !== line - 1)
     condition("unfinished line", `the last line (${line - 1}) has no line end; its last value may be cut off`);
   const named = dialect.columns.some((c) => c.name === axis) ? axis : undefined;
   const raw = { ...makeTable(columns, { axis: named, notes }), rows };
-  const table = named === undefined || !passes ? raw : separatePasses(raw, named, headerBefore, options.restart ?? "auto"); // prettier-ignore
+  const table =
+    named === undefined || !passes ? raw : separatePasses(raw, named, headerBefore, options.restart ?? "auto");
   for (const n of table.notes) if (n.startsWith("restart: ")) condition("restart", n.slice("restart: ".length));
   return {
     table: conditions.length > 0 ? { ...table, conditions } : table,

@@ -3,7 +3,9 @@ import { openFile } from "../source.js";
 import type { Dialect } from "./dialect.js";
 import { readSpan, type Span } from "./reader.js";
 
-/** What a helper thread is given: the file, how it is laid out, and the counter from which it takes its next stretch. */
+/**
+ * What a helper thread is given: the file, how it is laid out, and the counter from which it takes its next stretch.
+ */
 export interface StretchSetup {
   readonly file: string;
   readonly size: number;

@@ -20,12 +20,30 @@ export interface Encoding {
 }
 
 const typeNames: Readonly<Record<string, ScalarType>> = {
-  Int8: "int8", UInt8: "uint8", Int16: "int16", UInt16: "uint16", Int32: "int32", UInt32: "uint32", Int64: "int64", UInt64: "uint64", Float32: "float32", Float64: "float64",
-}; // prettier-ignore
+  Int8: "int8",
+  UInt8: "uint8",
+  Int16: "int16",
+  UInt16: "uint16",
+  Int32: "int32",
+  UInt32: "uint32",
+  Int64: "int64",
+  UInt64: "uint64",
+  Float32: "float32",
+  Float64: "float64",
+};
 
 const makers = {
-  int8: Int8Array, uint8: Uint8Array, int16: Int16Array, uint16: Uint16Array, int32: Int32Array, uint32: Uint32Array, int64: BigInt64Array, uint64: BigUint64Array, float32: Float32Array, float64: Float64Array,
-} as const; // prettier-ignore
+  int8: Int8Array,
+  uint8: Uint8Array,
+  int16: Int16Array,
+  uint16: Uint16Array,
+  int32: Int32Array,
+  uint32: Uint32Array,
+  int64: BigInt64Array,
+  uint64: BigUint64Array,
+  float32: Float32Array,
+  float64: Float64Array,
+} as const;
 
 /** No array is longer than this, whatever a header says. */
 const MOST_BYTES = 32 * 2 ** 30;
@@ -289,7 +307,10 @@ export class DataArray {
     };
   }
 
-  /** The values of some tuples, components together; where the file keeps plain or packed blocks, only those needed are read. */
+  /**
+   * The values of some tuples, components together; where the file keeps plain or packed blocks, only those needed are
+   * read.
+   */
   some(indices: ArrayLike<number>): Float64Array {
     const { components: c } = this;
     const out = new Float64Array(indices.length * c);

@@ -4,8 +4,22 @@ import { takeRoom } from "../room.js";
 import { fieldStatus, parseField } from "../text-table/decimal.js";
 
 const types: Readonly<Record<string, ScalarType>> = {
-  char: "int8", signed_char: "int8", unsigned_char: "uint8", short: "int16", unsigned_short: "uint16", int: "int32", unsigned_int: "uint32", long: "int64", unsigned_long: "uint64", vtkidtype: "int32", vtktypeint64: "int64", vtktypeuint64: "uint64", vtktypeint32: "int32", float: "float32", double: "float64",
-}; // prettier-ignore
+  char: "int8",
+  signed_char: "int8",
+  unsigned_char: "uint8",
+  short: "int16",
+  unsigned_short: "uint16",
+  int: "int32",
+  unsigned_int: "uint32",
+  long: "int64",
+  unsigned_long: "uint64",
+  vtkidtype: "int32",
+  vtktypeint64: "int64",
+  vtktypeuint64: "uint64",
+  vtktypeint32: "int32",
+  float: "float32",
+  double: "float64",
+};
 
 /** Where an array stands in the file. */
 export interface Stored {
@@ -24,7 +38,12 @@ export class Cursor {
   constructor(readonly source: ByteSource) {}
 
   wrong(message: string, at = this.at): FormatError {
-    return new FormatError(this.source.name, message, { offset: at }, at >= this.source.size ? "The file may be cut off." : undefined); // prettier-ignore
+    return new FormatError(
+      this.source.name,
+      message,
+      { offset: at },
+      at >= this.source.size ? "The file may be cut off." : undefined,
+    );
   }
 
   #byte(at: number): number {
@@ -98,17 +117,27 @@ export class Cursor {
     else if (size === 8) turned.swap64();
     const b = bytes.buffer;
     switch (type) {
-      case "int8": return new Int8Array(b);
-      case "uint8": return new Uint8Array(b);
-      case "int16": return new Int16Array(b);
-      case "uint16": return new Uint16Array(b);
-      case "int32": return new Int32Array(b);
-      case "uint32": return new Uint32Array(b);
-      case "int64": return new BigInt64Array(b);
-      case "uint64": return new BigUint64Array(b);
-      case "float32": return new Float32Array(b);
-      case "float64": return new Float64Array(b);
-    } // prettier-ignore
+      case "int8":
+        return new Int8Array(b);
+      case "uint8":
+        return new Uint8Array(b);
+      case "int16":
+        return new Int16Array(b);
+      case "uint16":
+        return new Uint16Array(b);
+      case "int32":
+        return new Int32Array(b);
+      case "uint32":
+        return new Uint32Array(b);
+      case "int64":
+        return new BigInt64Array(b);
+      case "uint64":
+        return new BigUint64Array(b);
+      case "float32":
+        return new Float32Array(b);
+      case "float64":
+        return new Float64Array(b);
+    }
   }
 
   /** Some tuples of an array: of a binary file only these are read. */

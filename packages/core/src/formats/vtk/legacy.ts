@@ -8,7 +8,7 @@ import {
   toIndices,
   vtkCell,
 } from "../cell-building.js";
-import { type CellArrays, type FieldHead, type Grid, type MeshFile, type Numbers } from "../mesh-data.js"; // prettier-ignore
+import { type CellArrays, type FieldHead, type Grid, type MeshFile, type Numbers } from "../mesh-data.js";
 import { takeRoom } from "../room.js";
 import { Cursor, type Stored } from "./legacy-cursor.js";
 
@@ -56,7 +56,11 @@ export function openLegacyVtk(source: ByteSource): MeshFile {
   readAttributes(c, shape, fields);
   const find = (on: string, name: string): FieldHead & { stored: Stored } => {
     const f = fields.find((x) => x.on === on && x.name === name);
-    if (!f) throw new FormatError(source.name, `there is no ${on} field "${name}"; there is ${fields.map((x) => `"${x.name}"`).join(", ") || "none"}`); // prettier-ignore
+    if (!f)
+      throw new FormatError(
+        source.name,
+        `there is no ${on} field "${name}"; there is ${fields.map((x) => `"${x.name}"`).join(", ") || "none"}`,
+      );
     return f;
   };
   const notes = c.binary ? [] : openEndNotes(source);
@@ -84,7 +88,7 @@ function readShape(c: Cursor, kind: string): Shape {
       if (w?.[0]?.toUpperCase() === "FIELD") skipFields(c, Number(w[2]));
       else if (w?.[0]?.toUpperCase() === "METADATA") skipMetadata(c);
       else if (w?.[0]?.toUpperCase() === keyword || (keyword === "SPACING" && w?.[0]?.toUpperCase() === "ASPECT_RATIO"))
-        return w; // prettier-ignore
+        return w;
       else throw c.wrong(`${keyword} is expected, "${w?.[0] ?? "the end"}" stands there`);
     }
   };
@@ -163,7 +167,11 @@ function readShape(c: Cursor, kind: string): Shape {
         readPoints: () => floats(c.read(p.stored)),
         readCells: () => {
           const { offsets, nodes } = cells.read();
-          return checkCells({ types: Uint8Array.from(c.read(stored) as Int32Array, Number), offsets, nodes }, p.n, c.source.name); // prettier-ignore
+          return checkCells(
+            { types: Uint8Array.from(c.read(stored) as Int32Array, Number), offsets, nodes },
+            p.n,
+            c.source.name,
+          );
         },
       };
     }
@@ -213,7 +221,23 @@ function joined(
   for (const p of parts) {
     for (let i = 0; i + 1 < p.offsets.length; i++) {
       const n = p.offsets[i + 1]! - p.offsets[i]!;
-      types.push(p.key === "VERTICES" ? (n === 1 ? vtkCell.vertex : vtkCell.polyVertex) : p.key === "LINES" ? (n === 2 ? vtkCell.line : vtkCell.polyLine) : p.key === "TRIANGLE_STRIPS" ? vtkCell.strip : n === 3 ? vtkCell.triangle : n === 4 ? vtkCell.quad : vtkCell.polygon); // prettier-ignore
+      types.push(
+        p.key === "VERTICES"
+          ? n === 1
+            ? vtkCell.vertex
+            : vtkCell.polyVertex
+          : p.key === "LINES"
+            ? n === 2
+              ? vtkCell.line
+              : vtkCell.polyLine
+            : p.key === "TRIANGLE_STRIPS"
+              ? vtkCell.strip
+              : n === 3
+                ? vtkCell.triangle
+                : n === 4
+                  ? vtkCell.quad
+                  : vtkCell.polygon,
+      );
       offsets.push(base + p.offsets[i + 1]!);
     }
     nodes.push(p.nodes);
@@ -281,7 +305,8 @@ function cellList(
         for (let k = 0; k < size; k++) nodes[n++] = list[at++]!;
         offsets[cell + 1] = n;
       }
-      if (at !== list.length) throw new FormatError(file, `the list of ${a} cells holds ${list.length} values, of which ${at} are used`); // prettier-ignore
+      if (at !== list.length)
+        throw new FormatError(file, `the list of ${a} cells holds ${list.length} values, of which ${at} are used`);
       return { offsets, nodes: nodes.subarray(0, n) };
     },
   };
@@ -305,7 +330,8 @@ function readAttributes(c: Cursor, shape: Shape, fields: (FieldHead & { stored: 
   const count = (): number => (on === "point" ? shape.points : shape.cells);
   const add = (name: string, components: number, stored: Stored): void => {
     const plain = decoded(name);
-    if (!fields.some((f) => f.on === on && f.name === plain)) fields.push({ name: plain, on, components, type: stored.type, stored }); // prettier-ignore
+    if (!fields.some((f) => f.on === on && f.name === plain))
+      fields.push({ name: plain, on, components, type: stored.type, stored });
   };
   /** A section that has begun and holds nothing yet. */
   let open: string | undefined;

@@ -198,12 +198,18 @@ describe("points of pieces", () => {
     ).grids as Grid[];
   it.each([
     ["one behind the other", ["0 2 0 2 0 2", "2 4 0 2 0 2"], 45],
-    ["eight about a corner", [0, 1].flatMap((i) => [0, 1].flatMap((j) => [0, 1].map((k) => `${2 * i} ${2 * i + 2} ${2 * j} ${2 * j + 2} ${2 * k} ${2 * k + 2}`))), 125],
+    [
+      "eight about a corner",
+      [0, 1].flatMap((i) =>
+        [0, 1].flatMap((j) => [0, 1].map((k) => `${2 * i} ${2 * i + 2} ${2 * j} ${2 * j + 2} ${2 * k} ${2 * k + 2}`)),
+      ),
+      125,
+    ],
     ["that overlap by layers of ghost cells", ["0 3 0 1 0 0", "1 5 0 1 0 0"], 12],
     ["apart", ["0 1 0 0 0 0", "4 5 0 0 0 0"], 4],
   ])("those between two are counted once: %s", (_, extents, count) => {
     expect(distinctPoints(image(extents))).toBe(count);
-  }); // prettier-ignore
+  });
   it("also over the files of a parallel grid; other grids are wholes of their own", () => {
     const files: Record<string, string> = { a: "0 2 0 2 0 2", b: "2 4 0 2 0 2" };
     const siblings: Siblings = {

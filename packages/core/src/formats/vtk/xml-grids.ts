@@ -55,7 +55,10 @@ function fieldsOf(
   const arrayOf = (on: string, name: string): DataArray => {
     const a = arrays.get(`${on} ${name}`);
     if (!a)
-      throw new FormatError(place.source.name, `there is no ${on} field "${name}"; there is ${fields.map((f) => `"${f.name}"`).join(", ") || "none"}`); // prettier-ignore
+      throw new FormatError(
+        place.source.name,
+        `there is no ${on} field "${name}"; there is ${fields.map((f) => `"${f.name}"`).join(", ") || "none"}`,
+      );
     return a;
   };
   return {
@@ -74,14 +77,17 @@ function arrayIn(
   tuples: number | undefined,
   name?: string,
 ): DataArray | undefined {
-  const found = e?.children.find((c) => c.name === "DataArray" && (name === undefined || c.attributes["Name"]?.toLowerCase() === name)); // prettier-ignore
+  const found = e?.children.find(
+    (c) => c.name === "DataArray" && (name === undefined || c.attributes["Name"]?.toLowerCase() === name),
+  );
   return found && new DataArray(place.source, found, place.encoding, tuples);
 }
 
 function pointsOf(piece: XmlElement, place: Place, count: number): DataArray {
   const a = arrayIn(child(piece, "Points"), place, count);
   if (!a) throw new FormatError(place.source.name, "a piece has no points", { offset: piece.at });
-  if (a.components !== 3) throw new FormatError(place.source.name, `points have ${a.components} coordinates`, { offset: piece.at }); // prettier-ignore
+  if (a.components !== 3)
+    throw new FormatError(place.source.name, `points have ${a.components} coordinates`, { offset: piece.at });
   return a;
 }
 
@@ -118,7 +124,11 @@ export function unstructuredPiece(piece: XmlElement, place: Place): Grid {
       return checkCells({ types, offsets, nodes, ...(polyhedra && { polyhedra }) }, counts.points, file);
     },
     readCorners: (some) => {
-      const [points, ends, types] = [pointsOf(piece, place, counts.points), part("offsets", counts.cells), part("types", counts.cells)]; // prettier-ignore
+      const [points, ends, types] = [
+        pointsOf(piece, place, counts.points),
+        part("offsets", counts.cells),
+        part("types", counts.cells),
+      ];
       const list = part("connectivity");
       if (![points, ends, types, list].every((a) => a.plain)) return undefined;
       const before = ends.some(Int32Array.from(some, (c) => Math.max(0, c - 1)));
@@ -137,7 +147,8 @@ export function unstructuredPiece(piece: XmlElement, place: Place): Grid {
     },
     digestOf: (hash) => {
       if (counts.points > 0) pointsOf(piece, place, counts.points).digest(hash);
-      if (counts.cells > 0) for (const e of cells?.children ?? []) new DataArray(place.source, e, place.encoding, undefined).digest(hash); // prettier-ignore
+      if (counts.cells > 0)
+        for (const e of cells?.children ?? []) new DataArray(place.source, e, place.encoding, undefined).digest(hash);
     },
   };
 }
@@ -157,7 +168,8 @@ function polyhedraOf(cells: XmlElement, place: Place, count: number): Polyhedron
     for (let c = 0; c < count; c++) {
       const end = Number(ends[c]!);
       if (end >= 0) {
-        if (end > faces.length || at >= end) throw new FormatError(file, `cell ${c}: its faces end at ${end}, of ${faces.length}`); // prettier-ignore
+        if (end > faces.length || at >= end)
+          throw new FormatError(file, `cell ${c}: its faces end at ${end}, of ${faces.length}`);
         const many = faces[at++]!;
         for (let f = 0; f < many; f++) {
           const n = faces[at++] ?? Infinity;
@@ -190,7 +202,8 @@ function polyhedraOf(cells: XmlElement, place: Place, count: number): Polyhedron
       const f = ofCells[at]!;
       const start = faceEnds.length > 0 && faceEnds[0] === 0 ? faceEnds[f]! : f === 0 ? 0 : faceEnds[f - 1]!;
       const end = faceEnds[0] === 0 ? faceEnds[f + 1]! : faceEnds[f]!;
-      if (!(end >= start && end <= nodes.length)) throw new FormatError(file, `cell ${c} has face ${f}, which is not there`); // prettier-ignore
+      if (!(end >= start && end <= nodes.length))
+        throw new FormatError(file, `cell ${c} has face ${f}, which is not there`);
       for (let k = start; k < end; k++) ordered.push(nodes[k]!);
       faceOffsets.push(ordered.length);
     }
@@ -199,7 +212,9 @@ function polyhedraOf(cells: XmlElement, place: Place, count: number): Polyhedron
   return { cellOffsets, faceOffsets: Int32Array.from(faceOffsets), nodes: Int32Array.from(ordered) };
 }
 
-/** A piece of polygons, lines and points. Cells come in the order: points, lines, strips, polygons, as fields list them. */
+/**
+ * A piece of polygons, lines and points. Cells come in the order: points, lines, strips, polygons, as fields list them.
+ */
 export function polygonPiece(piece: XmlElement, place: Place): Grid {
   const file = place.source.name;
   const parts = [
@@ -210,7 +225,21 @@ export function polygonPiece(piece: XmlElement, place: Place): Grid {
   ] as const;
   const counts = { points: countOf(piece, "NumberOfPoints", place), cells: parts.reduce((n, [, c]) => n + c, 0) };
   const typeOf = (name: string, n: number): number =>
-    name === "Verts" ? (n === 1 ? vtkCell.vertex : vtkCell.polyVertex) : name === "Lines" ? (n === 2 ? vtkCell.line : vtkCell.polyLine) : name === "Strips" ? vtkCell.strip : n === 3 ? vtkCell.triangle : n === 4 ? vtkCell.quad : vtkCell.polygon; // prettier-ignore
+    name === "Verts"
+      ? n === 1
+        ? vtkCell.vertex
+        : vtkCell.polyVertex
+      : name === "Lines"
+        ? n === 2
+          ? vtkCell.line
+          : vtkCell.polyLine
+        : name === "Strips"
+          ? vtkCell.strip
+          : n === 3
+            ? vtkCell.triangle
+            : n === 4
+              ? vtkCell.quad
+              : vtkCell.polygon;
   return {
     block: place.block,
     ...counts,
@@ -232,7 +261,8 @@ export function polygonPiece(piece: XmlElement, place: Place): Grid {
           throw new FormatError(file, `a piece has no offsets of its ${name.toLowerCase()}`, { offset: piece.at });
         const last = toIndices(ends.read(), file, "offsets");
         const connectivity = arrayIn(e, place, last[count - 1]!, "connectivity");
-        if (!connectivity) throw new FormatError(file, `a piece has no connectivity of its ${name.toLowerCase()}`, { offset: piece.at }); // prettier-ignore
+        if (!connectivity)
+          throw new FormatError(file, `a piece has no connectivity of its ${name.toLowerCase()}`, { offset: piece.at });
         nodes.push(toIndices(connectivity.read(), file, "connectivity").subarray(0, last[count - 1]));
         for (let k = 0; k < count; k++) {
           types[cell] = typeOf(name, last[k]! - (k === 0 ? 0 : last[k - 1]!));
@@ -251,7 +281,9 @@ export function polygonPiece(piece: XmlElement, place: Place): Grid {
     digestOf: (hash) => {
       if (counts.points > 0) pointsOf(piece, place, counts.points).digest(hash);
       for (const [name, count] of parts)
-        if (count > 0) for (const e of child(piece, name)?.children ?? []) new DataArray(place.source, e, place.encoding, undefined).digest(hash); // prettier-ignore
+        if (count > 0)
+          for (const e of child(piece, name)?.children ?? [])
+            new DataArray(place.source, e, place.encoding, undefined).digest(hash);
     },
   };
 }
@@ -335,7 +367,8 @@ export function rectilinearPiece(piece: XmlElement, place: Place): Grid {
   checkStructured(dims[0] * dims[1] * dims[2], place.source.size, place.source.name);
   const axes = (): Float64Array[] => {
     const arrays = (child(piece, "Coordinates")?.children ?? []).filter((e) => e.name === "DataArray");
-    if (arrays.length !== 3) throw new FormatError(place.source.name, "a piece has no three coordinates", { offset: piece.at }); // prettier-ignore
+    if (arrays.length !== 3)
+      throw new FormatError(place.source.name, "a piece has no three coordinates", { offset: piece.at });
     return arrays.map((e, d) => asFloat(new DataArray(place.source, e, place.encoding, dims[d]!)));
   };
   const coordinates = (): Float64Array => {
@@ -343,7 +376,13 @@ export function rectilinearPiece(piece: XmlElement, place: Place): Grid {
     takeRoom(24 * dims[0] * dims[1] * dims[2]);
     const out = new Float64Array(3 * dims[0] * dims[1] * dims[2]);
     let at = 0;
-    for (const w of z) for (const v of y) for (const u of x) { out[at++] = u; out[at++] = v; out[at++] = w; } // prettier-ignore
+    for (const w of z)
+      for (const v of y)
+        for (const u of x) {
+          out[at++] = u;
+          out[at++] = v;
+          out[at++] = w;
+        }
     return out;
   };
   return structured(piece, place, span, coordinates, (hash) =>
@@ -355,5 +394,11 @@ export function structuredPiece(piece: XmlElement, place: Place): Grid {
   const span = dimensionsOf(piece, "Extent", place);
   const { points } = structuredCounts(span.dims);
   const a = (): DataArray => pointsOf(piece, place, points);
-  return structured(piece, place, span, () => asFloat(a()), (hash) => a().digest(hash)); // prettier-ignore
+  return structured(
+    piece,
+    place,
+    span,
+    () => asFloat(a()),
+    (hash) => a().digest(hash),
+  );
 }

@@ -112,7 +112,20 @@ class Lzma2 {
   #resetModel(): void {
     this.#state = 0;
     this.#reps = [0, 0, 0, 0];
-    for (const p of [this.#literal, this.#isMatch, this.#isRep, this.#isRep0, this.#isRep1, this.#isRep2, this.#isRep0Long, this.#slot, this.#special, this.#align, ...this.#lengths]) p.fill(1024); // prettier-ignore
+    for (const p of [
+      this.#literal,
+      this.#isMatch,
+      this.#isRep,
+      this.#isRep0,
+      this.#isRep1,
+      this.#isRep2,
+      this.#isRep0Long,
+      this.#slot,
+      this.#special,
+      this.#align,
+      ...this.#lengths,
+    ])
+      p.fill(1024);
   }
 
   #normalize(): void {

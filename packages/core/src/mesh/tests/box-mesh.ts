@@ -2,7 +2,20 @@ import { facesOf } from "../decompose.js";
 import { cellType } from "../cell-types.js";
 import type { Mesh } from "../mesh.js";
 
-export type BoxCells = "tetra" | "hexahedron" | "voxel" | "wedge" | "pyramid" | "polyhedron" | "quadratic tetra" | "quadratic hexahedron" | "triangle" | "quad" | "polygon" | "quadratic triangle" | "quadratic quad"; // prettier-ignore
+export type BoxCells =
+  | "tetra"
+  | "hexahedron"
+  | "voxel"
+  | "wedge"
+  | "pyramid"
+  | "polyhedron"
+  | "quadratic tetra"
+  | "quadratic hexahedron"
+  | "triangle"
+  | "quad"
+  | "polygon"
+  | "quadratic triangle"
+  | "quadratic quad";
 
 /** A mesh from points and lists of cells. */
 export function meshOf(points: readonly number[], cells: readonly { type: number; nodes: readonly number[] }[]): Mesh {
@@ -49,7 +62,20 @@ export function boxMesh(kind: BoxCells, n: number, warp = 0): Mesh {
     }
     return m;
   };
-  const hexEdges = [[0, 1], [1, 2], [2, 3], [3, 0], [4, 5], [5, 6], [6, 7], [7, 4], [0, 4], [1, 5], [2, 6], [3, 7]]; // prettier-ignore
+  const hexEdges = [
+    [0, 1],
+    [1, 2],
+    [2, 3],
+    [3, 0],
+    [4, 5],
+    [5, 6],
+    [6, 7],
+    [7, 4],
+    [0, 4],
+    [1, 5],
+    [2, 6],
+    [3, 7],
+  ];
   const cells: { type: number; nodes: number[] }[] = [];
   for (let k = 0; k < Math.max(1, layers); k++)
     for (let j = 0; j < n; j++)
@@ -60,23 +86,61 @@ export function boxMesh(kind: BoxCells, n: number, warp = 0): Mesh {
           if (kind === "quad") cells.push({ type: 9, nodes: [...q] });
           else if (kind === "triangle") cells.push({ type: 5, nodes: [a, b, c] }, { type: 5, nodes: [a, c, d] });
           else if (kind === "polygon") cells.push({ type: 7, nodes: [a, b, c, middle(c, d), d] });
-          else if (kind === "quadratic quad") cells.push({ type: 23, nodes: [...q, middle(a, b), middle(b, c), middle(c, d), middle(d, a)] });
-          else for (const [x, y, z] of [[a, b, c], [a, c, d]] as const) cells.push({ type: 22, nodes: [x, y, z, middle(x, y), middle(y, z), middle(z, x)] }); // prettier-ignore
+          else if (kind === "quadratic quad")
+            cells.push({ type: 23, nodes: [...q, middle(a, b), middle(b, c), middle(c, d), middle(d, a)] });
+          else
+            for (const [x, y, z] of [
+              [a, b, c],
+              [a, c, d],
+            ] as const)
+              cells.push({ type: 22, nodes: [x, y, z, middle(x, y), middle(y, z), middle(z, x)] });
           continue;
         }
         const h = [...q, at(i, j, k + 1), at(i + 1, j, k + 1), at(i + 1, j + 1, k + 1), at(i, j + 1, k + 1)];
-        const tets = [[0, 1, 2, 6], [0, 2, 3, 6], [0, 3, 7, 6], [0, 7, 4, 6], [0, 4, 5, 6], [0, 5, 1, 6]]; // prettier-ignore
+        const tets = [
+          [0, 1, 2, 6],
+          [0, 2, 3, 6],
+          [0, 3, 7, 6],
+          [0, 7, 4, 6],
+          [0, 4, 5, 6],
+          [0, 5, 1, 6],
+        ];
         const of = (list: readonly number[]): number[] => list.map((v) => h[v]!);
         if (kind === "hexahedron") cells.push({ type: 12, nodes: h });
         else if (kind === "voxel") cells.push({ type: 11, nodes: of([0, 1, 3, 2, 4, 5, 7, 6]) });
         else if (kind === "tetra") for (const t of tets) cells.push({ type: 10, nodes: of(t) });
-        else if (kind === "wedge") cells.push({ type: 13, nodes: of([0, 1, 2, 4, 5, 6]) }, { type: 13, nodes: of([0, 2, 3, 4, 6, 7]) });
+        else if (kind === "wedge")
+          cells.push({ type: 13, nodes: of([0, 1, 2, 4, 5, 6]) }, { type: 13, nodes: of([0, 2, 3, 4, 6, 7]) });
         else if (kind === "pyramid") {
           const tip = middle(...h);
-          for (const f of [[0, 1, 2, 3], [4, 7, 6, 5], [0, 4, 5, 1], [1, 5, 6, 2], [2, 6, 7, 3], [3, 7, 4, 0]]) cells.push({ type: 14, nodes: [...of(f), tip] }); // prettier-ignore
+          for (const f of [
+            [0, 1, 2, 3],
+            [4, 7, 6, 5],
+            [0, 4, 5, 1],
+            [1, 5, 6, 2],
+            [2, 6, 7, 3],
+            [3, 7, 4, 0],
+          ])
+            cells.push({ type: 14, nodes: [...of(f), tip] });
         } else if (kind === "polyhedron") cells.push({ type: 42, nodes: h });
-        else if (kind === "quadratic hexahedron") cells.push({ type: 25, nodes: [...h, ...hexEdges.map(([a, b]) => middle(h[a!]!, h[b!]!))] });
-        else for (const t of tets) { const v = of(t); cells.push({ type: 24, nodes: [...v, middle(v[0]!, v[1]!), middle(v[1]!, v[2]!), middle(v[2]!, v[0]!), middle(v[0]!, v[3]!), middle(v[1]!, v[3]!), middle(v[2]!, v[3]!)] }); } // prettier-ignore
+        else if (kind === "quadratic hexahedron")
+          cells.push({ type: 25, nodes: [...h, ...hexEdges.map(([a, b]) => middle(h[a!]!, h[b!]!))] });
+        else
+          for (const t of tets) {
+            const v = of(t);
+            cells.push({
+              type: 24,
+              nodes: [
+                ...v,
+                middle(v[0]!, v[1]!),
+                middle(v[1]!, v[2]!),
+                middle(v[2]!, v[0]!),
+                middle(v[0]!, v[3]!),
+                middle(v[1]!, v[3]!),
+                middle(v[2]!, v[3]!),
+              ],
+            });
+          }
       }
   const mesh = meshOf(points, cells);
   if (kind !== "polyhedron") return mesh;

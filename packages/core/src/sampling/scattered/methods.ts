@@ -8,13 +8,25 @@ import { estimateVariogram, variogramValue, type Variogram, type VariogramModel 
 export type Method =
   | { readonly kind: "nearest" }
   /** The mean of the nearest points, weighted by distance to the power −`power`. */
-  | { readonly kind: "inverse-distance"; readonly power?: number | undefined; readonly nearest?: number | undefined; readonly radius?: number | undefined }
+  | {
+      readonly kind: "inverse-distance";
+      readonly power?: number | undefined;
+      readonly nearest?: number | undefined;
+      readonly radius?: number | undefined;
+    }
   /** Linear between the points, by a triangulation; nothing outside their hull. */
   | { readonly kind: "linear" }
   /** A plane fitted to the nearest points, weighted by inverse squared distance; goes on outside. */
   | { readonly kind: "fitted-plane"; readonly nearest?: number | undefined }
   /** Ordinary kriging from the nearest points; what is not given of its variogram is estimated from the data. */
-  | { readonly kind: "kriging"; readonly model?: VariogramModel | undefined; readonly range?: number | undefined; readonly sill?: number | undefined; readonly nugget?: number | undefined; readonly nearest?: number | undefined }; // prettier-ignore
+  | {
+      readonly kind: "kriging";
+      readonly model?: VariogramModel | undefined;
+      readonly range?: number | undefined;
+      readonly sill?: number | undefined;
+      readonly nugget?: number | undefined;
+      readonly nearest?: number | undefined;
+    };
 
 export interface Scattered {
   /** By place: weights of points; none where there is no value. */
@@ -54,7 +66,9 @@ export function scatteredWeights(
   for (let i = 0; i < n; i++) {
     if (i % 256 === 0) maybeStop();
     const place = [places[3 * i]!, places[3 * i + 1]!, places[3 * i + 2]!] as const;
-    const found = Number.isFinite(place[0] + place[1] + place[2]) ? tree.nearest(...place, count) : { points: [], squares: [] };
+    const found = Number.isFinite(place[0] + place[1] + place[2])
+      ? tree.nearest(...place, count)
+      : { points: [], squares: [] };
     if (method.kind === "inverse-distance" && method.radius !== undefined) {
       const within = found.squares.filter((s) => s <= method.radius! ** 2).length;
       found.points.length = within;
@@ -64,16 +78,25 @@ export function scatteredWeights(
     weights.push(found.points.length === 0 ? [] : weightsOf(method, found, coordinates, place, variogram));
   }
   return { points, weights, note: noteOf(method, count, variogram) };
-} // prettier-ignore
+}
 
 function linearWeights(by: Triangulation, places: Float64Array): Scattered {
   const found = Array.from({ length: places.length / 3 }, (_, i) => {
     if (i % 256 === 0) maybeStop();
     return by.at(places[3 * i]!, places[3 * i + 1]!, places[3 * i + 2]!) ?? { points: [], weights: [] };
   });
-  const where = ["where a point is", "on the line of the points", "in the triangles between the points", "in the tetrahedra between the points"];
-  return { points: found.map((f) => f.points), weights: found.map((f) => f.weights), note: `linear ${where[by.dimension]!} (Delaunay), missing outside their hull` };
-} // prettier-ignore
+  const where = [
+    "where a point is",
+    "on the line of the points",
+    "in the triangles between the points",
+    "in the tetrahedra between the points",
+  ];
+  return {
+    points: found.map((f) => f.points),
+    weights: found.map((f) => f.weights),
+    note: `linear ${where[by.dimension]!} (Delaunay), missing outside their hull`,
+  };
+}
 
 function weightsOf(
   method: Exclude<Method, { kind: "linear" }>,
@@ -93,7 +116,10 @@ function weightsOf(
   if (method.kind === "fitted-plane") return planeWeights(points, squares, at, place);
   const v = variogram!;
   const between = (a: number, b: number): number =>
-    variogramValue(v, Math.hypot(at[3 * a]! - at[3 * b]!, at[3 * a + 1]! - at[3 * b + 1]!, at[3 * a + 2]! - at[3 * b + 2]!)); // prettier-ignore
+    variogramValue(
+      v,
+      Math.hypot(at[3 * a]! - at[3 * b]!, at[3 * a + 1]! - at[3 * b + 1]!, at[3 * a + 2]! - at[3 * b + 2]!),
+    );
   const n = points.length;
   const matrix = points.map((a, i) => [...points.map((b, j) => (i === j ? 0 : between(a, b))), 1]);
   matrix.push([...points.map(() => 1), 0]);
@@ -102,10 +128,20 @@ function weightsOf(
   return solved ? solved.slice(0, n) : points.map((_, k) => (k === 0 ? 1 : 0));
 }
 
-/** Weights that give the value of the fitted plane at the place; of a line or a point where the points spread no wider. */
-function planeWeights(points: readonly number[], squares: readonly number[], at: Float64Array, place: readonly [number, number, number]): number[] {
+/**
+ * Weights that give the value of the fitted plane at the place; of a line or a point where the points spread no wider.
+ */
+function planeWeights(
+  points: readonly number[],
+  squares: readonly number[],
+  at: Float64Array,
+  place: readonly [number, number, number],
+): number[] {
   const w = squares.map((s) => squares[0]! / s);
-  const offset = points.map((p) => [1, ...[0, 1, 2].map((d) => (at[3 * p + d]! - place[d]!) / Math.sqrt(squares[squares.length - 1]!))]);
+  const offset = points.map((p) => [
+    1,
+    ...[0, 1, 2].map((d) => (at[3 * p + d]! - place[d]!) / Math.sqrt(squares[squares.length - 1]!)),
+  ]);
   const spread = [1, 2, 3].map((d) => Math.max(...offset.map((o) => o[d]!)) - Math.min(...offset.map((o) => o[d]!)));
   const terms = [0, ...[1, 2, 3].filter((d) => spread[d - 1]! > 1e-9)];
   const m = terms.map((a) => terms.map((b) => offset.reduce((s, o, k) => s + w[k]! * o[a]! * o[b]!, 0)));
@@ -116,12 +152,13 @@ function planeWeights(points: readonly number[], squares: readonly number[], at:
     return w.map((v) => v / sum);
   }
   return points.map((_, k) => w[k]! * terms.reduce((s, t, j) => s + first[j]! * offset[k]![t]!, 0));
-} // prettier-ignore
+}
 
 function noteOf(method: Exclude<Method, { kind: "linear" }>, count: number, v: Variogram | undefined): string {
   if (method.kind === "nearest") return "values of the nearest point";
   if (method.kind === "inverse-distance")
     return `inverse distance, power ${plain(method.power ?? 2)}, from the nearest ${count} points${method.radius === undefined ? "" : ` within ${plain(method.radius)}`}`;
-  if (method.kind === "fitted-plane") return `plane fitted to the nearest ${count} points, weighted by inverse squared distance`;
+  if (method.kind === "fitted-plane")
+    return `plane fitted to the nearest ${count} points, weighted by inverse squared distance`;
   return `ordinary kriging from the nearest ${count} points, ${v!.model} variogram, range ${plain(v!.range)}, sill ${plain(v!.sill)}, nugget ${plain(v!.nugget)}${v!.estimated.length > 0 ? ` (${v!.estimated.join(", ")} estimated)` : ""}`;
-} // prettier-ignore
+}

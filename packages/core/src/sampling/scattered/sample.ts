@@ -16,7 +16,8 @@ const clouds = new ByteCache<Cloud>();
 
 type Location = "point" | "cell";
 
-const keyOf = (blocks: readonly (readonly [Block, Location])[]): string => blocks.map(([b, on]) => `${on} ${b.digest}`).join(" "); // prettier-ignore
+const keyOf = (blocks: readonly (readonly [Block, Location])[]): string =>
+  blocks.map(([b, on]) => `${on} ${b.digest}`).join(" ");
 
 function cloudOf(blocks: readonly (readonly [Block, Location])[]): Cloud {
   const key = keyOf(blocks);

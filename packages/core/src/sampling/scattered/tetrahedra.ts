@@ -9,12 +9,18 @@ const INSIDE = Math.sign(insphere(0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0.25, 0.25
 /** The vertex that all faces of the hull are joined with: beyond it there is nothing. */
 const BEYOND = -1;
 /** Of the vertices of a tetrahedron, those of the face opposite to one; any order. */
-const FACE = [[1, 2, 3], [0, 2, 3], [0, 1, 3], [0, 1, 2]] as const; // prettier-ignore
+const FACE = [
+  [1, 2, 3],
+  [0, 2, 3],
+  [0, 1, 3],
+  [0, 1, 2],
+] as const;
 
 /**
- * The Delaunay tetrahedra of points in space, one point after the other (A. Bowyer, D. Watson, The Computer Journal 24, 1981),
- * decided by exact predicates (J. Shewchuk, Discrete & Computational Geometry 18, 1997), so that grids, where many points lie on one sphere,
- * are no special case. The hull's faces have neighbours too: tetrahedra with a vertex beyond all points.
+ * The Delaunay tetrahedra of points in space, one point after the other (A. Bowyer, D. Watson, The Computer Journal 24,
+ * 1981), decided by exact predicates (J. Shewchuk, Discrete & Computational Geometry 18, 1997), so that grids, where
+ * many points lie on one sphere, are no special case. The hull's faces have neighbours too: tetrahedra with a vertex
+ * beyond all points.
  */
 export class Tetrahedra {
   /** Four vertices of each, positive in order; −1 is the vertex beyond. */
@@ -102,7 +108,23 @@ export class Tetrahedra {
   /** Positive when the place makes a positive tetrahedron of three vertices. */
   #orient(a: number, b: number, c: number, x: number, y: number, z: number): number {
     const p = this.at;
-    return SIGN * orient3d(p[3 * a]!, p[3 * a + 1]!, p[3 * a + 2]!, p[3 * b]!, p[3 * b + 1]!, p[3 * b + 2]!, p[3 * c]!, p[3 * c + 1]!, p[3 * c + 2]!, x, y, z); // prettier-ignore
+    return (
+      SIGN *
+      orient3d(
+        p[3 * a]!,
+        p[3 * a + 1]!,
+        p[3 * a + 2]!,
+        p[3 * b]!,
+        p[3 * b + 1]!,
+        p[3 * b + 2]!,
+        p[3 * c]!,
+        p[3 * c + 1]!,
+        p[3 * c + 2]!,
+        x,
+        y,
+        z,
+      )
+    );
   }
 
   /** The orientation of a tetrahedron with the place instead of its vertex `k`. */
@@ -126,13 +148,17 @@ export class Tetrahedra {
     if (start >= 0) cell = this.neighbours[4 * cell + start]!;
     for (let steps = 0; ; steps++) {
       // Only numbers below what a double can hold lead in a circle.
-      if (4 * steps > this.vertices.length) throw new TableError("the points lie too close together, and too unevenly, to be joined by a triangulation; take another method");
+      if (4 * steps > this.vertices.length)
+        throw new TableError(
+          "the points lie too close together, and too unevenly, to be joined by a triangulation; take another method",
+        );
       let next = -1;
-      for (let k = 0; k < 4 && next < 0; k++) if (this.#turned(cell, k, x, y, z) < 0) next = this.neighbours[4 * cell + k]!;
+      for (let k = 0; k < 4 && next < 0; k++)
+        if (this.#turned(cell, k, x, y, z) < 0) next = this.neighbours[4 * cell + k]!;
       if (next < 0 || this.#beyondOf(next) >= 0) return next < 0 ? cell : next;
       cell = next;
     }
-  } // prettier-ignore
+  }
 
   /** Whether a point lies within the sphere of a tetrahedron; beyond the hull, on the outer side of its face. */
   #within(cell: number, p: number): boolean {
@@ -144,8 +170,34 @@ export class Tetrahedra {
       return o !== 0 ? o > 0 : this.#within(this.neighbours[4 * cell + beyond]!, p);
     }
     const q = this.at;
-    const [a, b, c, d] = [this.vertices[4 * cell]!, this.vertices[4 * cell + 1]!, this.vertices[4 * cell + 2]!, this.vertices[4 * cell + 3]!]; // prettier-ignore
-    return INSIDE * SIGN * insphere(q[3 * a]!, q[3 * a + 1]!, q[3 * a + 2]!, q[3 * b]!, q[3 * b + 1]!, q[3 * b + 2]!, q[3 * c]!, q[3 * c + 1]!, q[3 * c + 2]!, q[3 * d]!, q[3 * d + 1]!, q[3 * d + 2]!, x, y, z) > 0; // prettier-ignore
+    const [a, b, c, d] = [
+      this.vertices[4 * cell]!,
+      this.vertices[4 * cell + 1]!,
+      this.vertices[4 * cell + 2]!,
+      this.vertices[4 * cell + 3]!,
+    ];
+    return (
+      INSIDE *
+        SIGN *
+        insphere(
+          q[3 * a]!,
+          q[3 * a + 1]!,
+          q[3 * a + 2]!,
+          q[3 * b]!,
+          q[3 * b + 1]!,
+          q[3 * b + 2]!,
+          q[3 * c]!,
+          q[3 * c + 1]!,
+          q[3 * c + 2]!,
+          q[3 * d]!,
+          q[3 * d + 1]!,
+          q[3 * d + 2]!,
+          x,
+          y,
+          z,
+        ) >
+      0
+    );
   }
 
   #insert(p: number): void {
@@ -204,7 +256,9 @@ export class Tetrahedra {
   }
 }
 
-/** Faces around a new point that wait for their neighbour, by the edge opposite to the point: a table of plain numbers. */
+/**
+ * Faces around a new point that wait for their neighbour, by the edge opposite to the point: a table of plain numbers.
+ */
 class OpenFaces {
   #size = 256;
   #i = new Int32Array(this.#size);
@@ -218,7 +272,12 @@ class OpenFaces {
     this.#round++;
     if (2 * edges <= this.#size) return;
     while (this.#size < 2 * edges) this.#size *= 2;
-    [this.#i, this.#j, this.#face, this.#stamp] = Array.from({ length: 4 }, () => new Int32Array(this.#size)) as [Int32Array<ArrayBuffer>, Int32Array<ArrayBuffer>, Int32Array<ArrayBuffer>, Int32Array<ArrayBuffer>]; // prettier-ignore
+    [this.#i, this.#j, this.#face, this.#stamp] = Array.from({ length: 4 }, () => new Int32Array(this.#size)) as [
+      Int32Array<ArrayBuffer>,
+      Int32Array<ArrayBuffer>,
+      Int32Array<ArrayBuffer>,
+      Int32Array<ArrayBuffer>,
+    ];
     this.#round = 1;
   }
 

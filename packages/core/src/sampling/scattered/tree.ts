@@ -53,7 +53,9 @@ export class PointTree {
     this.#build(2 * node + 2, middle, to);
   }
 
-  /** The `count` nearest points, nearest first (of equally near ones the lower number), with their squared distances. */
+  /**
+   * The `count` nearest points, nearest first (of equally near ones the lower number), with their squared distances.
+   */
   nearest(x: number, y: number, z: number, count: number): { points: number[]; squares: number[] } {
     const points: number[] = [];
     const squares: number[] = [];
@@ -62,7 +64,8 @@ export class PointTree {
       if (node >= this.#leaf) {
         for (let i = from; i < to; i++) {
           const v = this.#order[i]!;
-          const s = (this.points[3 * v]! - x) ** 2 + (this.points[3 * v + 1]! - y) ** 2 + (this.points[3 * v + 2]! - z) ** 2; // prettier-ignore
+          const s =
+            (this.points[3 * v]! - x) ** 2 + (this.points[3 * v + 1]! - y) ** 2 + (this.points[3 * v + 2]! - z) ** 2;
           let at = points.length;
           while (at > 0 && (squares[at - 1]! > s || (squares[at - 1]! === s && points[at - 1]! > v))) at--;
           if (at >= count) continue;

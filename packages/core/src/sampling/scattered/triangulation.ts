@@ -17,14 +17,19 @@ const FLAT = 1e-6;
 type Vector = readonly [number, number, number];
 const minus = (a: Vector, b: Vector): Vector => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 const dot = (a: Vector, b: Vector): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const cross = (a: Vector, b: Vector): Vector => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
+const cross = (a: Vector, b: Vector): Vector => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 const length = (a: Vector): number => Math.sqrt(dot(a, a));
 const scaled = (a: Vector, s: number): Vector => [a[0] * s, a[1] * s, a[2] * s];
 
 /**
  * Scattered points joined to simplices of Delaunay: tetrahedra in space, triangles where all points lie in a plane,
- * stretches where they lie on a line. A place within gets the corners of its simplex with their barycentric coordinates: linear
- * between the points, exact for linear fields. A place outside the hull, or off the plane or the line, gets nothing.
+ * stretches where they lie on a line. A place within gets the corners of its simplex with their barycentric
+ * coordinates: linear between the points, exact for linear fields. A place outside the hull, or off the plane or the
+ * line, gets nothing.
  *
  * @example new Triangulation(points, tree.order).at(0.5, 0.2, 0) // { points: [3, 8, 4], weights: [0.2, 0.5, 0.3] }
  */
@@ -38,7 +43,8 @@ export class Triangulation {
   /** @param order the points with whole coordinates, near ones in sequence */
   constructor(coordinates: Float64Array, order: Int32Array) {
     const point = (p: number): Vector => [coordinates[3 * p]!, coordinates[3 * p + 1]!, coordinates[3 * p + 2]!];
-    const far = (of: (v: Vector) => number): number => order.reduce((best, p) => (of(point(p)) > of(point(best)) ? p : best), order[0]!); // prettier-ignore
+    const far = (of: (v: Vector) => number): number =>
+      order.reduce((best, p) => (of(point(p)) > of(point(best)) ? p : best), order[0]!);
     const a = order.length === 0 ? -1 : far((v) => -v[0] - 1e-3 * v[1] - 1e-6 * v[2]);
     const origin: Vector = a < 0 ? [0, 0, 0] : point(a);
     const b = a < 0 ? -1 : far((v) => length(minus(v, origin)));
@@ -73,7 +79,9 @@ export class Triangulation {
     }
     this.dimension = 3;
     if (order.length > MOST)
-      throw new TableError(`${order.length} points are too many to be joined to tetrahedra (${MOST} at most); take another method, as in { method: "inverse-distance" }`); // prettier-ignore
+      throw new TableError(
+        `${order.length} points are too many to be joined to tetrahedra (${MOST} at most); take another method, as in { method: "inverse-distance" }`,
+      );
     const cells = new Tetrahedra(coordinates, [a, b, c, d], order);
     this.bytes = cells.bytes;
     this.#at = (v) => {
@@ -125,7 +133,8 @@ function inPlane(
   const uv = new Float64Array(2 * order.length);
   order.forEach((p, k) => uv.set(flatten(point(p)), 2 * k));
   const { triangles, halfedges } = new Delaunator(uv);
-  // Twice the area of a triangle with the place instead of the corner behind edge e; the library's triangles are all turned alike.
+  // Twice the area of a triangle with the place instead of the corner behind edge e; the library's triangles are all
+  // turned alike.
   const part = (e: number, x: number, y: number): number => {
     const [i, j] = [triangles[e]!, triangles[e % 3 === 2 ? e - 2 : e + 1]!];
     return orient2d(uv[2 * i]!, uv[2 * i + 1]!, uv[2 * j]!, uv[2 * j + 1]!, x, y);

@@ -53,7 +53,12 @@ export function estimateVariogram(
   const mean = some.reduce((s, i) => s + values[i]! / some.length, 0);
   const variance = some.reduce((s, i) => s + (values[i]! - mean) ** 2, 0) / Math.max(1, some.length - 1);
   const sill = given.sill ?? (variance > 0 ? variance + nugget : 1 + nugget);
-  const extent = Math.hypot(...[0, 1, 2].map((d) => { const v = some.map((i) => at[3 * i + d]!); return v.length === 0 ? 0 : Math.max(...v) - Math.min(...v); })); // prettier-ignore
+  const extent = Math.hypot(
+    ...[0, 1, 2].map((d) => {
+      const v = some.map((i) => at[3 * i + d]!);
+      return v.length === 0 ? 0 : Math.max(...v) - Math.min(...v);
+    }),
+  );
   let { range } = given;
   if (range === undefined) {
     const CLASSES = 20;
@@ -69,7 +74,9 @@ export function estimateVariogram(
         sum[k]! += (values[i]! - values[j]!) ** 2 / 2;
         pairs[k]!++;
       }
-    const passed = Array.from({ length: CLASSES }, (_, k) => k).find((k) => pairs[k]! > 0 && sum[k]! / pairs[k]! >= 0.95 * sill); // prettier-ignore
+    const passed = Array.from({ length: CLASSES }, (_, k) => k).find(
+      (k) => pairs[k]! > 0 && sum[k]! / pairs[k]! >= 0.95 * sill,
+    );
     range = (((passed ?? CLASSES - 1) + 0.5) * reach) / CLASSES;
   }
   if (!(range > 0)) range = extent > 0 ? extent : 1;

@@ -26,6 +26,10 @@ export function fieldOf(
     return { name, on, components, type: "float64", values: Float64Array.from(values.flat()) };
   });
   const blocks = [new Block(memoryGrid("", mesh.points, mesh, fields), "mesh")];
-  const { fields: named } = unifiedFields(blocks.map((b) => b.grid), {}, (_, own) => own); // prettier-ignore
+  const { fields: named } = unifiedFields(
+    blocks.map((b) => b.grid),
+    {},
+    (_, own) => own,
+  );
   return { file: "mesh", blocks, fields: named, lengthUnit: "m", derived: [] };
 }

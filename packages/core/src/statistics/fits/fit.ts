@@ -1,6 +1,14 @@
 import { evaluateFormula } from "../../tables/formula.js";
 import { formulaNames, type FormulaTree } from "../../tables/formula-tree.js";
-import { makeTable, numberColumn, numbers, TableError, textColumn, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
+import {
+  makeTable,
+  numberColumn,
+  numbers,
+  TableError,
+  textColumn,
+  type Table,
+  type UnitSymbol,
+} from "../../tables/table.js";
 import { displayUnit, divideUnits, parseUnit, plainUnit, powerUnit, stepOf } from "../../tables/units.js";
 import { leastSquares, type Solution } from "./least-squares.js";
 import { nonlinearLeastSquares, slopesOf, type Bound } from "./nonlinear.js";
@@ -53,23 +61,27 @@ export interface Fit {
   at(x: readonly number[]): { readonly value: number; readonly low: number; readonly high: number };
 }
 
-const quotient = (a: UnitSymbol, b: UnitSymbol): UnitSymbol => (a === null || b === null ? null : divideUnits(parseUnit(a), parseUnit(b)).symbol); // prettier-ignore
+const quotient = (a: UnitSymbol, b: UnitSymbol): UnitSymbol =>
+  a === null || b === null ? null : divideUnits(parseUnit(a), parseUnit(b)).symbol;
 /** The unit of a change: slopes of temperatures are in K per …. */
 const change = (unit: UnitSymbol): UnitSymbol => stepOf(unit).unit;
 /** A logarithm of °C or °F depends on the scale. @throws TableError */
 function refuseOwnZero(kind: string, name: string, unit: UnitSymbol): void {
   if (stepOf(unit).ownZero)
-    throw new TableError(`a ${kind} fit takes the logarithm of "${name}" in ${displayUnit(unit)}, which depends on the scale: convert it to K first, with .to("${name}", "K")`); // prettier-ignore
+    throw new TableError(
+      `a ${kind} fit takes the logarithm of "${name}" in ${displayUnit(unit)}, which depends on the scale: convert it to K first, with .to("${name}", "K")`,
+    );
 }
 const raised = (a: UnitSymbol, n: number): UnitSymbol => (a === null ? null : powerUnit(parseUnit(a), n).symbol);
 
 /**
  * Fits a law to columns of a table by least squares.
  *
- * `power` (y = C x₁ⁿ¹ x₂ⁿ² …) and `exponential` (y = A exp(k x)) are fitted to logarithms, which assumes that the scatter is a
- * share of the value. Errors are standard errors; intervals are Student's t at the confidence asked for; R² of a fit
- * without a constant is about zero. Rows with a missing value, or without a logarithm, are left out and counted.
- * Sources: N. Draper, H. Smith, "Applied Regression Analysis"; D. Bates, D. Watts, "Nonlinear Regression Analysis".
+ * `power` (y = C x₁ⁿ¹ x₂ⁿ² …) and `exponential` (y = A exp(k x)) are fitted to logarithms, which assumes that the
+ * scatter is a share of the value. Errors are standard errors; intervals are Student's t at the confidence asked for;
+ * R² of a fit without a constant is about zero. Rows with a missing value, or without a logarithm, are left out and
+ * counted. Sources: N. Draper, H. Smith, "Applied Regression Analysis"; D. Bates, D. Watts, "Nonlinear Regression
+ * Analysis".
  *
  * @throws TableError for too few points, constant x, or terms that depend on each other
  * @example fit(table, { kind: "power", y: "Nu", x: ["Re", "Pr"] }).terms // C, Re, Pr
@@ -94,19 +106,30 @@ export function fit(table: Table, request: FitRequest): Fit {
     else if (!w || w.values[i]! > 0) rows.push(i);
   }
   if (lost.missing > 0) notes.push(`${lost.missing} of ${table.rows} rows with a missing value are left out`);
-  if (lost.logarithm > 0) notes.push(`${lost.logarithm} of ${table.rows} rows are not above zero, have no logarithm, and are left out`); // prettier-ignore
+  if (lost.logarithm > 0)
+    notes.push(`${lost.logarithm} of ${table.rows} rows are not above zero, have no logarithm, and are left out`);
   if (logY) notes.push("fitted to logarithms");
   const weights = w && Float64Array.from(rows, (i) => w.values[i]!);
   if (weights) notes.push(`weighted by "${request.weights}"`);
   const confidence = request.confidence ?? 0.95;
   const Y = Float64Array.from(rows, (i) => (logY ? Math.log(y.values[i]!) : y.values[i]!));
   const X = rows.map((i) => xs.map((c) => c.values[i]!));
-  const model = modelOf(request, yName, y.unit, xNames, xs.map((c) => c.unit)); // prettier-ignore
+  const model = modelOf(
+    request,
+    yName,
+    y.unit,
+    xNames,
+    xs.map((c) => c.unit),
+  );
   const p = model.names.length;
   const freedom = rows.length - p;
-  if (freedom < 1) throw new TableError(`a fit of ${p} constants needs more than ${p} points; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`); // prettier-ignore
+  if (freedom < 1)
+    throw new TableError(
+      `a fit of ${p} constants needs more than ${p} points; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`,
+    );
   xs.forEach((c, k) => {
-    if (rows.every((i) => c.values[i] === c.values[rows[0]!])) throw new TableError(`"${xNames[k]!}" is the same at all ${rows.length} points: nothing can be fitted over it`); // prettier-ignore
+    if (rows.every((i) => c.values[i] === c.values[rows[0]!]))
+      throw new TableError(`"${xNames[k]!}" is the same at all ${rows.length} points: nothing can be fitted over it`);
   });
   let solution: Solution;
   try {
@@ -121,11 +144,23 @@ export function fit(table: Table, request: FitRequest): Fit {
     const exp = model.exponential[k]!;
     const scale = model.scales?.[k] ?? 1;
     const value = exp ? Math.exp(raw) : raw * scale;
-    const [low, high] = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v * scale)) as [number, number]; // prettier-ignore
+    const [low, high] = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v * scale)) as [
+      number,
+      number,
+    ];
     const unit = model.units[k]!;
     const of = stepOf(unit);
     const pValue = exp ? Number.NaN : incompleteBeta(freedom / (freedom + (raw / error) ** 2), freedom / 2, 0.5);
-    return { name: model.names[k]!, value, error: (exp ? value * error : error * Math.abs(scale)) * of.factor, low, high, unit, errorUnit: of.unit, pValue }; // prettier-ignore
+    return {
+      name: model.names[k]!,
+      value,
+      error: (exp ? value * error : error * Math.abs(scale)) * of.factor,
+      low,
+      high,
+      unit,
+      errorUnit: of.unit,
+      pValue,
+    };
   });
   const weightOf = (i: number): number => (weights ? weights[i]! : 1);
   const total = rows.reduce((s, _, i) => s + weightOf(i), 0);
@@ -145,14 +180,23 @@ export function fit(table: Table, request: FitRequest): Fit {
     residual: Math.sqrt(variance) * (logY ? 1 : step.factor),
     residualUnit: logY ? "1" : step.unit,
     notes,
-    ranges: xs.map((c) => rows.reduce((r, i): [number, number] => [Math.min(r[0], c.values[i]!), Math.max(r[1], c.values[i]!)], [Infinity, -Infinity] as [number, number])), // prettier-ignore
+    ranges: xs.map((c) =>
+      rows.reduce((r, i): [number, number] => [Math.min(r[0], c.values[i]!), Math.max(r[1], c.values[i]!)], [
+        Infinity,
+        -Infinity,
+      ] as [number, number]),
+    ),
     at: (x) => {
       const { value, slopes } = model.evaluate(solution.coefficients, x);
       let spread = 1;
       for (let i = 0; i < p; i++)
         for (let j = 0; j < p; j++) spread += slopes[i]! * slopes[j]! * solution.spread[i]![j]!;
       const half = t * Math.sqrt(variance * spread);
-      const [v, low, high] = [value, value - half, value + half].map((u) => (logY ? Math.exp(u) : u)) as [number, number, number]; // prettier-ignore
+      const [v, low, high] = [value, value - half, value + half].map((u) => (logY ? Math.exp(u) : u)) as [
+        number,
+        number,
+        number,
+      ];
       return { value: v, low, high };
     },
   };
@@ -171,7 +215,13 @@ interface Model {
   evaluate(coefficients: readonly number[], x: readonly number[]): { value: number; slopes: readonly number[] };
 }
 
-function modelOf(r: FitRequest, yName: string, y: UnitSymbol, names: readonly string[], x: readonly UnitSymbol[]): Model {
+function modelOf(
+  r: FitRequest,
+  yName: string,
+  y: UnitSymbol,
+  names: readonly string[],
+  x: readonly UnitSymbol[],
+): Model {
   if (r.kind === "formula") return formulaModel(r, names);
   const linear = (terms: (x: readonly number[]) => number[], rest: Omit<Model, "solve" | "evaluate">): Model => ({
     ...rest,
@@ -183,29 +233,64 @@ function modelOf(r: FitRequest, yName: string, y: UnitSymbol, names: readonly st
   });
   if (r.kind === "power") {
     const dimensionless = [y, ...x].every((u) => u === "1");
-    return linear((v) => [1, ...v.map(Math.log)], { names: ["C", ...names], units: [dimensionless ? "1" : null, ...names.map(() => "1" as const)], exponential: [true, ...names.map(() => false)], constant: true });
+    return linear((v) => [1, ...v.map(Math.log)], {
+      names: ["C", ...names],
+      units: [dimensionless ? "1" : null, ...names.map(() => "1" as const)],
+      exponential: [true, ...names.map(() => false)],
+      constant: true,
+    });
   }
   const [fy, fx] = [stepOf(y).factor, x.map((u) => stepOf(u).factor)];
   if (names.length !== 1 && r.kind !== "linear") throw new TableError(`a ${r.kind} fit has one x`);
-  if (r.kind === "exponential") return linear((v) => [1, v[0]!], { names: ["A", "k"], units: [y, raised(change(x[0]!), -1)], scales: [1, 1 / fx[0]!], exponential: [true, false], constant: true });
+  if (r.kind === "exponential")
+    return linear((v) => [1, v[0]!], {
+      names: ["A", "k"],
+      units: [y, raised(change(x[0]!), -1)],
+      scales: [1, 1 / fx[0]!],
+      exponential: [true, false],
+      constant: true,
+    });
   if (r.kind === "polynomial") {
     const n = r.degree ?? 2;
-    if (!(Number.isInteger(n) && n >= 1 && n <= 12)) throw new TableError(`degree ${n}: a polynomial fit has a degree of 1 to 12`);
+    if (!(Number.isInteger(n) && n >= 1 && n <= 12))
+      throw new TableError(`degree ${n}: a polynomial fit has a degree of 1 to 12`);
     const powers = Array.from({ length: n + 1 }, (_, k) => k);
-    return linear((v) => powers.map((k) => v[0]! ** k), { names: powers.map((k) => `c${k}`), units: powers.map((k) => (k === 0 ? y : quotient(change(y), raised(change(x[0]!), k)))), scales: powers.map((k) => (k === 0 ? 1 : fy / fx[0]! ** k)), exponential: powers.map(() => false), constant: true });
+    return linear((v) => powers.map((k) => v[0]! ** k), {
+      names: powers.map((k) => `c${k}`),
+      units: powers.map((k) => (k === 0 ? y : quotient(change(y), raised(change(x[0]!), k)))),
+      scales: powers.map((k) => (k === 0 ? 1 : fy / fx[0]! ** k)),
+      exponential: powers.map(() => false),
+      constant: true,
+    });
   }
   const constant = r.intercept !== false;
   const units = names.map((_, k) => quotient(change(y), change(x[k]!)));
-  return linear((v) => (constant ? [1, ...v] : [...v]), { names: constant ? ["constant", ...names] : names, units: constant ? [y, ...units] : units, scales: [...(constant ? [1] : []), ...names.map((_, k) => fy / fx[k]!)], exponential: [...names, ...(constant ? [yName] : [])].map(() => false), constant });
-} // prettier-ignore
+  return linear((v) => (constant ? [1, ...v] : [...v]), {
+    names: constant ? ["constant", ...names] : names,
+    units: constant ? [y, ...units] : units,
+    scales: [...(constant ? [1] : []), ...names.map((_, k) => fy / fx[k]!)],
+    exponential: [...names, ...(constant ? [yName] : [])].map(() => false),
+    constant,
+  });
+}
 
 function formulaModel(r: FitRequest, names: readonly string[]): Model {
   const tree = r.formula!;
   const constants = Object.keys(r.start ?? {});
-  for (const n of formulaNames(tree)) if (!constants.includes(n) && !names.includes(n)) throw new TableError(`"${n}" in the formula is neither an x nor a constant: give it a value to start from`);
+  for (const n of formulaNames(tree))
+    if (!constants.includes(n) && !names.includes(n))
+      throw new TableError(`"${n}" in the formula is neither an x nor a constant: give it a value to start from`);
   if (constants.length === 0) throw new TableError("a fit of a formula needs constants with values to start from");
   const values = (c: readonly number[], X: readonly (readonly number[])[]): Float64Array => {
-    const table = makeTable(names.map((n, k) => numberColumn(n, "1", X.map((row) => row[k]!))));
+    const table = makeTable(
+      names.map((n, k) =>
+        numberColumn(
+          n,
+          "1",
+          X.map((row) => row[k]!),
+        ),
+      ),
+    );
     const given = Object.fromEntries(constants.map((n, k) => [n, { value: c[k]!, unit: "1" as const }]));
     return evaluateFormula(tree, table, given).values;
   };
@@ -214,10 +299,17 @@ function formulaModel(r: FitRequest, names: readonly string[]): Model {
     units: constants.map(() => null),
     exponential: constants.map(() => false),
     constant: true,
-    solve: (X, Y, w) => nonlinearLeastSquares((c) => values(c, X), Y, constants.map((n) => r.start![n]!), constants.map((n) => r.bounds?.[n] ?? {}), w),
+    solve: (X, Y, w) =>
+      nonlinearLeastSquares(
+        (c) => values(c, X),
+        Y,
+        constants.map((n) => r.start![n]!),
+        constants.map((n) => r.bounds?.[n] ?? {}),
+        w,
+      ),
     evaluate: (c, at) => ({ value: values(c, [at])[0]!, slopes: slopesOf((k) => values(k, [at]), c)[0]! }),
   };
-} // prettier-ignore
+}
 
 const say = (v: number): string => String(Number(v.toPrecision(6)));
 
@@ -228,26 +320,64 @@ export function lawText(f: Fit, r: FitRequest): string {
   const sum = (parts: readonly string[]): string => parts.join(" + ").replaceAll("+ -", "− ");
   if (r.kind === "power") return `${r.y} = ${c[0]!} ${x.map((n, k) => `${n}^${c[k + 1]!}`).join(" ")}`;
   if (r.kind === "exponential") return `${r.y} = ${c[0]!} exp(${c[1]!} ${x[0]!})`;
-  if (r.kind === "polynomial") return `${r.y} = ${sum(c.map((v, k) => (k === 0 ? v : `${v} ${x[0]!}${k > 1 ? `^${k}` : ""}`)))}`;
-  if (r.kind === "linear") return `${r.y} = ${sum(f.terms.map((t, k) => (t.name === "constant" ? c[k]! : `${c[k]!} ${t.name}`)))}`;
+  if (r.kind === "polynomial")
+    return `${r.y} = ${sum(c.map((v, k) => (k === 0 ? v : `${v} ${x[0]!}${k > 1 ? `^${k}` : ""}`)))}`;
+  if (r.kind === "linear")
+    return `${r.y} = ${sum(f.terms.map((t, k) => (t.name === "constant" ? c[k]! : `${c[k]!} ${t.name}`)))}`;
   return `${r.y} by the formula with ${f.terms.map((t, k) => `${t.name} = ${c[k]!}`).join(", ")}`;
-} // prettier-ignore
+}
 
-/** A fit as a table: a row a constant, with its standard error and interval; the law and the rest stand in the notes. */
+/**
+ * A fit as a table: a row a constant, with its standard error and interval; the law and the rest stand in the notes.
+ */
 export function fitTable(f: Fit, confidence: number, request: FitRequest): Table {
   return makeTable(
     [
-      textColumn("term", f.terms.map((t) => t.name)),
-      numberColumn("value", null, f.terms.map((t) => t.value)),
-      numberColumn("error", null, f.terms.map((t) => t.error)),
-      numberColumn("low", null, f.terms.map((t) => t.low)),
-      numberColumn("high", null, f.terms.map((t) => t.high)),
-      numberColumn("pValue", "1", f.terms.map((t) => t.pValue)),
-      textColumn("unit", f.terms.map((t) => plainUnit(t.unit) ?? "")),
+      textColumn(
+        "term",
+        f.terms.map((t) => t.name),
+      ),
+      numberColumn(
+        "value",
+        null,
+        f.terms.map((t) => t.value),
+      ),
+      numberColumn(
+        "error",
+        null,
+        f.terms.map((t) => t.error),
+      ),
+      numberColumn(
+        "low",
+        null,
+        f.terms.map((t) => t.low),
+      ),
+      numberColumn(
+        "high",
+        null,
+        f.terms.map((t) => t.high),
+      ),
+      numberColumn(
+        "pValue",
+        "1",
+        f.terms.map((t) => t.pValue),
+      ),
+      textColumn(
+        "unit",
+        f.terms.map((t) => plainUnit(t.unit) ?? ""),
+      ),
     ],
-    { notes: [lawText(f, request), ...f.notes, ...(f.terms.some((t) => t.errorUnit !== t.unit) ? ["errors of temperatures in K"] : []), `${f.points} points, ${f.freedom} degrees of freedom, ${f.rSquared === f.rSquared ? `R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}` : "no R², as y does not change"}, residual std ${say(f.residual)}${f.residualUnit === null || f.residualUnit === "1" ? "" : ` ${displayUnit(f.residualUnit)}`}, intervals at ${say(100 * confidence)} %`, `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`] },
+    {
+      notes: [
+        lawText(f, request),
+        ...f.notes,
+        ...(f.terms.some((t) => t.errorUnit !== t.unit) ? ["errors of temperatures in K"] : []),
+        `${f.points} points, ${f.freedom} degrees of freedom, ${f.rSquared === f.rSquared ? `R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}` : "no R², as y does not change"}, residual std ${say(f.residual)}${f.residualUnit === null || f.residualUnit === "1" ? "" : ` ${displayUnit(f.residualUnit)}`}, intervals at ${say(100 * confidence)} %`,
+        `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`,
+      ],
+    },
   );
-} // prettier-ignore
+}
 
 /** The names of a fit's constants, known before there are any points. */
 export function fitTerms(r: FitRequest): string[] {
@@ -258,7 +388,10 @@ export function fitTerms(r: FitRequest): string[] {
   return r.intercept === false ? [...r.x] : ["constant", ...r.x];
 }
 
-/** The fitted law over its own range, evenly (over logarithms for a power law): x, `y.fit` and the band `y.low`, `y.high`. */
+/**
+ * The fitted law over its own range, evenly (over logarithms for a power law): x, `y.fit` and the band `y.low`,
+ * `y.high`.
+ */
 export function fitCurve(table: Table, request: FitRequest, f: Fit, points: number): Table {
   const [name] = request.x;
   if (request.x.length !== 1) throw new TableError("a curve is drawn over one x; use .applied() for several");
@@ -273,13 +406,25 @@ export function fitCurve(table: Table, request: FitRequest, f: Fit, points: numb
   return makeTable(
     [
       numberColumn(name!, numbers(table, name!).unit, x),
-      numberColumn(`${request.y}.fit`, unit, at.map((a) => a.value)),
-      numberColumn(`${request.y}.low`, unit, at.map((a) => a.low)),
-      numberColumn(`${request.y}.high`, unit, at.map((a) => a.high)),
+      numberColumn(
+        `${request.y}.fit`,
+        unit,
+        at.map((a) => a.value),
+      ),
+      numberColumn(
+        `${request.y}.low`,
+        unit,
+        at.map((a) => a.low),
+      ),
+      numberColumn(
+        `${request.y}.high`,
+        unit,
+        at.map((a) => a.high),
+      ),
     ],
     { axis: name, notes: f.notes },
   );
-} // prettier-ignore
+}
 
 /** The table with what the law gives for each row, and what is left: `y.fit`, `y.residual`. */
 export function fitApplied(table: Table, request: FitRequest, f: Fit): Table {
@@ -288,5 +433,13 @@ export function fitApplied(table: Table, request: FitRequest, f: Fit): Table {
   const fitted = Float64Array.from(y.values, (_, i) => f.at(xs.map((v) => v[i]!)).value);
   const { unit, factor } = stepOf(y.unit);
   const left = y.values.map((v, i) => (v - fitted[i]!) * factor);
-  return { ...table, columns: [...table.columns.filter((c) => c.name !== `${request.y}.fit` && c.name !== `${request.y}.residual`), numberColumn(`${request.y}.fit`, y.unit, fitted), numberColumn(`${request.y}.residual`, unit, left)], notes: [...table.notes, ...f.notes] };
-} // prettier-ignore
+  return {
+    ...table,
+    columns: [
+      ...table.columns.filter((c) => c.name !== `${request.y}.fit` && c.name !== `${request.y}.residual`),
+      numberColumn(`${request.y}.fit`, y.unit, fitted),
+      numberColumn(`${request.y}.residual`, unit, left),
+    ],
+    notes: [...table.notes, ...f.notes],
+  };
+}

@@ -23,11 +23,17 @@ const DEPENDENT = 1e-13;
  * @param weights of the points, in inverse variance; all alike when not given
  * @throws SingularFit when the terms depend on each other
  */
-export function leastSquares(rows: readonly (readonly number[])[], y: ArrayLike<number>, weights?: ArrayLike<number>): Solution {
+export function leastSquares(
+  rows: readonly (readonly number[])[],
+  y: ArrayLike<number>,
+  weights?: ArrayLike<number>,
+): Solution {
   const n = rows.length;
   const p = rows[0]?.length ?? 0;
   const root = Float64Array.from({ length: n }, (_, i) => (weights ? Math.sqrt(weights[i]!) : 1));
-  const scale = Array.from({ length: p }, (_, j) => Math.sqrt(rows.reduce((s, r, i) => s + (root[i]! * r[j]!) ** 2, 0)));
+  const scale = Array.from({ length: p }, (_, j) =>
+    Math.sqrt(rows.reduce((s, r, i) => s + (root[i]! * r[j]!) ** 2, 0)),
+  );
   if (scale.some((s) => !(s > 0))) throw new SingularFit("a term is zero everywhere");
   const a = Array.from({ length: p }, (_, j) => Float64Array.from(rows, (r, i) => (root[i]! * r[j]!) / scale[j]!));
   const reflections: { v: Float64Array; size: number }[] = [];
@@ -45,7 +51,8 @@ export function leastSquares(rows: readonly (readonly number[])[], y: ArrayLike<
     let length = 0;
     for (let i = k; i < n; i++) length += column[i]! ** 2;
     length = Math.sqrt(length);
-    if (!(length > DEPENDENT)) throw new SingularFit("the terms depend on each other: these points cannot tell them apart");
+    if (!(length > DEPENDENT))
+      throw new SingularFit("the terms depend on each other: these points cannot tell them apart");
     const v = column.slice();
     v[k]! += column[k]! < 0 ? -length : length;
     let size = 0;
@@ -83,8 +90,10 @@ export function leastSquares(rows: readonly (readonly number[])[], y: ArrayLike<
     }
     return u;
   });
-  const spread = Array.from({ length: p }, (_, i) => Array.from({ length: p }, (__, j) => inverse.reduce((s, u) => s + u[i]! * u[j]!, 0) / (scale[i]! * scale[j]!)));
+  const spread = Array.from({ length: p }, (_, i) =>
+    Array.from({ length: p }, (__, j) => inverse.reduce((s, u) => s + u[i]! * u[j]!, 0) / (scale[i]! * scale[j]!)),
+  );
   let squares = 0;
   for (let i = 0; i < n; i++) squares += (root[i]! * residuals[i]!) ** 2;
   return { coefficients: x, spread, residuals, squares };
-} // prettier-ignore
+}

@@ -44,14 +44,16 @@ export function nonlinearLeastSquares(
   const slopes = (c: readonly number[]): number[][] => slopesOf(model, c);
   let c = within(start);
   let now = off(c);
-  if (!Number.isFinite(now.s)) throw new Error("the formula has no value at the starting constants; give others to start from");
+  if (!Number.isFinite(now.s))
+    throw new Error("the formula has no value at the starting constants; give others to start from");
   let damping = 1e-3;
   let steps = 0;
   let still = 0;
   for (; steps < STEPS && still < 3; steps++) {
     const j = slopes(c);
     const length = c.map((_, k) => Math.sqrt(j.reduce((s, row, i) => s + weight(i) * row[k]! ** 2, 0)));
-    if (length.some((l) => !(l > 0))) throw new SingularFit("a constant has no influence on the formula at these points");
+    if (length.some((l) => !(l > 0)))
+      throw new SingularFit("a constant has no influence on the formula at these points");
     // A constant at its bound that wants beyond it stays there for this step.
     const free = c.flatMap((v, k) => {
       const pull = j.reduce((s, row, i) => s + weight(i) * row[k]! * now.r[i]!, 0);
@@ -62,7 +64,11 @@ export function nonlinearLeastSquares(
     // Marquardt's damping as extra rows: the normal equations are never formed.
     const extra = free.map((k) => free.map((q) => (k === q ? Math.sqrt(damping) * length[k]! : 0)));
     const all = weights ? Float64Array.from([...weights, ...free.map(() => 1)]) : undefined;
-    const part = leastSquares([...j.map((row) => free.map((k) => row[k]!)), ...extra], Float64Array.from([...now.r, ...free.map(() => 0)]), all).coefficients; // prettier-ignore
+    const part = leastSquares(
+      [...j.map((row) => free.map((k) => row[k]!)), ...extra],
+      Float64Array.from([...now.r, ...free.map(() => 0)]),
+      all,
+    ).coefficients;
     const move = c.map((_, k) => (free.includes(k) ? part[free.indexOf(k)]! : 0));
     const next = within(c.map((v, k) => v + move[k]!));
     const then = off(next);
@@ -77,7 +83,8 @@ export function nonlinearLeastSquares(
       damping = Math.min(1e12, damping * 10);
     }
   }
-  if (steps === STEPS) throw new Error(`the fit has not settled after ${STEPS} steps; give other constants to start from`);
+  if (steps === STEPS)
+    throw new Error(`the fit has not settled after ${STEPS} steps; give other constants to start from`);
   const final = leastSquares(slopes(c), now.r, weights);
   return { ...final, coefficients: c, residuals: now.r, squares: now.s, steps };
-} // prettier-ignore
+}

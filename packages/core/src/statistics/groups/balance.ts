@@ -3,20 +3,27 @@ import { convertValues, stepOf } from "../../tables/units.js";
 import { pairwiseSum } from "../../tables/sums.js";
 
 /**
- * How alike many columns of one kind are, row by row (the cells of each worker, the flow of each coil): adds `mean`, `least`, `most`,
- * `spread` (most − least), `imbalance` (most / mean − 1, a share), `governs` (the column that has the most) and `lags` (the least).
- * Missing values are passed over; a row with none is blank. Also the envelope of several columns.
+ * How alike many columns of one kind are, row by row (the cells of each worker, the flow of each coil): adds `mean`,
+ * `least`, `most`, `spread` (most − least), `imbalance` (most / mean − 1, a share), `governs` (the column that has the
+ * most) and `lags` (the least). Missing values are passed over; a row with none is blank. Also the envelope of several
+ * columns.
  *
  * @throws TableError for fewer than two columns, or units that do not agree
  * @example balance(load, ["cells_0", "cells_1", "cells_2"])
  */
 export function balance(table: Table, names: readonly string[], as = ""): Table {
-  if (names.length < 2) throw new TableError(`balance: at least two columns; ${names.length === 1 ? `only "${names[0]!}" is` : "none are"} named`); // prettier-ignore
+  if (names.length < 2)
+    throw new TableError(
+      `balance: at least two columns; ${names.length === 1 ? `only "${names[0]!}" is` : "none are"} named`,
+    );
   const first = numbers(table, names[0]!);
   const values = names.map((name) => {
     const c = numbers(table, name);
     if (c.unit === first.unit) return c.values;
-    if (c.unit === null || first.unit === null) throw new TableError(`balance: the unit of "${c.unit === null ? name : first.name}" is unknown; say it with .unit()`); // prettier-ignore
+    if (c.unit === null || first.unit === null)
+      throw new TableError(
+        `balance: the unit of "${c.unit === null ? name : first.name}" is unknown; say it with .unit()`,
+      );
     return convertValues(c.values, c.unit, first.unit);
   });
   const n = table.rows;
@@ -36,11 +43,17 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
     }
     if (count === 0) continue;
     const base = least[i]!;
-    mean[i] = base + pairwiseSum((k) => (values[k]![i]! === values[k]![i]! ? values[k]![i]! - base : 0), values.length) / count; // prettier-ignore
+    mean[i] =
+      base + pairwiseSum((k) => (values[k]![i]! === values[k]![i]! ? values[k]![i]! - base : 0), values.length) / count;
     spread[i] = (most[i]! - least[i]!) * factor;
     if (!scaled && mean[i] !== 0) imbalance[i] = most[i]! / mean[i]! - 1;
   }
-  const number = (name: string, unit: string | null, v: Float64Array): Column => ({ kind: "number", name: as + name, unit, values: v }); // prettier-ignore
+  const number = (name: string, unit: string | null, v: Float64Array): Column => ({
+    kind: "number",
+    name: as + name,
+    unit,
+    values: v,
+  });
   const added = [
     number("mean", first.unit, mean),
     number("least", first.unit, least),
@@ -50,7 +63,11 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
     textColumn(`${as}governs`, governs),
     textColumn(`${as}lags`, lags),
   ];
-  for (const c of added) if (table.columns.some((h) => h.name === c.name)) throw new TableError(`balance: there is a column "${c.name}" already; give { as: "…" } to put before the new names`); // prettier-ignore
+  for (const c of added)
+    if (table.columns.some((h) => h.name === c.name))
+      throw new TableError(
+        `balance: there is a column "${c.name}" already; give { as: "…" } to put before the new names`,
+      );
   const note = `balance of ${names.length} columns (${names[0]!} … ${names[names.length - 1]!})${scaled ? "; imbalance of a temperature scale is blank" : ""}`;
   return withColumns(table, [...table.columns, ...added], [note]);
 }

@@ -62,26 +62,48 @@ export function correlate(first: Float64Array, second: Float64Array): Correlatio
  * @example correlations(peaks, ["fan", "open", "peak"])
  */
 export function correlations(table: Table, names: readonly string[]): Table {
-  const wanted = names.length > 0 ? names.map((n) => numbers(table, n)) : table.columns.flatMap((c) => (c.kind === "number" ? [c] : [])); // prettier-ignore
+  const wanted =
+    names.length > 0
+      ? names.map((n) => numbers(table, n))
+      : table.columns.flatMap((c) => (c.kind === "number" ? [c] : []));
   if (wanted.length < 2) throw new TableError("correlations need two number columns");
-  if (wanted.length > 200) throw new TableError(`correlations of ${wanted.length} columns are too many (200 at most); name some`); // prettier-ignore
+  if (wanted.length > 200)
+    throw new TableError(`correlations of ${wanted.length} columns are too many (200 at most); name some`);
   const rows: { a: string; b: string; c: Correlation }[] = [];
   if (table.rows > 0)
     for (let i = 0; i < wanted.length; i++)
-      for (let j = i + 1; j < wanted.length; j++) rows.push({ a: wanted[i]!.name, b: wanted[j]!.name, c: correlate(wanted[i]!.values, wanted[j]!.values) }); // prettier-ignore
+      for (let j = i + 1; j < wanted.length; j++)
+        rows.push({ a: wanted[i]!.name, b: wanted[j]!.name, c: correlate(wanted[i]!.values, wanted[j]!.values) });
   const blank = rows.filter((r) => r.c.pearson !== r.c.pearson);
-  const why = (r: (typeof rows)[number]): string => r.c.n < 3 ? `${r.c.n} rows with both` : "one of the two does not change"; // prettier-ignore
+  const why = (r: (typeof rows)[number]): string =>
+    r.c.n < 3 ? `${r.c.n} rows with both` : "one of the two does not change";
   const notes = blank.slice(0, 20).map((r) => `blank: "${r.a}" and "${r.b}": ${why(r)}`);
-  const number = (name: string, of: (c: Correlation) => number) => numberColumn(name, "1", rows.map((r) => of(r.c))); // prettier-ignore
+  const number = (name: string, of: (c: Correlation) => number) =>
+    numberColumn(
+      name,
+      "1",
+      rows.map((r) => of(r.c)),
+    );
   return makeTable(
     [
-      textColumn("first", rows.map((r) => r.a)),
-      textColumn("second", rows.map((r) => r.b)),
+      textColumn(
+        "first",
+        rows.map((r) => r.a),
+      ),
+      textColumn(
+        "second",
+        rows.map((r) => r.b),
+      ),
       number("n", (c) => c.n),
       number("pearson", (c) => c.pearson),
       number("spearman", (c) => c.spearman),
       number("chance", (c) => c.chance),
     ],
-    { notes: ["over rows where both have a value; Spearman with mean ranks; chance of an |r| as large without any dependence (t, n − 2)", ...notes] },
-  ); // prettier-ignore
+    {
+      notes: [
+        "over rows where both have a value; Spearman with mean ranks; chance of an |r| as large without any dependence (t, n − 2)",
+        ...notes,
+      ],
+    },
+  );
 }

@@ -1,4 +1,13 @@
-import { column, makeTable, numberColumn, numbers, TableError, textColumn, type Column, type Table } from "../../tables/table.js"; // prettier-ignore
+import {
+  column,
+  makeTable,
+  numberColumn,
+  numbers,
+  TableError,
+  textColumn,
+  type Column,
+  type Table,
+} from "../../tables/table.js";
 import { stepOf } from "../../tables/units.js";
 import { exactNumber } from "../../tables/number-format.js";
 import { leastSquares } from "../fits/least-squares.js";
@@ -18,7 +27,10 @@ function usable(table: Table, output: string, parameters: readonly string[]): { 
   return { rows, inputs };
 }
 
-/** Whether all combinations of levels occur equally often: only then do effects of one parameter hold nothing of another. */
+/**
+ * Whether all combinations of levels occur equally often: only then do effects of one parameter hold nothing of
+ * another.
+ */
 function balanced(rows: readonly number[], inputs: readonly Column[]): boolean {
   const counts = new Map<string, number>();
   for (const i of rows) {
@@ -30,10 +42,10 @@ function balanced(rows: readonly number[], inputs: readonly Column[]): boolean {
 }
 
 /**
- * Main effects of parameters on an output: a row for each level of each parameter with the mean over its rows, its `effect` (that
- * less the mean of all) and the `share` of the output's variation that the parameter's levels account for (η²; D. Montgomery,
- * "Design and Analysis of Experiments", ch. 5). The notes say when combinations do not occur equally often: then an effect may hold
- * something of another parameter.
+ * Main effects of parameters on an output: a row for each level of each parameter with the mean over its rows, its
+ * `effect` (that less the mean of all) and the `share` of the output's variation that the parameter's levels account
+ * for (η²; D. Montgomery, "Design and Analysis of Experiments", ch. 5). The notes say when combinations do not occur
+ * equally often: then an effect may hold something of another parameter.
  *
  * @example effects(peaks, "peak", ["fan", "open"])
  */
@@ -41,7 +53,10 @@ export function effects(table: Table, output: string, parameters: readonly strin
   if (parameters.length === 0) throw new TableError("effects: name the parameters");
   const y = numbers(table, output);
   const { rows, inputs } = usable(table, output, parameters);
-  if (table.rows > 0 && rows.length < 2) throw new TableError(`effects: two rows with a value of "${output}" are needed; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`); // prettier-ignore
+  if (table.rows > 0 && rows.length < 2)
+    throw new TableError(
+      `effects: two rows with a value of "${output}" are needed; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`,
+    );
   const mean = (list: readonly number[]): number => list.reduce((m, i, k) => m + (y.values[i]! - m) / (k + 1), 0);
   const all = mean(rows);
   const total = rows.reduce((s, i) => s + (y.values[i]! - all) ** 2, 0);
@@ -52,7 +67,16 @@ export function effects(table: Table, output: string, parameters: readonly strin
     if (levels.length === 1) alike.push(c.name);
     const groups = levels.map((l) => rows.filter((i) => c.values[i] === l));
     const between = groups.reduce((s, g) => s + g.length * (mean(g) - all) ** 2, 0);
-    groups.forEach((g, k) => out.push({ parameter: c.name, level: levelText(levels[k]!), n: g.length, mean: mean(g), effect: mean(g) - all, share: total > 0 ? between / total : Number.NaN })); // prettier-ignore
+    groups.forEach((g, k) =>
+      out.push({
+        parameter: c.name,
+        level: levelText(levels[k]!),
+        n: g.length,
+        mean: mean(g),
+        effect: mean(g) - all,
+        share: total > 0 ? between / total : Number.NaN,
+      }),
+    );
   }
   const step = stepOf(y.unit);
   const notes = [
@@ -62,21 +86,45 @@ export function effects(table: Table, output: string, parameters: readonly strin
   ];
   return makeTable(
     [
-      textColumn("parameter", out.map((r) => r.parameter)),
-      textColumn("level", out.map((r) => r.level)),
-      numberColumn("n", "1", out.map((r) => r.n)),
-      numberColumn("mean", y.unit, out.map((r) => r.mean), { label: y.label ?? y.name }),
-      numberColumn("effect", step.unit, out.map((r) => r.effect * step.factor)),
-      numberColumn("share", "1", out.map((r) => r.share)),
+      textColumn(
+        "parameter",
+        out.map((r) => r.parameter),
+      ),
+      textColumn(
+        "level",
+        out.map((r) => r.level),
+      ),
+      numberColumn(
+        "n",
+        "1",
+        out.map((r) => r.n),
+      ),
+      numberColumn(
+        "mean",
+        y.unit,
+        out.map((r) => r.mean),
+        { label: y.label ?? y.name },
+      ),
+      numberColumn(
+        "effect",
+        step.unit,
+        out.map((r) => r.effect * step.factor),
+      ),
+      numberColumn(
+        "share",
+        "1",
+        out.map((r) => r.share),
+      ),
     ],
     { notes: table.rows > 0 ? notes : [] },
-  ); // prettier-ignore
+  );
 }
 
 /**
- * Standardised sensitivities: the coefficients of a linear fit after output and parameters are brought to mean 0 and deviation 1 (A.
- * Saltelli et al., "Global Sensitivity Analysis: The Primer", 2008, ch. 1), strongest first, with 95 % intervals. The notes give R²:
- * how far straight lines tell the story. A parameter of two words counts as 0 and 1, in the order of the alphabet.
+ * Standardised sensitivities: the coefficients of a linear fit after output and parameters are brought to mean 0 and
+ * deviation 1 (A. Saltelli et al., "Global Sensitivity Analysis: The Primer", 2008, ch. 1), strongest first, with 95 %
+ * intervals. The notes give R²: how far straight lines tell the story. A parameter of two words counts as 0 and 1, in
+ * the order of the alphabet.
  *
  * @throws TableError for a parameter that does not change, one of more than two words, or too few rows
  * @example sensitivities(peaks, "peak", ["fan", "open"])
@@ -88,16 +136,34 @@ export function sensitivities(table: Table, output: string, parameters: readonly
   const shape = (list: readonly { name: string; b: number; half: number }[], notes: readonly string[]): Table =>
     makeTable(
       [
-        textColumn("parameter", list.map((r) => r.name)),
-        numberColumn("sensitivity", "1", list.map((r) => r.b)),
-        numberColumn("low", "1", list.map((r) => r.b - r.half)),
-        numberColumn("high", "1", list.map((r) => r.b + r.half)),
+        textColumn(
+          "parameter",
+          list.map((r) => r.name),
+        ),
+        numberColumn(
+          "sensitivity",
+          "1",
+          list.map((r) => r.b),
+        ),
+        numberColumn(
+          "low",
+          "1",
+          list.map((r) => r.b - r.half),
+        ),
+        numberColumn(
+          "high",
+          "1",
+          list.map((r) => r.b + r.half),
+        ),
       ],
       { notes },
-    ); // prettier-ignore
+    );
   if (table.rows === 0) return shape([], []);
   const p = inputs.length;
-  if (rows.length < p + 2) throw new TableError(`sensitivities to ${p} parameter${p === 1 ? "" : "s"} need ${p + 2} rows with values; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`); // prettier-ignore
+  if (rows.length < p + 2)
+    throw new TableError(
+      `sensitivities to ${p} parameter${p === 1 ? "" : "s"} need ${p + 2} rows with values; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`,
+    );
   const words: string[] = [];
   const standard = (values: readonly number[], name: string): number[] => {
     const m = values.reduce((s, v, k) => s + (v - s) / (k + 1), 0);
@@ -106,17 +172,30 @@ export function sensitivities(table: Table, output: string, parameters: readonly
     return values.map((v) => (v - m) / std);
   };
   const columns = inputs.map((c) => {
-    if (c.kind === "number") return standard(rows.map((i) => c.values[i]!), c.name); // prettier-ignore
+    if (c.kind === "number")
+      return standard(
+        rows.map((i) => c.values[i]!),
+        c.name,
+      );
     const levels = [...new Set(rows.map((i) => c.values[i]!))].sort();
     if (levels.length > 2)
       throw new TableError(`sensitivities: "${c.name}" has ${levels.length} words: use effects() for it`);
     words.push(`"${c.name}": ${levels.map((l, k) => `${l} = ${k}`).join(", ")}`);
-    return standard(rows.map((i) => levels.indexOf(c.values[i]!)), c.name); // prettier-ignore
+    return standard(
+      rows.map((i) => levels.indexOf(c.values[i]!)),
+      c.name,
+    );
   });
-  const target = standard(rows.map((i) => y.values[i]!), output); // prettier-ignore
+  const target = standard(
+    rows.map((i) => y.values[i]!),
+    output,
+  );
   let s;
   try {
-    s = leastSquares(rows.map((_, r) => [1, ...columns.map((c) => c[r]!)]), target); // prettier-ignore
+    s = leastSquares(
+      rows.map((_, r) => [1, ...columns.map((c) => c[r]!)]),
+      target,
+    );
   } catch (e) {
     throw new TableError(`sensitivities: ${(e as Error).message}`);
   }
@@ -128,8 +207,11 @@ export function sensitivities(table: Table, output: string, parameters: readonly
       name: c.name,
       b: s.coefficients[k + 1]!,
       half: t * Math.sqrt(variance * s.spread[k + 1]![k + 1]!),
-    })) // prettier-ignore
+    }))
     .sort((a, b) => Math.abs(b.b) - Math.abs(a.b));
   const r2 = 1 - s.squares / (rows.length - 1);
-  return shape(list, [`standardised linear coefficients for "${output}" over ${rows.length} rows, R² ${r2.toPrecision(4)}, 95 % intervals`, ...words]); // prettier-ignore
+  return shape(list, [
+    `standardised linear coefficients for "${output}" over ${rows.length} rows, R² ${r2.toPrecision(4)}, 95 % intervals`,
+    ...words,
+  ]);
 }

@@ -1,4 +1,14 @@
-import { column, makeTable, numberColumn, numbers, TableError, textColumn, type Column, type NumberColumn, type Table } from "../../tables/table.js"; // prettier-ignore
+import {
+  column,
+  makeTable,
+  numberColumn,
+  numbers,
+  TableError,
+  textColumn,
+  type Column,
+  type NumberColumn,
+  type Table,
+} from "../../tables/table.js";
 import { distinct, nearly } from "../../tables/nearly.js";
 import { stepOf } from "../../tables/units.js";
 import { exactNumber } from "../../tables/number-format.js";
@@ -56,7 +66,12 @@ function statisticColumns(
     const found = groups.map((g) => statisticsOf(presentIn(c, g), show, c.unit));
     return show.map((what, k) => {
       const label = c.label === undefined ? undefined : `${c.label}, ${what}`;
-      return numberColumn(`${c.name}.${what}`, unitOf(c, what), found.map((f) => f[k]!), { label }); // prettier-ignore
+      return numberColumn(
+        `${c.name}.${what}`,
+        unitOf(c, what),
+        found.map((f) => f[k]!),
+        { label },
+      );
     });
   });
 }
@@ -73,7 +88,9 @@ export interface GroupOptions {
   readonly show?: readonly GroupStatistic[] | undefined;
 }
 
-/** A key's values, each by the one that stands for it: those that only the rounding of a conversion keeps apart are one. */
+/**
+ * A key's values, each by the one that stands for it: those that only the rounding of a conversion keeps apart are one.
+ */
 function settled(key: Column): ArrayLike<number | string> {
   if (key.kind === "text") return key.values;
   const sorted = Float64Array.from(new Set(key.values)).sort();
@@ -123,8 +140,9 @@ function grouped(keys: readonly Column[], rows: number): number[][] {
 }
 
 /**
- * A row for each combination of values of the key columns: the keys, `n` (rows in it), and of each other number column what is to
- * be shown: mean, deviation (n−1), smallest and largest unless said otherwise. Unweighted, over the values present.
+ * A row for each combination of values of the key columns: the keys, `n` (rows in it), and of each other number column
+ * what is to be shown: mean, deviation (n−1), smallest and largest unless said otherwise. Unweighted, over the values
+ * present.
  *
  * @example groupBy(peaks, ["fan"], { columns: ["peak"], show: ["mean", "max"] })
  */
@@ -132,12 +150,23 @@ export function groupBy(table: Table, by: readonly string[], options: GroupOptio
   if (by.length === 0) throw new TableError("groupBy: name a column to group by");
   const keys = by.map((n) => column(table, n));
   const groups = grouped(keys, table.rows);
-  const heads = keys.map((k): Column => (k.kind === "text" ? textColumn(k.name, groups.map((g) => k.values[g[0]!]!)) : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) })); // prettier-ignore
+  const heads = keys.map((k): Column =>
+    k.kind === "text"
+      ? textColumn(
+          k.name,
+          groups.map((g) => k.values[g[0]!]!),
+        )
+      : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) },
+  );
   const columns = [
     ...heads,
-    numberColumn("n", "1", groups.map((g) => g.length)),
+    numberColumn(
+      "n",
+      "1",
+      groups.map((g) => g.length),
+    ),
     ...statisticColumns(measured(table, options.columns, by), groups, options.show ?? ["mean", "std", "min", "max"]),
-  ]; // prettier-ignore
+  ];
   const axis = keys.length === 1 && keys[0]!.kind === "number" ? keys[0]!.name : undefined;
   return makeTable(columns, {
     axis,
@@ -146,8 +175,8 @@ export function groupBy(table: Table, by: readonly string[], options: GroupOptio
 }
 
 /**
- * The rows sorted into bins of a column: `from`, `to`, `n` and of the other number columns what is to be shown. See `histogram` for
- * how bins are chosen. Empty bins stay, with blanks.
+ * The rows sorted into bins of a column: `from`, `to`, `n` and of the other number columns what is to be shown. See
+ * `histogram` for how bins are chosen. Empty bins stay, with blanks.
  *
  * @example bins(history, "time", { width: 60, show: ["min", "max"] })
  */
@@ -163,11 +192,19 @@ export function bins(table: Table, name: string, options: HistogramOptions & Gro
     [
       numberColumn("from", c.unit, edges.slice(0, groups.length)),
       numberColumn("to", c.unit, edges.slice(1)),
-      numberColumn("n", "1", groups.map((g) => g.length)),
-      ...statisticColumns(measured(table, options.columns, [name]), groups, options.show ?? ["mean", "std", "min", "max"]),
+      numberColumn(
+        "n",
+        "1",
+        groups.map((g) => g.length),
+      ),
+      ...statisticColumns(
+        measured(table, options.columns, [name]),
+        groups,
+        options.show ?? ["mean", "std", "min", "max"],
+      ),
     ],
     { axis: "from", notes: [...table.notes, `bins of "${name}", ${rule}; unweighted, deviations with n−1`] },
-  ); // prettier-ignore
+  );
 }
 
 export interface PivotOptions {
@@ -181,8 +218,8 @@ export interface PivotOptions {
 }
 
 /**
- * A table turned about: one row for each value of the row columns, one column for each value of another (`fan 50`), in each place
- * the statistic of what falls there. A place with no row is blank.
+ * A table turned about: one row for each value of the row columns, one column for each value of another (`fan 50`), in
+ * each place the statistic of what falls there. A place with no row is blank.
  *
  * @example pivot(peaks, { rows: ["open"], columns: "fan", values: "peak" })
  */
@@ -195,9 +232,17 @@ export function pivot(table: Table, options: PivotOptions): Table {
   const levels = byLevel.map((g) => across.values[g[0]!]!);
   const levelOf = new Uint32Array(table.rows);
   byLevel.forEach((g, level) => g.forEach((i) => (levelOf[i] = level)));
-  if (levels.length > 2000) throw new TableError(`pivot: "${across.name}" has ${levels.length} values; 2000 columns are the most`); // prettier-ignore
+  if (levels.length > 2000)
+    throw new TableError(`pivot: "${across.name}" has ${levels.length} values; 2000 columns are the most`);
   const show = options.show ?? "mean";
-  const heads = keys.map((k): Column => (k.kind === "text" ? textColumn(k.name, groups.map((g) => k.values[g[0]!]!)) : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) })); // prettier-ignore
+  const heads = keys.map((k): Column =>
+    k.kind === "text"
+      ? textColumn(
+          k.name,
+          groups.map((g) => k.values[g[0]!]!),
+        )
+      : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) },
+  );
   let doubled = 0;
   const cells = levels.map((level, own) => {
     const values = groups.map((g) => {
@@ -205,9 +250,16 @@ export function pivot(table: Table, options: PivotOptions): Table {
       if (there.length > 1) doubled++;
       return there.length === 0 ? Number.NaN : statistic(value, there, show);
     });
-    return numberColumn(`${across.name} ${typeof level === "number" ? exactNumber(level) : level}`, unitOf(value, show), values); // prettier-ignore
+    return numberColumn(
+      `${across.name} ${typeof level === "number" ? exactNumber(level) : level}`,
+      unitOf(value, show),
+      values,
+    );
   });
   const axis = keys.length === 1 && keys[0]!.kind === "number" ? keys[0]!.name : undefined;
   const note = doubled > 0 ? `; ${doubled} places hold several rows: their ${show}` : "";
-  return makeTable([...heads, ...cells], { axis, notes: [...table.notes, `"${value.name}" by ${options.rows.join(", ")} and ${across.name}${note}`] }); // prettier-ignore
+  return makeTable([...heads, ...cells], {
+    axis,
+    notes: [...table.notes, `"${value.name}" by ${options.rows.join(", ")} and ${across.name}${note}`],
+  });
 }

@@ -11,11 +11,14 @@ const fan = [50, 50, 50, 75, 75, 75, 100, 100, 100];
 const open = [40, 80, 160, 40, 80, 160, 40, 80, 160];
 const peak = [5.1, 6.2, 8.9, 4.0, 4.9, 7.1, 3.2, 4.1, 5.8];
 const study = makeTable([
-  textColumn("run", fan.map((f, i) => `${f}_${open[i]!}`)),
+  textColumn(
+    "run",
+    fan.map((f, i) => `${f}_${open[i]!}`),
+  ),
   numberColumn("fan", "%", fan),
   numberColumn("open", "s", open),
   numberColumn("peak", "degC", peak),
-]); // prettier-ignore
+]);
 const values = (t: Table, name: string): number[] => Array.from(numbers(t, name).values);
 const words = (t: Table, name: string): string[] => column(t, name).values as string[];
 
@@ -25,7 +28,10 @@ describe("groups", () => {
     expect(values(g, "fan")).toEqual([50, 75, 100]);
     expect(values(g, "n")).toEqual([3, 3, 3]);
     expect(values(g, "peak.mean")[0]).toBeCloseTo(20.2 / 3, 14);
-    expect(values(g, "peak.std")[2]).toBeCloseTo(Math.sqrt(((3.2 - 13.1 / 3) ** 2 + (4.1 - 13.1 / 3) ** 2 + (5.8 - 13.1 / 3) ** 2) / 2), 14); // prettier-ignore
+    expect(values(g, "peak.std")[2]).toBeCloseTo(
+      Math.sqrt(((3.2 - 13.1 / 3) ** 2 + (4.1 - 13.1 / 3) ** 2 + (5.8 - 13.1 / 3) ** 2) / 2),
+      14,
+    );
     expect(numbers(g, "peak.std").unit).toBe("ΔK");
     expect(g.axis).toBe("fan");
   });
@@ -41,7 +47,11 @@ describe("groups", () => {
     const p = pivot(study, { rows: ["open"], columns: "fan", values: "peak" });
     expect(p.columns.map((c) => c.name)).toEqual(["open", "fan 50", "fan 75", "fan 100"]);
     expect(values(p, "fan 75")).toEqual([4, 4.9, 7.1]);
-    const t = makeTable([textColumn("a", ["x", "x", "y"]), textColumn("b", ["p", "p", "q"]), numberColumn("v", "1", [1, 3, 5])]); // prettier-ignore
+    const t = makeTable([
+      textColumn("a", ["x", "x", "y"]),
+      textColumn("b", ["p", "p", "q"]),
+      numberColumn("v", "1", [1, 3, 5]),
+    ]);
     const d = pivot(t, { rows: ["a"], columns: "b", values: "v" });
     expect(values(d, "b p")).toEqual([2, Number.NaN]);
     expect(d.notes.join()).toMatch(/1 places hold several rows/);
@@ -54,7 +64,15 @@ describe("groups", () => {
 });
 
 describe("balance of like columns", () => {
-  const t = makeTable([numberColumn("time", "s", [0, 1]), numberColumn("a", "kg", [2, 1]), numberColumn("b", "g", [1000, 1000]), numberColumn("c", "kg", [0, Number.NaN])], { axis: "time" }); // prettier-ignore
+  const t = makeTable(
+    [
+      numberColumn("time", "s", [0, 1]),
+      numberColumn("a", "kg", [2, 1]),
+      numberColumn("b", "g", [1000, 1000]),
+      numberColumn("c", "kg", [0, Number.NaN]),
+    ],
+    { axis: "time" },
+  );
   it("converts units, names who governs, and gives most over mean", () => {
     const b = balance(t, ["a", "b", "c"]);
     expect(values(b, "mean")).toEqual([1, 1]);
@@ -105,10 +123,16 @@ describe("correlation", () => {
     expect(c.pearson).toBeCloseTo(0.9762994286902974, 13);
     expect(c.chance / 7.255978562048582e-27).toBeCloseTo(1, 8);
     expect(c.spearman).toBeCloseTo(0.9590994371482177, 13);
-    expect(correlate(Float64Array.of(1, 2, 2, 3, 4, 4, 4, 5), Float64Array.of(2, 1, 3, 3, 5, 4, 6, 6)).spearman).toBeCloseTo(0.9007775105401477, 13); // prettier-ignore
+    expect(
+      correlate(Float64Array.of(1, 2, 2, 3, 4, 4, 4, 5), Float64Array.of(2, 1, 3, 3, 5, 4, 6, 6)).spearman,
+    ).toBeCloseTo(0.9007775105401477, 13);
   });
   it("is a row a pair, and blank with its reason where there is none", () => {
-    const t = makeTable([numberColumn("a", "m", [1, 2, 3]), numberColumn("b", "m", [2, 4, 6]), numberColumn("c", "m", [1, 1, 1])]); // prettier-ignore
+    const t = makeTable([
+      numberColumn("a", "m", [1, 2, 3]),
+      numberColumn("b", "m", [2, 4, 6]),
+      numberColumn("c", "m", [1, 1, 1]),
+    ]);
     const c = correlations(t, []);
     expect(words(c, "first").map((f, i) => f + words(c, "second")[i]!)).toEqual(["ab", "ac", "bc"]);
     expect(values(c, "pearson")).toEqual([1, Number.NaN, Number.NaN]);
@@ -121,12 +145,20 @@ describe("effects of parameters", () => {
     const e = effects(study, "peak", ["fan", "open"]);
     expect(values(e, "share")[0]).toBeCloseTo(0.3437331415213095, 12);
     expect(values(e, "share")[3]).toBeCloseTo(0.639363423844632, 12);
-    expect(values(e, "effect").slice(0, 3).reduce((s, v) => s + v, 0)).toBeCloseTo(0, 12); // prettier-ignore
+    expect(
+      values(e, "effect")
+        .slice(0, 3)
+        .reduce((s, v) => s + v, 0),
+    ).toBeCloseTo(0, 12);
     expect(numbers(e, "effect").unit).toBe("ΔK");
     expect(e.notes[0]).toMatch(/all combinations equally often/);
   });
   it("are said to be mixed when combinations are missing", () => {
-    const part = makeTable(study.columns.map((c) => (c.kind === "text" ? textColumn(c.name, c.values.slice(0, 8)) : { ...c, values: c.values.slice(0, 8) }))); // prettier-ignore
+    const part = makeTable(
+      study.columns.map((c) =>
+        c.kind === "text" ? textColumn(c.name, c.values.slice(0, 8)) : { ...c, values: c.values.slice(0, 8) },
+      ),
+    );
     expect(effects(part, "peak", ["fan", "open"]).notes[0]).toMatch(/may hold something of another/);
   });
   it("standardised agree with an independent regression: coefficients, intervals, R²", () => {
@@ -138,7 +170,12 @@ describe("effects of parameters", () => {
     expect(s.notes[0]).toMatch(/R² 0\.9787/);
   });
   it("take two words as 0 and 1, and refuse three, or a parameter that stands still", () => {
-    const t = makeTable([numberColumn("y", "1", [1, 2, 3, 4.5]), textColumn("k", ["a", "b", "a", "b"]), textColumn("w", ["a", "b", "c", "a"]), numberColumn("c", "1", [1, 1, 1, 1])]); // prettier-ignore
+    const t = makeTable([
+      numberColumn("y", "1", [1, 2, 3, 4.5]),
+      textColumn("k", ["a", "b", "a", "b"]),
+      textColumn("w", ["a", "b", "c", "a"]),
+      numberColumn("c", "1", [1, 1, 1, 1]),
+    ]);
     expect(sensitivities(t, "y", ["k"]).notes[1]).toBe('"k": a = 0, b = 1');
     expect(() => sensitivities(t, "y", ["w"])).toThrow(/3 words/);
     expect(() => sensitivities(t, "y", ["c"])).toThrow(/same value in all 4 rows/);
@@ -150,10 +187,19 @@ describe("pairs that differ in one parameter", () => {
     const p = pairs(study, { fan: 75, open: 80 });
     expect(p.rows).toBe(12);
     const k = words(p, "run").indexOf("50_160");
-    expect([words(p, "parameter")[k], words(p, "from")[k], words(p, "to")[k], words(p, "baseline")[k]]).toEqual(["fan", "75", "50", "75_160"]); // prettier-ignore
+    expect([words(p, "parameter")[k], words(p, "from")[k], words(p, "to")[k], words(p, "baseline")[k]]).toEqual([
+      "fan",
+      "75",
+      "50",
+      "75_160",
+    ]);
     expect(values(p, "peak.diff")[k]).toBeCloseTo(1.8, 12);
     expect(numbers(p, "peak.diff").unit).toBe("ΔK");
-    const few = makeTable(study.columns.map((c) => (c.kind === "text" ? textColumn(c.name, c.values.slice(0, 4)) : { ...c, values: c.values.slice(0, 4) }))); // prettier-ignore
+    const few = makeTable(
+      study.columns.map((c) =>
+        c.kind === "text" ? textColumn(c.name, c.values.slice(0, 4)) : { ...c, values: c.values.slice(0, 4) },
+      ),
+    );
     expect(pairs(few, { fan: 50, open: 40 }).notes.at(-1)).not.toMatch(/without a partner/);
     expect(pairs(few, { fan: 75, open: 40 }).notes.at(-1)).toMatch(/without a partner/);
   });

@@ -24,15 +24,21 @@ export const heat: readonly Law[] = [
   {
     name: "heat.turbulent",
     what: "turbulent flow in ducts: Nu = 0.023 Re^0.8 Prⁿ",
-    source: "F. Dittus, L. Boelter, Univ. Calif. Publ. Eng. 2 (1930) 443; n = 0.4 when the fluid is heated, 0.3 when cooled",
-    inputs: { Re: re(1e4, 1.2e5), Pr: PR(0.7, 120), n: { unit: "1", what: "exponent of Pr", usual: 0.4, range: [0.3, 0.4] } },
+    source:
+      "F. Dittus, L. Boelter, Univ. Calif. Publ. Eng. 2 (1930) 443; n = 0.4 when the fluid is heated, 0.3 when cooled",
+    inputs: {
+      Re: re(1e4, 1.2e5),
+      Pr: PR(0.7, 120),
+      n: { unit: "1", what: "exponent of Pr", usual: 0.4, range: [0.3, 0.4] },
+    },
     output: { name: "Nu", unit: "1" },
     of: ({ Re, Pr, n }) => 0.023 * Re! ** 0.8 * Pr! ** n!,
   },
   {
     name: "heat.turbulent by friction",
     what: "transitional and turbulent flow in ducts, from the friction factor",
-    source: "V. Gnielinski, Int. Chem. Eng. 16 (1976) 359–368: Nu = (f/8)(Re − 1000) Pr / (1 + 12.7 √(f/8) (Pr^(2/3) − 1))",
+    source:
+      "V. Gnielinski, Int. Chem. Eng. 16 (1976) 359–368: Nu = (f/8)(Re − 1000) Pr / (1 + 12.7 √(f/8) (Pr^(2/3) − 1))",
     inputs: { Re: re(3000, 5e6), Pr: PR(0.5, 2000), f: { unit: "1", what: "friction factor", range: [0.005, 0.1] } },
     output: { name: "Nu", unit: "1" },
     of: ({ Re, Pr, f }) => ((f! / 8) * (Re! - 1000) * Pr!) / (1 + 12.7 * Math.sqrt(f! / 8) * (Pr! ** (2 / 3) - 1)),
@@ -54,7 +60,9 @@ export const heat: readonly Law[] = [
     of: ({ Re, Pr }) =>
       Re! * Pr! < 0.2
         ? Number.NaN
-        : 0.3 + ((0.62 * Math.sqrt(Re!) * Math.cbrt(Pr!)) / (1 + (0.4 / Pr!) ** (2 / 3)) ** 0.25) * (1 + (Re! / 282000) ** 0.625) ** 0.8,
+        : 0.3 +
+          ((0.62 * Math.sqrt(Re!) * Math.cbrt(Pr!)) / (1 + (0.4 / Pr!) ** (2 / 3)) ** 0.25) *
+            (1 + (Re! / 282000) ** 0.625) ** 0.8,
   },
   {
     name: "heat.vertical plate",
@@ -64,4 +72,4 @@ export const heat: readonly Law[] = [
     output: { name: "Nu", unit: "1" },
     of: ({ Ra, Pr }) => (0.825 + (0.387 * Ra! ** (1 / 6)) / (1 + (0.492 / Pr!) ** (9 / 16)) ** (8 / 27)) ** 2,
   },
-]; // prettier-ignore
+];

@@ -23,7 +23,10 @@ export interface Law {
 export const RE: LawInput = { unit: "1", what: "Reynolds number, by the hydraulic diameter" };
 export const PR = (low: number, high: number): LawInput => ({ unit: "1", what: "Prandtl number", range: [low, high] });
 
-/** Where f is zero between two bounds at which it has different signs, by halving to rounding; NaN when the signs are alike. */
+/**
+ * Where f is zero between two bounds at which it has different signs, by halving to rounding; NaN when the signs are
+ * alike.
+ */
 export function solve(f: (x: number) => number, low: number, high: number): number {
   let [a, b] = [low, high];
   const fa = f(a);

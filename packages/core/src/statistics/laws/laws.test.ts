@@ -14,7 +14,12 @@ describe("published laws", () => {
     ["profile.power", { y: q(0.5, "m"), height: q(1, "m"), max: q(1, "m/s") }, 0.5 ** (1 / 7), 1e-14],
     ["wall.sublayer", { yPlus: q(4) }, 4, 0],
     ["wall.logarithmic", { yPlus: q(100) }, Math.log(100) / 0.41 + 5.2, 1e-14],
-    ["wall.composite", { yPlus: q(1) }, Math.log(1.4) / 0.4 + 7.8 * (1 - Math.exp(-1 / 11) - Math.exp(-1 / 3) / 11), 1e-14],
+    [
+      "wall.composite",
+      { yPlus: q(1) },
+      Math.log(1.4) / 0.4 + 7.8 * (1 - Math.exp(-1 / 11) - Math.exp(-1 / 3) / 11),
+      1e-14,
+    ],
     ["wall.composite", { yPlus: q(1000) }, Math.log(401) / 0.4 + 7.8, 1e-9],
     ["friction.laminar plates", { Re: q(960) }, 0.1, 1e-14],
     ["friction.laminar pipe", { Re: q(640) }, 0.1, 1e-14],
@@ -43,10 +48,17 @@ describe("published laws", () => {
     ["water.vapour pressure", { T: q(20, "degC") }, 2338.8, 5e-4],
   ])("%s of %j", (name, inputs, wanted, tolerance) => {
     expect(Math.abs(at(name, inputs) - wanted)).toBeLessThanOrEqual(tolerance * Math.abs(wanted));
-  }); // prettier-ignore
+  });
 
   it("give the mean they were given: the plates' parabola integrates to it", () => {
-    const c = lawCurve("profile.plates", "y", { from: q(0, "mm"), to: q(4, "mm") }, { gap: q(4, "mm"), mean: q(2, "m/s") }, 2001, "even"); // prettier-ignore
+    const c = lawCurve(
+      "profile.plates",
+      "y",
+      { from: q(0, "mm"), to: q(4, "mm") },
+      { gap: q(4, "mm"), mean: q(2, "m/s") },
+      2001,
+      "even",
+    );
     const u = numbers(c, "u").values;
     expect(u.reduce((s, v) => s + v, 0) / 2000).toBeCloseTo(2, 5);
     expect(numbers(c, "y").unit).toBe("m");
@@ -59,14 +71,17 @@ describe("published laws", () => {
   });
 
   it("say what, where they were found, and name source and range", () => {
-    for (const l of laws.values()) expect([l.name, l.source.length > 20, l.what.length > 10]).toEqual([l.name, true, true]); // prettier-ignore
+    for (const l of laws.values())
+      expect([l.name, l.source.length > 20, l.what.length > 10]).toEqual([l.name, true, true]);
     expect(lawAt("friction.smooth", { Re: q(1e4) }).method).toMatch(/Blasius.*1913/);
   });
 });
 
 describe("bad input of a law", () => {
   it("outside its range gives a blank with the reason, unless it is asked for", () => {
-    expect(lawAt("friction.smooth", { Re: q(1e7) }).reason).toMatch(/Re = 1e7 lies outside the range of friction.smooth/); // prettier-ignore
+    expect(lawAt("friction.smooth", { Re: q(1e7) }).reason).toMatch(
+      /Re = 1e7 lies outside the range of friction.smooth/,
+    );
     expect(lawAt("friction.smooth", { Re: q(1e7) }, "keep").value).toBeCloseTo(0.316 * 1e7 ** -0.25, 12);
   });
   it("is told by name: wrong law, wrong or missing input, wrong unit", () => {
@@ -76,7 +91,9 @@ describe("bad input of a law", () => {
     expect(() => lawAt("air.density", { T: q(3, "m") })).toThrow(/m.*K|K.*m/);
   });
   it("counts blank rows in the notes", () => {
-    const t = lawColumn(makeTable([numberColumn("Re", "1", [1e3, 1e4, Number.NaN])]), "f", "friction.smooth", { Re: "Re" }); // prettier-ignore
+    const t = lawColumn(makeTable([numberColumn("Re", "1", [1e3, 1e4, Number.NaN])]), "f", "friction.smooth", {
+      Re: "Re",
+    });
     expect(Array.from(numbers(t, "f").values)).toEqual([Number.NaN, 0.0316, Number.NaN]);
     expect(t.notes.at(-1)).toMatch(/1 of 3 rows blank/);
     const unknown = makeTable([numberColumn("Re", null, [1e4])]);
@@ -89,7 +106,9 @@ describe("bad input of a law", () => {
 });
 
 describe("wall units", () => {
-  const profile = makeTable([numberColumn("y", "mm", [0, 1, 2]), numberColumn("u", "cm/s", [0, 10, 20])], { axis: "y" }); // prettier-ignore
+  const profile = makeTable([numberColumn("y", "mm", [0, 1, 2]), numberColumn("u", "cm/s", [0, 10, 20])], {
+    axis: "y",
+  });
   const given = { y: "y", u: "u", shear: q(0.4, "Pa"), nu: q(1e-6, "m^2/s"), rho: q(1, "g/cm^3") };
   it("have the friction velocity √(τ/ρ)", () => {
     const t = wallUnits(profile, given);

@@ -10,7 +10,9 @@ import { profiles } from "./profiles.js";
 import { properties } from "./properties.js";
 
 /** All laws by name. */
-export const laws: ReadonlyMap<string, Law> = new Map([...profiles, ...friction, ...heat, ...properties].map((l) => [l.name, l])); // prettier-ignore
+export const laws: ReadonlyMap<string, Law> = new Map(
+  [...profiles, ...friction, ...heat, ...properties].map((l) => [l.name, l]),
+);
 
 /** A number in a unit, for one of a law's inputs. */
 export interface Given {
@@ -23,7 +25,9 @@ export function lawNamed(name: string): Law {
   const law = laws.get(name);
   if (law) return law;
   const near = nearestNames(name, [...laws.keys()], 3);
-  throw new TableError(`there is no law "${name}"; ${near.length > 0 ? `the nearest are ${near.map((n) => `"${n}"`).join(", ")}` : `there are ${[...laws.keys()].join(", ")}`}`); // prettier-ignore
+  throw new TableError(
+    `there is no law "${name}"; ${near.length > 0 ? `the nearest are ${near.map((n) => `"${n}"`).join(", ")}` : `there are ${[...laws.keys()].join(", ")}`}`,
+  );
 }
 
 function inUnit(value: number, unit: UnitSymbol, wanted: string, what: string): number {
@@ -35,14 +39,18 @@ function inUnit(value: number, unit: UnitSymbol, wanted: string, what: string): 
 /** The inputs of a law in its units; those that have a usual value may be missing. */
 function known(law: Law, given: Readonly<Record<string, Given>>, but: readonly string[] = []): Record<string, number> {
   for (const name of [...Object.keys(given), ...but])
-    if (!Object.hasOwn(law.inputs, name)) throw new TableError(`${law.name} takes ${Object.keys(law.inputs).join(", ")}; not "${name}"`); // prettier-ignore
+    if (!Object.hasOwn(law.inputs, name))
+      throw new TableError(`${law.name} takes ${Object.keys(law.inputs).join(", ")}; not "${name}"`);
   const out: Record<string, number> = {};
   for (const [name, input] of Object.entries(law.inputs)) {
     if (but.includes(name)) continue;
     const g = given[name];
     if (g !== undefined) out[name] = inUnit(g.value, g.unit, input.unit, `${law.name}: ${name}`);
     else if (input.usual !== undefined) out[name] = input.usual;
-    else throw new TableError(`${law.name} needs ${name} (${input.what}${input.unit === "1" ? "" : `, in ${displayUnit(input.unit)}`})`); // prettier-ignore
+    else
+      throw new TableError(
+        `${law.name} needs ${name} (${input.what}${input.unit === "1" ? "" : `, in ${displayUnit(input.unit)}`})`,
+      );
   }
   return out;
 }
@@ -63,24 +71,48 @@ const method = (law: Law): string => `${law.what} (${law.source})`;
  * @throws TableError for an input that is not the law's, is not given, or has a unit of another kind
  * @example lawAt("friction.smooth", { Re: { value: 1e4, unit: "1" } }).value // 0.0316
  */
-export function lawAt(name: string, given: Readonly<Record<string, Given>>, outside: "blank" | "keep" = "blank"): Quantity {
+export function lawAt(
+  name: string,
+  given: Readonly<Record<string, Given>>,
+  outside: "blank" | "keep" = "blank",
+): Quantity {
   const law = lawNamed(name);
   const x = known(law, given);
   const why = outside === "keep" ? undefined : outOfRange(law, x);
   if (why !== undefined) return missing(why, law.output.unit);
   const value = law.of(x);
-  return value === value ? { value, unit: law.output.unit, method: method(law) } : missing(`${law.name} gives nothing for ${Object.entries(x).map(([k, v]) => `${k} = ${formatNumber(v)}`).join(", ")}`, law.output.unit); // prettier-ignore
-} // prettier-ignore
+  return value === value
+    ? { value, unit: law.output.unit, method: method(law) }
+    : missing(
+        `${law.name} gives nothing for ${Object.entries(x)
+          .map(([k, v]) => `${k} = ${formatNumber(v)}`)
+          .join(", ")}`,
+        law.output.unit,
+      );
+}
 
 /**
- * Adds a column by a law, whose inputs are columns or quantities. Rows outside the law's range are blank and counted in the notes.
+ * Adds a column by a law, whose inputs are columns or quantities. Rows outside the law's range are blank and counted in
+ * the notes.
  *
  * @example lawColumn(numbers, "f.smooth", "friction.smooth", { Re: "Re" })
  */
-export function lawColumn(table: Table, as: string, name: string, inputs: Readonly<Record<string, string | Given>>, outside: "blank" | "keep" = "blank"): Table {
+export function lawColumn(
+  table: Table,
+  as: string,
+  name: string,
+  inputs: Readonly<Record<string, string | Given>>,
+  outside: "blank" | "keep" = "blank",
+): Table {
   const law = lawNamed(name);
-  const columns = Object.entries(inputs).flatMap(([k, v]) => (typeof v === "string" ? [[k, numbers(table, v)] as const] : []));
-  const fixed = known(law, Object.fromEntries(Object.entries(inputs).flatMap(([k, v]) => (typeof v === "string" ? [] : [[k, v]]))), columns.map(([k]) => k)); // prettier-ignore
+  const columns = Object.entries(inputs).flatMap(([k, v]) =>
+    typeof v === "string" ? [[k, numbers(table, v)] as const] : [],
+  );
+  const fixed = known(
+    law,
+    Object.fromEntries(Object.entries(inputs).flatMap(([k, v]) => (typeof v === "string" ? [] : [[k, v]]))),
+    columns.map(([k]) => k),
+  );
   const read = columns.map(([k, c]) => {
     const to = law.inputs[k]!.unit;
     inUnit(0, c.unit, to, `${law.name}: ${k}`);
@@ -98,10 +130,13 @@ export function lawColumn(table: Table, as: string, name: string, inputs: Readon
     first ??= why;
     return Number.NaN;
   });
-  const notes = [`"${as}": ${method(law)}${outside === "keep" ? ", also outside its range" : ""}`, ...(blank > 0 ? [`"${as}": ${blank} of ${table.rows} rows blank: ${first!}`] : [])]; // prettier-ignore
+  const notes = [
+    `"${as}": ${method(law)}${outside === "keep" ? ", also outside its range" : ""}`,
+    ...(blank > 0 ? [`"${as}": ${blank} of ${table.rows} rows blank: ${first!}`] : []),
+  ];
   const columnsNow = table.columns.filter((c) => c.name !== as);
   return withColumns(table, [...columnsNow, { kind: "number", name: as, unit: law.output.unit, values }], notes);
-} // prettier-ignore
+}
 
 /** From where to where a curve is wanted, in the input's unit or another. */
 export interface Stretch {
@@ -110,23 +145,47 @@ export interface Stretch {
 }
 
 /**
- * A law over a stretch of one of its inputs: a table with that input and the law's output, in even or logarithmic steps. Places outside
- * the law's range are blank.
+ * A law over a stretch of one of its inputs: a table with that input and the law's output, in even or logarithmic
+ * steps. Places outside the law's range are blank.
  *
- * @example lawCurve("wall.composite", "yPlus", { from: { value: 1, unit: "1" }, to: { value: 1000, unit: "1" } }, {}, 60, "log")
+ * @example lawCurve("wall.composite", "yPlus", { from: { value: 1, unit: "1" }, to: { value: 1000, unit: "1" } }, {},
+ * 60, "log")
  */
-export function lawCurve(name: string, over: string, stretch: Stretch, given: Readonly<Record<string, Given>>, points: number, steps: "even" | "log", outside: "blank" | "keep" = "blank"): Table {
+export function lawCurve(
+  name: string,
+  over: string,
+  stretch: Stretch,
+  given: Readonly<Record<string, Given>>,
+  points: number,
+  steps: "even" | "log",
+  outside: "blank" | "keep" = "blank",
+): Table {
   const law = lawNamed(name);
   const fixed = known(law, given, [over]);
   const unit = law.inputs[over]!.unit;
-  const [a, b] = [inUnit(stretch.from.value, stretch.from.unit, unit, over), inUnit(stretch.to.value, stretch.to.unit, unit, over)];
+  const [a, b] = [
+    inUnit(stretch.from.value, stretch.from.unit, unit, over),
+    inUnit(stretch.to.value, stretch.to.unit, unit, over),
+  ];
   if (!(b > a)) throw new TableError(`${law.name}: the curve runs from ${a} to ${b}: the end has to be larger`);
-  if (steps === "log" && !(a > 0)) throw new TableError(`${law.name}: logarithmic steps have to begin above zero, not at ${a}`);
-  const x = Float64Array.from({ length: points }, (_, k) => k === points - 1 ? b : steps === "log" ? a * (b / a) ** (k / (points - 1)) : a + ((b - a) * k) / (points - 1)); // prettier-ignore
+  if (steps === "log" && !(a > 0))
+    throw new TableError(`${law.name}: logarithmic steps have to begin above zero, not at ${a}`);
+  const x = Float64Array.from({ length: points }, (_, k) =>
+    k === points - 1 ? b : steps === "log" ? a * (b / a) ** (k / (points - 1)) : a + ((b - a) * k) / (points - 1),
+  );
   const table = makeTable([numberColumn(over, unit, x)], { axis: over });
-  const whole = lawColumn(table, law.output.name, name, { [over]: over, ...Object.fromEntries(Object.entries(fixed).map(([k, v]) => [k, { value: v, unit: law.inputs[k]!.unit }])) }, outside); // prettier-ignore
+  const whole = lawColumn(
+    table,
+    law.output.name,
+    name,
+    {
+      [over]: over,
+      ...Object.fromEntries(Object.entries(fixed).map(([k, v]) => [k, { value: v, unit: law.inputs[k]!.unit }])),
+    },
+    outside,
+  );
   return whole;
-} // prettier-ignore
+}
 
 export interface WallUnitOptions {
   /** The columns of the distance and the velocity. */
@@ -140,8 +199,8 @@ export interface WallUnitOptions {
 }
 
 /**
- * Adds `y.plus` and `u.plus`: a profile in wall units, y⁺ = |y − wall| u_τ/ν and u⁺ = u/u_τ with the friction velocity u_τ = √(τ/ρ)
- * (S. Pope, Turbulent Flows, section 7.1.3). The names are those of the columns with `.plus`.
+ * Adds `y.plus` and `u.plus`: a profile in wall units, y⁺ = |y − wall| u_τ/ν and u⁺ = u/u_τ with the friction velocity
+ * u_τ = √(τ/ρ) (S. Pope, Turbulent Flows, section 7.1.3). The names are those of the columns with `.plus`.
  *
  * @throws TableError when shear, viscosity or density are not above zero
  * @example wallUnits(profile, { y: "y", u: "u", shear, nu, rho })
@@ -155,10 +214,23 @@ export function wallUnits(table: Table, o: WallUnitOptions): Table {
   inUnit(0, y.unit, "m", `wall units: "${o.y}"`);
   inUnit(0, u.unit, "m/s", `wall units: "${o.u}"`);
   const filled = table.rows > 0;
-  if (filled && !(shear > 0 && nu > 0 && rho > 0)) throw new TableError(`wall units: shear, nu and rho have to be more than zero; they are ${shear}, ${nu} and ${rho}`); // prettier-ignore
+  if (filled && !(shear > 0 && nu > 0 && rho > 0))
+    throw new TableError(
+      `wall units: shear, nu and rho have to be more than zero; they are ${shear}, ${nu} and ${rho}`,
+    );
   const uTau = Math.sqrt(shear / rho);
   const yPlus = y.values.map((v) => (Math.abs(inUnit(v, y.unit, "m", o.y) - wall) * uTau) / nu);
   const uPlus = u.values.map((v) => inUnit(v, u.unit, "m/s", o.u) / uTau);
-  const columns = [...table.columns, { kind: "number" as const, name: `${o.y}.plus`, unit: "1", label: "y^{+}", values: yPlus }, { kind: "number" as const, name: `${o.u}.plus`, unit: "1", label: "u^{+}", values: uPlus }]; // prettier-ignore
-  return withColumns(table, columns, filled ? [`wall units: friction velocity ${formatNumber(uTau)} m/s, viscous length ${formatNumber(nu / uTau)} m`] : []); // prettier-ignore
+  const columns = [
+    ...table.columns,
+    { kind: "number" as const, name: `${o.y}.plus`, unit: "1", label: "y^{+}", values: yPlus },
+    { kind: "number" as const, name: `${o.u}.plus`, unit: "1", label: "u^{+}", values: uPlus },
+  ];
+  return withColumns(
+    table,
+    columns,
+    filled
+      ? [`wall units: friction velocity ${formatNumber(uTau)} m/s, viscous length ${formatNumber(nu / uTau)} m`]
+      : [],
+  );
 }

@@ -1,6 +1,10 @@
 import type { Law } from "./law.js";
 
-const Y_PLUS = (low: number, high: number) => ({ unit: "1", what: "distance from the wall in wall units", range: [low, high] as const }); // prettier-ignore
+const Y_PLUS = (low: number, high: number) => ({
+  unit: "1",
+  what: "distance from the wall in wall units",
+  range: [low, high] as const,
+});
 
 /** Shapes of velocity over a section, and laws of the wall. */
 export const profiles: readonly Law[] = [
@@ -31,7 +35,8 @@ export const profiles: readonly Law[] = [
   {
     name: "profile.power",
     what: "turbulent flow: u/u_max = (y/h)^(1/n)",
-    source: "H. Schlichting, K. Gersten, Boundary-Layer Theory, 9th ed., section 17.2; n = 7 at moderate Reynolds numbers",
+    source:
+      "H. Schlichting, K. Gersten, Boundary-Layer Theory, 9th ed., section 17.2; n = 7 at moderate Reynolds numbers",
     inputs: {
       y: { unit: "m", what: "distance from the wall" },
       height: { unit: "m", what: "from the wall to where u is largest" },
@@ -64,13 +69,16 @@ export const profiles: readonly Law[] = [
   {
     name: "wall.composite",
     what: "one law from the wall to the logarithmic layer",
-    source: "H. Reichardt, Z. Angew. Math. Mech. 31 (1951) 208–219: u⁺ = ln(1 + κy⁺)/κ + 7.8 (1 − e^(−y⁺/11) − (y⁺/11) e^(−y⁺/3))",
+    source:
+      "H. Reichardt, Z. Angew. Math. Mech. 31 (1951) 208–219: u⁺ = ln(1 + κy⁺)/κ + 7.8 (1 − e^(−y⁺/11) − (y⁺/11) e^(−y⁺/3))",
     inputs: {
       yPlus: Y_PLUS(0, 1e6),
       kappa: { unit: "1", what: "von Kármán's constant", usual: 0.4, range: [0.35, 0.45] },
     },
     output: { name: "u.plus", unit: "1" },
     of: ({ yPlus: y, kappa }) =>
-      y! >= 0 ? Math.log1p(kappa! * y!) / kappa! + 7.8 * (1 - Math.exp(-y! / 11) - (y! / 11) * Math.exp(-y! / 3)) : Number.NaN,
+      y! >= 0
+        ? Math.log1p(kappa! * y!) / kappa! + 7.8 * (1 - Math.exp(-y! / 11) - (y! / 11) * Math.exp(-y! / 3))
+        : Number.NaN,
   },
-]; // prettier-ignore
+];

@@ -54,14 +54,17 @@ export const properties: readonly Law[] = [
     output: { name: "rho", unit: "kg/m^3" },
     of: ({ T: kelvin }) => {
       const t = kelvin! - 273.15;
-      const top = 999.83952 + t * (16.945176 + t * (-7.9870401e-3 + t * (-46.170461e-6 + t * (105.56302e-9 - 280.54253e-12 * t))));
+      const top =
+        999.83952 +
+        t * (16.945176 + t * (-7.9870401e-3 + t * (-46.170461e-6 + t * (105.56302e-9 - 280.54253e-12 * t))));
       return top / (1 + 16.87985e-3 * t);
     },
   },
   {
     name: "water.viscosity",
     what: "dynamic viscosity of liquid water at 1 atm",
-    source: "J. Kestin, M. Sokolov, W. Wakeham, J. Phys. Chem. Ref. Data 7 (1978) 941–948, relative to 1.002 mPa s at 20 °C",
+    source:
+      "J. Kestin, M. Sokolov, W. Wakeham, J. Phys. Chem. Ref. Data 7 (1978) 941–948, relative to 1.002 mPa s at 20 °C",
     inputs: { T: T(265.15, 423.15) },
     output: { name: "mu", unit: "Pa s" },
     of: ({ T: kelvin }) => {
@@ -73,7 +76,8 @@ export const properties: readonly Law[] = [
   {
     name: "water.vapour pressure",
     what: "saturation over liquid water",
-    source: "A. Buck, J. Appl. Meteorol. 20 (1981) 1527–1532: 611.21 Pa exp((18.678 − t/234.5) t/(257.14 + t)), t in °C (1996 constants)",
+    source:
+      "A. Buck, J. Appl. Meteorol. 20 (1981) 1527–1532: 611.21 Pa exp((18.678 − t/234.5) t/(257.14 + t)), t in °C (1996 constants)",
     inputs: { T: T(233.15, 323.15) },
     output: { name: "p", unit: "Pa" },
     of: ({ T: kelvin }) => {
@@ -81,4 +85,4 @@ export const properties: readonly Law[] = [
       return 611.21 * Math.exp(((18.678 - t / 234.5) * t) / (257.14 + t));
     },
   },
-]; // prettier-ignore
+];

@@ -13,9 +13,20 @@ const n = 200;
 const signal = (i: number): number => Math.sin(0.3 * i) + 0.25 * Math.cos(2.1 * i) + 0.01 * i;
 const history = (f: (i: number) => number = signal, rows = n, unit: string | null = "m"): Table =>
   makeTable(
-    [numberColumn("time", "s", Float64Array.from({ length: rows }, (_, i) => i)), numberColumn("y", unit, Float64Array.from({ length: rows }, (_, i) => f(i)))],
+    [
+      numberColumn(
+        "time",
+        "s",
+        Float64Array.from({ length: rows }, (_, i) => i),
+      ),
+      numberColumn(
+        "y",
+        unit,
+        Float64Array.from({ length: rows }, (_, i) => f(i)),
+      ),
+    ],
     { axis: "time" },
-  ); // prettier-ignore
+  );
 const at = (t: Table, name: string, rows: readonly number[]): number[] => rows.map((r) => numbers(t, name).values[r]!);
 const near = (got: readonly number[], wanted: readonly number[], tolerance: number): void =>
   got.forEach((v, k) => expect(Math.abs(v - wanted[k]!)).toBeLessThan(tolerance * Math.max(1, Math.abs(wanted[k]!))));
@@ -27,27 +38,57 @@ const noise = (count: number): number[] => {
 
 describe("smoothing", () => {
   it.each([
-    [10, 2, [0, 3, 5, 100, 196, 199], [0.051969057004097194, 0.8356070919528636, 1.0117693079444874, 0.008343324766825852, 2.740656913442346, 1.8601048657168167]],
+    [
+      10,
+      2,
+      [0, 3, 5, 100, 196, 199],
+      [
+        0.051969057004097194, 0.8356070919528636, 1.0117693079444874, 0.008343324766825852, 2.740656913442346,
+        1.8601048657168167,
+      ],
+    ],
     [20, 3, [0, 10, 77, 199], [-0.04753667938762219, 0.20530219030766247, 0.08756804596836577, 1.7319454940796126]],
   ])("by polynomials over %d, degree %d, agrees with an independent filter to 1e-12", (over, degree, rows, wanted) => {
     near(at(smooth(history(), "y", { over, how: "peaks", degree }), "y.smooth", rows), wanted, 1e-12);
-  }); // prettier-ignore
+  });
 
   it("keeps a polynomial of its degree as it is, on uneven steps too", () => {
     const x = [0, 0.5, 1.7, 2, 3.1, 4.4, 5, 6.2, 7];
-    const t = makeTable([numberColumn("x", "m", x), numberColumn("y", "1", x.map((v) => 3 - v + 0.5 * v * v))], { axis: "x" }); // prettier-ignore
-    near(Array.from(numbers(smooth(t, "y", { over: 4, how: "peaks" }), "y.smooth").values), x.map((v) => 3 - v + 0.5 * v * v), 1e-12); // prettier-ignore
+    const t = makeTable(
+      [
+        numberColumn("x", "m", x),
+        numberColumn(
+          "y",
+          "1",
+          x.map((v) => 3 - v + 0.5 * v * v),
+        ),
+      ],
+      { axis: "x" },
+    );
+    near(
+      Array.from(numbers(smooth(t, "y", { over: 4, how: "peaks" }), "y.smooth").values),
+      x.map((v) => 3 - v + 0.5 * v * v),
+      1e-12,
+    );
   });
 
   it("by the mean gives the integral mean of the lines between rows, at 1e9 too", () => {
     const t = history((i) => 1e9 + (i % 2));
-    near(at(smooth(t, "y", { over: 2 }), "y.smooth", [0, 1, 50, 199]), [1e9 + 0.5, 1e9 + 0.5, 1e9 + 0.5, 1e9 + 0.5], 1e-15); // prettier-ignore
+    near(
+      at(smooth(t, "y", { over: 2 }), "y.smooth", [0, 1, 50, 199]),
+      [1e9 + 0.5, 1e9 + 0.5, 1e9 + 0.5, 1e9 + 0.5],
+      1e-15,
+    );
     const ramp = history((i) => 2 * i);
     near(at(smooth(ramp, "y", { over: 6 }), "y.smooth", [0, 100, 199]), [3, 200, 395], 1e-12);
   });
 
   it("passes over missing rows, says so, and refuses what cannot be", () => {
-    const s = smooth(history((i) => (i === 7 ? Number.NaN : 1)), "y", { over: 4 }); // prettier-ignore
+    const s = smooth(
+      history((i) => (i === 7 ? Number.NaN : 1)),
+      "y",
+      { over: 4 },
+    );
     expect(at(s, "y.smooth", [6, 7, 8])).toEqual([1, Number.NaN, 1]);
     expect(s.notes.at(-1)).toMatch(/1 rows without a value/);
     expect(() => smooth(history(), "y", { over: 0 })).toThrow(/wider than zero/);
@@ -57,22 +98,40 @@ describe("smoothing", () => {
 
 describe("low-pass", () => {
   it.each([
-    [4, 0.05, [0, 1, 50, 100, 199], [0.2502386508229856, 0.38398224196466324, 0.8852290841153136, 0.41447398082105824, 1.7317812326982478]],
+    [
+      4,
+      0.05,
+      [0, 1, 50, 100, 199],
+      [0.2502386508229856, 0.38398224196466324, 0.8852290841153136, 0.41447398082105824, 1.7317812326982478],
+    ],
     [2, 0.1, [0, 25, 100, 199], [0.25000031104451353, 1.1458712400940982, 0.05588560683527155, 1.7308415841240148]],
   ])("of order %d below %d agrees with an independent filter to 1e-10", (order, below, rows, wanted) => {
     near(at(lowpass(history(), "y", { below, order }), "y.low", rows), wanted, 1e-10);
-  }); // prettier-ignore
+  });
 
   it("leaves slow waves where they are and takes fast ones away", () => {
     const slow = (i: number): number => Math.sin((2 * Math.PI * i) / 200);
-    const t = lowpass(history((i) => slow(i) + Math.sin((2 * Math.PI * i) / 4), 2000), "y", { below: 0.02 }); // prettier-ignore
+    const t = lowpass(
+      history((i) => slow(i) + Math.sin((2 * Math.PI * i) / 4), 2000),
+      "y",
+      { below: 0.02 },
+    );
     for (const i of [500, 777, 1250]) expect(numbers(t, "y.low").values[i]).toBeCloseTo(slow(i), 3);
   });
 
   it("needs even steps, all values and a frequency that the rows can hold", () => {
     expect(() => lowpass(history(), "y", { below: 0.5 })).toThrow(/below 0.5/);
-    expect(() => lowpass(history((i) => (i === 3 ? Number.NaN : i)), "y", { below: 0.1 })).toThrow(/missing in row 4/); // prettier-ignore
-    const uneven = makeTable([numberColumn("time", "s", [0, 1, 2, 3.5, 4, 5, 6, 7]), numberColumn("y", "m", Array(8).fill(1) as number[])], { axis: "time" }); // prettier-ignore
+    expect(() =>
+      lowpass(
+        history((i) => (i === 3 ? Number.NaN : i)),
+        "y",
+        { below: 0.1 },
+      ),
+    ).toThrow(/missing in row 4/);
+    const uneven = makeTable(
+      [numberColumn("time", "s", [0, 1, 2, 3.5, 4, 5, 6, 7]), numberColumn("y", "m", Array(8).fill(1) as number[])],
+      { axis: "time" },
+    );
     expect(() => lowpass(uneven, "y", { below: 0.1 })).toThrow(/uneven at row 4.*resample/);
   });
 });
@@ -96,13 +155,25 @@ describe("peaks", () => {
   it("agree with an independent search: places, prominences, widths", () => {
     const p = peaks(history(), "y", { prominence: 0.5 });
     expect(Array.from(numbers(p, "time").values)).toEqual([6, 27, 48, 69, 90, 111, 132, 153, 173, 194]);
-    near(Array.from(numbers(p, "y.prominence").values).slice(0, 5), [1.1043975967420714, 2.27848507147293, 2.28692672426023, 2.2888836194644204, 2.284238143326527], 1e-12); // prettier-ignore
-    near(Array.from(numbers(p, "y.width").values).slice(0, 5), [4.980053106318466, 10.086584010843755, 10.107715067319049, 10.13571290467852, 10.171249179309015], 1e-12); // prettier-ignore
+    near(
+      Array.from(numbers(p, "y.prominence").values).slice(0, 5),
+      [1.1043975967420714, 2.27848507147293, 2.28692672426023, 2.2888836194644204, 2.284238143326527],
+      1e-12,
+    );
+    near(
+      Array.from(numbers(p, "y.width").values).slice(0, 5),
+      [4.980053106318466, 10.086584010843755, 10.107715067319049, 10.13571290467852, 10.171249179309015],
+      1e-12,
+    );
     expect(peaks(history(), "y").rows).toBe(63);
-    expect(Array.from(numbers(peaks(history(), "y", { apart: 15 }), "time").values)).toEqual([6, 27, 48, 69, 90, 111, 132, 153, 173, 194]); // prettier-ignore
+    expect(Array.from(numbers(peaks(history(), "y", { apart: 15 }), "time").values)).toEqual([
+      6, 27, 48, 69, 90, 111, 132, 153, 173, 194,
+    ]);
   });
   it("of flat tops are their middles, and ends are none", () => {
-    const t = makeTable([numberColumn("time", "s", [0, 1, 2, 3, 4, 5]), numberColumn("y", "m", [9, 1, 2, 2, 2, 1])], { axis: "time" }); // prettier-ignore
+    const t = makeTable([numberColumn("time", "s", [0, 1, 2, 3, 4, 5]), numberColumn("y", "m", [9, 1, 2, 2, 2, 1])], {
+      axis: "time",
+    });
     expect(Array.from(numbers(peaks(t, "y"), "time").values)).toEqual([3]);
   });
 });
@@ -130,11 +201,19 @@ describe("cycles", () => {
 describe("the steady part", () => {
   it("begins where an independent search finds the least marginal error", () => {
     const e = noise(200);
-    const q = steadyFrom(history((i) => 3 * Math.exp(-i / 15) + 0.2 * e[i]!), "y"); // prettier-ignore
+    const q = steadyFrom(
+      history((i) => 3 * Math.exp(-i / 15) + 0.2 * e[i]!),
+      "y",
+    );
     expect(q.value).toBe(54);
   });
   it("is missing, with the reason, while a column still changes", () => {
-    expect(steadyFrom(history((i) => i), "y").reason).toMatch(/still changes/); // prettier-ignore
+    expect(
+      steadyFrom(
+        history((i) => i),
+        "y",
+      ).reason,
+    ).toMatch(/still changes/);
     expect(steadyFrom(history(signal, 4), "y").reason).toMatch(/needs ten/);
   });
   it("has a mean whose error allows for correlation: as reckoned directly, and near the closed form of an autoregressive series", () => {
@@ -148,7 +227,12 @@ describe("the steady part", () => {
     expect(Math.abs(correlationLength(t, "y").value / 9 - 1)).toBeLessThan(0.15);
   });
   it("is too short to say when it holds few independent values", () => {
-    expect(meanError(history((i) => i, 100), "y").reason).toMatch(/independent values/); // prettier-ignore
+    expect(
+      meanError(
+        history((i) => i, 100),
+        "y",
+      ).reason,
+    ).toMatch(/independent values/);
   });
 });
 
@@ -160,7 +244,21 @@ describe("a shift in time", () => {
     expect(Math.abs(timeShift(first, "y", second, { most: 30 }).value - d)).toBeLessThan(0.02);
   });
   it("between minutes and seconds is told in the first one's unit", () => {
-    const minutes = makeTable([numberColumn("time", "min", Float64Array.from({ length: n }, (_, i) => i / 60)), numberColumn("y", "K", Float64Array.from({ length: n }, (_, i) => shape(i - 6)))], { axis: "time" }); // prettier-ignore
+    const minutes = makeTable(
+      [
+        numberColumn(
+          "time",
+          "min",
+          Float64Array.from({ length: n }, (_, i) => i / 60),
+        ),
+        numberColumn(
+          "y",
+          "K",
+          Float64Array.from({ length: n }, (_, i) => shape(i - 6)),
+        ),
+      ],
+      { axis: "time" },
+    );
     expect(timeShift(first, "y", minutes, { most: 20 }).value).toBeCloseTo(6, 2);
   });
   it("has a correlation of 1 with itself at 0", () => {
@@ -169,8 +267,22 @@ describe("a shift in time", () => {
     expect(numbers(c, "correlation").values[5]).toBeCloseTo(1, 14);
   });
   it("is missing where nothing can be said", () => {
-    expect(timeShift(first, "y", history(() => 4), { most: 20 }).reason).toMatch(/both change|resemble/); // prettier-ignore
+    expect(
+      timeShift(
+        first,
+        "y",
+        history(() => 4),
+        { most: 20 },
+      ).reason,
+    ).toMatch(/both change|resemble/);
     expect(() => timeShift(first, "y", moveAxis(first, 1e6, "moved"), { most: 10 })).toThrow(/do not overlap/);
-    expect(timeShift(first, "y", history((i) => shape(i - 40)), { most: 10 }).reason).toMatch(/larger "most"/); // prettier-ignore
+    expect(
+      timeShift(
+        first,
+        "y",
+        history((i) => shape(i - 40)),
+        { most: 10 },
+      ).reason,
+    ).toMatch(/larger "most"/);
   });
 });

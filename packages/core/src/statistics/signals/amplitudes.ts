@@ -4,10 +4,10 @@ import { fourier } from "./fourier.js";
 import { evenRows } from "./rows.js";
 
 /**
- * The amplitudes of a column's frequencies over all rows, without a window: `frequency`, `name.amplitude` and `name.phase` in
- * degrees (of a cosine, from the first row). A sine of amplitude A that fits the rows in whole periods gives A at its
- * frequency and 0 elsewhere. The mean is taken off first. Any number of rows (L. Bluestein, IEEE Trans. Audio
- * Electroacoust. 18, 1970).
+ * The amplitudes of a column's frequencies over all rows, without a window: `frequency`, `name.amplitude` and
+ * `name.phase` in degrees (of a cosine, from the first row). A sine of amplitude A that fits the rows in whole periods
+ * gives A at its frequency and 0 elsewhere. The mean is taken off first. Any number of rows (L. Bluestein, IEEE Trans.
+ * Audio Electroacoust. 18, 1970).
  *
  * @throws TableError for uneven steps, missing values, or less than 4 rows
  * @example amplitudes(history, "level")
@@ -37,19 +37,30 @@ export function amplitudesShape(table: Table, name: string): Table {
   return shaped(table, name, none, none, none, []);
 }
 
-function shaped(table: Table, name: string, frequency: Float64Array, amplitude: Float64Array, phase: Float64Array, notes: string[]): Table {
+function shaped(
+  table: Table,
+  name: string,
+  frequency: Float64Array,
+  amplitude: Float64Array,
+  phase: Float64Array,
+  notes: string[],
+): Table {
   const axisUnit = axisOf(table).unit;
   const inverse = axisUnit === null ? null : axisUnit === "s" ? "Hz" : powerUnit(parseUnit(axisUnit), -1).symbol;
   const { unit, factor } = stepOf(numbers(table, name).unit);
   return makeTable(
     [
       numberColumn("frequency", inverse, frequency),
-      numberColumn(`${name}.amplitude`, unit, amplitude.map((v) => v * factor)),
+      numberColumn(
+        `${name}.amplitude`,
+        unit,
+        amplitude.map((v) => v * factor),
+      ),
       numberColumn(`${name}.phase`, "deg", phase),
     ],
     { axis: "frequency", notes: [...table.notes, ...notes] },
   );
-} // prettier-ignore
+}
 
 /** The discrete Fourier transform of a real series of any length. */
 function transform(x: Float64Array): [Float64Array, Float64Array] {
@@ -63,7 +74,12 @@ function transform(x: Float64Array): [Float64Array, Float64Array] {
   }
   // A convolution with a chirp: k² modulo 2n keeps its angle exact.
   const angle = (k: number): number => (Math.PI * ((k * k) % (2 * n))) / n;
-  const [ar, ai, br, bi] = Array.from({ length: 4 }, () => new Float64Array(size)) as [Float64Array, Float64Array, Float64Array, Float64Array]; // prettier-ignore
+  const [ar, ai, br, bi] = Array.from({ length: 4 }, () => new Float64Array(size)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
   for (let k = 0; k < n; k++) {
     const [c, s] = [Math.cos(angle(k)), Math.sin(angle(k))];
     ar[k] = x[k]! * c;

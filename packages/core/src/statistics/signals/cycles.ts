@@ -16,7 +16,8 @@ function starts(p: Present, name: string, o: CycleOptions): number[] {
   if (p.table.rows === 0) return [];
   const from = o.from ?? p.x[0]!;
   const last = p.x[p.x.length - 1]!;
-  if (p.x.length < 2 || from < p.x[0]! - 1e-9 * o.period) throw new TableError(`cycles: "${name}" has no values from ${from} on`); // prettier-ignore
+  if (p.x.length < 2 || from < p.x[0]! - 1e-9 * o.period)
+    throw new TableError(`cycles: "${name}" has no values from ${from} on`);
   const count = Math.floor((last - from) / o.period + 1e-9);
   if (count < 1) throw new TableError(`cycles: from ${from} to ${last} there is no whole period of ${o.period}`);
   if (count > 5_000_000) throw new TableError(`cycles: ${count} periods are too many`);
@@ -24,8 +25,8 @@ function starts(p: Present, name: string, o: CycleOptions): number[] {
 }
 
 /**
- * A row a cycle of a given period: where it begins, and `name.mean` (weighted along the axis over exactly one period), `.min`,
- * `.max` and `.amplitude` (half of their difference). Only whole cycles count.
+ * A row a cycle of a given period: where it begins, and `name.mean` (weighted along the axis over exactly one period),
+ * `.min`, `.max` and `.amplitude` (half of their difference). Only whole cycles count.
  *
  * @throws TableError when there is no whole period
  * @example cycles(history, "level", { period: 1.6 })
@@ -53,26 +54,54 @@ export function cycles(table: Table, name: string, options: CycleOptions): Table
   const { unit, factor } = stepOf(p.column.unit);
   return makeTable(
     [
-      numberColumn("cycle", "1", begin.map((_, k) => k + 1)),
+      numberColumn(
+        "cycle",
+        "1",
+        begin.map((_, k) => k + 1),
+      ),
       numberColumn(p.axis.name, p.axis.unit, begin),
-      numberColumn(`${name}.mean`, p.column.unit, rows.map((r) => r.mean)),
-      numberColumn(`${name}.min`, p.column.unit, rows.map((r) => r.low)),
-      numberColumn(`${name}.max`, p.column.unit, rows.map((r) => r.high)),
-      numberColumn(`${name}.amplitude`, unit, rows.map((r) => ((r.high - r.low) / 2) * factor)),
+      numberColumn(
+        `${name}.mean`,
+        p.column.unit,
+        rows.map((r) => r.mean),
+      ),
+      numberColumn(
+        `${name}.min`,
+        p.column.unit,
+        rows.map((r) => r.low),
+      ),
+      numberColumn(
+        `${name}.max`,
+        p.column.unit,
+        rows.map((r) => r.high),
+      ),
+      numberColumn(
+        `${name}.amplitude`,
+        unit,
+        rows.map((r) => ((r.high - r.low) / 2) * factor),
+      ),
     ],
-    { axis: p.axis.name, notes: [...table.notes, `${begin.length} whole periods of ${options.period} along "${p.axis.name}"`, ...gapNote(p, name)] },
-  ); // prettier-ignore
+    {
+      axis: p.axis.name,
+      notes: [
+        ...table.notes,
+        `${begin.length} whole periods of ${options.period} along "${p.axis.name}"`,
+        ...gapNote(p, name),
+      ],
+    },
+  );
 }
 
 /**
- * The mean cycle: at even places of the period the mean over all whole cycles, and their deviation (n−1), between rows by straight
- * lines. Columns: `phase` in degrees, `name.mean`, `name.std`.
+ * The mean cycle: at even places of the period the mean over all whole cycles, and their deviation (n−1), between rows
+ * by straight lines. Columns: `phase` in degrees, `name.mean`, `name.std`.
  *
  * @example cycleMean(history, "level", { period: 1.6, points: 36 })
  */
 export function cycleMean(table: Table, name: string, options: CycleOptions & { points?: number | undefined }): Table {
   const points = options.points ?? 72;
-  if (!(Number.isInteger(points) && points >= 2 && points <= 100_000)) throw new TableError(`cycleMean: points has to be a whole number from 2 to 100 000, not ${points}`); // prettier-ignore
+  if (!(Number.isInteger(points) && points >= 2 && points <= 100_000))
+    throw new TableError(`cycleMean: points has to be a whole number from 2 to 100 000, not ${points}`);
   const p = presentRows(table, name);
   const begin = starts(p, name, options);
   const { unit, factor } = stepOf(p.column.unit);

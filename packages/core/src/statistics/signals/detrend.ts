@@ -4,18 +4,22 @@ import { pairwiseSum } from "../../tables/sums.js";
 import { gapNote, presentRows, withPresent } from "./rows.js";
 
 /**
- * Adds `name.detrended`: the column less its polynomial trend by least squares (degree 1 unless said otherwise; 0 takes the mean
- * away). The trend is built of polynomials that are orthogonal over the rows (G. Forsythe, J. SIAM 5, 1957).
+ * Adds `name.detrended`: the column less its polynomial trend by least squares (degree 1 unless said otherwise; 0 takes
+ * the mean away). The trend is built of polynomials that are orthogonal over the rows (G. Forsythe, J. SIAM 5, 1957).
  *
  * @throws TableError when there are no more rows than the trend has constants
  * @example detrend(history, "level", 1)
  */
 export function detrend(table: Table, name: string, degree = 1): Table {
   const p = presentRows(table, name);
-  if (!(Number.isInteger(degree) && degree >= 0 && degree <= 8)) throw new TableError(`detrend: degree ${degree} has to be a whole number from 0 to 8`); // prettier-ignore
+  if (!(Number.isInteger(degree) && degree >= 0 && degree <= 8))
+    throw new TableError(`detrend: degree ${degree} has to be a whole number from 0 to 8`);
   const n = p.x.length;
   const { unit, factor: scale } = stepOf(p.column.unit);
-  if (p.table.rows > 0 && n <= degree) throw new TableError(`detrend: a trend of degree ${degree} needs more than ${degree + 1} values of "${name}"; there ${n === 1 ? "is" : "are"} ${n}`); // prettier-ignore
+  if (p.table.rows > 0 && n <= degree)
+    throw new TableError(
+      `detrend: a trend of degree ${degree} needs more than ${degree + 1} values of "${name}"; there ${n === 1 ? "is" : "are"} ${n}`,
+    );
   const rest = n === 0 ? new Float64Array(0) : withoutTrend(p.x, p.y, degree);
   if (scale !== 1) for (let i = 0; i < n; i++) rest[i]! *= scale;
   return withPresent(p, `${name}.detrended`, unit, rest, [

@@ -16,7 +16,8 @@ class Plan {
     }
     this.#cos = new Float64Array(Math.max(1, n - 1));
     this.#sin = new Float64Array(Math.max(1, n - 1));
-    // Each factor from its own angle: errors do not add up along the way. Smaller stages take every second of the next larger.
+    // Each factor from its own angle: errors do not add up along the way. Smaller stages take every second of the next
+    // larger.
     const last = n >> 1;
     for (let k = 0; k < last; k++) {
       this.#cos[last - 1 + k] = Math.cos((2 * Math.PI * k) / n);
@@ -78,8 +79,8 @@ const PIECE = 4096;
 let kept: Plan | undefined;
 
 /**
- * The discrete Fourier transform in place, of a length that is a power of two (J. Cooley, J. Tukey, Math. Comp. 19, 1965):
- * Xₖ = Σ xₙ exp(−2πi kn/N).
+ * The discrete Fourier transform in place, of a length that is a power of two (J. Cooley, J. Tukey, Math. Comp. 19,
+ * 1965): Xₖ = Σ xₙ exp(−2πi kn/N).
  */
 export function fourier(re: Float64Array, im: Float64Array): void {
   if (kept?.n !== re.length) kept = new Plan(re.length);

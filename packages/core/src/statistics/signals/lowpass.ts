@@ -16,7 +16,10 @@ interface Section {
   readonly a2: number;
 }
 
-/** Second-order sections of a Butterworth low-pass by the bilinear transform; `ratio` is the cut-off over the sampling rate. */
+/**
+ * Second-order sections of a Butterworth low-pass by the bilinear transform; `ratio` is the cut-off over the sampling
+ * rate.
+ */
 function sections(order: number, ratio: number): Section[] {
   const k = Math.tan(Math.PI * ratio);
   return Array.from({ length: order / 2 }, (_, i) => {
@@ -41,9 +44,9 @@ function pass(v: Float64Array, s: Section): void {
 }
 
 /**
- * Adds `name.low`: what is slower than a frequency, without a shift in time: a Butterworth low-pass run forwards and backwards
- * (so a quarter of the power is left at the cut-off). Both ends are continued by three of its periods, turned about the end point
- * (F. Gustafsson, IEEE Trans. Signal Process. 44, 1996, discusses the ends).
+ * Adds `name.low`: what is slower than a frequency, without a shift in time: a Butterworth low-pass run forwards and
+ * backwards (so a quarter of the power is left at the cut-off). Both ends are continued by three of its periods, turned
+ * about the end point (F. Gustafsson, IEEE Trans. Signal Process. 44, 1996, discusses the ends).
  *
  * @throws TableError for uneven steps, gaps, or a frequency that the steps cannot hold
  * @example lowpass(history, "p", { below: 0.5 })

@@ -8,8 +8,8 @@ export interface MovingAverageOptions {
 }
 
 /**
- * Adds `name.smooth`: the mean of the values in a window of rows, each counting alike, in the order of the rows. At the ends
- * the window is cut off. Missing values are passed over; a window without a value gives none.
+ * Adds `name.smooth`: the mean of the values in a window of rows, each counting alike, in the order of the rows. At the
+ * ends the window is cut off. Missing values are passed over; a window without a value gives none.
  *
  * @throws TableError for a centred window of an even number of rows, or one that is not a whole number above zero
  * @example movingAverage(history, "T", { rows: 5, trailing: true })
@@ -17,8 +17,12 @@ export interface MovingAverageOptions {
 export function movingAverage(table: Table, name: string, o: MovingAverageOptions): Table {
   const c = numbers(table, name);
   const { rows, trailing = false } = o;
-  if (!(Number.isInteger(rows) && rows >= 1)) throw new TableError(`smooth: a window of ${rows} rows has to be a whole number, 1 or more`); // prettier-ignore
-  if (!trailing && rows % 2 === 0) throw new TableError(`smooth: a window of ${rows} rows has no middle row; take an odd number, or { trailing: true }`); // prettier-ignore
+  if (!(Number.isInteger(rows) && rows >= 1))
+    throw new TableError(`smooth: a window of ${rows} rows has to be a whole number, 1 or more`);
+  if (!trailing && rows % 2 === 0)
+    throw new TableError(
+      `smooth: a window of ${rows} rows has no middle row; take an odd number, or { trailing: true }`,
+    );
   const v = c.values;
   const n = v.length;
   const half = trailing ? 0 : (rows - 1) / 2;
@@ -37,7 +41,9 @@ export function movingAverage(table: Table, name: string, o: MovingAverageOption
     values[i] = count === 0 ? Number.NaN : base + sum / count;
   }
   const way = trailing ? "the row and those before it" : "about each row";
-  return withColumns(table, [...table.columns, { ...c, name: `${name}.smooth`, values }], [
-    `"${name}.smooth": mean over ${rows} rows, ${way}, cut off at the ends`,
-  ]); // prettier-ignore
+  return withColumns(
+    table,
+    [...table.columns, { ...c, name: `${name}.smooth`, values }],
+    [`"${name}.smooth": mean over ${rows} rows, ${way}, cut off at the ends`],
+  );
 }

@@ -12,9 +12,9 @@ export interface PeakOptions {
 }
 
 /**
- * The peaks of a column along its axis: rows higher than both sides (of a flat top the middle row), with their prominence – how
- * far one has to go down before going up to something higher – and their width at half of it, between rows by straight lines.
- * Columns: the axis, the column, `name.prominence`, `name.width`. The two ends are no peaks.
+ * The peaks of a column along its axis: rows higher than both sides (of a flat top the middle row), with their
+ * prominence – how far one has to go down before going up to something higher – and their width at half of it, between
+ * rows by straight lines. Columns: the axis, the column, `name.prominence`, `name.width`. The two ends are no peaks.
  *
  * @example peaks(history, "level", { prominence: 0.01 })
  */
@@ -32,16 +32,42 @@ export function peaks(table: Table, name: string, options: PeakOptions = {}): Ta
   if (options.apart !== undefined) found = spaced(found, x, y, options.apart);
   const { unit } = p.column;
   const rise = stepOf(unit);
-  const rules = Object.entries(options).filter(([, v]) => v !== undefined).map(([k, v]) => `${k} ${String(v)}`); // prettier-ignore
+  const rules = Object.entries(options)
+    .filter(([, v]) => v !== undefined)
+    .map(([k, v]) => `${k} ${String(v)}`);
   return makeTable(
     [
-      numberColumn(p.axis.name, p.axis.unit, found.map((k) => x[k.i]!)),
-      numberColumn(name, unit, found.map((k) => y[k.i]!), { label: p.column.label }),
-      numberColumn(`${name}.prominence`, rise.unit, found.map((k) => k.prominence * rise.factor)),
-      numberColumn(`${name}.width`, p.axis.unit, found.map((k) => k.width)),
+      numberColumn(
+        p.axis.name,
+        p.axis.unit,
+        found.map((k) => x[k.i]!),
+      ),
+      numberColumn(
+        name,
+        unit,
+        found.map((k) => y[k.i]!),
+        { label: p.column.label },
+      ),
+      numberColumn(
+        `${name}.prominence`,
+        rise.unit,
+        found.map((k) => k.prominence * rise.factor),
+      ),
+      numberColumn(
+        `${name}.width`,
+        p.axis.unit,
+        found.map((k) => k.width),
+      ),
     ],
-    { axis: p.axis.name, notes: [...table.notes, `${found.length} peaks of "${name}"${rules.length ? `: ${rules.join(", ")}` : ""}`, ...gapNote(p, name)] },
-  ); // prettier-ignore
+    {
+      axis: p.axis.name,
+      notes: [
+        ...table.notes,
+        `${found.length} peaks of "${name}"${rules.length ? `: ${rules.join(", ")}` : ""}`,
+        ...gapNote(p, name),
+      ],
+    },
+  );
 }
 
 /** Rows higher than both sides; of a flat top the middle one. */

@@ -1,4 +1,12 @@
-import { axisOf, numbers, TableError, withColumns, type NumberColumn, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
+import {
+  axisOf,
+  numbers,
+  TableError,
+  withColumns,
+  type NumberColumn,
+  type Table,
+  type UnitSymbol,
+} from "../../tables/table.js";
 import { risingAlong } from "../../tables/order.js";
 
 /** Steps that differ by more than this share are uneven. */

@@ -29,20 +29,25 @@ function otherRows(a: Table, b: Table, name: string): { x: Float64Array; y: Floa
   const p = presentRows(b, name);
   const [from, to] = [p.axis.unit, axisOf(a).unit];
   if (from === to) return p;
-  if (from === null || to === null) throw new TableError(`shift along "${p.axis.name}": its unit is known in one table only; say it with .unit()`); // prettier-ignore
+  if (from === null || to === null)
+    throw new TableError(`shift along "${p.axis.name}": its unit is known in one table only; say it with .unit()`);
   return { x: convertValues(p.x, from, to), y: p.y };
 }
 
 function trials(table: Table, name: string, other: Table, o: ShiftOptions): Trials {
   const a = presentRows(table, name);
   const b = otherRows(table, other, o.other ?? name);
-  if (a.x.length < 8 || b.x.length < 8) throw new TableError(`a shift needs eight values of both; there are ${a.x.length} and ${b.x.length}`); // prettier-ignore
+  if (a.x.length < 8 || b.x.length < 8)
+    throw new TableError(`a shift needs eight values of both; there are ${a.x.length} and ${b.x.length}`);
   const [aEnd, bEnd] = [a.x[a.x.length - 1]!, b.x[b.x.length - 1]!];
   const overlap = Math.min(aEnd, bEnd) - Math.max(a.x[0]!, b.x[0]!);
   const span = Math.min(aEnd - a.x[0]!, bEnd - b.x[0]!);
   const most = o.most ?? (overlap > 0 ? overlap : span) / 4;
   if (!(most > 0)) throw new TableError(`the largest shift has to be more than zero, not ${most}`);
-  if (overlap + most <= 0) throw new TableError(`the axes do not overlap: one runs from ${a.x[0]!} to ${aEnd}, the other from ${b.x[0]!} to ${bEnd}`); // prettier-ignore
+  if (overlap + most <= 0)
+    throw new TableError(
+      `the axes do not overlap: one runs from ${a.x[0]!} to ${aEnd}, the other from ${b.x[0]!} to ${bEnd}`,
+    );
   const finest = Math.min((aEnd - a.x[0]!) / (a.x.length - 1), (bEnd - b.x[0]!) / (b.x.length - 1));
   const step = Math.max(finest, Math.sqrt(((aEnd - a.x[0]!) * 2 * most) / MOST_WORK));
   const count = Math.max(1, Math.floor(most / step + 1e-9));
@@ -52,7 +57,11 @@ function trials(table: Table, name: string, other: Table, o: ShiftOptions): Tria
   const shifts = Float64Array.from({ length: 2 * count + 1 }, (_, k) => (k - count) * step);
   const least = Math.max(8, 0.5 * Math.min(n, span / step));
   const correlation = shifts.map((s) => {
-    const second = interpolate(b.x, b.y, at.map((v) => v + s)); // prettier-ignore
+    const second = interpolate(
+      b.x,
+      b.y,
+      at.map((v) => v + s),
+    );
     const [p, q] = presentPairs(first, second);
     return p.length < least ? Number.NaN : pearson(p, q);
   });
@@ -60,8 +69,9 @@ function trials(table: Table, name: string, other: Table, o: ShiftOptions): Tria
 }
 
 /**
- * The correlation of two histories against how much later the second one is: columns `shift` and `correlation` (Pearson's, over
- * the places where both are; at least half of the shorter one). Between rows by straight lines, in steps of the finer history.
+ * The correlation of two histories against how much later the second one is: columns `shift` and `correlation`
+ * (Pearson's, over the places where both are; at least half of the shorter one). Between rows by straight lines, in
+ * steps of the finer history.
  *
  * @throws TableError when the axes do not overlap or there are less than eight values
  * @example crossCorrelation(measured, "T", simulated, { other: "S4", most: 120 })
@@ -85,8 +95,9 @@ export function crossCorrelation(table: Table, name: string, other: Table, optio
 }
 
 /**
- * How much later along the axis the second history shows what the first one shows: where their correlation is largest, between
- * steps by a parabola; of equal correlations the smallest shift. A constant difference and another scale do not matter.
+ * How much later along the axis the second history shows what the first one shows: where their correlation is largest,
+ * between steps by a parabola; of equal correlations the smallest shift. A constant difference and another scale do not
+ * matter.
  *
  * @example timeShift(measured, "T", simulated, { other: "S4" }).value // 40: the measured clock is behind
  */
@@ -106,8 +117,12 @@ export function timeShift(table: Table, name: string, other: Table, options: Shi
   if (best < 0) return missing("at no shift do the two overlap by half and both change", unit);
   const [l, m, r] = [c[best - 1], c[best]!, c[best + 1]];
   if (l === undefined || r === undefined || l !== l || r !== r)
-    return missing(`the correlation is largest at the last shift looked at, ${shifts[best]!}: give a larger "most"`, unit); // prettier-ignore
-  if (m < 0.3) return missing(`the two hardly resemble each other at any shift (correlation ${m.toPrecision(2)} at most)`, unit); // prettier-ignore
+    return missing(
+      `the correlation is largest at the last shift looked at, ${shifts[best]!}: give a larger "most"`,
+      unit,
+    );
+  if (m < 0.3)
+    return missing(`the two hardly resemble each other at any shift (correlation ${m.toPrecision(2)} at most)`, unit);
   const bend = l - 2 * m + r;
   const shift = bend < 0 ? (0.5 * (l - r)) / bend : 0;
   return {
@@ -121,6 +136,8 @@ export function timeShift(table: Table, name: string, other: Table, options: Shi
 export function moveAxis(table: Table, by: number, what: string): Table {
   const sorted = risingAlong(table);
   const axis = axisOf(sorted);
-  const columns = sorted.columns.map((c) => (c.name === axis.name ? { ...axis, values: axis.values.map((v) => v + by) } : c)); // prettier-ignore
+  const columns = sorted.columns.map((c) =>
+    c.name === axis.name ? { ...axis, values: axis.values.map((v) => v + by) } : c,
+  );
   return makeTable(columns, { axis: axis.name, notes: [...sorted.notes, `"${axis.name}" ${what}`] });
 }

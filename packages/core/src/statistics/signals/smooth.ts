@@ -15,8 +15,8 @@ export interface SmoothOptions {
  * Adds `name.smooth`: each row becomes what its window gives.
  *
  * `mean` is the integral mean of the straight lines between rows over a window about the row, cut off at the ends.
- * `peaks` fits a polynomial to the rows of a window by least squares and takes its value at the row; at the ends the window
- * is moved inwards (A. Savitzky, M. Golay, Anal. Chem. 36, 1964; here also on uneven steps).
+ * `peaks` fits a polynomial to the rows of a window by least squares and takes its value at the row; at the ends the
+ * window is moved inwards (A. Savitzky, M. Golay, Anal. Chem. 36, 1964; here also on uneven steps).
  *
  * @throws TableError for a window of no width, or with too few rows for the polynomial
  * @example smooth(history, "T", { over: 30, how: "peaks" })
@@ -24,8 +24,10 @@ export interface SmoothOptions {
 export function smooth(table: Table, name: string, options: SmoothOptions): Table {
   const p = presentRows(table, name);
   const { over, how = "mean", degree = 2 } = options;
-  if (!(over > 0) || !Number.isFinite(over)) throw new TableError(`smooth: the window has to be wider than zero, not ${over}`); // prettier-ignore
-  if (!(Number.isInteger(degree) && degree >= 0 && degree <= 5)) throw new TableError(`smooth: degree ${degree} has to be a whole number from 0 to 5`); // prettier-ignore
+  if (!(over > 0) || !Number.isFinite(over))
+    throw new TableError(`smooth: the window has to be wider than zero, not ${over}`);
+  if (!(Number.isInteger(degree) && degree >= 0 && degree <= 5))
+    throw new TableError(`smooth: degree ${degree} has to be a whole number from 0 to 5`);
   const values = how === "mean" ? windowMeans(p.x, p.y, over) : localPolynomials(p.x, p.y, over, degree, name);
   const note =
     how === "mean"

@@ -5,7 +5,17 @@ import { dominantFrequency, spectrum } from "./spectrum.js";
 
 const history = (n: number, step: number, f: (t: number, i: number) => number, from = 0): Table => {
   const t = Float64Array.from({ length: n }, (_, i) => from + i * step);
-  return makeTable([numberColumn("time", "s", t), numberColumn("h", "m", t.map((v, i) => f(v, i)))], { axis: "time" }); // prettier-ignore
+  return makeTable(
+    [
+      numberColumn("time", "s", t),
+      numberColumn(
+        "h",
+        "m",
+        t.map((v, i) => f(v, i)),
+      ),
+    ],
+    { axis: "time" },
+  );
 };
 const noise = (i: number): number => {
   let s = Math.imul(i + 1, 2654435761) | 0;
@@ -66,7 +76,10 @@ describe("spectra", () => {
     expect(s.notes[0]).toBe("Welch: 13 segments of 128 rows, half overlapping, Hann window, each about its mean");
   });
   it("the dominant frequency lies between the lines, whatever the trend and the large mean", () => {
-    const q = dominantFrequency(history(3000, 0.02, (t, i) => 1e6 + 0.3 * Math.cos(2 * Math.PI * 1.2345 * t) + 0.01 * noise(i), 50), "h"); // prettier-ignore
+    const q = dominantFrequency(
+      history(3000, 0.02, (t, i) => 1e6 + 0.3 * Math.cos(2 * Math.PI * 1.2345 * t) + 0.01 * noise(i), 50),
+      "h",
+    );
     expect(q.unit).toBe("Hz");
     expect(Math.abs(q.value - 1.2345)).toBeLessThan(0.004);
   });
@@ -83,7 +96,10 @@ describe("spectra", () => {
         "h",
       ),
     ).toThrow(/at least 8 rows; there are 5/);
-    const uneven = makeTable([numberColumn("time", "s", [0, 1, 2, 3, 4, 5, 6, 7.5, 8]), numberColumn("h", "m", new Float64Array(9))], { axis: "time" }); // prettier-ignore
+    const uneven = makeTable(
+      [numberColumn("time", "s", [0, 1, 2, 3, 4, 5, 6, 7.5, 8]), numberColumn("h", "m", new Float64Array(9))],
+      { axis: "time" },
+    );
     expect(() => spectrum(uneven, "h")).toThrow(/uneven at row \d: \.resample/);
     expect(() =>
       spectrum(

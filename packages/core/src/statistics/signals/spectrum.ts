@@ -1,4 +1,12 @@
-import { axisOf, makeTable, numberColumn, numbers, TableError, type Table, type UnitSymbol } from "../../tables/table.js"; // prettier-ignore
+import {
+  axisOf,
+  makeTable,
+  numberColumn,
+  numbers,
+  TableError,
+  type Table,
+  type UnitSymbol,
+} from "../../tables/table.js";
 import { missing, type Quantity } from "../../tables/quantity.js";
 import { multiplyUnits, parseUnit, powerUnit, stepOf } from "../../tables/units.js";
 import { fourier } from "./fourier.js";
@@ -33,7 +41,8 @@ export function spectrum(table: Table, name: string, options: SpectrumOptions = 
     for (let i = 0; i < length; i++) into[i] = (values[start + i]! - mean) * window[i]!;
     count++;
   };
-  // Two segments at a time, as the real and the imaginary part: their powers add up to half of those of k and −k together.
+  // Two segments at a time, as the real and the imaginary part: their powers add up to half of those of k and −k
+  // together.
   for (let start = 0; start + length <= values.length; start += length) {
     put(re, start);
     if (start + half + length <= values.length) put(im, start + half);
@@ -64,13 +73,32 @@ export function spectrumShape(table: Table, name: string): Table {
   return shaped(name, numbers(table, name).unit, axisOf(table).unit, none, none);
 }
 
-function shaped(name: string, unit: UnitSymbol, axisUnit: UnitSymbol, frequency: Float64Array, psd: Float64Array): Table {
+function shaped(
+  name: string,
+  unit: UnitSymbol,
+  axisUnit: UnitSymbol,
+  frequency: Float64Array,
+  psd: Float64Array,
+): Table {
   const inverse = axisUnit === null ? null : axisUnit === "s" ? "Hz" : powerUnit(parseUnit(axisUnit), -1).symbol;
   const step = stepOf(unit);
   const square = step.unit === null ? null : powerUnit(parseUnit(step.unit), 2).symbol;
-  const density = square === null || inverse === null ? null : multiplyUnits(parseUnit(square), powerUnit(parseUnit(inverse), -1)).symbol;
-  return makeTable([numberColumn("frequency", inverse, frequency), numberColumn(`${name}.psd`, density, psd.map((v) => v * step.factor ** 2))], { axis: "frequency" });
-} // prettier-ignore
+  const density =
+    square === null || inverse === null
+      ? null
+      : multiplyUnits(parseUnit(square), powerUnit(parseUnit(inverse), -1)).symbol;
+  return makeTable(
+    [
+      numberColumn("frequency", inverse, frequency),
+      numberColumn(
+        `${name}.psd`,
+        density,
+        psd.map((v) => v * step.factor ** 2),
+      ),
+    ],
+    { axis: "frequency" },
+  );
+}
 
 /** The frequency at which the spectrum is largest, between its lines by a parabola through the logarithms of three. */
 export function dominantFrequency(table: Table, name: string, options: SpectrumOptions = {}): Quantity {
@@ -79,17 +107,26 @@ export function dominantFrequency(table: Table, name: string, options: SpectrumO
   let best = -1;
   for (let k = 1; k < p.length - 1; k++) if (p[k]! > 0 && (best < 0 || p[k]! > p[best]!)) best = k;
   if (best < 0) return missing(`"${name}" does not change`, f.unit);
-  const [a, b, c] = [p[best - 1]!, p[best]!, p[best + 1]!].map((v) => Math.log(Math.max(v, 1e-300))) as [number, number, number]; // prettier-ignore
+  const [a, b, c] = [p[best - 1]!, p[best]!, p[best + 1]!].map((v) => Math.log(Math.max(v, 1e-300))) as [
+    number,
+    number,
+    number,
+  ];
   const bend = a - 2 * b + c;
   const shift = bend < 0 ? Math.max(-0.5, Math.min(0.5, (a - c) / (2 * bend))) : 0;
   return { value: (best + shift) * f.values[1]!, unit: f.unit, method: s.notes[0]! };
 }
 
-function evenly(table: Table, name: string, wanted: number | undefined): { length: number; step: number; values: Float64Array; unit: UnitSymbol; axisUnit: UnitSymbol } {
+function evenly(
+  table: Table,
+  name: string,
+  wanted: number | undefined,
+): { length: number; step: number; values: Float64Array; unit: UnitSymbol; axisUnit: UnitSymbol } {
   const { values, step, axis, column } = evenRows(table, name, "a spectrum", 8);
   const n = table.rows;
   let length = 8;
   while (2 * length <= (wanted ?? Math.max(8, Math.floor((2 * n) / 9)))) length *= 2;
-  if (wanted !== undefined && (wanted !== length || wanted > n)) throw new TableError(`a segment of ${wanted} rows: it has to be a power of two, from 8 to the ${n} rows there are`);
+  if (wanted !== undefined && (wanted !== length || wanted > n))
+    throw new TableError(`a segment of ${wanted} rows: it has to be a power of two, from 8 to the ${n} rows there are`);
   return { length, step, values, unit: column.unit, axisUnit: axis.unit };
-} // prettier-ignore
+}

@@ -5,10 +5,10 @@ import { fourier } from "./fourier.js";
 import { evenRows, presentRows } from "./rows.js";
 
 /**
- * Where the steady part of a column begins: the place at which cutting off what lies before makes the mean of the rest best known
- * (least marginal standard error; K. P. White, "An effective truncation heuristic for bias reduction in simulation output",
- * Simulation 69, 1997). Rows count alike. Missing, with the reason, when that place lies in the second half: then the column
- * still changes.
+ * Where the steady part of a column begins: the place at which cutting off what lies before makes the mean of the rest
+ * best known (least marginal standard error; K. P. White, "An effective truncation heuristic for bias reduction in
+ * simulation output", Simulation 69, 1997). Rows count alike. Missing, with the reason, when that place lies in the
+ * second half: then the column still changes.
  *
  * @example steadyFrom(history, "force")
  */
@@ -30,7 +30,11 @@ export function steadyFrom(table: Table, name: string): Quantity {
   }
   if (best > n / 2)
     return missing(`"${name}" is not steady: it still changes in the second half (from ${p.x[best]!} on)`, unit);
-  return { value: p.x[best]!, unit, method: `least marginal standard error (White 1997), ${n - best} of ${n} rows are steady` }; // prettier-ignore
+  return {
+    value: p.x[best]!,
+    unit,
+    method: `least marginal standard error (White 1997), ${n - best} of ${n} rows are steady`,
+  };
 }
 
 /** The mean of correlated values: how well it is known. */
@@ -46,14 +50,20 @@ export interface CorrelatedMean {
 const LONGEST = 1 << 20;
 
 /**
- * The standard error of the mean of an even series whose neighbours hang together: σ √(2τ/n), with τ = ½ + Σ ρ(k) summed up to
- * the first k ≥ 5τ (A. Sokal, "Monte Carlo methods in statistical mechanics", 1997, ch. 3). Longer series are averaged in blocks
- * first, which leaves the mean as it is.
+ * The standard error of the mean of an even series whose neighbours hang together: σ √(2τ/n), with τ = ½ + Σ ρ(k)
+ * summed up to the first k ≥ 5τ (A. Sokal, "Monte Carlo methods in statistical mechanics", 1997, ch. 3). Longer series
+ * are averaged in blocks first, which leaves the mean as it is.
  */
 export function correlatedMean(values: Float64Array): CorrelatedMean {
   const block = Math.ceil(values.length / LONGEST);
   const n = Math.floor(values.length / block);
-  const v = block === 1 ? values : Float64Array.from({ length: n }, (_, i) => values.subarray(i * block, (i + 1) * block).reduce((s, x) => s + x, 0) / block); // prettier-ignore
+  const v =
+    block === 1
+      ? values
+      : Float64Array.from(
+          { length: n },
+          (_, i) => values.subarray(i * block, (i + 1) * block).reduce((s, x) => s + x, 0) / block,
+        );
   let mean = 0;
   for (let i = 0; i < n; i++) mean += (v[i]! - v[0]!) / n;
   mean += v[0]!;
@@ -92,7 +102,10 @@ export function meanError(table: Table, name: string): Quantity {
   const { values, axis } = evenRows(table, name, "the error of a correlated mean", 16);
   const m = correlatedMean(values);
   if (m.independent < 10)
-    return missing(`"${name}" is worth ${m.independent.toPrecision(2)} independent values over "${axis.name}": too few to say how well its mean is known`, unit); // prettier-ignore
+    return missing(
+      `"${name}" is worth ${m.independent.toPrecision(2)} independent values over "${axis.name}": too few to say how well its mean is known`,
+      unit,
+    );
   return {
     value: m.error * factor,
     unit,
@@ -100,10 +113,17 @@ export function meanError(table: Table, name: string): Quantity {
   };
 }
 
-/** Over how much of the axis values hang together: twice the integral of the correlation. @example correlationLength(history, "force") */
+/**
+ * Over how much of the axis values hang together: twice the integral of the correlation.
+ * @example correlationLength(history, "force")
+ */
 export function correlationLength(table: Table, name: string): Quantity {
   const { unit } = axisOf(table);
   if (table.rows < 16) return missing(`"${name}" has ${table.rows} values; a correlation needs 16`, unit);
   const { values, step } = evenRows(table, name, "a correlation", 16);
-  return { value: correlatedMean(values).steps * step, unit, method: "twice the integral of the correlation, summed up to five times it (Sokal 1997)" }; // prettier-ignore
+  return {
+    value: correlatedMean(values).steps * step,
+    unit,
+    method: "twice the integral of the correlation, summed up to five times it (Sokal 1997)",
+  };
 }

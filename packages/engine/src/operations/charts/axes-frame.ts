@@ -57,7 +57,11 @@ export class AxesFrame {
       this.x ??= { title: c.label ?? c.name, unit: null };
       return numbered((this.categories ??= []), c.values);
     }
-    if (side === "x" && this.categories) return numbered(this.categories, Array.from(c.values, (v) => t.formatNumber(v))); // prettier-ignore
+    if (side === "x" && this.categories)
+      return numbered(
+        this.categories,
+        Array.from(c.values, (v) => t.formatNumber(v)),
+      );
     const have = (this[side] ??= { title: c.label ?? c.name, unit: c.unit });
     if (have.unit === c.unit) return c.values;
     if (have.unit === null || c.unit === null)

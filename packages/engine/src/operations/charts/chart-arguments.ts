@@ -46,19 +46,48 @@ const scale = z.enum(["linear", "log"]).optional();
 const place = z.union([boundArg, z.tuple([boundArg, boundArg])]);
 
 const chartOptions = z.object({
-  title: z.string().optional(), subtitle: z.string().optional(),
-  xTitle: z.string().optional(), yTitle: z.string().optional(), rightTitle: z.string().optional(),
-  xScale: scale, yScale: scale, rightScale: scale, xRange: range, yRange: range, rightRange: range,
-  xReversed: z.boolean().optional(), yReversed: z.boolean().optional(),
-  xDigits: z.number().int().min(1).max(15).optional(), yDigits: z.number().int().min(1).max(15).optional(), rightDigits: z.number().int().min(1).max(15).optional(),
-  legend: z.enum(["top", "right", "inside", "ends", "none"]).optional(), theme: z.enum(["screen", "print"]).optional(),
-  marks: z.array(z.object({ x: place.optional(), y: place.optional(), right: place.optional(), text: z.string().optional() })).optional(),
-  panels: z.string().optional(), columns: z.number().int().min(1).max(12).optional(),
-  size: z.unknown().optional(), resolution: z.unknown().optional(),
-}); // prettier-ignore
+  title: z.string().optional(),
+  subtitle: z.string().optional(),
+  xTitle: z.string().optional(),
+  yTitle: z.string().optional(),
+  rightTitle: z.string().optional(),
+  xScale: scale,
+  yScale: scale,
+  rightScale: scale,
+  xRange: range,
+  yRange: range,
+  rightRange: range,
+  xReversed: z.boolean().optional(),
+  yReversed: z.boolean().optional(),
+  xDigits: z.number().int().min(1).max(15).optional(),
+  yDigits: z.number().int().min(1).max(15).optional(),
+  rightDigits: z.number().int().min(1).max(15).optional(),
+  legend: z.enum(["top", "right", "inside", "ends", "none"]).optional(),
+  theme: z.enum(["screen", "print"]).optional(),
+  marks: z
+    .array(z.object({ x: place.optional(), y: place.optional(), right: place.optional(), text: z.string().optional() }))
+    .optional(),
+  panels: z.string().optional(),
+  columns: z.number().int().min(1).max(12).optional(),
+  size: z.unknown().optional(),
+  resolution: z.unknown().optional(),
+});
 export type ChartOptions = z.infer<typeof chartOptions>;
 
-export const kinds = ["lines", "points", "both", "steps", "bars", "band", "errors", "box", "histogram", "heat", "parity", "residuals"] as const; // prettier-ignore
+export const kinds = [
+  "lines",
+  "points",
+  "both",
+  "steps",
+  "bars",
+  "band",
+  "errors",
+  "box",
+  "histogram",
+  "heat",
+  "parity",
+  "residuals",
+] as const;
 export type LayerKind = (typeof kinds)[number];
 
 export const chartArgs = z.object({

@@ -21,7 +21,10 @@ interface FilledLayer {
 
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
-  name: "chart", version: 5, args: chartArgs, takesFailures: true,
+  name: "chart",
+  version: 5,
+  args: chartArgs,
+  takesFailures: true,
   run: (a, inputs) => {
     const left: LeftOut[] = [];
     const runs = new Set<string>();
@@ -34,7 +37,7 @@ export const chartOperation: Operation = operation({
     const chart = panels === undefined ? assemble(a.options, layers) : inPanels(a.options, layers, panels);
     return { kind: "chart", chart, left: joinLeft(left), runs: [...runs] };
   },
-}); // prettier-ignore
+});
 
 /** All columns that a layer draws of a run's table. */
 function drawnNames(table: Table | undefined, o: LayerOptions): string[] {
@@ -71,7 +74,10 @@ function membersOf(
   const table = tableOf(only);
   const names = tellers(layer.options, panels);
   // A layer that all panels share has no column of that name.
-  return splitTable(table, names.filter((n) => n !== panels || table.columns.some((c) => c.name === n))); // prettier-ignore
+  return splitTable(
+    table,
+    names.filter((n) => n !== panels || table.columns.some((c) => c.name === n)),
+  );
 }
 
 /** One panel for each value of a parameter, or for each quantity. */
@@ -79,20 +85,40 @@ function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string): 
   const { title, subtitle, legend, theme, columns, ...own } = o;
   let charts: ChartDescription[];
   if (by === "quantities") {
-    const names = [...new Set(layers.flatMap((l) => l.members.slice(0, 1).flatMap((m) => drawnColumns(m.table, l.options, xOf(m.table, l.options)).map((c) => c.name))))]; // prettier-ignore
+    const names = [
+      ...new Set(
+        layers.flatMap((l) =>
+          l.members
+            .slice(0, 1)
+            .flatMap((m) => drawnColumns(m.table, l.options, xOf(m.table, l.options)).map((c) => c.name)),
+        ),
+      ),
+    ];
     charts = names.map((name) =>
-      assemble({ ...own, title: labelIn(layers, name) }, layers.map((l) => ({ ...l, options: { ...l.options, y: name, right: undefined } }))),
-    ); // prettier-ignore
+      assemble(
+        { ...own, title: labelIn(layers, name) },
+        layers.map((l) => ({ ...l, options: { ...l.options, y: name, right: undefined } })),
+      ),
+    );
   } else {
     const having = layers.flatMap((l) => l.members).filter((m) => Object.hasOwn(m.params, by));
-    if (having.length === 0) knownParameter(layers.flatMap((l) => l.members), by, "panels"); // prettier-ignore
+    if (having.length === 0)
+      knownParameter(
+        layers.flatMap((l) => l.members),
+        by,
+        "panels",
+      );
     const values = distinct(having, by);
-    if (values.length > 60) throw new Mistake(`chart: panels: "${by}" has ${values.length} values; 60 panels are the most`); // prettier-ignore
+    if (values.length > 60)
+      throw new Mistake(`chart: panels: "${by}" has ${values.length} values; 60 panels are the most`);
     const upright = layers.some((l) => l.options.upright === true);
     charts = [];
     for (const v of values) {
       const one = having.find((m) => (m.params[by] ?? null) === v)!;
-      const shown = layers.map((l) => ({ ...l, members: l.members.filter((m) => !Object.hasOwn(m.params, by) || (m.params[by] ?? null) === v) })); // prettier-ignore
+      const shown = layers.map((l) => ({
+        ...l,
+        members: l.members.filter((m) => !Object.hasOwn(m.params, by) || (m.params[by] ?? null) === v),
+      }));
       // All panels are in the units of the first.
       charts.push(assemble({ ...own, title: sayParameter(one, by) }, shown, upright ? undefined : charts[0]));
     }
@@ -136,7 +162,7 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartD
     else if (l.kind === "heat") heat = heatCells(l.members, l.options, frame);
     else if (l.kind === "parity") ({ series: made, range: square } = paritySeries(l.members, l.options, frame, offset));
     else if (l.kind === "residuals")
-      made = lineSeries("lines", l.members, residualColumns(l.members, l.options), frame, offset); // prettier-ignore
+      made = lineSeries("lines", l.members, residualColumns(l.members, l.options), frame, offset);
     else made = lineSeries(l.kind, l.members, l.options, frame, offset);
     made = apartFrom(series, made);
     if (l.options.extremes !== undefined) for (const s of made) wants.set(s, l.options.extremes);
@@ -150,31 +176,60 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartD
     reversed: o.xReversed,
     digits: o.xDigits,
   });
-  let y = axisOf(frame.left ?? frame.right, { title: o.yTitle ?? (log ? "residual" : undefined), scale: o.yScale ?? (log ? "log" : undefined), range: o.yRange, reversed: o.yReversed, digits: o.yDigits }); // prettier-ignore
-  const right = frame.right && axisOf(frame.right, { title: o.rightTitle, scale: o.rightScale, range: o.rightRange, reversed: undefined, digits: o.rightDigits }); // prettier-ignore
+  let y = axisOf(frame.left ?? frame.right, {
+    title: o.yTitle ?? (log ? "residual" : undefined),
+    scale: o.yScale ?? (log ? "log" : undefined),
+    range: o.yRange,
+    reversed: o.yReversed,
+    digits: o.yDigits,
+  });
+  const right =
+    frame.right &&
+    axisOf(frame.right, {
+      title: o.rightTitle,
+      scale: o.rightScale,
+      range: o.rightRange,
+      reversed: undefined,
+      digits: o.rightDigits,
+    });
   if (frame.categories) x = { ...x, categories: frame.categories };
   if (frame.yCategories) y = { ...y, categories: frame.yCategories };
-  if (square) [x, y] = [{ ...x, min: x.min ?? square[0], max: x.max ?? square[1] }, { ...y, min: y.min ?? square[0], max: y.max ?? square[1] }]; // prettier-ignore
-  const notes = extremeNotes(series, wants, { x: x.unit, left: y.unit, right: right?.unit ?? null }, frame.categories !== undefined); // prettier-ignore
+  if (square)
+    [x, y] = [
+      { ...x, min: x.min ?? square[0], max: x.max ?? square[1] },
+      { ...y, min: y.min ?? square[0], max: y.max ?? square[1] },
+    ];
+  const notes = extremeNotes(
+    series,
+    wants,
+    { x: x.unit, left: y.unit, right: right?.unit ?? null },
+    frame.categories !== undefined,
+  );
   let marks = marksOf(o, x, y, right);
   if (layers.some((l) => l.options.upright === true)) {
     [x, y] = [y, x];
     const before = series;
     series = series.map(upright);
-    marks = marks.map(({ x: mx, y: my, ...m }) => ({ ...m, ...(my !== undefined && { x: my }), ...(mx !== undefined && { y: mx }) })); // prettier-ignore
+    marks = marks.map(({ x: mx, y: my, ...m }) => ({
+      ...m,
+      ...(my !== undefined && { x: my }),
+      ...(mx !== undefined && { y: mx }),
+    }));
     notes.forEach((n, k) => (notes[k] = { ...n, x: n.y, y: n.x, series: before.indexOf(before[n.series]!) }));
   }
   return {
     ...(o.title !== undefined && { title: o.title }),
     ...(o.subtitle !== undefined && { subtitle: o.subtitle }),
-    x, y, series,
+    x,
+    y,
+    series,
     ...(right && { right }),
     ...(heat && { heat }),
     ...(marks.length > 0 && { marks }),
     ...(notes.length > 0 && { notes: notes as readonly PointNote[] }),
     ...(o.legend && { legend: o.legend }),
     ...(o.theme && { theme: o.theme }),
-  }; // prettier-ignore
+  };
 }
 
 /** Series of a further layer: one that looks other than an earlier one does not share its entry in the legend. */
@@ -203,8 +258,12 @@ interface AxisWish {
 function axisOf(have: { title: string; unit: UnitSymbol } | undefined, wish: AxisWish): ChartAxis {
   const unit = have?.unit ?? null;
   const ends = wish.range?.map((b) => boundIn(b, unit, "range")) as [number, number] | undefined;
-  if (ends && !(ends[0] < ends[1])) throw new Mistake(`chart: a range from ${ends[0]} to ${ends[1]}: the second has to be larger; use xReversed or yReversed to turn an axis`); // prettier-ignore
-  if (ends && wish.scale === "log" && !(ends[0] > 0)) throw new Mistake(`chart: a logarithmic axis cannot begin at ${ends[0]}`); // prettier-ignore
+  if (ends && !(ends[0] < ends[1]))
+    throw new Mistake(
+      `chart: a range from ${ends[0]} to ${ends[1]}: the second has to be larger; use xReversed or yReversed to turn an axis`,
+    );
+  if (ends && wish.scale === "log" && !(ends[0] > 0))
+    throw new Mistake(`chart: a logarithmic axis cannot begin at ${ends[0]}`);
   return {
     title: wish.title ?? have?.title ?? "",
     unit,
@@ -224,17 +283,25 @@ function marksOf(o: ChartOptions, x: ChartAxis, y: ChartAxis, right: ChartAxis |
     const axis = side === "x" ? x : side === "y" ? y : right;
     if (!axis) throw new Mistake("chart: a mark on the right axis, but nothing is drawn there");
     const v = m[side]!;
-    const at = Array.isArray(v) ? ([boundIn(v[0], axis.unit, "marks"), boundIn(v[1], axis.unit, "marks")] as const) : boundIn(v as Bound, axis.unit, "marks"); // prettier-ignore
-    return { ...(side === "x" ? { x: at } : { y: at }), ...(side === "right" && { axis: "right" as const }), ...(m.text !== undefined && { text: m.text }) }; // prettier-ignore
+    const at = Array.isArray(v)
+      ? ([boundIn(v[0], axis.unit, "marks"), boundIn(v[1], axis.unit, "marks")] as const)
+      : boundIn(v as Bound, axis.unit, "marks");
+    return {
+      ...(side === "x" ? { x: at } : { y: at }),
+      ...(side === "right" && { axis: "right" as const }),
+      ...(m.text !== undefined && { text: m.text }),
+    };
   });
 }
 
 /** A series with its axis upwards. */
 function upright(s: Series): Series {
-  if (s.kind === "bars" || s.kind === "box" || s.kind === "errors" || s.kind === "steps") throw new Mistake(`chart: ${s.kind} cannot be drawn upright; lines, points and bands can`); // prettier-ignore
+  if (s.kind === "bars" || s.kind === "box" || s.kind === "errors" || s.kind === "steps")
+    throw new Mistake(`chart: ${s.kind} cannot be drawn upright; lines, points and bands can`);
   if (s.kind !== "band" || !s.high) return { ...s, x: s.y, y: s.x };
   // Up along one edge and down along the other: a closed shape.
   const { high, ...rest } = s;
-  const turned = (a: ArrayLike<number>, b: ArrayLike<number>): Float64Array => Float64Array.from([...Array.from(a), ...Array.from(b).reverse()]); // prettier-ignore
+  const turned = (a: ArrayLike<number>, b: ArrayLike<number>): Float64Array =>
+    Float64Array.from([...Array.from(a), ...Array.from(b).reverse()]);
   return { ...rest, x: turned(s.y, high), y: turned(s.x, s.x), closed: true };
 }

@@ -9,8 +9,8 @@ import { colorsBy, sayParameter, sayValue, type Member } from "./members.js";
 import { many, xOf } from "./series.js";
 
 /**
- * Five numbers of values: quartiles by definition 7, whiskers to the outermost values within 1.5 interquartile ranges of the box
- * (J. Tukey, Exploratory Data Analysis, 1977).
+ * Five numbers of values: quartiles by definition 7, whiskers to the outermost values within 1.5 interquartile ranges
+ * of the box (J. Tukey, Exploratory Data Analysis, 1977).
  */
 export function boxOf(values: ArrayLike<number>): Box {
   const sorted = Float64Array.from(Array.from(values).filter((v) => Number.isFinite(v))).sort();
@@ -18,7 +18,14 @@ export function boxOf(values: ArrayLike<number>): Box {
   const reach = 1.5 * (q3 - q1);
   const inner = sorted.filter((v) => v >= q1 - reach && v <= q3 + reach);
   const beyond = [...sorted.filter((v) => v < q1 - reach || v > q3 + reach)];
-  return { low: inner[0] ?? Number.NaN, q1, median, q3, high: inner[inner.length - 1] ?? Number.NaN, beyond: beyond.slice(0, 2000) }; // prettier-ignore
+  return {
+    low: inner[0] ?? Number.NaN,
+    q1,
+    median,
+    q3,
+    high: inner[inner.length - 1] ?? Number.NaN,
+    beyond: beyond.slice(0, 2000),
+  };
 }
 
 /** A box for each distinct x of a table, or for each run. */
@@ -47,7 +54,15 @@ export function boxSeries(members: readonly Member[], o: LayerOptions, frame: Ax
     if (frame.x && o.x === undefined) frame.x = { title: "", unit: null };
     const sorted = [...groups.values()].sort((a, b) => a.at - b.at);
     const boxes = sorted.map((g) => boxOf(g.values));
-    return { kind: "box", name: o.name ?? name, legend: o.name ?? name, x: Float64Array.from(sorted, (g) => g.at), y: Float64Array.from(boxes, (b) => b.median), boxes, color: { palette: offset + j } }; // prettier-ignore
+    return {
+      kind: "box",
+      name: o.name ?? name,
+      legend: o.name ?? name,
+      x: Float64Array.from(sorted, (g) => g.at),
+      y: Float64Array.from(boxes, (b) => b.median),
+      boxes,
+      color: { palette: offset + j },
+    };
   });
 }
 
@@ -72,13 +87,35 @@ export function histogramSeries(
   members.forEach((m, k) => {
     const legend = o.color === undefined ? (o.name ?? name) : sayParameter(m, o.color);
     let g = groups.get(legend);
-    if (!g) groups.set(legend, (g = { legend, values: [], color: o.color === undefined ? { palette: offset } : colorOf(m, k) })); // prettier-ignore
+    if (!g)
+      groups.set(
+        legend,
+        (g = { legend, values: [], color: o.color === undefined ? { palette: offset } : colorOf(m, k) }),
+      );
     for (const v of values[k]!) g.values.push(v);
   });
   return [...groups.values()].map((g): Series => {
-    if (edges.length < 2) return { kind: "bars", touching: true, name: g.legend, legend: g.legend, x: new Float64Array(0), y: new Float64Array(0), color: g.color }; // prettier-ignore
+    if (edges.length < 2)
+      return {
+        kind: "bars",
+        touching: true,
+        name: g.legend,
+        legend: g.legend,
+        x: new Float64Array(0),
+        y: new Float64Array(0),
+        color: g.color,
+      };
     const h = histogram(t.makeTable([t.numberColumn("v", null, g.values)]), "v", { edges });
-    return { kind: "bars", touching: true, name: g.legend, legend: g.legend, x: t.numbers(h, "v").values, y: t.numbers(h, "count").values, color: g.color, ...(groups.size > 1 && { stack: "count" }) }; // prettier-ignore
+    return {
+      kind: "bars",
+      touching: true,
+      name: g.legend,
+      legend: g.legend,
+      x: t.numbers(h, "v").values,
+      y: t.numbers(h, "count").values,
+      color: g.color,
+      ...(groups.size > 1 && { stack: "count" }),
+    };
   });
 }
 
@@ -86,7 +123,8 @@ export function histogramSeries(
 export function heatCells(members: readonly Member[], o: LayerOptions, frame: AxesFrame): HeatCells {
   const table = members[0]?.table ?? t.makeTable([]);
   const [yName, zName] = [many(o.y)[0], o.z];
-  if (yName === undefined || zName === undefined) throw new Mistake("chart.heat needs x, y and z: two columns for the place of a cell, one for its colour"); // prettier-ignore
+  if (yName === undefined || zName === undefined)
+    throw new Mistake("chart.heat needs x, y and z: two columns for the place of a cell, one for its colour");
   const z = t.numbers(table, zName);
   const xc = t.column(table, xOf(table, o));
   const yc = t.column(table, yName);
@@ -95,7 +133,8 @@ export function heatCells(members: readonly Member[], o: LayerOptions, frame: Ax
   const places = (values: Float64Array): Float64Array =>
     Float64Array.from(new Set(values.filter((v) => v === v))).sort();
   const [x, y] = [places(xs), places(ys)];
-  if (x.length * y.length > 4_000_000) throw new Mistake(`chart.heat: ${x.length} × ${y.length} cells; 4 million are the most`); // prettier-ignore
+  if (x.length * y.length > 4_000_000)
+    throw new Mistake(`chart.heat: ${x.length} × ${y.length} cells; 4 million are the most`);
   const at = (list: Float64Array): Map<number, number> => new Map(Array.from(list, (v, i) => [v, i]));
   const [xi, yi] = [at(x), at(y)];
   const values = new Float64Array(x.length * y.length).fill(Number.NaN);
@@ -104,7 +143,10 @@ export function heatCells(members: readonly Member[], o: LayerOptions, frame: Ax
     const [a, b] = [xi.get(xs[i]!), yi.get(ys[i]!)];
     if (a === undefined || b === undefined) continue;
     const k = b * x.length + a;
-    if (row[k]! >= 0) throw new Mistake(`chart.heat: rows ${row[k]! + 1} and ${i + 1} are for the same cell; group them first, e.g. with .groupBy()`); // prettier-ignore
+    if (row[k]! >= 0)
+      throw new Mistake(
+        `chart.heat: rows ${row[k]! + 1} and ${i + 1} are for the same cell; group them first, e.g. with .groupBy()`,
+      );
     row[k] = i;
     values[k] = z.values[i]!;
   }

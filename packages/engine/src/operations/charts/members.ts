@@ -24,10 +24,12 @@ export function sayParameter(m: Member, name: string): string {
   return `${name} ${sayValue(value)}${shown}`;
 }
 
-export const sayValue = (v: Scalar | undefined): string => typeof v === "number" ? formatNumber(v) : (v ?? "–"); // prettier-ignore
+export const sayValue = (v: Scalar | undefined): string => (typeof v === "number" ? formatNumber(v) : (v ?? "–"));
 
 /** The names by which a layer tells its members apart. */
-export const tellers = (o: LayerOptions, panels: string | undefined): string[] => [...new Set([o.color, o.dash, o.marker, panels === "quantities" ? undefined : panels].filter((n) => n !== undefined))]; // prettier-ignore
+export const tellers = (o: LayerOptions, panels: string | undefined): string[] => [
+  ...new Set([o.color, o.dash, o.marker, panels === "quantities" ? undefined : panels].filter((n) => n !== undefined)),
+];
 
 /** A table as members: one, or one for each combination of the columns that set colour, dash, marker or panel. */
 export function splitTable(table: Table, names: readonly string[]): Member[] {
@@ -35,15 +37,25 @@ export function splitTable(table: Table, names: readonly string[]): Member[] {
   const columns = names.map((n) => t.column(table, n));
   const groups = new Map<string, { params: Record<string, Scalar>; rows: number[] }>();
   for (let i = 0; i < table.rows; i++) {
-    const values = columns.map((c): Scalar => (c.kind === "text" ? c.values[i]! : Number.isNaN(c.values[i]!) ? null : c.values[i]!)); // prettier-ignore
+    const values = columns.map((c): Scalar =>
+      c.kind === "text" ? c.values[i]! : Number.isNaN(c.values[i]!) ? null : c.values[i]!,
+    );
     const key = JSON.stringify(values);
     let g = groups.get(key);
     if (!g) groups.set(key, (g = { params: Object.fromEntries(names.map((n, k) => [n, values[k]!])), rows: [] }));
     g.rows.push(i);
   }
-  if (groups.size > 200) throw new Mistake(`chart: ${names.map((n) => `"${n}"`).join(" and ")} have ${groups.size} combinations; 200 are the most that a chart tells apart`); // prettier-ignore
+  if (groups.size > 200)
+    throw new Mistake(
+      `chart: ${names.map((n) => `"${n}"`).join(" and ")} have ${groups.size} combinations; 200 are the most that a chart tells apart`,
+    );
   const units = Object.fromEntries(columns.flatMap((c) => (c.kind === "number" ? [[c.name, c.unit] as const] : [])));
-  return [...groups.values()].map((g) => ({ run: undefined, table: t.takeRows(table, g.rows), params: g.params, units })); // prettier-ignore
+  return [...groups.values()].map((g) => ({
+    run: undefined,
+    table: t.takeRows(table, g.rows),
+    params: g.params,
+    units,
+  }));
 }
 
 /** Refuses a name that no member has. */
@@ -60,10 +72,16 @@ export function knownParameter(members: readonly Member[], parameter: string | u
 export function distinct(members: readonly Member[], parameter: string): Scalar[] {
   const all = [...new Set(members.map((m) => t.own(m.params, parameter) ?? null))];
   const rank = (v: Scalar): number => (typeof v === "number" ? 0 : v === null ? 2 : 1);
-  return all.sort((a, b) => rank(a) - rank(b) || (typeof a === "number" && typeof b === "number" ? a - b : String(a) < String(b) ? -1 : 1)); // prettier-ignore
+  return all.sort(
+    (a, b) =>
+      rank(a) - rank(b) || (typeof a === "number" && typeof b === "number" ? a - b : String(a) < String(b) ? -1 : 1),
+  );
 }
 
-/** Colours by the distinct values of a parameter: a ramp for numbers and distinct ones for words, unless asked otherwise. */
+/**
+ * Colours by the distinct values of a parameter: a ramp for numbers and distinct ones for words, unless asked
+ * otherwise.
+ */
 export function colorsBy(
   members: readonly Member[],
   parameter: string | undefined,
@@ -78,5 +96,7 @@ export function colorsBy(
   const values = distinct(members, parameter);
   const ramp = asked === "ramp" || (asked === undefined && values.every((v) => typeof v === "number"));
   const place = (m: Member): number => values.indexOf(t.own(m.params, parameter) ?? null);
-  return ramp ? (m) => ({ ramp: values.length < 2 ? 0.5 : place(m) / (values.length - 1) }) : (m) => ({ palette: offset + place(m) }); // prettier-ignore
+  return ramp
+    ? (m) => ({ ramp: values.length < 2 ? 0.5 : place(m) / (values.length - 1) })
+    : (m) => ({ palette: offset + place(m) });
 }

@@ -5,7 +5,7 @@ import type { AxesFrame } from "./axes-frame.js";
 import type { LayerOptions } from "./chart-arguments.js";
 import { colorsBy, distinct, knownParameter, sayParameter, type Member } from "./members.js";
 
-export const many = (x: string | string[] | undefined): string[] => x === undefined ? [] : Array.isArray(x) ? x : [x]; // prettier-ignore
+export const many = (x: string | string[] | undefined): string[] => (x === undefined ? [] : Array.isArray(x) ? x : [x]);
 
 /** The columns that a layer draws: as asked for, or the first numbers beside the axis. */
 export function drawnColumns(
@@ -13,9 +13,15 @@ export function drawnColumns(
   o: LayerOptions,
   xName: string,
 ): { name: string; side: "left" | "right" | undefined }[] {
-  const asked = [...many(o.y).map((name) => ({ name, side: undefined })), ...many(o.right).map((name) => ({ name, side: "right" as const }))]; // prettier-ignore
+  const asked = [
+    ...many(o.y).map((name) => ({ name, side: undefined })),
+    ...many(o.right).map((name) => ({ name, side: "right" as const })),
+  ];
   if (asked.length > 0) return asked;
-  return table.columns.filter((c) => c.kind === "number" && c.name !== xName).slice(0, 1).map((c) => ({ name: c.name, side: undefined })); // prettier-ignore
+  return table.columns
+    .filter((c) => c.kind === "number" && c.name !== xName)
+    .slice(0, 1)
+    .map((c) => ({ name: c.name, side: undefined }));
 }
 
 export const xOf = (table: Table, o: LayerOptions): string => o.x ?? table.axis ?? table.columns[0]?.name ?? "";
@@ -61,7 +67,11 @@ export function lineSeries(
       const alone = groups.length > 0 ? groups.join(", ") : (m.run ?? what);
       const who = single && perMember && o.name !== undefined && members.length > 1 ? `${o.name} · ${alone}` : alone;
       out.push({
-        kind, x, y, axis: side, name: perMember ? (single ? (m.run ?? who) : `${m.run ?? who} ${what}`) : what,
+        kind,
+        x,
+        y,
+        axis: side,
+        name: perMember ? (single ? (m.run ?? who) : `${m.run ?? who} ${what}`) : what,
         legend: perMember ? (single ? who : `${who} · ${what}`) : what,
         ...(m.run !== undefined && { run: m.run }),
         color: perMember && (members.length > 1 || single) ? colorOf(m, k) : { palette: offset + j },
@@ -71,7 +81,7 @@ export function lineSeries(
         ...(o.faint === true && { faint: true }),
         ...(kind === "bars" && o.stacked === true && { stack: side }),
         ...(kind === "errors" && errorEnds(m.table, o, y, frame, side)),
-      }); // prettier-ignore
+      });
     });
   });
   return out;
@@ -97,7 +107,8 @@ function errorEnds(
     const scale = e.unit === null || unit === null ? 1 : t.stepScale(e.unit, unit);
     return { low: y.map((v, i) => v - e.values[i]! * scale), high: y.map((v, i) => v + e.values[i]! * scale) };
   }
-  const end = (name: string | undefined): Float64Array => name === undefined ? y : frame.values(side, t.numbers(table, name)); // prettier-ignore
+  const end = (name: string | undefined): Float64Array =>
+    name === undefined ? y : frame.values(side, t.numbers(table, name));
   return { low: end(o.low), high: end(o.high) };
 }
 
@@ -136,12 +147,31 @@ export function bandSeries(table: Table, o: LayerOptions, frame: AxesFrame, offs
       // A spread of temperatures is in K: in steps of the axis it has another size.
       const own = frame.left!.unit;
       const scale = own === null || sd.unit === null ? 1 : t.stepScale(sd.unit, own);
-      band("± std", "mean ± std", m.map((v, i) => v - sd.values[i]! * scale), m.map((v, i) => v + sd.values[i]! * scale)); // prettier-ignore
+      band(
+        "± std",
+        "mean ± std",
+        m.map((v, i) => v - sd.values[i]! * scale),
+        m.map((v, i) => v + sd.values[i]! * scale),
+      );
     }
     for (let k = 0; k + 1 < edges.length; k += 2)
-      band(`${edges[k]} to ${edges[k + 1]}`, `${edges[k]} to ${edges[k + 1]}`, frame.values("left", get(edges[k]!)), frame.values("left", get(edges[k + 1]!))); // prettier-ignore
+      band(
+        `${edges[k]} to ${edges[k + 1]}`,
+        `${edges[k]} to ${edges[k + 1]}`,
+        frame.values("left", get(edges[k]!)),
+        frame.values("left", get(edges[k + 1]!)),
+      );
     for (const s of show.filter((v) => v === "mean" || v === "p50"))
-      out.push({ kind: "lines", name: `${name} ${s}`, legend: several + (o.name ?? s), quantity: name, x, y: frame.values("left", get(s)), color, dash: 0 }); // prettier-ignore
+      out.push({
+        kind: "lines",
+        name: `${name} ${s}`,
+        legend: several + (o.name ?? s),
+        quantity: name,
+        x,
+        y: frame.values("left", get(s)),
+        color,
+        dash: 0,
+      });
     return out;
   });
 }

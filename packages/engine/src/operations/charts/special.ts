@@ -16,7 +16,8 @@ export function paritySeries(
   offset: number,
 ): { series: Series[]; range: readonly [number, number] | undefined } {
   const name = many(o.y)[0];
-  if (o.x === undefined || name === undefined) throw new Mistake("chart.parity needs x and y: two columns of the same quantity"); // prettier-ignore
+  if (o.x === undefined || name === undefined)
+    throw new Mistake("chart.parity needs x and y: two columns of the same quantity");
   const points = lineSeries("points", members, o, frame, offset);
   // Both axes in the unit of the first.
   if (frame.x && frame.left && frame.x.unit !== frame.left.unit && frame.x.unit !== null && frame.left.unit !== null) {
@@ -36,10 +37,23 @@ export function paritySeries(
   const range = [low - room, high + room] as const;
   const n = 40;
   const x = Float64Array.from({ length: n + 1 }, (_, i) => range[0] + ((range[1] - range[0]) * i) / n);
-  const line = (legend: string, y: Float64Array, dash: number): Series => ({ kind: "lines", name: legend, legend, x, y, color: { palette: 7 }, dash }); // prettier-ignore
+  const line = (legend: string, y: Float64Array, dash: number): Series => ({
+    kind: "lines",
+    name: legend,
+    legend,
+    x,
+    y,
+    color: { palette: 7 },
+    dash,
+  });
   const series = [...points, line("y = x", x, 0)];
   if (o.within !== undefined) {
-    const percent = typeof o.within === "string" ? /^\s*([\d.]+)\s*%\s*$/.exec(o.within) : typeof o.within === "object" && o.within.unit === "%" ? [o.within.value, o.within.value] : null; // prettier-ignore
+    const percent =
+      typeof o.within === "string"
+        ? /^\s*([\d.]+)\s*%\s*$/.exec(o.within)
+        : typeof o.within === "object" && o.within.unit === "%"
+          ? [o.within.value, o.within.value]
+          : null;
     if (typeof o.within === "string" && !percent)
       throw new Mistake(`chart.parity: within "${o.within}": use "10 %" or a quantity`);
     const share = percent ? Number(percent[1]) / 100 : 0;
@@ -48,7 +62,14 @@ export function paritySeries(
     const legend = percent
       ? `± ${formatNumber(share * 100)} %`
       : `± ${formatNumber(amount * step.factor)} ${displayUnit(step.unit)}`.trim();
-    for (const sign of [1, -1]) series.push(line(legend, x.map((v) => v + sign * (share * Math.abs(v) + amount)), 2)); // prettier-ignore
+    for (const sign of [1, -1])
+      series.push(
+        line(
+          legend,
+          x.map((v) => v + sign * (share * Math.abs(v) + amount)),
+          2,
+        ),
+      );
   }
   return { series, range };
 }
@@ -58,7 +79,9 @@ export function residualColumns(members: readonly Member[], o: LayerOptions): La
   const table = members[0]?.table;
   if (!table || many(o.y).length > 0) return o;
   const x = xOf(table, o);
-  const names = table.columns.filter((c) => c.kind === "number" && c.name !== x && c.name !== "pass" && (c.unit === "1" || c.unit === null)).map((c) => c.name); // prettier-ignore
+  const names = table.columns
+    .filter((c) => c.kind === "number" && c.name !== x && c.name !== "pass" && (c.unit === "1" || c.unit === null))
+    .map((c) => c.name);
   if (names.length === 0) throw new Mistake("chart.residuals: the table has no column without unit; say which with y");
   return { ...o, y: names.slice(0, 24) };
 }
@@ -83,7 +106,12 @@ export function extremeNotes(
       const with_ = (v: number, unit: string | null): string =>
         `${formatNumber(v, 4)}${displayUnit(unit) ? ` ${displayUnit(unit)}` : ""}`;
       const value = with_(s.y[best]!, s.axis === "right" ? units.right : units.left);
-      notes.push({ series: index, x: s.x[best]!, y: s.y[best]!, text: words ? value : `${value} at ${with_(s.x[best]!, units.x)}` }); // prettier-ignore
+      notes.push({
+        series: index,
+        x: s.x[best]!,
+        y: s.y[best]!,
+        text: words ? value : `${value} at ${with_(s.x[best]!, units.x)}`,
+      });
     }
   });
   // More than a dozen would hide what they are about.

@@ -9,8 +9,12 @@ type Options = Record<string, unknown>;
 function sampling(options: Options): Options {
   const { method, axis, from, ...rest } = options;
   if (method === undefined && Object.keys(rest).length > 0)
-    throw new ScriptError(`sample: ${Object.keys(rest).join(", ")} ${Object.keys(rest).length > 1 ? "belong" : "belongs"} to a method: say which one`); // prettier-ignore
-  const order = Array.isArray(axis) ? { direction: axis, ...(from !== undefined && { from }) } : (axis ?? (from === undefined ? undefined : { from })); // prettier-ignore
+    throw new ScriptError(
+      `sample: ${Object.keys(rest).join(", ")} ${Object.keys(rest).length > 1 ? "belong" : "belongs"} to a method: say which one`,
+    );
+  const order = Array.isArray(axis)
+    ? { direction: axis, ...(from !== undefined && { from }) }
+    : (axis ?? (from === undefined ? undefined : { from }));
   const out = {
     ...(method !== undefined && method !== "inside" && { method: { kind: method, ...rest } }),
     ...(order !== undefined && order !== "distance" && { axis: order }),

@@ -77,7 +77,13 @@ export function together(tables: Record<string, Table>, options: Options = {}): 
   for (const n of names) if (!(tables[n] instanceof Table)) throw new ScriptError(`together: "${n}" is not a table`);
   const { axis, ...rest } = options;
   const step = axis !== null && typeof axis === "object" ? { step: toStep((axis as Options)["step"]) } : axis;
-  return new Table(node("together", { names, ...rest, axis: step }, names.map((n) => tables[n]!.$id))); // prettier-ignore
+  return new Table(
+    node(
+      "together",
+      { names, ...rest, axis: step },
+      names.map((n) => tables[n]!.$id),
+    ),
+  );
 }
 
 function toStep(v: unknown): unknown {

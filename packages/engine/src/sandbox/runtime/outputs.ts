@@ -31,7 +31,29 @@ function layer(kind: string, data: unknown, options: Options): Chart {
   throw new ScriptError(`chart.${kind} draws a table, or the tables of a set of runs`);
 }
 
-const chartWide = new Set(["xTitle", "yTitle", "rightTitle", "xScale", "yScale", "rightScale", "xRange", "yRange", "rightRange", "xReversed", "yReversed", "xDigits", "yDigits", "rightDigits", "legend", "theme", "marks", "panels", "columns", "size", "resolution"]); // prettier-ignore
+const chartWide = new Set([
+  "xTitle",
+  "yTitle",
+  "rightTitle",
+  "xScale",
+  "yScale",
+  "rightScale",
+  "xRange",
+  "yRange",
+  "rightRange",
+  "xReversed",
+  "yReversed",
+  "xDigits",
+  "yDigits",
+  "rightDigits",
+  "legend",
+  "theme",
+  "marks",
+  "panels",
+  "columns",
+  "size",
+  "resolution",
+]);
 
 /** Quantities as plain data, wherever they stand; of amounts in words too where nothing else can be meant. */
 function plain(v: unknown, words: boolean): unknown {
@@ -102,7 +124,11 @@ function pictured(data: unknown, options: Options, frames: boolean): Picture {
   const list = Array.isArray(data) ? data : [data];
   if (list.length === 0 || !list.every((v) => v instanceof Table))
     throw new ScriptError("a picture draws what field.surface(…) gives: one, a list of them, or one of each run");
-  return made(list.map(() => null), [], (list as Table[]).map((v) => v.$id)); // prettier-ignore
+  return made(
+    list.map(() => null),
+    [],
+    (list as Table[]).map((v) => v.$id),
+  );
 }
 
 export const picture = {
@@ -201,7 +227,8 @@ export const emit = {
     if (named) throw new ScriptError("emit.naming: the names have been ruled already");
     named = true;
     for (const key of ["file", "each"])
-      if (rule[key] !== undefined && typeof rule[key] !== "string") throw new ScriptError(`emit.naming: ${key} is a text, as in "{output}-{run}"`); // prettier-ignore
+      if (rule[key] !== undefined && typeof rule[key] !== "string")
+        throw new ScriptError(`emit.naming: ${key} is a text, as in "{output}-{run}"`);
     if (rule["folders"] !== undefined && !["flat", "output", "run"].includes(String(rule["folders"])))
       throw new ScriptError('emit.naming: folders: use "flat", "output" or "run"');
     flush();

@@ -97,7 +97,10 @@ const forms = new Map<string, number>();
 let newForms: string[] = [];
 const BATCH = 4000;
 
-/** Lines of the nodes that the first call of a callback made: later calls make the same ones, so they need not be found again. */
+/**
+ * Lines of the nodes that the first call of a callback made: later calls make the same ones, so they need not be found
+ * again.
+ */
 interface Trace {
   readonly ops: string[];
   readonly lines: number[];

@@ -73,7 +73,9 @@ export class Run {
   }
   /** What a callback sees that looks at something of this run. */
   table(file: string, options: Options = {}): Table {
-    return new Table(node("run.table", { study: this.$study, file: wholeName(this.$study, file), options }, [], this.$index)); // prettier-ignore
+    return new Table(
+      node("run.table", { study: this.$study, file: wholeName(this.$study, file), options }, [], this.$index),
+    );
   }
   field(file: string): Field {
     return new Field({ study: this.$study, file, derived: [] }, this.$index);
@@ -249,13 +251,21 @@ export class RunSet {
     const because = read(this.#verdicts(tried, "accepted"), "verdicts") as string[];
     const refused = new Map<Run, string>();
     tried.forEach((run, k) => because[k] && refused.set(run, because[k]));
-    return new RunSet(this.$study, this.$runs.filter((r) => !refused.has(r)), this.$heads, this.$rules, [
-      ...this.$refused,
-      ...[...refused].map(([run, why]) => ({ run, reason: `not accepted: ${why}` })),
-    ]); // prettier-ignore
+    return new RunSet(
+      this.$study,
+      this.$runs.filter((r) => !refused.has(r)),
+      this.$heads,
+      this.$rules,
+      [...this.$refused, ...[...refused].map(([run, why]) => ({ run, reason: `not accepted: ${why}` }))],
+    );
   }
   verdicts(): Table {
-    return new Table(this.#verdicts(this.$runs.filter((r) => r.$tried), "verdicts")); // prettier-ignore
+    return new Table(
+      this.#verdicts(
+        this.$runs.filter((r) => r.$tried),
+        "verdicts",
+      ),
+    );
   }
   get count(): number {
     return this.$runs.length;
@@ -264,7 +274,11 @@ export class RunSet {
     return this.$runs.map((r) => r.$id);
   }
   where(condition: Options | ((run: Run) => boolean)): RunSet {
-    if (typeof condition === "function") return this.#with(this.$runs.filter((r) => condition(r)), this.$refused.filter((r) => condition(r.run))); // prettier-ignore
+    if (typeof condition === "function")
+      return this.#with(
+        this.$runs.filter((r) => condition(r)),
+        this.$refused.filter((r) => condition(r.run)),
+      );
     for (const name of Object.keys(condition)) {
       if (name === "id") {
         if (this.$runs.length > 0 && !this.$runs.some((r) => idFits(r.$id, condition[name])))
@@ -292,7 +306,10 @@ export class RunSet {
           ? idFits(r.$id, condition[name])
           : fits(r.$plain[name], condition[name], this.$heads.find((h) => h.name === name)!.unit),
       );
-    return this.#with(this.$runs.filter(holds), this.$refused.filter((r) => holds(r.run))); // prettier-ignore
+    return this.#with(
+      this.$runs.filter(holds),
+      this.$refused.filter((r) => holds(r.run)),
+    );
   }
   sort(name: string, order: string = "rising"): RunSet {
     const sign = order === "falling" ? -1 : 1;
@@ -300,7 +317,10 @@ export class RunSet {
     sorted.sort((a, b) =>
       a.v === b.v ? a.i - b.i : a.v === null ? 1 : b.v === null ? -1 : sign * (a.v < b.v ? -1 : 1),
     );
-    return this.#with(sorted.map((s) => s.r), this.$refused); // prettier-ignore
+    return this.#with(
+      sorted.map((s) => s.r),
+      this.$refused,
+    );
   }
   map(make: (run: Run) => unknown): RunMap {
     const tried = this.$runs.filter((r) => r.$tried);
@@ -332,7 +352,11 @@ export class RunSet {
 function listed({ values, unit }: ParameterHead): string {
   const few = values.slice(0, 12);
   const more = values.length > few.length ? `, … (${values.length} values)` : "";
-  return few.map((v) => (typeof v === "string" ? `"${v}"` : `${v}`)).join(", ") + more + (unit === null || unit === "1" ? "" : ` ${unit}`); // prettier-ignore
+  return (
+    few.map((v) => (typeof v === "string" ? `"${v}"` : `${v}`)).join(", ") +
+    more +
+    (unit === null || unit === "1" ? "" : ` ${unit}`)
+  );
 }
 
 /** The same but for the rounding of a conversion from another unit; the rule of tables. */

@@ -69,10 +69,16 @@ export const at = {
   points: (places: unknown, options: Options = {}): Site => {
     if (places instanceof Table) {
       if (!places.$file)
-        throw new ScriptError("at.points: a table of places has to be one beside the runs, as it is read: study(…).table(…)"); // prettier-ignore
+        throw new ScriptError(
+          "at.points: a table of places has to be one beside the runs, as it is read: study(…).table(…)",
+        );
       const block = optionsOf("at.points", options, ["x", "y", "z", "name"]);
       const { x = "x", y = "y", z = "z", name } = options as Record<string, string | undefined>;
-      return { kind: "points of a table", ...block, table: { ...places.$file, columns: { x, y, z, ...(name !== undefined && { name }) } } }; // prettier-ignore
+      return {
+        kind: "points of a table",
+        ...block,
+        table: { ...places.$file, columns: { x, y, z, ...(name !== undefined && { name }) } },
+      };
     }
     return {
       kind: "points",
@@ -104,7 +110,12 @@ export const at = {
     const bounds = { ...block, ...(given["bounds"] !== undefined && { bounds: given["bounds"] }) };
     const named = Object.keys(axes).find((a) => given[a] !== undefined);
     if (named !== undefined)
-      return { kind: "plane", point: axes[named]!.map((n) => n * (given[named] as number)), normal: axes[named], ...bounds }; // prettier-ignore
+      return {
+        kind: "plane",
+        point: axes[named]!.map((n) => n * (given[named] as number)),
+        normal: axes[named],
+        ...bounds,
+      };
     return {
       kind: "plane",
       point: triple(given["through"], "at.plane, through"),
@@ -143,7 +154,10 @@ export const at = {
     return {
       kind: "stations",
       ...optionsOf("at.stations", options, ["along", "from", "to", "count", "bounds", "line"]),
-      along: typeof along === "string" ? along : path((along as Options | undefined)?.["through"], (along as Options) ?? {}, "at.stations, along"), // prettier-ignore
+      along:
+        typeof along === "string"
+          ? along
+          : path((along as Options | undefined)?.["through"], (along as Options) ?? {}, "at.stations, along"),
       from: options["from"],
       to: options["to"],
       count: options["count"] ?? 100,

@@ -17,7 +17,14 @@ export function CompareOutputPage(): ReactElement {
   const used = job?.live.runs[0]?.study ?? studies?.[0]?.name ?? "";
   const study = useStudyQuery(used, { skip: used === "" }).data;
   const revision = useRevisionQuery({ name: job?.script ?? "", number: job?.revision ?? 0 }, { skip: !job });
-  if (error) return <Trouble text={errorText(error)}><Link className="link" to="/scripts">To the scripts</Link></Trouble>; // prettier-ignore
+  if (error)
+    return (
+      <Trouble text={errorText(error)}>
+        <Link className="link" to="/scripts">
+          To the scripts
+        </Link>
+      </Trouble>
+    );
   if (revision.error) return <Trouble text={errorText(revision.error)} />;
   if (!job || !study || !revision.data) return <Loading what="Opening the job" />;
   return <Opened job={job} study={study} text={revision.data.text} />;
@@ -31,7 +38,12 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
   const output = tables.find((o) => o.name === wanted) ?? tables[0];
   const { data } = useValueQuery({ job: job.id, name: output?.name ?? "", to: 1 }, { skip: !output });
   const emitted = emittedExpression(text, output?.name ?? "");
-  if (!output) return <Empty title="Nothing to compare">This job made no table of runs. What a script emits with emit.table can be compared here.</Empty>; // prettier-ignore
+  if (!output)
+    return (
+      <Empty title="Nothing to compare">
+        This job made no table of runs. What a script emits with emit.table can be compared here.
+      </Empty>
+    );
   const back = (
     <Link className="link" to={`/jobs/${job.id}`}>
       To the job
@@ -49,15 +61,48 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
   const choices = (
     <div className="flex flex-col gap-1.5">
       <h1 className="text-lg font-semibold">Compare</h1>
-      <p className="text-xs">What job {job.id} of <span className="num">{job.script}</span> made. {back}</p>
-      <Choice label="output" value={output.name} options={tables.map((o) => o.name)} onChange={(name) => change({ ...c, source: { kind: "output", output: name, column: "" } })} />
-      <Choice label="quantity" value={column} options={heads.map((h) => [h.name, `${h.name}  ${displayUnit(h.unit)}`.trim()] as const)} onChange={(v) => change({ ...c, source: { kind: "output", output: output.name, column: v } })} />
-      {rows && c.view !== "correlation" && c.view !== "ranking" && <>
-        <Choice label="over" value={c.parameter} options={heads.map((h) => h.name)} onChange={(parameter) => change({ ...c, parameter })} />
-        <Choice label="fit" value={c.law} options={laws} onChange={(v) => change({ ...c, law: v as Comparison["law"] })} />
-      </>}
+      <p className="text-xs">
+        What job {job.id} of <span className="num">{job.script}</span> made. {back}
+      </p>
+      <Choice
+        label="output"
+        value={output.name}
+        options={tables.map((o) => o.name)}
+        onChange={(name) => change({ ...c, source: { kind: "output", output: name, column: "" } })}
+      />
+      <Choice
+        label="quantity"
+        value={column}
+        options={heads.map((h) => [h.name, `${h.name}  ${displayUnit(h.unit)}`.trim()] as const)}
+        onChange={(v) => change({ ...c, source: { kind: "output", output: output.name, column: v } })}
+      />
+      {rows && c.view !== "correlation" && c.view !== "ranking" && (
+        <>
+          <Choice
+            label="over"
+            value={c.parameter}
+            options={heads.map((h) => h.name)}
+            onChange={(parameter) => change({ ...c, parameter })}
+          />
+          <Choice
+            label="fit"
+            value={c.law}
+            options={laws}
+            onChange={(v) => change({ ...c, law: v as Comparison["law"] })}
+          />
+        </>
+      )}
     </div>
-  ); // prettier-ignore
+  );
   const ids = job.live.runs.map((r) => r.id);
-  return <Compared c={c} ground={{ study, script: { text, expression: emitted.expression, rows } }} runs={ids} onChange={change} choices={choices} scriptName={job.script} />; // prettier-ignore
+  return (
+    <Compared
+      c={c}
+      ground={{ study, script: { text, expression: emitted.expression, rows } }}
+      runs={ids}
+      onChange={change}
+      choices={choices}
+      scriptName={job.script}
+    />
+  );
 }

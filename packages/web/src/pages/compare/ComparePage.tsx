@@ -12,17 +12,24 @@ import { fromAddress, toAddress, type Comparison, type Source } from "./state";
 type Study = StudySummary;
 
 /** Tables that hold something to compare. */
-const comparable = (study: Study): Study["files"][number][] => study.files.filter((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis)); // prettier-ignore
+const comparable = (study: Study): Study["files"][number][] =>
+  study.files.filter((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis));
 
 /** A comparison with what it lacks filled in: a first column, a parameter to go by. */
 function completed(c: Comparison, study: Study): Comparison {
   const first = richest(comparable(study));
   const column = first?.columns?.find((h) => h.kind === "number" && h.name !== first.axis);
-  const source: Source | undefined = c.source ?? (first && column ? { kind: "column", file: first.file, column: column.name } : undefined); // prettier-ignore
+  const source: Source | undefined =
+    c.source ?? (first && column ? { kind: "column", file: first.file, column: column.name } : undefined);
   const known = study.parameters.some((p) => p.name === c.parameter);
   const numeric = study.parameters.find((p) => p.type === "number") ?? study.parameters[0];
   const good = study.runs.find((r) => r.problems.length === 0) ?? study.runs[0];
-  return { ...c, source, parameter: known ? c.parameter : (numeric?.name ?? ""), base: c.base === "" ? (good?.id ?? "") : c.base }; // prettier-ignore
+  return {
+    ...c,
+    source,
+    parameter: known ? c.parameter : (numeric?.name ?? ""),
+    base: c.base === "" ? (good?.id ?? "") : c.base,
+  };
 }
 
 /** The runs of a study that fit what was chosen. */
@@ -40,10 +47,25 @@ export function ComparePage(): ReactElement {
   const { data, error } = useStudyQuery(name);
   const [address, setAddress] = useSearchParams();
   const c = useMemo(() => (data ? completed(fromAddress(address), data) : undefined), [address, data]);
-  if (error) return <Trouble text={errorText(error)}><Link className="link" to="/">To the studies</Link></Trouble>; // prettier-ignore
+  if (error)
+    return (
+      <Trouble text={errorText(error)}>
+        <Link className="link" to="/">
+          To the studies
+        </Link>
+      </Trouble>
+    );
   if (!data || !c) return <Loading what="Opening the study" />;
   if (!c.source || data.runs.length === 0)
-    return <Empty title="Nothing to compare">The runs of this study hold no tables with numbers. Fields are compared from the <Link className="link" to={`/studies/${encodeURIComponent(name)}/survey`}>Survey</Link>, at a line, a plane or a patch.</Empty>; // prettier-ignore
+    return (
+      <Empty title="Nothing to compare">
+        The runs of this study hold no tables with numbers. Fields are compared from the{" "}
+        <Link className="link" to={`/studies/${encodeURIComponent(name)}/survey`}>
+          Survey
+        </Link>
+        , at a line, a plane or a patch.
+      </Empty>
+    );
   const change = (next: Comparison): void =>
     setAddress(toAddress(next), { replace: next.view === c.view, flushSync: true });
   const runs = chosenRuns(c, data);
@@ -61,19 +83,49 @@ export function ComparePage(): ReactElement {
       <h1 className="text-lg font-semibold">Compare</h1>
       {source.kind === "site" ? (
         <p className="text-xs">
-          <b className="num">{source.quantity}</b> at <b className="num">{source.site.name}</b> of <span className="num">{source.file}</span>{source.time !== "" && <span className="dim num"> {source.time}</span>}.{" "}
-          <Link className="link" to={`/studies/${encodeURIComponent(name)}/survey`}>Place it elsewhere</Link>
-          {tables.length > 0 && <> or <button className="link" onClick={() => pick(tables[0]!.file)}>take a table</button></>}
+          <b className="num">{source.quantity}</b> at <b className="num">{source.site.name}</b> of{" "}
+          <span className="num">{source.file}</span>
+          {source.time !== "" && <span className="dim num"> {source.time}</span>}.{" "}
+          <Link className="link" to={`/studies/${encodeURIComponent(name)}/survey`}>
+            Place it elsewhere
+          </Link>
+          {tables.length > 0 && (
+            <>
+              {" "}
+              or{" "}
+              <button className="link" onClick={() => pick(tables[0]!.file)}>
+                take a table
+              </button>
+            </>
+          )}
         </p>
       ) : (
         <>
-          <Choice label="table" value={source.kind === "column" ? source.file : ""} options={tables.map((t) => t.file)} onChange={(f) => pick(f)} />
-          <Choice label="quantity" value={source.kind === "column" ? source.column : ""} options={columns.map((h) => [h.name, `${h.name}  ${displayUnit(h.unit)}`.trim()] as const)} onChange={(v) => pick(file!.file, v)} />
-          <Entry label="in" value={c.unit} hint={displayUnit(columns.find((h) => source.kind === "column" && h.name === source.column)?.unit) || "its own unit"} onChange={(unit) => change({ ...c, unit: unit.trim() })} />
+          <Choice
+            label="table"
+            value={source.kind === "column" ? source.file : ""}
+            options={tables.map((t) => t.file)}
+            onChange={(f) => pick(f)}
+          />
+          <Choice
+            label="quantity"
+            value={source.kind === "column" ? source.column : ""}
+            options={columns.map((h) => [h.name, `${h.name}  ${displayUnit(h.unit)}`.trim()] as const)}
+            onChange={(v) => pick(file!.file, v)}
+          />
+          <Entry
+            label="in"
+            value={c.unit}
+            hint={
+              displayUnit(columns.find((h) => source.kind === "column" && h.name === source.column)?.unit) ||
+              "its own unit"
+            }
+            onChange={(unit) => change({ ...c, unit: unit.trim() })}
+          />
         </>
       )}
     </div>
-  ); // prettier-ignore
+  );
   return (
     <Compared
       key={name}

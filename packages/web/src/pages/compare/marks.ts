@@ -12,7 +12,11 @@ export function withMarks(chart: ChartDescription, marked: ReadonlySet<string>):
 }
 
 /** The chart of results by a parameter, with the marked runs as points of their own on top. */
-export function withMarkedPoints(chart: ChartDescription, runs: readonly string[], marked: ReadonlySet<string>): ChartDescription {
+export function withMarkedPoints(
+  chart: ChartDescription,
+  runs: readonly string[],
+  marked: ReadonlySet<string>,
+): ChartDescription {
   const at = chart.series.findIndex((s) => s.kind === "points");
   if (marked.size === 0 || at < 0) return chart;
   const all = chart.series[at]!;
@@ -23,7 +27,7 @@ export function withMarkedPoints(chart: ChartDescription, runs: readonly string[
   const others: Series = { ...all, ...part(false), faint: true };
   const own: Series = { ...all, ...part(true), name: "marked", legend: "marked" };
   return { ...chart, series: [...chart.series.filter((_, i) => i !== at), others, own] };
-} // prettier-ignore
+}
 
 const inside = (v: number, [a, b]: readonly [number, number]): boolean => v >= a && v <= b;
 

@@ -16,7 +16,11 @@ function afterString(s: string, i: number): number {
 }
 
 /** Goes over code from a place on, and stops where `stop` says so; strings and comments are passed over whole. */
-function scan(s: string, from: number, stop: (c: string, depth: number, at: number) => boolean): { at: number; depth: number } {
+function scan(
+  s: string,
+  from: number,
+  stop: (c: string, depth: number, at: number) => boolean,
+): { at: number; depth: number } {
   let depth = 0;
   for (let i = from; i < s.length; i++) {
     const c = s[i]!;
@@ -39,16 +43,23 @@ function scan(s: string, from: number, stop: (c: string, depth: number, at: numb
     else if (")]}".includes(c)) depth--;
   }
   return { at: s.length, depth };
-} // prettier-ignore
+}
 
-/** What a script's `emit.table("name", …)` is given: the words of its second argument, where a line below can say them again. */
+/**
+ * What a script's `emit.table("name", …)` is given: the words of its second argument, where a line below can say them
+ * again.
+ */
 export function emittedExpression(script: string, name: string): Emitted {
   const wanted = new RegExp(`^emit\\.table\\(\\s*${JSON.stringify(name).replace(/[.*+?^${}()|[\]\\]/g, "\\$&")}\\s*,`);
-  let found: Emitted = { trouble: `the script makes up the name "${name}" as it goes; emit it with its name written out to compare it` };
+  let found: Emitted = {
+    trouble: `the script makes up the name "${name}" as it goes; emit it with its name written out to compare it`,
+  };
   scan(script, 0, (c, depth, at) => {
     if (c !== "e" || !wanted.test(script.slice(at, at + name.length + 40))) return false;
     if (depth > 0) {
-      found = { trouble: `"${name}" is made inside a loop or a function; give it a name at the top of the script to compare it` };
+      found = {
+        trouble: `"${name}" is made inside a loop or a function; give it a name at the top of the script to compare it`,
+      };
       return true;
     }
     const start = at + wanted.exec(script.slice(at))![0].length;
@@ -57,4 +68,4 @@ export function emittedExpression(script: string, name: string): Emitted {
     return true;
   });
   return found;
-} // prettier-ignore
+}

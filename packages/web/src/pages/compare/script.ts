@@ -35,7 +35,8 @@ const isReduced = (c: Comparison): boolean =>
 export function axisOf(c: Comparison, study: StudySummary): string | undefined {
   const s = c.source!;
   if (s.kind === "column") return study.files.find((f) => f.file === s.file)?.axis ?? undefined;
-  if (s.kind === "site") return isReduced(c) ? (study.fields.find((f) => f.file === s.file)?.axis ?? "time") : "distance"; // prettier-ignore
+  if (s.kind === "site")
+    return isReduced(c) ? (study.fields.find((f) => f.file === s.file)?.axis ?? "time") : "distance";
   return undefined;
 }
 
@@ -76,7 +77,8 @@ function aligned(c: Comparison, axis: string | undefined): string {
 }
 
 /** The name of a run's number in the table of results. */
-export const resultName = (c: Comparison): string => c.source!.kind === "output" ? columnOf(c) : `${columnOf(c)} ${c.number}`; // prettier-ignore
+export const resultName = (c: Comparison): string =>
+  c.source!.kind === "output" ? columnOf(c) : `${columnOf(c)} ${c.number}`;
 
 const numberCode: Readonly<Record<CurveNumber, (y: string) => string>> = {
   max: (y) => `t.max(${y})`,
@@ -128,8 +130,8 @@ function results(c: Comparison, g: Ground): string[] {
 const OWN_COLOURS = 8;
 
 /**
- * What colours the curves: the parameter that was chosen; else each run has its own colour while these can be told apart,
- * and beyond that the parameter with the most values that still can.
+ * What colours the curves: the parameter that was chosen; else each run has its own colour while these can be told
+ * apart, and beyond that the parameter with the most values that still can.
  */
 function colorOption(c: Comparison, study: StudySummary, runs: number): string {
   if (c.color !== "") return `color: ${text(c.color)}`;
@@ -139,7 +141,9 @@ function colorOption(c: Comparison, study: StudySummary, runs: number): string {
     const all = new Set(study.runs.flatMap((r) => (r.params[name] === undefined ? [] : [String(r.params[name])])));
     return chosen.length === 0 ? all.size : chosen.length;
   };
-  const fitting = study.parameters.map((p) => ({ name: p.name, n: values(p.name) })).filter((p) => p.n > 1 && p.n <= OWN_COLOURS); // prettier-ignore
+  const fitting = study.parameters
+    .map((p) => ({ name: p.name, n: values(p.name) }))
+    .filter((p) => p.n > 1 && p.n <= OWN_COLOURS);
   const best = fitting.sort((a, b) => b.n - a.n)[0];
   return best === undefined ? "" : `color: ${text(best.name)}`;
 }
@@ -147,18 +151,27 @@ function colorOption(c: Comparison, study: StudySummary, runs: number): string {
 function overlay(c: Comparison, g: Ground, runs: number): Parts {
   const x = axisOf(c, g.study);
   const y = text(columnOf(c));
-  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${y}`, colorOption(c, g.study, runs)].filter((p) => p !== ""); // prettier-ignore
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${y}`, colorOption(c, g.study, runs)].filter((p) => p !== "");
   const many = runs > MANY;
   const lines = `chart.lines(compared, { ${[...o, ...(many ? ["faint: true"] : [])].join(", ")} })`;
   const layers = [lines];
-  if (many) layers.push(`chart.band(across(compared, { ${x === undefined ? "" : `on: ${text(x)}, `}columns: [${y}] }), { y: ${y}, show: ["mean"] })`); // prettier-ignore
+  if (many)
+    layers.push(
+      `chart.band(across(compared, { ${x === undefined ? "" : `on: ${text(x)}, `}columns: [${y}] }), { y: ${y}, show: ["mean"] })`,
+    );
   if (c.reference) {
     const { file, column, shift } = c.reference;
     const moved = shift.trim() === "" ? "" : `.move(${text(shift)})`;
-    layers.push(`chart.points(study(${text(g.study.name)}).table(${text(file)})${moved}, { ${x === undefined ? "" : `x: ${text(x)}, `}y: ${text(column)}, name: ${text(`${column} measured`)} })`); // prettier-ignore
+    layers.push(
+      `chart.points(study(${text(g.study.name)}).table(${text(file)})${moved}, { ${x === undefined ? "" : `x: ${text(x)}, `}y: ${text(column)}, name: ${text(`${column} measured`)} })`,
+    );
   }
   const drawn = layers.length === 1 ? layers[0]! : `chart.layers([\n  ${layers.join(",\n  ")},\n])`;
-  return { head: curves(c, g), lines: [`emit.chart(${text(outputName(c, "by run"))}, ${drawn});`], names: ["chart", ...(many ? ["across"] : [])] }; // prettier-ignore
+  return {
+    head: curves(c, g),
+    lines: [`emit.chart(${text(outputName(c, "by run"))}, ${drawn});`],
+    names: ["chart", ...(many ? ["across"] : [])],
+  };
 }
 
 function multiples(c: Comparison, g: Ground, runs: number): Parts {
@@ -169,14 +182,19 @@ function multiples(c: Comparison, g: Ground, runs: number): Parts {
     .filter((v) => chosen.length === 0 || chosen.includes(String(v)))
     .sort((a, b) => (a < b ? -1 : 1));
   const list = levels.map((v) => (p.type === "number" ? String(v) : text(String(v)))).join(", ");
-  const level = identifier.test(p.name) && !["runs", "run", "compare", "study", "chart", "emit"].includes(p.name) ? p.name : "level"; // prettier-ignore
+  const level =
+    identifier.test(p.name) && !["runs", "run", "compare", "study", "chart", "emit"].includes(p.name)
+      ? p.name
+      : "level";
   const where = level === p.name ? `{ ${level} }` : `{ ${property(p.name)}: ${level} }`;
-  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${text(columnOf(c))}`, colorOption(c, g.study, runs)].filter((q) => q !== ""); // prettier-ignore
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: ${text(columnOf(c))}`, colorOption(c, g.study, runs)].filter(
+    (q) => q !== "",
+  );
   return {
     head: [
       `const runs = ${runsCode(c, g.study)};`,
       ...(c.align?.at === "baseline" ? [`const model = runs.map((run) => ${curveCode(c)}).get(${text(c.base)});`] : []),
-      `const compare = (some: typeof runs) => some.map((run) => ${curveCode(c)})${c.align?.at === "baseline" ? moved(c) : aligned(c, x)};`, // prettier-ignore
+      `const compare = (some: typeof runs) => some.map((run) => ${curveCode(c)})${c.align?.at === "baseline" ? moved(c) : aligned(c, x)};`,
     ],
     lines: [
       `for (const ${level} of [${list}]) {`,
@@ -194,7 +212,10 @@ function band(c: Comparison, g: Ground): Parts {
   const on = x === undefined ? "" : `on: ${text(x)}, `;
   const lines = [x === undefined ? "" : `x: ${text(x)}`, `y: ${y}`, "faint: true"].filter((p) => p !== "").join(", ");
   return {
-    head: [...curves(c, g), `const band = across(compared, { ${on}columns: [${y}], percentiles: [5, 95], governing: true });`], // prettier-ignore
+    head: [
+      ...curves(c, g),
+      `const band = across(compared, { ${on}columns: [${y}], percentiles: [5, 95], governing: true });`,
+    ],
     lines: [
       `emit.chart(${text(outputName(c, "band"))}, chart.layers([`,
       `  chart.lines(compared, { ${lines} }),`,
@@ -220,7 +241,9 @@ function difference(given: Comparison, g: Ground, runs: number): Parts {
   const y = columnOf(c);
   const [a, b] = [inFormula(y), inFormula(`${y}.base`)];
   const formula = c.percent ? `${text(`(${a} - ${b}) / abs(${b})`)}, { unit: "%" }` : text(`${a} - ${b}`);
-  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: "difference"`, colorOption(c, g.study, runs)].filter((p) => p !== ""); // prettier-ignore
+  const o = [x === undefined ? "" : `x: ${text(x)}`, `y: "difference"`, colorOption(c, g.study, runs)].filter(
+    (p) => p !== "",
+  );
   return {
     head: [
       ...curves(c, g),
@@ -241,7 +264,8 @@ function parameter(c: Comparison, g: Ground): Parts {
   const title = text(`${resultName(c)} by ${c.parameter}`);
   const points = `chart.points(results, { x: ${x}, y: ${y}, name: "runs" })`;
   const rows = `emit.table(${text(`${resultName(c)} of each run`)}, results);`;
-  if (c.law === "none") return { head: results(c, g), lines: [`emit.chart(${title}, ${points});`, rows], names: ["chart"] }; // prettier-ignore
+  if (c.law === "none")
+    return { head: results(c, g), lines: [`emit.chart(${title}, ${points});`, rows], names: ["chart"] };
   return {
     head: [...results(c, g), `const law = fit.${c.law}(results, { y: ${y}, x: ${x} });`],
     lines: [
@@ -258,12 +282,16 @@ function parameter(c: Comparison, g: Ground): Parts {
 
 /** Parameters that differ among the runs, so that something can be said of their effect. */
 const varied = (c: Comparison, study: StudySummary): string[] =>
-  study.parameters.filter((p) => new Set(study.runs.map((r) => r.params[p.name])).size > 1 && (c.where[p.name]?.length ?? 0) !== 1).map((p) => p.name); // prettier-ignore
+  study.parameters
+    .filter((p) => new Set(study.runs.map((r) => r.params[p.name])).size > 1 && (c.where[p.name]?.length ?? 0) !== 1)
+    .map((p) => p.name);
 
 function correlation(c: Comparison, g: Ground): Parts {
   const y = text(resultName(c));
   const list = varied(c, g.study).map(text).join(", ");
-  const named = g.study.parameters.filter((p) => p.type === "number" && varied(c, g.study).includes(p.name)).map((p) => text(p.name)); // prettier-ignore
+  const named = g.study.parameters
+    .filter((p) => p.type === "number" && varied(c, g.study).includes(p.name))
+    .map((p) => text(p.name));
   const own = g.script?.rows ? "" : [...named, y].join(", ");
   return {
     head: results(c, g),
@@ -306,14 +334,17 @@ function partsOf(c: Comparison, g: Ground, runs: number): Parts {
 }
 
 /**
- * The script of a comparison: what the page runs to show it, and what Put in script writes. Of a job's output it is the job's own
- * script with these lines below, in a block of their own so that no name meets one of the script's.
+ * The script of a comparison: what the page runs to show it, and what Put in script writes. Of a job's output it is the
+ * job's own script with these lines below, in a block of their own so that no name meets one of the script's.
  */
 export function comparisonScript(c: Comparison, g: Ground, runs: number): string {
   const p = partsOf(c, g, runs);
   const at = c.source!.kind === "site" ? ["at"] : [];
   if (g.script) {
-    const body = [...p.head, ...p.lines].flatMap((l) => l.split("\n")).map((l) => `  ${l}`).join("\n"); // prettier-ignore
+    const body = [...p.head, ...p.lines]
+      .flatMap((l) => l.split("\n"))
+      .map((l) => `  ${l}`)
+      .join("\n");
     const added = `\n// ${resultName(c)} of "${(c.source as { output: string }).output}", compared.\n{\n${body}\n}\n`;
     return withImports(g.script.text.replace(/\s*$/, "\n"), [...p.names, "emit"]) + added;
   }

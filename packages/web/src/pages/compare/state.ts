@@ -15,7 +15,17 @@ export const viewWords: Readonly<Record<ViewName, string>> = {
 };
 
 /** One number of each run's curve. */
-export const numbersOfCurve = ["max", "min", "mean", "first", "last", "std", "integral", "place of max", "place of min"] as const; // prettier-ignore
+export const numbersOfCurve = [
+  "max",
+  "min",
+  "mean",
+  "first",
+  "last",
+  "std",
+  "integral",
+  "place of max",
+  "place of min",
+] as const;
 export type CurveNumber = (typeof numbersOfCurve)[number];
 
 export const laws = ["none", "linear", "polynomial", "power", "exponential"] as const;
@@ -24,7 +34,13 @@ export type LawName = (typeof laws)[number];
 /** What is compared: a column of a table, what a site gives of a field, or a column of a job's output. */
 export type Source =
   | { readonly kind: "column"; readonly file: string; readonly column: string }
-  | { readonly kind: "site"; readonly file: string; readonly site: SurveySite; readonly quantity: string; readonly time: string } // prettier-ignore
+  | {
+      readonly kind: "site";
+      readonly file: string;
+      readonly site: SurveySite;
+      readonly quantity: string;
+      readonly time: string;
+    }
   | { readonly kind: "output"; readonly output: string; readonly column: string };
 
 /** Where on the axis the runs are laid upon each other. */
@@ -52,7 +68,8 @@ export interface Comparison {
   readonly reference: { readonly file: string; readonly column: string; readonly shift: string } | undefined;
 }
 
-const oneOf = <T extends string>(list: readonly T[], v: string | null, usual: T): T => (list.includes(v as T) ? (v as T) : usual); // prettier-ignore
+const oneOf = <T extends string>(list: readonly T[], v: string | null, usual: T): T =>
+  list.includes(v as T) ? (v as T) : usual;
 
 function sourceOf(a: URLSearchParams): Source | undefined {
   const [file, column, output, site] = [a.get("file"), a.get("column"), a.get("output"), a.get("site")];
@@ -88,13 +105,17 @@ export function fromAddress(a: URLSearchParams): Comparison {
     accepted: a.get("accepted") === "yes",
     unit: a.get("unit") ?? "",
     color: a.get("color") ?? "",
-    align: align === null ? undefined : { at: oneOf(["max", "min", "rising", "falling", "baseline"], align, "max"), level: a.get("level") ?? "" }, // prettier-ignore
+    align:
+      align === null
+        ? undefined
+        : { at: oneOf(["max", "min", "rising", "falling", "baseline"], align, "max"), level: a.get("level") ?? "" },
     base: a.get("base") ?? "",
     percent: a.get("percent") === "yes",
     number: oneOf(numbersOfCurve, a.get("number"), "max"),
     parameter: a.get("parameter") ?? "",
     law: oneOf(laws, a.get("law"), "none"),
-    reference: ref === null ? undefined : { file: ref, column: a.get("refColumn") ?? "", shift: a.get("refShift") ?? "" }, // prettier-ignore
+    reference:
+      ref === null ? undefined : { file: ref, column: a.get("refColumn") ?? "", shift: a.get("refShift") ?? "" },
   };
 }
 

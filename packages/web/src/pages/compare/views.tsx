@@ -27,31 +27,67 @@ export function curveColors(look: Look | undefined, theme: Theme): ReadonlyMap<s
   return out;
 }
 
-const chartOf = (o: Output | undefined): ChartDescription | undefined => o?.value?.kind === "chart" ? chartFromWire(o.value.chart) : undefined; // prettier-ignore
-const tableOf = (o: Output | undefined): TableValue | undefined => (o?.value?.kind === "table" ? (o.value as TableValue) : undefined); // prettier-ignore
+const chartOf = (o: Output | undefined): ChartDescription | undefined =>
+  o?.value?.kind === "chart" ? chartFromWire(o.value.chart) : undefined;
+const tableOf = (o: Output | undefined): TableValue | undefined =>
+  o?.value?.kind === "table" ? (o.value as TableValue) : undefined;
 
 /** A table of an output, ruled; rows of marked runs stand out, and a click marks. */
-function Rows({ table, marking, label }: { table: TableValue; marking?: Marking | undefined; label: string }): ReactElement {
+function Rows({
+  table,
+  marking,
+  label,
+}: {
+  table: TableValue;
+  marking?: Marking | undefined;
+  label: string;
+}): ReactElement {
   const runs = wordsOf(table, "run");
   return (
     <table className="ruled" aria-label={label}>
-      <thead><tr>{table.columns.map((c) => <th key={c.name} className={c.kind === "number" ? "n" : ""}><Name text={c.label ?? c.name} most={24} /> {displayUnit(c.unit)}</th>)}</tr></thead>
+      <thead>
+        <tr>
+          {table.columns.map((c) => (
+            <th key={c.name} className={c.kind === "number" ? "n" : ""}>
+              <Name text={c.label ?? c.name} most={24} /> {displayUnit(c.unit)}
+            </th>
+          ))}
+        </tr>
+      </thead>
       <tbody>
         {Array.from({ length: table.rows }, (_, i) => {
           const run = runs[i];
           const on = run !== undefined && marking?.marked.has(run) === true;
           return (
-            <tr key={i} className={`${on ? "bg-oxide-wash" : ""} ${run !== undefined && marking ? "cursor-pointer hover:bg-paper" : ""}`} onClick={() => run !== undefined && marking?.onMark([run])}>
-              {table.columns.map((c) => <td key={c.name} className={c.kind === "number" ? "n" : c.name === "run" ? "num" : ""}>{c.name === "run" ? <Name text={String(c.values[i] ?? "")} most={30} /> : cellText(c.values[i] ?? null)}</td>)}
+            <tr
+              key={i}
+              className={`${on ? "bg-oxide-wash" : ""} ${run !== undefined && marking ? "cursor-pointer hover:bg-paper" : ""}`}
+              onClick={() => run !== undefined && marking?.onMark([run])}
+            >
+              {table.columns.map((c) => (
+                <td key={c.name} className={c.kind === "number" ? "n" : c.name === "run" ? "num" : ""}>
+                  {c.name === "run" ? (
+                    <Name text={String(c.values[i] ?? "")} most={30} />
+                  ) : (
+                    cellText(c.values[i] ?? null)
+                  )}
+                </td>
+              ))}
             </tr>
           );
         })}
       </tbody>
     </table>
   );
-} // prettier-ignore
+}
 
-const Notes = ({ notes }: { notes: readonly string[] }): ReactElement => <div className="dim text-xs">{notes.map((n, i) => <p key={i}>{n}</p>)}</div>; // prettier-ignore
+const Notes = ({ notes }: { notes: readonly string[] }): ReactElement => (
+  <div className="dim text-xs">
+    {notes.map((n, i) => (
+      <p key={i}>{n}</p>
+    ))}
+  </div>
+);
 
 function Curves({ output, marking }: { output: Output; marking: Marking }): ReactElement | null {
   const chart = useMemo(() => chartOf(output), [output]);
@@ -80,14 +116,23 @@ function roundRange([low, high]: readonly [number, number]): [number, number] {
 /** Several charts on the same axes. */
 function Multiples({ outputs, marking }: { outputs: readonly Output[]; marking: Marking }): ReactElement {
   const charts = useMemo(() => {
-    const all = outputs.flatMap((o) => { const chart = chartOf(o); return chart ? [{ o, chart }] : []; }); // prettier-ignore
+    const all = outputs.flatMap((o) => {
+      const chart = chartOf(o);
+      return chart ? [{ o, chart }] : [];
+    });
     const ends = (side: "x" | "y"): [number, number] => {
       let [low, high] = [Infinity, -Infinity];
-      for (const { chart } of all) for (const s of chart.series) for (const v of Array.from(s[side])) if (v === v) [low, high] = [Math.min(low, v), Math.max(high, v)]; // prettier-ignore
+      for (const { chart } of all)
+        for (const s of chart.series)
+          for (const v of Array.from(s[side])) if (v === v) [low, high] = [Math.min(low, v), Math.max(high, v)];
       return [low, high];
     };
     const [x, y] = [ends("x"), roundRange(ends("y"))];
-    return all.map(({ o, chart }) => ({ o, whole: chart, chart: { ...chart, x: { ...chart.x, min: x[0], max: x[1] }, y: { ...chart.y, min: y[0], max: y[1] } } })); // prettier-ignore
+    return all.map(({ o, chart }) => ({
+      o,
+      whole: chart,
+      chart: { ...chart, x: { ...chart.x, min: x[0], max: x[1] }, y: { ...chart.y, min: y[0], max: y[1] } },
+    }));
   }, [outputs]);
   return (
     <div className="grid h-full auto-rows-[minmax(200px,1fr)] grid-cols-2 gap-2 overflow-auto">
@@ -114,20 +159,42 @@ function ByParameter({ outputs, marking }: { outputs: readonly Output[]; marking
   return (
     <div className="flex h-full min-h-0 flex-col gap-2">
       <div className="min-h-0 flex-1 border border-rule bg-sheet">
-        {chart ? <ChartView chart={withMarkedPoints(chart, runs, marking.marked)} label={drawn!.name} onBrush={(b) => marking.onMark(pointsInBox(chart, runs, b))} /> : <p className="dim p-4">{drawn?.failed}</p>}
+        {chart ? (
+          <ChartView
+            chart={withMarkedPoints(chart, runs, marking.marked)}
+            label={drawn!.name}
+            onBrush={(b) => marking.onMark(pointsInBox(chart, runs, b))}
+          />
+        ) : (
+          <p className="dim p-4">{drawn?.failed}</p>
+        )}
       </div>
-      {fit && <div className="max-h-44 flex-none overflow-auto"><p className="num pb-1">{fit.notes[0]}</p><Rows table={fit} label="The fit" /><Notes notes={fit.notes.slice(1)} /></div>}
-      {failed.map((o) => <p key={o.name} className="warn text-xs">{o.name}: {o.failed}</p>)}
+      {fit && (
+        <div className="max-h-44 flex-none overflow-auto">
+          <p className="num pb-1">{fit.notes[0]}</p>
+          <Rows table={fit} label="The fit" />
+          <Notes notes={fit.notes.slice(1)} />
+        </div>
+      )}
+      {failed.map((o) => (
+        <p key={o.name} className="warn text-xs">
+          {o.name}: {o.failed}
+        </p>
+      ))}
     </div>
   );
-} // prettier-ignore
+}
 
 /** Correlations as a square of pairs: the size of a mark is |r|, its fill the sign. */
 function Square({ table }: { table: TableValue }): ReactElement {
   const [a, b] = [wordsOf(table, "first"), wordsOf(table, "second")];
   const names = [...new Set([...a, ...b])];
-  const value = (column: string, i: number): number | undefined => { const v = table.columns.find((c) => c.name === column)?.values[i]; return typeof v === "number" ? v : undefined; };
-  const of = (p: string, q: string): number => a.findIndex((x, i) => (x === p && b[i] === q) || (x === q && b[i] === p));
+  const value = (column: string, i: number): number | undefined => {
+    const v = table.columns.find((c) => c.name === column)?.values[i];
+    return typeof v === "number" ? v : undefined;
+  };
+  const of = (p: string, q: string): number =>
+    a.findIndex((x, i) => (x === p && b[i] === q) || (x === q && b[i] === p));
   return (
     <table className="w-max border-collapse" aria-label="Correlations">
       <tbody>
@@ -139,50 +206,109 @@ function Square({ table }: { table: TableValue }): ReactElement {
               const rho = i < 0 ? undefined : value("spearman", i);
               const size = 34 * Math.sqrt(Math.abs(r ?? 0));
               return (
-                <td key={q} className="h-13 w-24 border border-soft p-0 text-center align-middle" title={`${p} and ${q}: Pearson ${r === undefined ? "–" : formatNumber(r, 3)}, Spearman ${rho === undefined ? "–" : formatNumber(rho, 3)}${i < 0 ? "" : `, chance ${formatNumber(value("chance", i) ?? Number.NaN, 2)}`}`}>
+                <td
+                  key={q}
+                  className="h-13 w-24 border border-soft p-0 text-center align-middle"
+                  title={`${p} and ${q}: Pearson ${r === undefined ? "–" : formatNumber(r, 3)}, Spearman ${rho === undefined ? "–" : formatNumber(rho, 3)}${i < 0 ? "" : `, chance ${formatNumber(value("chance", i) ?? Number.NaN, 2)}`}`}
+                >
                   <div className="mx-auto flex h-10 w-20 items-center justify-center gap-1">
-                    <svg className="flex-none" width="36" height="40" viewBox="2 0 36 40" aria-hidden><rect x={20 - size / 2} y={20 - size / 2} width={size} height={size} fill={(r ?? 0) < 0 ? "none" : "var(--oxide-wash)"} stroke={(r ?? 0) < 0 ? "var(--patina)" : "var(--oxide)"} strokeDasharray={(r ?? 0) < 0 ? "3 2" : undefined} /></svg>
+                    <svg className="flex-none" width="36" height="40" viewBox="2 0 36 40" aria-hidden>
+                      <rect
+                        x={20 - size / 2}
+                        y={20 - size / 2}
+                        width={size}
+                        height={size}
+                        fill={(r ?? 0) < 0 ? "none" : "var(--oxide-wash)"}
+                        stroke={(r ?? 0) < 0 ? "var(--patina)" : "var(--oxide)"}
+                        strokeDasharray={(r ?? 0) < 0 ? "3 2" : undefined}
+                      />
+                    </svg>
                     <span className="num w-10 text-right text-xs">{r === undefined ? "–" : formatNumber(r, 2)}</span>
                   </div>
                 </td>
               );
             })}
-            <th className="num h-13 px-2 text-left text-xs font-medium whitespace-nowrap"><Name text={p} most={22} /></th>
+            <th className="num h-13 px-2 text-left text-xs font-medium whitespace-nowrap">
+              <Name text={p} most={22} />
+            </th>
           </tr>
         ))}
       </tbody>
     </table>
   );
-} // prettier-ignore
+}
 
 function Correlation({ outputs }: { outputs: readonly Output[] }): ReactElement {
   const pairs = tableOf(outputs.find((o) => o.name.endsWith("correlations")));
   const effects = tableOf(outputs.find((o) => o.name.endsWith("effects")));
   return (
     <div className="flex h-full flex-col gap-4 overflow-auto">
-      {pairs && <div><Square table={pairs} /><p className="dim pt-1 text-xs">Pearson&apos;s r; a dashed square is below zero. Spearman&apos;s ρ and the chance of as much without any dependence on hover.</p></div>}
-      {effects && <div className="max-w-2xl"><h2 className="pb-1 font-semibold">Main effects</h2><Rows table={effects} label="Main effects" /><Notes notes={effects.notes} /></div>}
-      {outputs.filter((o) => o.failed !== undefined).map((o) => <p key={o.name} className="warn text-xs">{o.name}: {o.failed}</p>)}
+      {pairs && (
+        <div>
+          <Square table={pairs} />
+          <p className="dim pt-1 text-xs">
+            Pearson&apos;s r; a dashed square is below zero. Spearman&apos;s ρ and the chance of as much without any
+            dependence on hover.
+          </p>
+        </div>
+      )}
+      {effects && (
+        <div className="max-w-2xl">
+          <h2 className="pb-1 font-semibold">Main effects</h2>
+          <Rows table={effects} label="Main effects" />
+          <Notes notes={effects.notes} />
+        </div>
+      )}
+      {outputs
+        .filter((o) => o.failed !== undefined)
+        .map((o) => (
+          <p key={o.name} className="warn text-xs">
+            {o.name}: {o.failed}
+          </p>
+        ))}
     </div>
   );
-} // prettier-ignore
+}
 
 /** What a look gave, drawn as its view wants it. */
-export function ComparisonView({ view, look, marking }: { view: ViewName; look: Look; marking: Marking }): ReactElement {
+export function ComparisonView({
+  view,
+  look,
+  marking,
+}: {
+  view: ViewName;
+  look: Look;
+  marking: Marking;
+}): ReactElement {
   const { outputs } = look;
   if (view === "multiples") return <Multiples outputs={outputs} marking={marking} />;
   if (view === "parameter") return <ByParameter outputs={outputs} marking={marking} />;
   if (view === "correlation") return <Correlation outputs={outputs} />;
   if (view === "ranking") {
     const table = tableOf(outputs[outputs.length - 1]);
-    return <div className="h-full overflow-auto">{table && <><Rows table={table} marking={marking} label="Ranking" /><Notes notes={table.notes} /></>}</div>;
+    return (
+      <div className="h-full overflow-auto">
+        {table && (
+          <>
+            <Rows table={table} marking={marking} label="Ranking" />
+            <Notes notes={table.notes} />
+          </>
+        )}
+      </div>
+    );
   }
   const drawn = outputs.find((o) => o.kind === "chart" && o.failed === undefined);
   const table = view === "difference" ? tableOf(outputs.find((o) => o.kind === "table")) : undefined;
   return (
     <div className="flex h-full min-h-0 flex-col gap-2">
-      <div className="min-h-0 flex-1 border border-rule bg-sheet">{drawn && <Curves output={drawn} marking={marking} />}</div>
-      {table && <div className="max-h-48 flex-none overflow-auto"><Rows table={table} marking={marking} label="Differences" /></div>}
+      <div className="min-h-0 flex-1 border border-rule bg-sheet">
+        {drawn && <Curves output={drawn} marking={marking} />}
+      </div>
+      {table && (
+        <div className="max-h-48 flex-none overflow-auto">
+          <Rows table={table} marking={marking} label="Differences" />
+        </div>
+      )}
     </div>
   );
-} // prettier-ignore
+}

@@ -26,8 +26,22 @@ export function Files({ job, output }: { job: number; output: Output }): ReactEl
   const all = output.files.map((f) => f.file);
   return (
     <span className="ml-auto flex flex-wrap gap-x-2 [a+&]:ml-2">
-      {shown.map((f) => <a key={f.file} className="link num text-xs" href={fileUrl(job, f.file)} download={f.file.split("/").pop()} title={`${f.file}, ${f.size} bytes, sha-256 ${f.sha256}`}>{label(f.file, all)}</a>)}
-      {output.files.length > shown.length && <span className="dim text-xs" title="All of them are in the archive of the whole job">and {output.files.length - shown.length} more</span>}
+      {shown.map((f) => (
+        <a
+          key={f.file}
+          className="link num text-xs"
+          href={fileUrl(job, f.file)}
+          download={f.file.split("/").pop()}
+          title={`${f.file}, ${f.size} bytes, sha-256 ${f.sha256}`}
+        >
+          {label(f.file, all)}
+        </a>
+      ))}
+      {output.files.length > shown.length && (
+        <span className="dim text-xs" title="All of them are in the archive of the whole job">
+          and {output.files.length - shown.length} more
+        </span>
+      )}
     </span>
-  ); // prettier-ignore
+  );
 }

@@ -29,32 +29,54 @@ const titles: Readonly<Record<Job["state"], string>> = {
 function Figure({ value, of, what }: { value: string; of?: string; what: string }): ReactElement {
   return (
     <div>
-      <div className="num text-lg font-medium">{value} {of !== undefined && <span className="dim text-sm">/ {of}</span>}</div>
+      <div className="num text-lg font-medium">
+        {value} {of !== undefined && <span className="dim text-sm">/ {of}</span>}
+      </div>
       <div className="dim text-xs">{what}</div>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** The way to another job of the same script, and the pin that makes this one the reference. */
 function Since({ job }: { job: Job }): ReactElement {
   const { data: jobs } = useJobsQuery(undefined);
   const [pin] = usePinJobMutation();
-  const others = (jobs ?? []).filter((j) => j.script === job.script && j.id !== job.id && j.mode === "run" && j.state === "done"); // prettier-ignore
+  const others = (jobs ?? []).filter(
+    (j) => j.script === job.script && j.id !== job.id && j.mode === "run" && j.state === "done",
+  );
   const before = others.find((j) => j.id === job.reference) ?? others.find((j) => j.id < job.id) ?? others[0];
   const pinned = job.reference === job.id;
   return (
     <>
-      <button className="btn quiet" aria-pressed={pinned} title="The approved job of this script, against which later ones are held" onClick={() => void pin({ id: job.id, pinned: !pinned })}>{pinned ? "Reference" : "Make reference"}</button>
-      {before && <Link className="btn" to={`/jobs/${job.id}/since/${before.id}`}>Then and now</Link>}
+      <button
+        className="btn quiet"
+        aria-pressed={pinned}
+        title="The approved job of this script, against which later ones are held"
+        onClick={() => void pin({ id: job.id, pinned: !pinned })}
+      >
+        {pinned ? "Reference" : "Make reference"}
+      </button>
+      {before && (
+        <Link className="btn" to={`/jobs/${job.id}/since/${before.id}`}>
+          Then and now
+        </Link>
+      )}
     </>
-  ); // prettier-ignore
+  );
 }
 
 /** One execution of a script: the grid of runs and lines while it works, and what came out. */
 export function JobPage(): ReactElement {
   const id = Number(useParams()["job"]);
   const { data: job, error } = useJobQuery(id);
-  if (error) return <Trouble text={errorText(error)}><Link className="link" to="/scripts">To the scripts</Link></Trouble>; // prettier-ignore
+  if (error)
+    return (
+      <Trouble text={errorText(error)}>
+        <Link className="link" to="/scripts">
+          To the scripts
+        </Link>
+      </Trouble>
+    );
   if (!job) return <Loading what="Opening the job" />;
   return <Opened job={job} />;
 }
@@ -90,45 +112,114 @@ function Opened({ job }: { job: Job }): ReactElement {
         <section className="flex h-full flex-col gap-3 overflow-auto px-5 pt-4 pb-6" aria-label="Progress">
           <div className="flex items-baseline gap-3">
             <h1 className="text-lg font-semibold">{titles[job.state]}</h1>
-            <span className="dim truncate">revision {job.revision}{live.summary ? ` · ${formatNumber(live.summary.seconds, 3)} s` : active ? ` · ${live.stage}` : ""}{job.runsAsked ? ` · only ${job.runsAsked}` : ""}</span>
+            <span className="dim truncate">
+              revision {job.revision}
+              {live.summary ? ` · ${formatNumber(live.summary.seconds, 3)} s` : active ? ` · ${live.stage}` : ""}
+              {job.runsAsked ? ` · only ${job.runsAsked}` : ""}
+            </span>
             <div className="ml-auto flex gap-2">
               {job.state === "done" && job.mode === "run" && <Since job={job} />}
-              {active ? <button className="btn" disabled={stopping.isLoading} onClick={() => void stop(job.id)}>Stop</button> : <button className="btn" onClick={() => void again()}>Run again</button>}
+              {active ? (
+                <button className="btn" disabled={stopping.isLoading} onClick={() => void stop(job.id)}>
+                  Stop
+                </button>
+              ) : (
+                <button className="btn" onClick={() => void again()}>
+                  Run again
+                </button>
+              )}
             </div>
           </div>
-          {job.state === "interrupted" && <p className="border-l-2 border-oxide pl-3">The server ended while this job was under way. Run it again: what was worked out is kept.</p>}
-          {job.exit !== null && job.exit !== 0 && job.state === "done" && <p className="dim">{job.exit === 3 ? "A check failed or is undecided." : "Some runs were left out; everything else is exact."}</p>}
+          {job.state === "interrupted" && (
+            <p className="border-l-2 border-oxide pl-3">
+              The server ended while this job was under way. Run it again: what was worked out is kept.
+            </p>
+          )}
+          {job.exit !== null && job.exit !== 0 && job.state === "done" && (
+            <p className="dim">
+              {job.exit === 3
+                ? "A check failed or is undecided."
+                : "Some runs were left out; everything else is exact."}
+            </p>
+          )}
           <div className="flex gap-8">
             <Figure value={String(through)} of={String(live.runs.length)} what="runs through" />
             <Figure value={String(live.left.length)} what="left out" />
-            <Figure value={cells.length > 0 ? `${Math.round((100 * cached) / cells.length)} %` : "–"} what="from cache" />
+            <Figure
+              value={cells.length > 0 ? `${Math.round((100 * cached) / cells.length)} %` : "–"}
+              what="from cache"
+            />
           </div>
           {live.diagnostics.length > 0 && (
             <ul className="border border-oxide bg-sheet px-3 py-2">
-              {live.diagnostics.map((d, i) => <li key={i}><Link className="num link" to={`/scripts/${encodeURIComponent(d.file)}`}>{d.file}:{d.line}</Link> {d.severity === "warning" ? "warning: " : ""}{d.message}</li>)}
+              {live.diagnostics.map((d, i) => (
+                <li key={i}>
+                  <Link className="num link" to={`/scripts/${encodeURIComponent(d.file)}`}>
+                    {d.file}:{d.line}
+                  </Link>{" "}
+                  {d.severity === "warning" ? "warning: " : ""}
+                  {d.message}
+                </li>
+              ))}
             </ul>
           )}
           {live.runs.length > 0 && <RunGrid live={live} chosen={chosen} onChoose={setChosen} script={job.script} />}
           {failures.length > 0 && (
             <details open={failures.length < 4}>
-              <summary className="cursor-pointer font-medium">Messages <span className="dim">{failures.length}</span></summary>
+              <summary className="cursor-pointer font-medium">
+                Messages <span className="dim">{failures.length}</span>
+              </summary>
               <ul className="mt-1">
-                {failures.slice(0, 200).map((m, i) => <li key={i} className="border-b border-soft py-1">{m.text}{m.file !== undefined && <span className="num dim"> {m.file}{m.line !== undefined ? `:${m.line}` : ""}</span>}</li>)}
+                {failures.slice(0, 200).map((m, i) => (
+                  <li key={i} className="border-b border-soft py-1">
+                    {m.text}
+                    {m.file !== undefined && (
+                      <span className="num dim">
+                        {" "}
+                        {m.file}
+                        {m.line !== undefined ? `:${m.line}` : ""}
+                      </span>
+                    )}
+                  </li>
+                ))}
               </ul>
             </details>
           )}
           {live.left.length > 0 && (
             <div>
               <h2 className="pb-1 font-medium">Left out</h2>
-              <table className="ruled"><tbody>{live.left.map((l) => <tr key={l.run}><td className="num">{l.run}</td><td>{l.reason} {l.file !== undefined && <span className="num dim">{l.file}{l.line !== undefined ? `:${l.line}` : ""}</span>}</td></tr>)}</tbody></table>
+              <table className="ruled">
+                <tbody>
+                  {live.left.map((l) => (
+                    <tr key={l.run}>
+                      <td className="num">{l.run}</td>
+                      <td>
+                        {l.reason}{" "}
+                        {l.file !== undefined && (
+                          <span className="num dim">
+                            {l.file}
+                            {l.line !== undefined ? `:${l.line}` : ""}
+                          </span>
+                        )}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
             </div>
           )}
         </section>
       </Panel>
       <Separator className="sep-x" />
       <Panel minSize="30%" id="outputs">
-        <Outputs job={job} verification={verification.data} verifying={verification.isLoading} trouble={verification.error ? errorText(verification.error) : undefined} onVerify={() => void verify(job.id)} />
+        <Outputs
+          job={job}
+          verification={verification.data}
+          verifying={verification.isLoading}
+          trouble={verification.error ? errorText(verification.error) : undefined}
+          onVerify={() => void verify(job.id)}
+        />
       </Panel>
     </Group>
-  ); // prettier-ignore
+  );
 }

@@ -16,7 +16,10 @@ const MOST_SHOWN = 300;
 
 /** The numbers that a chart draws, as a table. */
 function useNumbers(job: number, output: Output): ReturnType<typeof chartNumbers> | undefined {
-  const { data } = useValueQuery({ job, name: output.name }, { skip: output.kind !== "chart" || output.failed !== undefined }); // prettier-ignore
+  const { data } = useValueQuery(
+    { job, name: output.name },
+    { skip: output.kind !== "chart" || output.failed !== undefined },
+  );
   return useMemo(() => (data?.kind === "chart" ? chartNumbers(chartFromWire(data.chart)) : undefined), [data]);
 }
 
@@ -34,7 +37,7 @@ function Section({
       <summary className="cursor-pointer font-medium">{title}</summary>
       <div className="pt-1 text-xs">{children}</div>
     </details>
-  ); // prettier-ignore
+  );
 }
 
 /** One output over the whole page: with its numbers, files, line, runs and inputs. */
@@ -65,8 +68,12 @@ export function LargeOutput({
   const around = lines.slice(Math.max(0, output.line - 3), output.line + 6);
   const copyNumbers = async (): Promise<void> => {
     if (!numbers) return;
-    const rows = Array.from({ length: numbers.rows }, (_, i) => numbers.columns.map((c) => (c.kind === "number" ? exactNumber(c.values[i]!) : c.values[i]!)).join("\t")); // prettier-ignore
-    const head = numbers.columns.map((c) => (c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name)).join("\t"); // prettier-ignore
+    const rows = Array.from({ length: numbers.rows }, (_, i) =>
+      numbers.columns.map((c) => (c.kind === "number" ? exactNumber(c.values[i]!) : c.values[i]!)).join("\t"),
+    );
+    const head = numbers.columns
+      .map((c) => (c.kind === "number" && c.unit !== null ? `${c.name} [${c.unit}]` : c.name))
+      .join("\t");
     await navigator.clipboard.writeText([head, ...rows].join("\n"));
     setSaid("Numbers copied");
   };
@@ -85,7 +92,11 @@ export function LargeOutput({
     const frame = place.current!.getBoundingClientRect();
     // Panels have canvases of their own over the first one.
     const ratio = canvas.width / (frame.width || 1);
-    if (all.length > 1) all.forEach((c) => { const r = c.getBoundingClientRect(); ctx.drawImage(c, (r.left - frame.left) * ratio, (r.top - frame.top) * ratio, r.width * ratio, r.height * ratio); }); // prettier-ignore
+    if (all.length > 1)
+      all.forEach((c) => {
+        const r = c.getBoundingClientRect();
+        ctx.drawImage(c, (r.left - frame.left) * ratio, (r.top - frame.top) * ratio, r.width * ratio, r.height * ratio);
+      });
     const blob = await new Promise<Blob | null>((done) => canvas.toBlob(done, "image/png"));
     if (blob) await navigator.clipboard.write([new ClipboardItem({ "image/png": blob })]);
     setSaid("Picture copied");
@@ -95,44 +106,170 @@ export function LargeOutput({
     <Dialog.Root open onOpenChange={(o) => !o && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-        <Dialog.Content className="fixed inset-6 z-50 flex flex-col border border-rule bg-sheet shadow-lg" aria-describedby={undefined}>
+        <Dialog.Content
+          className="fixed inset-6 z-50 flex flex-col border border-rule bg-sheet shadow-lg"
+          aria-describedby={undefined}
+        >
           <header className="flex items-center gap-3 border-b border-rule px-4 py-2">
-            <button className={tool} aria-label="The output before" onClick={() => onStep(-1)}><ChevronLeft size={16} /></button>
-            <button className={tool} aria-label="The next output" onClick={() => onStep(1)}><ChevronRight size={16} /></button>
+            <button className={tool} aria-label="The output before" onClick={() => onStep(-1)}>
+              <ChevronLeft size={16} />
+            </button>
+            <button className={tool} aria-label="The next output" onClick={() => onStep(1)}>
+              <ChevronRight size={16} />
+            </button>
             <Dialog.Title className="num truncate font-semibold">{output.name}</Dialog.Title>
-            <span className="dim truncate">{output.kind} · {coverage(output)}</span>
-            <span className="dim ml-auto text-xs" role="status">{said}</span>
-            {numbers && <button className={tool} aria-label="Copy the numbers" title="Copy the numbers" onClick={() => void copyNumbers()}><ClipboardCopy size={15} /></button>}
-            {(output.kind === "chart" || output.kind === "picture") && <button className={tool} aria-label="Copy as a picture" title="Copy as a picture" onClick={() => void copyPicture()}><Image size={15} /></button>}
-            {isBig(output) && <button className={tool} aria-label="Full screen" title="Full screen" onClick={() => void place.current?.requestFullscreen()}><Maximize size={15} /></button>}
-            <Dialog.Close aria-label="Close"><X size={15} /></Dialog.Close>
+            <span className="dim truncate">
+              {output.kind} · {coverage(output)}
+            </span>
+            <span className="dim ml-auto text-xs" role="status">
+              {said}
+            </span>
+            {numbers && (
+              <button
+                className={tool}
+                aria-label="Copy the numbers"
+                title="Copy the numbers"
+                onClick={() => void copyNumbers()}
+              >
+                <ClipboardCopy size={15} />
+              </button>
+            )}
+            {(output.kind === "chart" || output.kind === "picture") && (
+              <button
+                className={tool}
+                aria-label="Copy as a picture"
+                title="Copy as a picture"
+                onClick={() => void copyPicture()}
+              >
+                <Image size={15} />
+              </button>
+            )}
+            {isBig(output) && (
+              <button
+                className={tool}
+                aria-label="Full screen"
+                title="Full screen"
+                onClick={() => void place.current?.requestFullscreen()}
+              >
+                <Maximize size={15} />
+              </button>
+            )}
+            <Dialog.Close aria-label="Close">
+              <X size={15} />
+            </Dialog.Close>
           </header>
           <div className="flex min-h-0 flex-1">
             <div ref={place} className="min-w-0 flex-1 bg-sheet p-2">
-              {isBig(output) ? <Shown key={output.name} job={job.id} output={output} /> : <p className={`p-4 whitespace-pre-wrap ${output.kind === "text" ? "" : "num text-md"}`}>{output.failed ?? output.summary}</p>}
+              {isBig(output) ? (
+                <Shown key={output.name} job={job.id} output={output} />
+              ) : (
+                <p className={`p-4 whitespace-pre-wrap ${output.kind === "text" ? "" : "num text-md"}`}>
+                  {output.failed ?? output.summary}
+                </p>
+              )}
             </div>
             <aside className="w-80 overflow-auto border-l border-rule px-4 py-2">
               <Section title="Files" open>
                 {output.files.length === 0 ? <span className="dim">none</span> : <Files job={job.id} output={output} />}
-                {output.digest !== undefined && <p className="dim pt-1 break-all">digest {output.digest.slice(0, 24)}</p>}
+                {output.digest !== undefined && (
+                  <p className="dim pt-1 break-all">digest {output.digest.slice(0, 24)}</p>
+                )}
               </Section>
               <Section title={`Line ${output.line}`} open>
-                <Link className="link num" to={`/scripts/${encodeURIComponent(output.file)}`}>{output.file}:{output.line}</Link>
-                <pre className="num mt-1 overflow-x-auto leading-5">{around.map((l, k) => <div key={k} className={Math.max(0, output.line - 3) + k + 1 === output.line ? "border-l-2 border-oxide pl-1.5" : "dim pl-2"}>{l || " "}</div>)}</pre>
+                <Link className="link num" to={`/scripts/${encodeURIComponent(output.file)}`}>
+                  {output.file}:{output.line}
+                </Link>
+                <pre className="num mt-1 overflow-x-auto leading-5">
+                  {around.map((l, k) => (
+                    <div
+                      key={k}
+                      className={
+                        Math.max(0, output.line - 3) + k + 1 === output.line
+                          ? "border-l-2 border-oxide pl-1.5"
+                          : "dim pl-2"
+                      }
+                    >
+                      {l || " "}
+                    </div>
+                  ))}
+                </pre>
               </Section>
-              {output.notes.length > 0 && <Section title="What was done" open>{output.notes.map((n, i) => <p key={i} className="py-0.5">{n}</p>)}</Section>}
+              {output.notes.length > 0 && (
+                <Section title="What was done" open>
+                  {output.notes.map((n, i) => (
+                    <p key={i} className="py-0.5">
+                      {n}
+                    </p>
+                  ))}
+                </Section>
+              )}
               <Section title={`Runs: ${output.runs}`}>
-                {output.of ? <p className="num leading-5">{output.of.join(", ")}</p> : <p className="dim">{output.runs > 0 ? "More than are listed here; the manifest names them." : "It holds no runs."}</p>}
+                {output.of ? (
+                  <p className="num leading-5">{output.of.join(", ")}</p>
+                ) : (
+                  <p className="dim">
+                    {output.runs > 0 ? "More than are listed here; the manifest names them." : "It holds no runs."}
+                  </p>
+                )}
               </Section>
-              {output.inputs && <Section title={`Made from: ${output.inputs.length}`} open>{output.inputs.map((i) => <p key={i} className="num break-all py-0.5">{i}</p>)}</Section>}
-              {output.left.length > 0 && <Section title={`Left out: ${output.left.length}`} open>{output.left.map((l) => <p key={l.run}><span className="num">{l.run}</span> {l.reason}{l.file !== undefined && <span className="num dim"> {l.file}{l.line !== undefined ? `:${l.line}` : ""}</span>}</p>)}</Section>}
+              {output.inputs && (
+                <Section title={`Made from: ${output.inputs.length}`} open>
+                  {output.inputs.map((i) => (
+                    <p key={i} className="num break-all py-0.5">
+                      {i}
+                    </p>
+                  ))}
+                </Section>
+              )}
+              {output.left.length > 0 && (
+                <Section title={`Left out: ${output.left.length}`} open>
+                  {output.left.map((l) => (
+                    <p key={l.run}>
+                      <span className="num">{l.run}</span> {l.reason}
+                      {l.file !== undefined && (
+                        <span className="num dim">
+                          {" "}
+                          {l.file}
+                          {l.line !== undefined ? `:${l.line}` : ""}
+                        </span>
+                      )}
+                    </p>
+                  ))}
+                </Section>
+              )}
               {numbers && (
                 <Section title={`Numbers: ${numbers.rows}`}>
                   <table className="w-full">
-                    <thead><tr>{numbers.columns.map((c) => <th key={c.name} className={`pr-2 font-medium ${c.kind === "number" ? "text-right" : "text-left"}`}>{c.name}</th>)}</tr></thead>
-                    <tbody>{Array.from({ length: Math.min(MOST_SHOWN, numbers.rows) }, (_, i) => <tr key={i} className="border-t border-soft">{numbers.columns.map((c) => <td key={c.name} className={`pr-2 ${c.kind === "number" ? "num text-right" : "max-w-24 truncate"}`}>{cellText(c.kind === "number" && Number.isNaN(c.values[i]!) ? null : c.values[i]!)}</td>)}</tr>)}</tbody>
+                    <thead>
+                      <tr>
+                        {numbers.columns.map((c) => (
+                          <th
+                            key={c.name}
+                            className={`pr-2 font-medium ${c.kind === "number" ? "text-right" : "text-left"}`}
+                          >
+                            {c.name}
+                          </th>
+                        ))}
+                      </tr>
+                    </thead>
+                    <tbody>
+                      {Array.from({ length: Math.min(MOST_SHOWN, numbers.rows) }, (_, i) => (
+                        <tr key={i} className="border-t border-soft">
+                          {numbers.columns.map((c) => (
+                            <td
+                              key={c.name}
+                              className={`pr-2 ${c.kind === "number" ? "num text-right" : "max-w-24 truncate"}`}
+                            >
+                              {cellText(c.kind === "number" && Number.isNaN(c.values[i]!) ? null : c.values[i]!)}
+                            </td>
+                          ))}
+                        </tr>
+                      ))}
+                    </tbody>
                   </table>
-                  {numbers.rows > MOST_SHOWN && <p className="dim pt-1">{numbers.rows - MOST_SHOWN} more; copy them all with the button above.</p>}
+                  {numbers.rows > MOST_SHOWN && (
+                    <p className="dim pt-1">{numbers.rows - MOST_SHOWN} more; copy them all with the button above.</p>
+                  )}
                 </Section>
               )}
             </aside>
@@ -140,5 +277,5 @@ export function LargeOutput({
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
-  ); // prettier-ignore
+  );
 }

@@ -46,7 +46,10 @@ export function RunGrid({
       <div className="flex pl-32" style={{ height: 74 }}>
         {live.lines.map((l) => (
           <div key={l.line} className="relative w-6 flex-none">
-            <Link to={`/scripts/${encodeURIComponent(script)}`} className="dim absolute bottom-1 left-1.5 origin-bottom-left -rotate-50 text-[11px] whitespace-nowrap hover:text-oxide">
+            <Link
+              to={`/scripts/${encodeURIComponent(script)}`}
+              className="dim absolute bottom-1 left-1.5 origin-bottom-left -rotate-50 text-[11px] whitespace-nowrap hover:text-oxide"
+            >
               <span className="num">{l.line}</span> <Name text={l.label} most={16} />
             </Link>
           </div>
@@ -54,39 +57,72 @@ export function RunGrid({
       </div>
       <div ref={scroller} className={long ? "h-104 overflow-auto" : ""} role="grid" aria-label="Runs and lines">
         <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {(long ? rows.getVirtualItems() : live.runs.map((_, index) => ({ index, start: index * 18 }))).map(({ index, start }) => {
-            const r = live.runs[index]!;
-            const row = live.cells[`${r.study}/${r.id}`] ?? {};
-            const own = live.sets[r.set] ?? [];
-            const bad = Object.values(row).some((c) => c.state === "failed");
-            return (
-              <div key={r.id} role="row" className="absolute flex h-4.5 items-center" style={{ top: start }}>
-                <span className={`num w-32 flex-none pr-2.5 text-right text-[11px] whitespace-nowrap ${bad ? "text-oxide" : ""}`} title={r.id}><Name text={names.get(r.study)!.get(r.id)!} most={17} /></span>
-                {live.lines.map((l) => {
-                  if (!own.includes(l.line)) return <span key={l.line} className="w-6 flex-none" />;
-                  const c = row[l.line];
-                  const state: CellState = c?.state ?? "waiting";
-                  const here = chosen?.run === r.id && chosen.line === l.line;
-                  return (
-                    <button key={l.line} role="gridcell" tabIndex={c ? 0 : -1} aria-label={`${r.id}, line ${l.line}: ${cellWords[state]}`} title={`${cellWords[state]}${c?.failure ? `: ${c.failure.reason}` : ""}`} className={`flex h-4.5 w-6 flex-none items-center ${here ? "outline outline-ink" : ""}`} onClick={() => onChoose(here ? undefined : { run: r.id, line: l.line })}>
-                      <CellMark state={state} />
-                    </button>
-                  );
-                })}
-              </div>
-            );
-          })}
+          {(long ? rows.getVirtualItems() : live.runs.map((_, index) => ({ index, start: index * 18 }))).map(
+            ({ index, start }) => {
+              const r = live.runs[index]!;
+              const row = live.cells[`${r.study}/${r.id}`] ?? {};
+              const own = live.sets[r.set] ?? [];
+              const bad = Object.values(row).some((c) => c.state === "failed");
+              return (
+                <div key={r.id} role="row" className="absolute flex h-4.5 items-center" style={{ top: start }}>
+                  <span
+                    className={`num w-32 flex-none pr-2.5 text-right text-[11px] whitespace-nowrap ${bad ? "text-oxide" : ""}`}
+                    title={r.id}
+                  >
+                    <Name text={names.get(r.study)!.get(r.id)!} most={17} />
+                  </span>
+                  {live.lines.map((l) => {
+                    if (!own.includes(l.line)) return <span key={l.line} className="w-6 flex-none" />;
+                    const c = row[l.line];
+                    const state: CellState = c?.state ?? "waiting";
+                    const here = chosen?.run === r.id && chosen.line === l.line;
+                    return (
+                      <button
+                        key={l.line}
+                        role="gridcell"
+                        tabIndex={c ? 0 : -1}
+                        aria-label={`${r.id}, line ${l.line}: ${cellWords[state]}`}
+                        title={`${cellWords[state]}${c?.failure ? `: ${c.failure.reason}` : ""}`}
+                        className={`flex h-4.5 w-6 flex-none items-center ${here ? "outline outline-ink" : ""}`}
+                        onClick={() => onChoose(here ? undefined : { run: r.id, line: l.line })}
+                      >
+                        <CellMark state={state} />
+                      </button>
+                    );
+                  })}
+                </div>
+              );
+            },
+          )}
         </div>
       </div>
       <div className="dim flex flex-wrap gap-x-4 gap-y-1 pt-3 text-xs">
-        {states.map((s) => <span key={s} className="flex items-center gap-1.5"><CellMark state={s} />{cellWords[s]}</span>)}
+        {states.map((s) => (
+          <span key={s} className="flex items-center gap-1.5">
+            <CellMark state={s} />
+            {cellWords[s]}
+          </span>
+        ))}
       </div>
       {chosen && (
         <div className={`mt-3 border bg-sheet px-3 py-2 ${cell?.failure ? "border-oxide" : "border-rule"}`}>
-          <b className="num">{chosen.run}</b> {cell ? cellWords[cell.state] : "waiting"} at line <span className="num">{chosen.line}</span>
-          {cell?.failure && <> ({cell.failure.op.replace(/^\w+\./, "")}): {cell.failure.reason} {cell.failure.file !== undefined && <span className="num">{cell.failure.file}{cell.failure.line !== undefined ? `:${cell.failure.line}` : ""}</span>}<div className="dim">What needs this value lacks the run; the rest of it is used.</div></>}
+          <b className="num">{chosen.run}</b> {cell ? cellWords[cell.state] : "waiting"} at line{" "}
+          <span className="num">{chosen.line}</span>
+          {cell?.failure && (
+            <>
+              {" "}
+              ({cell.failure.op.replace(/^\w+\./, "")}): {cell.failure.reason}{" "}
+              {cell.failure.file !== undefined && (
+                <span className="num">
+                  {cell.failure.file}
+                  {cell.failure.line !== undefined ? `:${cell.failure.line}` : ""}
+                </span>
+              )}
+              <div className="dim">What needs this value lacks the run; the rest of it is used.</div>
+            </>
+          )}
         </div>
       )}
     </div>
-  ); // prettier-ignore
+  );
 }

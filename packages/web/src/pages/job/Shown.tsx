@@ -16,9 +16,17 @@ export function Shown({ job, output }: { job: number; output: Output }): ReactEl
   const { data } = useValueQuery({ job, name: output.name, ...wanted }, { skip: output.kind === "report" });
   const chart = useMemo(() => (data?.kind === "chart" ? chartFromWire(data.chart) : undefined), [data]);
   if (output.kind === "report")
-    return <iframe className="h-full w-full border-0 bg-white" sandbox="" title={output.name} src={`/api/jobs/${job}/reports/${encodeURIComponent(output.name)}`} />; // prettier-ignore
+    return (
+      <iframe
+        className="h-full w-full border-0 bg-white"
+        sandbox=""
+        title={output.name}
+        src={`/api/jobs/${job}/reports/${encodeURIComponent(output.name)}`}
+      />
+    );
   if (chart) return <ChartView chart={chart} label={output.name} range={range} onRange={setRange} />;
   if (data?.kind === "table") return <DataTable job={job} name={output.name} first={data} />;
-  if (data?.kind === "picture") return <PictureView job={job} name={output.name} panels={data.panels} frames={data.frames} />; // prettier-ignore
+  if (data?.kind === "picture")
+    return <PictureView job={job} name={output.name} panels={data.panels} frames={data.frames} />;
   return <div className="dim p-3">{data ? "" : "Reading"}</div>;
 }

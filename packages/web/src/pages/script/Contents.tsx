@@ -92,47 +92,108 @@ export function Contents({
     <aside className="flex h-full flex-col overflow-auto bg-paper" aria-label="Contents of the study">
       <div className="flex items-baseline gap-2 px-3 pt-3 pb-2">
         <h2 className="text-md font-semibold">Contents</h2>
-        <Link className="link dim truncate text-xs" to={`/studies/${encodeURIComponent(study.name)}`}>{study.name}</Link>
+        <Link className="link dim truncate text-xs" to={`/studies/${encodeURIComponent(study.name)}`}>
+          {study.name}
+        </Link>
       </div>
-      <input className="field mx-3 mb-2 flex-none text-xs" style={{ height: 26 }} placeholder="Filter" aria-label="Filter the contents" value={filter} onChange={(e) => setFilter(e.target.value)} />
+      <input
+        className="field mx-3 mb-2 flex-none text-xs"
+        style={{ height: 26 }}
+        placeholder="Filter"
+        aria-label="Filter the contents"
+        value={filter}
+        onChange={(e) => setFilter(e.target.value)}
+      />
       <Section title="Parameters" aside={study.parameters.length}>
-        {study.parameters.filter((p) => fits(p.name)).map((p) => {
-          const values = [...new Set(study.runs.flatMap((r) => (r.params[p.name] === undefined ? [] : [r.params[p.name]!])))].sort((a, b) => (a < b ? -1 : 1));
+        {study.parameters
+          .filter((p) => fits(p.name))
+          .map((p) => {
+            const values = [
+              ...new Set(study.runs.flatMap((r) => (r.params[p.name] === undefined ? [] : [r.params[p.name]!]))),
+            ].sort((a, b) => (a < b ? -1 : 1));
+            return (
+              <button
+                key={p.name}
+                className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet"
+                title={`Put run.params.${p.name} in the script`}
+                onClick={() => onInsert(`run.params.${p.name}`)}
+              >
+                <span className="num font-medium">{p.name}</span>
+                <span className="num dim ml-auto truncate text-[11px]" title={values.join(" · ")}>
+                  {values.join(" · ")} {displayUnit(p.unit)}
+                </span>
+              </button>
+            );
+          })}
+      </Section>
+      {study.files
+        .filter((f) => f.columns !== null)
+        .map((f) => {
+          const columns = f.columns!.filter((c) => fits(c.name) || fits(f.file));
+          if (columns.length === 0) return null;
+          const many = columns.length > 24;
           return (
-            <button key={p.name} className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet" title={`Put run.params.${p.name} in the script`} onClick={() => onInsert(`run.params.${p.name}`)}>
-              <span className="num font-medium">{p.name}</span>
-              <span className="num dim ml-auto truncate text-[11px]" title={values.join(" · ")}>{values.join(" · ")} {displayUnit(p.unit)}</span>
-            </button>
+            <Section
+              key={f.file}
+              title={<span className="num">{f.file}</span>}
+              aside={f.runs < study.runs.length ? `${f.runs} of ${study.runs.length}` : columns.length}
+              open={!many || filter !== ""}
+            >
+              <button
+                className="link dim block px-7 text-[11px]"
+                onClick={() => onInsert(`run.table(${JSON.stringify(f.file)})`)}
+              >
+                put this table in the script
+              </button>
+              {columns.slice(0, 200).map((c) => (
+                <Column
+                  key={c.name}
+                  study={study.name}
+                  file={f.file}
+                  name={c.name}
+                  unit={displayUnit(c.unit)}
+                  spark={!many && c.kind === "number" && c.name !== f.axis ? first?.id : undefined}
+                  onInsert={onInsert}
+                />
+              ))}
+            </Section>
           );
         })}
-      </Section>
-      {study.files.filter((f) => f.columns !== null).map((f) => {
-        const columns = f.columns!.filter((c) => fits(c.name) || fits(f.file));
-        if (columns.length === 0) return null;
-        const many = columns.length > 24;
-        return (
-          <Section key={f.file} title={<span className="num">{f.file}</span>} aside={f.runs < study.runs.length ? `${f.runs} of ${study.runs.length}` : columns.length} open={!many || filter !== ""}>
-            <button className="link dim block px-7 text-[11px]" onClick={() => onInsert(`run.table(${JSON.stringify(f.file)})`)}>put this table in the script</button>
-            {columns.slice(0, 200).map((c) => <Column key={c.name} study={study.name} file={f.file} name={c.name} unit={displayUnit(c.unit)} spark={!many && c.kind === "number" && c.name !== f.axis ? first?.id : undefined} onInsert={onInsert} />)}
-          </Section>
-        );
-      })}
       {study.fields.map((f) => {
         const shown = f.fields.filter((x) => fits(x.name) || fits(f.file));
         const patches = f.blocks.filter((b) => fits(b) || fits(f.file));
         if (shown.length + patches.length === 0) return null;
         return (
-          <Section key={f.file} title={<span className="num">{f.file}</span>} aside={f.steps > 1 ? count(f.steps, "time") : "field"}>
-            <button className="link dim block px-7 text-left text-[11px]" onClick={() => onInsert(`run.field(${JSON.stringify(f.file)})`)}>put this field in the script</button>
+          <Section
+            key={f.file}
+            title={<span className="num">{f.file}</span>}
+            aside={f.steps > 1 ? count(f.steps, "time") : "field"}
+          >
+            <button
+              className="link dim block px-7 text-left text-[11px]"
+              onClick={() => onInsert(`run.field(${JSON.stringify(f.file)})`)}
+            >
+              put this field in the script
+            </button>
             {shown.map((x) => (
-              <button key={x.name} className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet" title={`Put "${x.name}" in the script`} onClick={() => onInsert(JSON.stringify(x.name))}>
+              <button
+                key={x.name}
+                className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet"
+                title={`Put "${x.name}" in the script`}
+                onClick={() => onInsert(JSON.stringify(x.name))}
+              >
                 <Name text={x.name} most={18} className="num font-medium whitespace-nowrap" />
                 <span className="dim">{displayUnit(x.unit)}</span>
                 <span className="dim ml-auto">{kindOf(x.components)}</span>
               </button>
             ))}
             {patches.map((b) => (
-              <button key={b} className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet" title={`Put the patch ${b} in the script`} onClick={() => onInsert(`at.patch(${JSON.stringify(b)})`)}>
+              <button
+                key={b}
+                className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet"
+                title={`Put the patch ${b} in the script`}
+                onClick={() => onInsert(`at.patch(${JSON.stringify(b)})`)}
+              >
                 <Name text={b} most={20} className="num whitespace-nowrap" />
                 <span className="dim ml-auto">patch</span>
               </button>
@@ -142,12 +203,33 @@ export function Contents({
       })}
       {study.beside.length > 0 && (
         <Section title="Beside the runs" aside={study.beside.length}>
-          {study.beside.filter((f) => f.columns !== null && fits(f.file)).map((f) => <button key={f.file} className="num block w-full truncate py-0.5 pr-3 pl-7 text-left text-xs hover:bg-sheet" onClick={() => onInsert(JSON.stringify(f.file))}>{f.file}</button>)}
+          {study.beside
+            .filter((f) => f.columns !== null && fits(f.file))
+            .map((f) => (
+              <button
+                key={f.file}
+                className="num block w-full truncate py-0.5 pr-3 pl-7 text-left text-xs hover:bg-sheet"
+                onClick={() => onInsert(JSON.stringify(f.file))}
+              >
+                {f.file}
+              </button>
+            ))}
         </Section>
       )}
       <Section title="Problems" aside={odd.length === 0 ? "none" : count(odd.length, "run")}>
-        {odd.map((r) => <div key={r.id} className="px-7 py-0.5 text-xs"><button className="num warn font-medium" title={`Put "${r.id}" in the script`} onClick={() => onInsert(JSON.stringify(r.id))}><Name text={names.get(r.id)!} most={24} /></button> <span className="dim">{r.problems.map((p) => p.text).join("; ")}</span></div>)}
+        {odd.map((r) => (
+          <div key={r.id} className="px-7 py-0.5 text-xs">
+            <button
+              className="num warn font-medium"
+              title={`Put "${r.id}" in the script`}
+              onClick={() => onInsert(JSON.stringify(r.id))}
+            >
+              <Name text={names.get(r.id)!} most={24} />
+            </button>{" "}
+            <span className="dim">{r.problems.map((p) => p.text).join("; ")}</span>
+          </div>
+        ))}
       </Section>
     </aside>
-  ); // prettier-ignore
+  );
 }

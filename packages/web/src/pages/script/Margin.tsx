@@ -97,22 +97,63 @@ export function Margin({
   const measured = (key: string, h: number): void =>
     setHeights((old) => (Math.abs((old[key] ?? 0) - h) < 1 ? old : { ...old, [key]: h }));
   return (
-    <div ref={host} className="relative h-full overflow-x-hidden overflow-y-auto border-l-[1.5px] border-oxide/60 bg-paper" onScroll={(e) => setOwn(e.currentTarget.scrollTop)} aria-label="Results" role="region">
-      <svg className="pointer-events-none sticky top-0 left-0 z-10 block" width="26" height={room} style={{ marginBottom: -room }} aria-hidden>
+    <div
+      ref={host}
+      className="relative h-full overflow-x-hidden overflow-y-auto border-l-[1.5px] border-oxide/60 bg-paper"
+      onScroll={(e) => setOwn(e.currentTarget.scrollTop)}
+      aria-label="Results"
+      role="region"
+    >
+      <svg
+        className="pointer-events-none sticky top-0 left-0 z-10 block"
+        width="26"
+        height={room}
+        style={{ marginBottom: -room }}
+        aria-hidden
+      >
         {placed.map(({ item, top }) => {
           const from = lineTop(item.line) - scroll + 10;
           const to = top - scroll - own + 15;
           const strong = nearest?.item.key === item.key;
-          return <path key={item.key} d={`M0 ${from}C14 ${from} 10 ${to} 26 ${to}`} fill="none" stroke="var(--oxide)" strokeOpacity={strong ? 0.95 : 0.3} strokeWidth={strong ? 1.4 : 1} />;
+          return (
+            <path
+              key={item.key}
+              d={`M0 ${from}C14 ${from} 10 ${to} 26 ${to}`}
+              fill="none"
+              stroke="var(--oxide)"
+              strokeOpacity={strong ? 0.95 : 0.3}
+              strokeWidth={strong ? 1.4 : 1}
+            />
+          );
         })}
       </svg>
       <div className="relative" style={{ height: Math.max(0, bottom - scroll) }}>
         {placed.map(({ item, top }) => (
-          <div key={item.key} className={`absolute right-2.5 left-6.5 transition-[top,opacity] duration-150 ${stale && item.output ? "opacity-45 grayscale-[60%]" : ""}`} style={{ top: top - scroll }}>
-            {item.output ? <OutputCard output={item.output} job={job!} open={open.has(item.key)} onHeight={(h) => measured(item.key, h)} onLine={onLine} /> : <DiagnosticCard diagnostic={item.diagnostic!} open={open.has(item.key)} onHeight={(h) => measured(item.key, h)} onLine={onLine} onFix={onFix} />}
+          <div
+            key={item.key}
+            className={`absolute right-2.5 left-6.5 transition-[top,opacity] duration-150 ${stale && item.output ? "opacity-45 grayscale-[60%]" : ""}`}
+            style={{ top: top - scroll }}
+          >
+            {item.output ? (
+              <OutputCard
+                output={item.output}
+                job={job!}
+                open={open.has(item.key)}
+                onHeight={(h) => measured(item.key, h)}
+                onLine={onLine}
+              />
+            ) : (
+              <DiagnosticCard
+                diagnostic={item.diagnostic!}
+                open={open.has(item.key)}
+                onHeight={(h) => measured(item.key, h)}
+                onLine={onLine}
+                onFix={onFix}
+              />
+            )}
           </div>
         ))}
       </div>
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -25,25 +25,72 @@ export function PreflightPanel({ result, onClose }: { result: Preflight; onClose
     <section className="flex h-72 flex-none flex-col border-t border-ink bg-sheet" aria-label="Preflight">
       <div className="flex items-baseline gap-3 px-4 py-2">
         <h2 className="text-md font-semibold">Preflight</h2>
-        {errors.length > 0 ? <span className="warn text-oxide" role="alert">The script has {count(errors.length, "error")}: what it needs cannot be told before {errors.length === 1 ? "it is" : "they are"} mended.</span> : <span className="dim">{count(runs.length, "run")}, {count(files.length, "file")} each at most, {gaps === 0 ? "nothing missing" : `${gaps} missing`}. Nothing has been read.</span>}
-        <button className="ml-auto p-1" aria-label="Close the preflight" onClick={onClose}><X size={14} /></button>
+        {errors.length > 0 ? (
+          <span className="warn text-oxide" role="alert">
+            The script has {count(errors.length, "error")}: what it needs cannot be told before{" "}
+            {errors.length === 1 ? "it is" : "they are"} mended.
+          </span>
+        ) : (
+          <span className="dim">
+            {count(runs.length, "run")}, {count(files.length, "file")} each at most,{" "}
+            {gaps === 0 ? "nothing missing" : `${gaps} missing`}. Nothing has been read.
+          </span>
+        )}
+        <button className="ml-auto p-1" aria-label="Close the preflight" onClick={onClose}>
+          <X size={14} />
+        </button>
       </div>
-      {errors.map((e, i) => <p key={i} className="px-4 pb-0.5 text-xs"><span className="num text-oxide">{e.line}</span> {e.message}</p>)}
-      {errors.length === 0 && !result.complete && <p className="dim px-4 pb-1 text-xs">The script reads values before it ends; what it asks for after that is not known before the run.</p>}
-      {warnings.map((w, i) => <p key={i} className="px-4 pb-0.5 text-xs"><span className="num text-oxide">{w.line}</span> {w.message}</p>)}
+      {errors.map((e, i) => (
+        <p key={i} className="px-4 pb-0.5 text-xs">
+          <span className="num text-oxide">{e.line}</span> {e.message}
+        </p>
+      ))}
+      {errors.length === 0 && !result.complete && (
+        <p className="dim px-4 pb-1 text-xs">
+          The script reads values before it ends; what it asks for after that is not known before the run.
+        </p>
+      )}
+      {warnings.map((w, i) => (
+        <p key={i} className="px-4 pb-0.5 text-xs">
+          <span className="num text-oxide">{w.line}</span> {w.message}
+        </p>
+      ))}
       <div className="min-h-0 flex-1 overflow-auto px-4 pb-3">
         <table className="ruled [&_th]:bg-sheet">
-          <thead><tr><th>run</th>{files.map((f) => <th key={f}><Name text={f} most={30} /></th>)}</tr></thead>
+          <thead>
+            <tr>
+              <th>run</th>
+              {files.map((f) => (
+                <th key={f}>
+                  <Name text={f} most={30} />
+                </th>
+              ))}
+            </tr>
+          </thead>
           <tbody>
             {runs.map(([run, row]) => (
               <tr key={run}>
-                <td className="num"><Name text={run} most={30} /></td>
-                {files.map((f) => <td key={f}>{!row.has(f) ? <span className="dim">not asked</span> : row.get(f) === undefined ? "reads" : <span className="warn text-oxide" title={row.get(f)}>{row.get(f)}</span>}</td>)}
+                <td className="num">
+                  <Name text={run} most={30} />
+                </td>
+                {files.map((f) => (
+                  <td key={f}>
+                    {!row.has(f) ? (
+                      <span className="dim">not asked</span>
+                    ) : row.get(f) === undefined ? (
+                      "reads"
+                    ) : (
+                      <span className="warn text-oxide" title={row.get(f)}>
+                        {row.get(f)}
+                      </span>
+                    )}
+                  </td>
+                ))}
               </tr>
             ))}
           </tbody>
         </table>
       </div>
     </section>
-  ); // prettier-ignore
+  );
 }

@@ -25,12 +25,24 @@ export function Revisions({
   };
   return (
     <Popover.Root>
-      <Popover.Trigger className="dim link text-xs whitespace-nowrap">revision {revision}{changed ? ", changed" : ""}</Popover.Trigger>
+      <Popover.Trigger className="dim link text-xs whitespace-nowrap">
+        revision {revision}
+        {changed ? ", changed" : ""}
+      </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content side="top" align="end" sideOffset={8} className="z-30 max-h-80 w-72 overflow-auto border border-rule bg-sheet p-2 shadow-md">
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={8}
+          className="z-30 max-h-80 w-72 overflow-auto border border-rule bg-sheet p-2 shadow-md"
+        >
           <p className="dim px-2 pb-1 text-xs">Taking one puts its text in the editor; nothing is lost.</p>
           {data?.map((r) => (
-            <button key={r.number} className="flex w-full gap-3 px-2 py-0.5 text-left hover:bg-paper" onClick={() => void take(r.number)}>
+            <button
+              key={r.number}
+              className="flex w-full gap-3 px-2 py-0.5 text-left hover:bg-paper"
+              onClick={() => void take(r.number)}
+            >
               <span className="num">{r.number}</span>
               <span className="dim">{ago(r.createdAt)}</span>
               <span className="num dim ml-auto">{r.size}</span>
@@ -39,5 +51,5 @@ export function Revisions({
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
-  ); // prettier-ignore
+  );
 }

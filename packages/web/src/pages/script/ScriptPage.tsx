@@ -31,7 +31,14 @@ const namedStudies = (text: string): string[] => [...text.matchAll(/\bstudy\(\s*
 export function ScriptPage(): ReactElement {
   const name = useParams()["script"]!;
   const { data, error } = useScriptQuery(name);
-  if (error) return <Trouble text={errorText(error)}><Link className="link" to="/scripts">To the scripts</Link></Trouble>; // prettier-ignore
+  if (error)
+    return (
+      <Trouble text={errorText(error)}>
+        <Link className="link" to="/scripts">
+          To the scripts
+        </Link>
+      </Trouble>
+    );
   if (!data) return <Loading what="Opening the script" />;
   return <Workbench key={name} name={name} kept={data.text} revision={data.revision} />;
 }
@@ -169,31 +176,99 @@ function Workbench({ name, kept, revision }: { name: string; kept: string; revis
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <Group orientation="horizontal" className="min-h-0 flex-1" id="script">
-        <Panel defaultSize="19%" minSize="10%" collapsible id="contents"><Contents study={study} onInsert={insert} /></Panel>
+        <Panel defaultSize="19%" minSize="10%" collapsible id="contents">
+          <Contents study={study} onInsert={insert} />
+        </Panel>
         <Separator className="sep-x" />
-        <Panel minSize="30%" id="text"><Editor script={name} text={kept} actsRef={acts} viewRef={view} onScroll={setScroll} /></Panel>
+        <Panel minSize="30%" id="text">
+          <Editor script={name} text={kept} actsRef={acts} viewRef={view} onScroll={setScroll} />
+        </Panel>
         <Separator className="sep-x bare" />
-        <Panel defaultSize="29%" minSize="18%" id="margin"><Margin items={items} job={lastJob} cursor={cursor} lineTop={lineTop} scroll={scroll} stale={stale} onLine={goToLine} onFix={fix} /></Panel>
+        <Panel defaultSize="29%" minSize="18%" id="margin">
+          <Margin
+            items={items}
+            job={lastJob}
+            cursor={cursor}
+            lineTop={lineTop}
+            scroll={scroll}
+            stale={stale}
+            onLine={goToLine}
+            onFix={fix}
+          />
+        </Panel>
       </Group>
       {preflight && <PreflightPanel result={preflight} onClose={() => setPreflight(undefined)} />}
       <footer className="flex h-11.5 flex-none items-center gap-3.5 border-t border-rule px-4">
-        {study ? <RunPicker study={study} tried={run} onTried={setTriedRun} selector={selector} onSelector={setSelector} /> : <span className="dim">no study</span>}
+        {study ? (
+          <RunPicker study={study} tried={run} onTried={setTriedRun} selector={selector} onSelector={setSelector} />
+        ) : (
+          <span className="dim">no study</span>
+        )}
         <span className="dim">|</span>
         <span className="dim truncate" role="status">
-          {busy ? <span className="flex items-center gap-2"><span className="sweep h-1 w-12" />trying on <span className="num">{run}</span></span>
-            : tried && job && refused > 0 ? <span className="text-oxide">not tried: the script has {refused} error{refused === 1 ? "" : "s"}</span>
-            : tried && job ? <>tried on <span className="num">{run}</span>{live?.summary ? <>, <span className="num">{live.summary.seconds.toFixed(2)} s</span></> : ""}{failure ? <span className="text-oxide"> · {failure}</span> : ""}</>
-            : job ? <>margin from <Link className="link" to={`/jobs/${job.id}`}>job {job.id}</Link></> : "not tried yet"}
+          {busy ? (
+            <span className="flex items-center gap-2">
+              <span className="sweep h-1 w-12" />
+              trying on <span className="num">{run}</span>
+            </span>
+          ) : tried && job && refused > 0 ? (
+            <span className="text-oxide">
+              not tried: the script has {refused} error{refused === 1 ? "" : "s"}
+            </span>
+          ) : tried && job ? (
+            <>
+              tried on <span className="num">{run}</span>
+              {live?.summary ? (
+                <>
+                  , <span className="num">{live.summary.seconds.toFixed(2)} s</span>
+                </>
+              ) : (
+                ""
+              )}
+              {failure ? <span className="text-oxide"> · {failure}</span> : ""}
+            </>
+          ) : job ? (
+            <>
+              margin from{" "}
+              <Link className="link" to={`/jobs/${job.id}`}>
+                job {job.id}
+              </Link>
+            </>
+          ) : (
+            "not tried yet"
+          )}
         </span>
-        {starting.error && <span role="alert" className="text-oxide">{errorText(starting.error)}</span>}
+        {starting.error && (
+          <span role="alert" className="text-oxide">
+            {errorText(starting.error)}
+          </span>
+        )}
         <div className="ml-auto flex items-center gap-3">
-          {errors[0] ? <button className="text-xs text-oxide" onClick={() => goToLine(errors[0]!.line)}>{errors.length} error{errors.length === 1 ? "" : "s"}, line {errors[0].line}</button> : null}
-          <Revisions name={name} revision={revision} changed={text !== kept} current={text} onTake={(t) => view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: t } })} />
-          <button className="btn quiet" disabled={asking.isLoading} onClick={() => void doPreflight()}>{asking.isLoading ? "Looking" : "Preflight"}</button>
-          <button className="btn" disabled={busy} onClick={() => void begin("try")}>Try <kbd>Ctrl ↵</kbd></button>
-          <button className="btn go" disabled={starting.isLoading} onClick={() => void begin("run")}>Run on all <kbd>Ctrl ⇧ ↵</kbd></button>
+          {errors[0] ? (
+            <button className="text-xs text-oxide" onClick={() => goToLine(errors[0]!.line)}>
+              {errors.length} error{errors.length === 1 ? "" : "s"}, line {errors[0].line}
+            </button>
+          ) : null}
+          <Revisions
+            name={name}
+            revision={revision}
+            changed={text !== kept}
+            current={text}
+            onTake={(t) =>
+              view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: t } })
+            }
+          />
+          <button className="btn quiet" disabled={asking.isLoading} onClick={() => void doPreflight()}>
+            {asking.isLoading ? "Looking" : "Preflight"}
+          </button>
+          <button className="btn" disabled={busy} onClick={() => void begin("try")}>
+            Try <kbd>Ctrl ↵</kbd>
+          </button>
+          <button className="btn go" disabled={starting.isLoading} onClick={() => void begin("run")}>
+            Run on all <kbd>Ctrl ⇧ ↵</kbd>
+          </button>
         </div>
       </footer>
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -61,11 +61,19 @@ function Head({
   return (
     <header className="flex h-7 items-center gap-2 px-2.5">
       {mark}
-      <b className="num truncate text-[12.5px] font-semibold" title={name}><Name text={name} most={26} /></b>
+      <b className="num truncate text-[12.5px] font-semibold" title={name}>
+        <Name text={name} most={26} />
+      </b>
       <span className="dim truncate text-xs">{what}</span>
-      <button className="num ml-auto text-[11px] text-oxide hover:underline" title={`Line ${line}`} onClick={() => onLine(line)}>{line}</button>
+      <button
+        className="num ml-auto text-[11px] text-oxide hover:underline"
+        title={`Line ${line}`}
+        onClick={() => onLine(line)}
+      >
+        {line}
+      </button>
     </header>
-  ); // prettier-ignore
+  );
 }
 
 function MiniTable({ value }: { value: TableValue }): ReactElement {
@@ -76,13 +84,27 @@ function MiniTable({ value }: { value: TableValue }): ReactElement {
       <table className="w-full border-collapse">
         <thead>
           <tr className="border-b border-ink">
-            {columns.map((c) => <th key={c.name} className={`px-2 py-0.5 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : "text-left"}`}><Name text={c.label ?? c.name} most={14} /> {displayUnit(c.unit)}</th>)}
+            {columns.map((c) => (
+              <th
+                key={c.name}
+                className={`px-2 py-0.5 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : "text-left"}`}
+              >
+                <Name text={c.label ?? c.name} most={14} /> {displayUnit(c.unit)}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
           {Array.from({ length: shown }, (_, i) => (
             <tr key={i} className="border-b border-soft">
-              {columns.map((c) => <td key={c.name} className={`px-2 py-0.5 text-xs ${c.kind === "number" ? "num text-right" : "max-w-24 truncate"}`}>{cellText(c.values[i] ?? null)}</td>)}
+              {columns.map((c) => (
+                <td
+                  key={c.name}
+                  className={`px-2 py-0.5 text-xs ${c.kind === "number" ? "num text-right" : "max-w-24 truncate"}`}
+                >
+                  {cellText(c.values[i] ?? null)}
+                </td>
+              ))}
             </tr>
           ))}
         </tbody>
@@ -92,12 +114,13 @@ function MiniTable({ value }: { value: TableValue }): ReactElement {
         {value.columns.length > columns.length && ` · ${value.columns.length - columns.length} more columns`}
       </div>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** What a fit or a comparison with a reference says, number by number, with what was done. */
 function Block({ value }: { value: TableValue }): ReactElement {
-  const of = (name: string, i: number): number | string | null => value.columns.find((c) => c.name === name)?.values[i] ?? null; // prettier-ignore
+  const of = (name: string, i: number): number | string | null =>
+    value.columns.find((c) => c.name === name)?.values[i] ?? null;
   const fit = value.columns[0]?.name === "term";
   return (
     <div className="px-2.5 pb-1.5 text-xs">
@@ -106,13 +129,21 @@ function Block({ value }: { value: TableValue }): ReactElement {
         {Array.from({ length: value.rows }, (_, i) => (
           <Fragment key={i}>
             <dt className="dim">{of(value.columns[0]!.name, i)}</dt>
-            <dd className="num">{cellText(of("value", i))}{fit && <span className="dim"> ± {cellText(of("error", i))}</span>} {displayUnit(String(of("unit", i) ?? ""))}</dd>
+            <dd className="num">
+              {cellText(of("value", i))}
+              {fit && <span className="dim"> ± {cellText(of("error", i))}</span>}{" "}
+              {displayUnit(String(of("unit", i) ?? ""))}
+            </dd>
           </Fragment>
         ))}
       </dl>
-      {value.notes.slice(fit ? 1 : 0).map((n, i) => <p key={i} className="dim">{n}</p>)}
+      {value.notes.slice(fit ? 1 : 0).map((n, i) => (
+        <p key={i} className="dim">
+          {n}
+        </p>
+      ))}
     </div>
-  ); // prettier-ignore
+  );
 }
 
 /** Whether a table is the numbers of a fit or of a comparison with a reference. */
@@ -174,7 +205,19 @@ function Body({ output, job }: { output: Output; job: number }): ReactElement | 
       </>
     );
   if (output.kind === "report")
-    return <p className="px-2.5 pb-2 text-xs">Holds {output.summary}. <a className="link" target="_blank" rel="noreferrer" href={`/api/jobs/${job}/reports/${encodeURIComponent(output.name)}`}>Read it</a></p>; // prettier-ignore
+    return (
+      <p className="px-2.5 pb-2 text-xs">
+        Holds {output.summary}.{" "}
+        <a
+          className="link"
+          target="_blank"
+          rel="noreferrer"
+          href={`/api/jobs/${job}/reports/${encodeURIComponent(output.name)}`}
+        >
+          Read it
+        </a>
+      </p>
+    );
   if (output.kind === "check") return <p className="px-2.5 pb-2 text-xs">{output.summary}</p>;
   return (
     <p className={`px-2.5 pb-2 ${output.kind === "value" ? "num text-sm" : "text-xs whitespace-pre-wrap"}`}>
@@ -237,10 +280,20 @@ export function DiagnosticCard({
         <span className={open ? "" : "truncate"}>
           {d.severity === "warning" && <span className="dim">warning: </span>}
           {d.message}{" "}
-          {open && d.fixes.slice(0, 3).map((f) => <button key={f} className="pill mr-1" onClick={() => onFix(d, f)}>{f}</button>)}
+          {open &&
+            d.fixes.slice(0, 3).map((f) => (
+              <button key={f} className="pill mr-1" onClick={() => onFix(d, f)}>
+                {f}
+              </button>
+            ))}
         </span>
-        <button className="num ml-auto flex-none self-start text-[11px] text-oxide hover:underline" onClick={() => onLine(d.line)}>{d.file.endsWith(".ts") ? d.line : ""}</button>
+        <button
+          className="num ml-auto flex-none self-start text-[11px] text-oxide hover:underline"
+          onClick={() => onLine(d.line)}
+        >
+          {d.file.endsWith(".ts") ? d.line : ""}
+        </button>
       </div>
     </Card>
-  ); // prettier-ignore
+  );
 }

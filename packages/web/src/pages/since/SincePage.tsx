@@ -29,7 +29,14 @@ export function SincePage(): ReactElement {
   const { data: jobs } = useJobsQuery(undefined);
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<string | undefined>();
-  if (error) return <Trouble text={errorText(error)}><Link className="link" to={`/jobs/${id}`}>To job {id}</Link></Trouble>; // prettier-ignore
+  if (error)
+    return (
+      <Trouble text={errorText(error)}>
+        <Link className="link" to={`/jobs/${id}`}>
+          To job {id}
+        </Link>
+      </Trouble>
+    );
   if (!diff || !job) return <Loading what="Comparing the two jobs" />;
   const others = (jobs ?? []).filter(
     (j) => j.script === job.script && j.mode === "run" && j.state === "done" && j.id !== id,
@@ -46,16 +53,48 @@ export function SincePage(): ReactElement {
     <div className="flex min-h-0 flex-1 flex-col">
       <header className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule px-5 py-3">
         <h1 className="text-lg font-semibold">Then and now</h1>
-        <label className="flex items-baseline gap-2">then
-          <select className="field num" value={then} onChange={(e) => void navigate(`/jobs/${id}/since/${e.target.value}?${search.toString()}`)}>
-            {others.map((j) => <option key={j.id} value={j.id}>job {j.id}, revision {j.revision}{j.pinned ? ", reference" : ""}</option>)}
+        <label className="flex items-baseline gap-2">
+          then
+          <select
+            className="field num"
+            value={then}
+            onChange={(e) => void navigate(`/jobs/${id}/since/${e.target.value}?${search.toString()}`)}
+          >
+            {others.map((j) => (
+              <option key={j.id} value={j.id}>
+                job {j.id}, revision {j.revision}
+                {j.pinned ? ", reference" : ""}
+              </option>
+            ))}
           </select>
         </label>
-        <span>now <Link className="link num" to={`/jobs/${id}`}>job {id}, revision {job.revision}</Link></span>
+        <span>
+          now{" "}
+          <Link className="link num" to={`/jobs/${id}`}>
+            job {id}, revision {job.revision}
+          </Link>
+        </span>
         <span className={diff.verdict === "changed" ? "text-oxide" : "text-patina"}>{count(diff)}</span>
         <span className="ml-auto flex items-baseline gap-3">
-          {(["absolute", "relative"] as const).map((n) => <label key={n} className="flex items-baseline gap-2">{n === "absolute" ? "same within" : "or a share of"} <input key={`${n}${tolerance[n]}`} className="field num w-20 text-right" defaultValue={tolerance[n] || ""} placeholder="0" aria-label={`${n} tolerance`} onBlur={(e) => set(n, e.target.value)} onKeyDown={(e) => e.key === "Enter" && set(n, e.currentTarget.value)} /></label>)}
-          {isFetching && <span className="dim" role="status">Comparing</span>}
+          {(["absolute", "relative"] as const).map((n) => (
+            <label key={n} className="flex items-baseline gap-2">
+              {n === "absolute" ? "same within" : "or a share of"}{" "}
+              <input
+                key={`${n}${tolerance[n]}`}
+                className="field num w-20 text-right"
+                defaultValue={tolerance[n] || ""}
+                placeholder="0"
+                aria-label={`${n} tolerance`}
+                onBlur={(e) => set(n, e.target.value)}
+                onKeyDown={(e) => e.key === "Enter" && set(n, e.currentTarget.value)}
+              />
+            </label>
+          ))}
+          {isFetching && (
+            <span className="dim" role="status">
+              Comparing
+            </span>
+          )}
         </span>
       </header>
       <div className="flex min-h-0 flex-1">
@@ -65,26 +104,50 @@ export function SincePage(): ReactElement {
           <ul>
             {sorted.map((o) => (
               <li key={o.name}>
-                <button className={`grid w-full grid-cols-[18px_1fr] border-b border-soft py-1.5 text-left ${open?.name === o.name ? "border-l-2 border-l-oxide pl-2" : ""}`} aria-current={open?.name === o.name} onClick={() => setChosen(o.name)}>
-                  <span className={marks[o.verdict].tone} aria-hidden>{marks[o.verdict].sign}</span>
-                  <span className="min-w-0"><b className="num font-medium"><Name text={o.name} most={32} /></b> <span className="dim text-xs">{o.kind}, {o.verdict}</span>{o.detail !== undefined && <span className="dim block truncate text-xs" title={o.detail}>{o.detail}</span>}</span>
+                <button
+                  className={`grid w-full grid-cols-[18px_1fr] border-b border-soft py-1.5 text-left ${open?.name === o.name ? "border-l-2 border-l-oxide pl-2" : ""}`}
+                  aria-current={open?.name === o.name}
+                  onClick={() => setChosen(o.name)}
+                >
+                  <span className={marks[o.verdict].tone} aria-hidden>
+                    {marks[o.verdict].sign}
+                  </span>
+                  <span className="min-w-0">
+                    <b className="num font-medium">
+                      <Name text={o.name} most={32} />
+                    </b>{" "}
+                    <span className="dim text-xs">
+                      {o.kind}, {o.verdict}
+                    </span>
+                    {o.detail !== undefined && (
+                      <span className="dim block truncate text-xs" title={o.detail}>
+                        {o.detail}
+                      </span>
+                    )}
+                  </span>
                 </button>
               </li>
             ))}
           </ul>
         </nav>
         <main className="min-w-0 flex-1 overflow-auto px-5 py-4" aria-label="What moved">
-          {open ? <Moved key={open.name} output={open} now={id} then={then} /> : <p className="dim">Neither job has outputs.</p>}
+          {open ? (
+            <Moved key={open.name} output={open} now={id} then={then} />
+          ) : (
+            <p className="dim">Neither job has outputs.</p>
+          )}
         </main>
       </div>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 function count(d: JobDiff): string {
   const n = d.outputs.filter((o) => o.verdict === "changed" || o.verdict === "new" || o.verdict === "gone").length;
   if (n > 0) return `${n} of ${d.outputs.length} outputs moved`;
-  return d.verdict === "same bytes" ? `all ${d.outputs.length} outputs have the same bytes` : "nothing moved beyond the tolerance"; // prettier-ignore
+  return d.verdict === "same bytes"
+    ? `all ${d.outputs.length} outputs have the same bytes`
+    : "nothing moved beyond the tolerance";
 }
 
 const MOST = 40;
@@ -98,31 +161,62 @@ function Causes({ diff }: { diff: JobDiff }): ReactElement {
       {nothing && <p className="dim py-1">Script, settings, runs and input files are the same.</p>}
       {diff.script.length > 0 && (
         <pre className="num overflow-x-auto py-1 text-xs leading-5">
-          {diff.script.slice(0, MOST).map((l, i) => <div key={i} className={l.now === undefined ? "text-pencil line-through" : "text-oxide"}><span className="dim mr-2 inline-block w-7 text-right no-underline">{l.line}</span>{l.now ?? l.then}</div>)}
+          {diff.script.slice(0, MOST).map((l, i) => (
+            <div key={i} className={l.now === undefined ? "text-pencil line-through" : "text-oxide"}>
+              <span className="dim mr-2 inline-block w-7 text-right no-underline">{l.line}</span>
+              {l.now ?? l.then}
+            </div>
+          ))}
         </pre>
       )}
       {diff.script.length > MOST && <p className="dim text-xs">{diff.script.length - MOST} more lines</p>}
-      {diff.settings.map((s) => <p key={s} className="py-0.5 text-xs">{s}</p>)}
-      {diff.runs.slice(0, MOST).map((r) => <p key={`${r.study}/${r.run}`} className="py-0.5 text-xs">run <span className="num">{r.run}</span> {r.change === "parameters" ? "has other parameters" : r.change === "new" ? "is new" : "is gone"}</p>)}
+      {diff.settings.map((s) => (
+        <p key={s} className="py-0.5 text-xs">
+          {s}
+        </p>
+      ))}
+      {diff.runs.slice(0, MOST).map((r) => (
+        <p key={`${r.study}/${r.run}`} className="py-0.5 text-xs">
+          run <span className="num">{r.run}</span>{" "}
+          {r.change === "parameters" ? "has other parameters" : r.change === "new" ? "is new" : "is gone"}
+        </p>
+      ))}
       {diff.runs.length > MOST && <p className="dim text-xs">{diff.runs.length - MOST} more runs</p>}
-      {diff.inputs.slice(0, MOST).map((i) => <p key={`${i.study}/${i.path}`} className="py-0.5 text-xs">input <span className="num"><Name text={`${i.study}/${i.path}`} most={38} /></span> {i.change === "changed" ? "changed" : i.change === "new" ? "is new" : "is gone"}</p>)}
+      {diff.inputs.slice(0, MOST).map((i) => (
+        <p key={`${i.study}/${i.path}`} className="py-0.5 text-xs">
+          input{" "}
+          <span className="num">
+            <Name text={`${i.study}/${i.path}`} most={38} />
+          </span>{" "}
+          {i.change === "changed" ? "changed" : i.change === "new" ? "is new" : "is gone"}
+        </p>
+      ))}
       {diff.inputs.length > MOST && <p className="dim text-xs">{diff.inputs.length - MOST} more inputs</p>}
     </section>
-  ); // prettier-ignore
+  );
 }
 
 function Moved({ output: o, now, then }: { output: OutputDiff; now: number; then: number }): ReactElement {
   return (
     <article aria-label={o.name}>
       <h2 className="num text-md font-semibold">{o.name}</h2>
-      <p className={marks[o.verdict].tone}>{o.verdict}{o.detail !== undefined ? `: ${o.detail}` : ""}</p>
+      <p className={marks[o.verdict].tone}>
+        {o.verdict}
+        {o.detail !== undefined ? `: ${o.detail}` : ""}
+      </p>
       {o.verdict === "same bytes" && <p className="dim py-2">Its files have the same bytes in both jobs.</p>}
       {o.cells && o.cells.length > 0 && <Cells output={o} />}
-      {o.kind === "chart" && o.verdict !== "new" && o.verdict !== "gone" && <BothCharts name={o.name} now={now} then={then} />}
-      {o.kind === "picture" && o.verdict !== "new" && o.verdict !== "gone" && <BothPictures name={o.name} now={now} then={then} same={o.verdict === "same bytes"} />}
-      {o.kind === "table" && o.verdict === "changed" && !o.cells && <p className="dim py-2">The two tables have no rows to hold side by side.</p>}
+      {o.kind === "chart" && o.verdict !== "new" && o.verdict !== "gone" && (
+        <BothCharts name={o.name} now={now} then={then} />
+      )}
+      {o.kind === "picture" && o.verdict !== "new" && o.verdict !== "gone" && (
+        <BothPictures name={o.name} now={now} then={then} same={o.verdict === "same bytes"} />
+      )}
+      {o.kind === "table" && o.verdict === "changed" && !o.cells && (
+        <p className="dim py-2">The two tables have no rows to hold side by side.</p>
+      )}
     </article>
-  ); // prettier-ignore
+  );
 }
 
 /** The cells that moved, the largest change first. */
@@ -130,7 +224,16 @@ function Cells({ output: o }: { output: OutputDiff }): ReactElement {
   return (
     <>
       <table className="ruled mt-3">
-        <thead><tr><th className="text-left">where</th><th className="text-left">column</th><th className="text-right">then</th><th className="text-right">now</th><th className="text-right">change</th><th className="text-right">of the earlier value</th></tr></thead>
+        <thead>
+          <tr>
+            <th className="text-left">where</th>
+            <th className="text-left">column</th>
+            <th className="text-right">then</th>
+            <th className="text-right">now</th>
+            <th className="text-right">change</th>
+            <th className="text-right">of the earlier value</th>
+          </tr>
+        </thead>
         <tbody>
           {o.cells!.map((c, i) => (
             <tr key={i}>
@@ -138,21 +241,31 @@ function Cells({ output: o }: { output: OutputDiff }): ReactElement {
               <td className="num">{c.column}</td>
               <td className="num text-right">{cellText(c.then)}</td>
               <td className="num text-right">{cellText(c.now)}</td>
-              <td className="num text-right">{c.change === undefined ? "" : `${c.change > 0 ? "+" : ""}${formatNumber(c.change, 4)}`}</td>
+              <td className="num text-right">
+                {c.change === undefined ? "" : `${c.change > 0 ? "+" : ""}${formatNumber(c.change, 4)}`}
+              </td>
               <td className="num text-right">{c.share === undefined ? "" : `${formatNumber(100 * c.share, 3)} %`}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      {o.moved !== undefined && o.moved > o.cells!.length && <p className="dim pt-1">{o.moved - o.cells!.length} more numbers moved, each by less.</p>}
+      {o.moved !== undefined && o.moved > o.cells!.length && (
+        <p className="dim pt-1">{o.moved - o.cells!.length} more numbers moved, each by less.</p>
+      )}
     </>
-  ); // prettier-ignore
+  );
 }
 
 function BothCharts({ name, now, then }: { name: string; now: number; then: number }): ReactElement {
   const a = useValueQuery({ job: then, name });
   const b = useValueQuery({ job: now, name });
-  const chart = useMemo(() => (a.data?.kind === "chart" && b.data?.kind === "chart" ? overlaid(chartFromWire(a.data.chart), chartFromWire(b.data.chart)) : undefined), [a.data, b.data]); // prettier-ignore
+  const chart = useMemo(
+    () =>
+      a.data?.kind === "chart" && b.data?.kind === "chart"
+        ? overlaid(chartFromWire(a.data.chart), chartFromWire(b.data.chart))
+        : undefined,
+    [a.data, b.data],
+  );
   if (a.error || b.error) return <p className="dim py-2">The charts of these jobs are not kept any more.</p>;
   if (!chart) return <p className="dim py-2">Reading both</p>;
   return (
@@ -176,13 +289,32 @@ function BothPictures({
   const url = (job: number): string => `/api/jobs/${job}/pictures/${encodeURIComponent(name)}`;
   return (
     <div className="mt-3 grid grid-cols-2 gap-3">
-      {([[then, "then"], [now, "now"]] as const).map(([job, word]) => <figure key={word} className="border border-rule bg-white"><img className="w-full" alt={`${name}, ${word}`} src={url(job)} /><figcaption className="px-2 py-1 text-xs text-[#5F6B6D]">{word}</figcaption></figure>)}
+      {(
+        [
+          [then, "then"],
+          [now, "now"],
+        ] as const
+      ).map(([job, word]) => (
+        <figure key={word} className="border border-rule bg-white">
+          <img className="w-full" alt={`${name}, ${word}`} src={url(job)} />
+          <figcaption className="px-2 py-1 text-xs text-[#5F6B6D]">{word}</figcaption>
+        </figure>
+      ))}
       {!same && (
         <figure className="col-span-2 border border-rule bg-white">
-          <div className="relative isolate bg-black"><img className="w-full" alt="" src={url(then)} /><img className="absolute inset-0 w-full mix-blend-difference" alt={`${name}, the difference`} src={url(now)} /></div>
-          <figcaption className="px-2 py-1 text-xs text-[#5F6B6D]">The difference: black is where both are the same.</figcaption>
+          <div className="relative isolate bg-black">
+            <img className="w-full" alt="" src={url(then)} />
+            <img
+              className="absolute inset-0 w-full mix-blend-difference"
+              alt={`${name}, the difference`}
+              src={url(now)}
+            />
+          </div>
+          <figcaption className="px-2 py-1 text-xs text-[#5F6B6D]">
+            The difference: black is where both are the same.
+          </figcaption>
         </figure>
       )}
     </div>
-  ); // prettier-ignore
+  );
 }

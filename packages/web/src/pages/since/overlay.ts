@@ -4,11 +4,13 @@ import type { ChartDescription, Series } from "@oxtrum/core/charts";
 const THEN = { palette: 7 } as const;
 
 const sameLine = (a: Series, b: Series): boolean =>
-  a.x.length === b.x.length && Array.from(a.x).every((v, i) => Object.is(v, b.x[i])) && Array.from(a.y).every((v, i) => Object.is(v, b.y[i])); // prettier-ignore
+  a.x.length === b.x.length &&
+  Array.from(a.x).every((v, i) => Object.is(v, b.x[i])) &&
+  Array.from(a.y).every((v, i) => Object.is(v, b.y[i]));
 
 /**
- * Two states of a chart on the same axes: the series of now in their colours over those of then in grey and dashed; series that did not
- * move are drawn once.
+ * Two states of a chart on the same axes: the series of now in their colours over those of then in grey and dashed;
+ * series that did not move are drawn once.
  */
 export function overlaid(then: ChartDescription, now: ChartDescription): ChartDescription {
   if (then.panels && now.panels) {

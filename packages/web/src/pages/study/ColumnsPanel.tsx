@@ -55,32 +55,77 @@ export function ColumnsPanel({
   return (
     <section className="flex h-full flex-col overflow-auto px-5 pt-4 pb-6" aria-label="Contents">
       <div className="flex items-baseline gap-3 pb-2">
-        <h2 className="num truncate text-md font-semibold">{pick ? <Name text={pick.file} most={40} /> : "Contents"}</h2>
-        {file && <span className="dim whitespace-nowrap">in {file.runs} of {count(study.runs.length, "run")}</span>}
+        <h2 className="num truncate text-md font-semibold">
+          {pick ? <Name text={pick.file} most={40} /> : "Contents"}
+        </h2>
+        {file && (
+          <span className="dim whitespace-nowrap">
+            in {file.runs} of {count(study.runs.length, "run")}
+          </span>
+        )}
         {isFetching && <span className="sweep ml-auto h-1 w-16 self-center" aria-label="Reading" />}
       </div>
       <div className="h-80 flex-none border border-rule bg-sheet">
-        {chart ? <ChartView chart={chart} label={pick!.column} /> : <div className="dim p-6">{error ? errorText(error) : runs.length === 0 ? "Choose runs at the left to draw them." : failed[0] && "error" in failed[0] ? failed[0].error : pick ? "" : "There are no tables in these runs."}</div>}
+        {chart ? (
+          <ChartView chart={chart} label={pick!.column} />
+        ) : (
+          <div className="dim p-6">
+            {error
+              ? errorText(error)
+              : runs.length === 0
+                ? "Choose runs at the left to draw them."
+                : failed[0] && "error" in failed[0]
+                  ? failed[0].error
+                  : pick
+                    ? ""
+                    : "There are no tables in these runs."}
+          </div>
+        )}
       </div>
       <div className="dim flex flex-wrap gap-4 py-2 text-xs">
-        {ranges.length > 0 && <span>from <span className="num">{formatNumber(Math.min(...ranges.map((r) => r.min!)), 4)}</span> to <span className="num">{formatNumber(Math.max(...ranges.map((r) => r.max!)), 4)}</span> {displayUnit(ranges[0]!.unit)} in {count(ranges.length, "run")}</span>}
-        {failed.map((f) => <span key={f.run} className="warn" title={"error" in f ? f.error : ""}>{f.run} not drawn</span>)}
+        {ranges.length > 0 && (
+          <span>
+            from <span className="num">{formatNumber(Math.min(...ranges.map((r) => r.min!)), 4)}</span> to{" "}
+            <span className="num">{formatNumber(Math.max(...ranges.map((r) => r.max!)), 4)}</span>{" "}
+            {displayUnit(ranges[0]!.unit)} in {count(ranges.length, "run")}
+          </span>
+        )}
+        {failed.map((f) => (
+          <span key={f.run} className="warn" title={"error" in f ? f.error : ""}>
+            {f.run} not drawn
+          </span>
+        ))}
         <span className="ml-auto">wheel or drag zooms, double-click fits</span>
       </div>
       {tables.map((f) => (
         <div key={f.file} className="border-t border-soft py-2">
           <div className="flex items-baseline gap-2 pb-1">
-            <h3 className="num font-medium"><Name text={f.file} most={44} /></h3>
-            <span className="dim text-xs">{count(f.columns!.length, "column")}{f.runs < study.runs.length ? `, in ${f.runs} of ${study.runs.length} runs` : ""}</span>
+            <h3 className="num font-medium">
+              <Name text={f.file} most={44} />
+            </h3>
+            <span className="dim text-xs">
+              {count(f.columns!.length, "column")}
+              {f.runs < study.runs.length ? `, in ${f.runs} of ${study.runs.length} runs` : ""}
+            </span>
           </div>
           <div className="grid grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-x-5">
             {f.columns!.map((c) => {
               const current = pick?.file === f.file && pick.column === c.name;
               const drawable = c.kind === "number" && c.name !== f.axis;
               return (
-                <button key={c.name} disabled={!drawable} aria-pressed={current} onClick={() => onPick({ file: f.file, column: c.name })} className={`flex items-baseline gap-2 border-b border-soft py-0.5 text-left disabled:opacity-100 ${drawable ? "hover:border-oxide" : ""} ${current ? "text-oxide" : ""}`}>
-                  <span className={`num truncate ${drawable ? "font-medium" : "dim"}`} title={c.name}>{c.name}</span>
-                  <span className="dim text-xs">{displayUnit(c.unit) || (c.kind === "text" ? "words" : c.unit === "1" ? "" : "?")}</span>
+                <button
+                  key={c.name}
+                  disabled={!drawable}
+                  aria-pressed={current}
+                  onClick={() => onPick({ file: f.file, column: c.name })}
+                  className={`flex items-baseline gap-2 border-b border-soft py-0.5 text-left disabled:opacity-100 ${drawable ? "hover:border-oxide" : ""} ${current ? "text-oxide" : ""}`}
+                >
+                  <span className={`num truncate ${drawable ? "font-medium" : "dim"}`} title={c.name}>
+                    {c.name}
+                  </span>
+                  <span className="dim text-xs">
+                    {displayUnit(c.unit) || (c.kind === "text" ? "words" : c.unit === "1" ? "" : "?")}
+                  </span>
                 </button>
               );
             })}
@@ -92,9 +137,13 @@ export function ColumnsPanel({
         <div className="border-t border-soft py-2">
           <h3 className="pb-1 font-medium">Also there</h3>
           <p className="num dim">{others.map((f) => f.file).join(" · ")}</p>
-          {study.beside.length > 0 && <p className="dim pt-1">Beside the runs: <span className="num">{study.beside.map((f) => f.file).join(" · ")}</span></p>}
+          {study.beside.length > 0 && (
+            <p className="dim pt-1">
+              Beside the runs: <span className="num">{study.beside.map((f) => f.file).join(" · ")}</span>
+            </p>
+          )}
         </div>
       )}
     </section>
-  ); // prettier-ignore
+  );
 }

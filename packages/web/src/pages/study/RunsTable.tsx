@@ -71,9 +71,32 @@ export function RunsTable({
   return (
     <>
       <div className="flex flex-wrap items-center gap-2 px-5 pb-2">
-        {study.parameters.map((p) => <Filter key={p.name} name={p.name} study={study} chosen={filters[p.name] ?? []} onChoose={(v) => setFilters({ ...filters, [p.name]: v })} />)}
-        <button className={`btn h-6.5 px-2.5 text-xs ${onlyOdd ? "border-oxide text-oxide" : "quiet"}`} onClick={() => setOnlyOdd(!onlyOdd)} aria-pressed={onlyOdd}>with problems</button>
-        <span className="dim ml-auto text-xs">{drawn.length} drawn · <button className="link" onClick={() => onDraw(rows.map((r) => r.id))}>draw all {rows.length}</button> · <button className="link" onClick={() => onDraw([])}>none</button></span>
+        {study.parameters.map((p) => (
+          <Filter
+            key={p.name}
+            name={p.name}
+            study={study}
+            chosen={filters[p.name] ?? []}
+            onChoose={(v) => setFilters({ ...filters, [p.name]: v })}
+          />
+        ))}
+        <button
+          className={`btn h-6.5 px-2.5 text-xs ${onlyOdd ? "border-oxide text-oxide" : "quiet"}`}
+          onClick={() => setOnlyOdd(!onlyOdd)}
+          aria-pressed={onlyOdd}
+        >
+          with problems
+        </button>
+        <span className="dim ml-auto text-xs">
+          {drawn.length} drawn ·{" "}
+          <button className="link" onClick={() => onDraw(rows.map((r) => r.id))}>
+            draw all {rows.length}
+          </button>{" "}
+          ·{" "}
+          <button className="link" onClick={() => onDraw([])}>
+            none
+          </button>
+        </span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-5 pb-4">
         <table className="ruled">
@@ -81,10 +104,24 @@ export function RunsTable({
             <tr>
               <th aria-label="drawn" />
               {head("id", "run")}
-              {study.parameters.map((p) => <ParameterHead key={p.name}>{head(p.name, <>{p.label ?? p.name} {displayUnit(p.unit)}</>, p.type === "number")}</ParameterHead>)}
+              {study.parameters.map((p) => (
+                <ParameterHead key={p.name}>
+                  {head(
+                    p.name,
+                    <>
+                      {p.label ?? p.name} {displayUnit(p.unit)}
+                    </>,
+                    p.type === "number",
+                  )}
+                </ParameterHead>
+              ))}
               <th>{pick?.column}</th>
               <th className="n">max {unit && "unit" in unit ? displayUnit(unit.unit) : ""}</th>
-              {study.rules.length > 0 && <th title={study.rules.map((r) => `${r.name}: ${r.value} of ${r.file}, ${r.limit}`).join("\n")}>counts{judged.isFetching ? " …" : ""}</th>}
+              {study.rules.length > 0 && (
+                <th title={study.rules.map((r) => `${r.name}: ${r.value} of ${r.file}, ${r.limit}`).join("\n")}>
+                  counts{judged.isFetching ? " …" : ""}
+                </th>
+              )}
               {head("problems", "problems")}
             </tr>
           </thead>
@@ -93,23 +130,85 @@ export function RunsTable({
               const s = byRun.get(r.id);
               const at = drawn.indexOf(r.id);
               return (
-                <tr key={r.id} onClick={() => toggle(r.id)} className={`cursor-pointer ${at >= 0 ? "bg-oxide-wash/60" : "hover:bg-sheet"}`}>
-                  <td className="w-8"><button aria-label={`${at >= 0 ? "Do not draw" : "Draw"} ${r.id}`} aria-pressed={at >= 0} onClick={(e) => { e.stopPropagation(); toggle(r.id); }} className="block h-4 w-5">{at >= 0 ? <SeriesSwatch index={at} total={drawn.length} /> : null}</button></td>
-                  <td className="num whitespace-nowrap" title={r.id}><Name text={names.get(r.id)!} most={26} /></td>
-                  {study.parameters.map((p) => <td key={p.name} className={p.type === "number" ? "n" : ""}>{typeof r.params[p.name] === "number" ? formatNumber(r.params[p.name] as number) : (r.params[p.name] ?? "–")}</td>)}
-                  <td>{s && "y" in s ? <Sparkline x={s.x} y={s.y} strong={at >= 0} /> : s ? <span className="dim" title={s.error}>–</span> : null}</td>
-                  <td className="n">{s && "max" in s && s.max !== null ? formatNumber(s.max, 4) : s && "error" in s ? <span title={s.error}>–</span> : ""}</td>
+                <tr
+                  key={r.id}
+                  onClick={() => toggle(r.id)}
+                  className={`cursor-pointer ${at >= 0 ? "bg-oxide-wash/60" : "hover:bg-sheet"}`}
+                >
+                  <td className="w-8">
+                    <button
+                      aria-label={`${at >= 0 ? "Do not draw" : "Draw"} ${r.id}`}
+                      aria-pressed={at >= 0}
+                      onClick={(e) => {
+                        e.stopPropagation();
+                        toggle(r.id);
+                      }}
+                      className="block h-4 w-5"
+                    >
+                      {at >= 0 ? <SeriesSwatch index={at} total={drawn.length} /> : null}
+                    </button>
+                  </td>
+                  <td className="num whitespace-nowrap" title={r.id}>
+                    <Name text={names.get(r.id)!} most={26} />
+                  </td>
+                  {study.parameters.map((p) => (
+                    <td key={p.name} className={p.type === "number" ? "n" : ""}>
+                      {typeof r.params[p.name] === "number"
+                        ? formatNumber(r.params[p.name] as number)
+                        : (r.params[p.name] ?? "–")}
+                    </td>
+                  ))}
+                  <td>
+                    {s && "y" in s ? (
+                      <Sparkline x={s.x} y={s.y} strong={at >= 0} />
+                    ) : s ? (
+                      <span className="dim" title={s.error}>
+                        –
+                      </span>
+                    ) : null}
+                  </td>
+                  <td className="n">
+                    {s && "max" in s && s.max !== null ? (
+                      formatNumber(s.max, 4)
+                    ) : s && "error" in s ? (
+                      <span title={s.error}>–</span>
+                    ) : (
+                      ""
+                    )}
+                  </td>
                   {study.rules.length > 0 && <Counts verdict={verdicts.get(r.id)} trouble={judged.data?.trouble} />}
-                  <td>{r.problems[0] && <span title={r.problems.map((p) => p.text).join("\n")}><span className="warn">{r.problems[0].text}</span>{r.problems.length > 1 && <span className="dim text-xs whitespace-nowrap"> and {r.problems.length - 1} more</span>}</span>}</td>
+                  <td>
+                    {r.problems[0] && (
+                      <span title={r.problems.map((p) => p.text).join("\n")}>
+                        <span className="warn">{r.problems[0].text}</span>
+                        {r.problems.length > 1 && (
+                          <span className="dim text-xs whitespace-nowrap"> and {r.problems.length - 1} more</span>
+                        )}
+                      </span>
+                    )}
+                  </td>
                 </tr>
               );
             })}
           </tbody>
         </table>
-        {rows.length === 0 && <p className="dim py-6">No run fits these filters. <button className="link" onClick={() => { setFilters({}); setOnlyOdd(false); }}>Show all</button></p>}
+        {rows.length === 0 && (
+          <p className="dim py-6">
+            No run fits these filters.{" "}
+            <button
+              className="link"
+              onClick={() => {
+                setFilters({});
+                setOnlyOdd(false);
+              }}
+            >
+              Show all
+            </button>
+          </p>
+        )}
       </div>
     </>
-  ); // prettier-ignore
+  );
 }
 
 interface RunVerdict {
@@ -127,8 +226,13 @@ function verdictsOf(t: OutputValue | undefined): ReadonlyMap<string, RunVerdict>
   const rules = table.columns.filter((c) => c.kind === "number");
   return new Map(
     Array.from({ length: table.rows }, (_, i) => {
-      const numbers = rules.map((c) => `${c.name}: ${typeof c.values[i] === "number" ? formatNumber(c.values[i], 4) : "–"} ${displayUnit(c.unit)}`.trim()); // prettier-ignore
-      return [of("run", i), { accepted: of("accepted", i) === "yes", because: of("because", i), numbers: numbers.join("\n") }]; // prettier-ignore
+      const numbers = rules.map((c) =>
+        `${c.name}: ${typeof c.values[i] === "number" ? formatNumber(c.values[i], 4) : "–"} ${displayUnit(c.unit)}`.trim(),
+      );
+      return [
+        of("run", i),
+        { accepted: of("accepted", i) === "yes", because: of("because", i), numbers: numbers.join("\n") },
+      ];
     }),
   );
 }
@@ -142,9 +246,24 @@ const decisive = (because: string): string =>
 
 /** Whether a run counts, by the rules of the study; on hover the numbers that decided. */
 function Counts({ verdict, trouble }: { verdict: RunVerdict | undefined; trouble: string | undefined }): ReactElement {
-  if (!verdict) return <td className="dim" title={trouble}>{trouble === undefined ? "" : "?"}</td>;
-  return <td title={[verdict.because, verdict.numbers].filter((t) => t !== "").join("\n")} className="max-w-26 text-xs"><span className="line-clamp-2">{verdict.accepted ? <span className="dim">yes</span> : <span className="warn">no: {decisive(verdict.because)}</span>}</span></td>;
-} // prettier-ignore
+  if (!verdict)
+    return (
+      <td className="dim" title={trouble}>
+        {trouble === undefined ? "" : "?"}
+      </td>
+    );
+  return (
+    <td title={[verdict.because, verdict.numbers].filter((t) => t !== "").join("\n")} className="max-w-26 text-xs">
+      <span className="line-clamp-2">
+        {verdict.accepted ? (
+          <span className="dim">yes</span>
+        ) : (
+          <span className="warn">no: {decisive(verdict.because)}</span>
+        )}
+      </span>
+    </td>
+  );
+}
 
 const ParameterHead = ({ children }: { children: ReactElement }): ReactElement => children;
 

@@ -52,14 +52,38 @@ export function StudyPage(): ReactElement {
         <section className="flex h-full flex-col pt-4" aria-label="Runs">
           <div className="flex items-baseline gap-3 px-5 pb-3">
             <h1 className="text-lg font-semibold whitespace-nowrap">{count(data.runs.length, "run")}</h1>
-            <span className="dim truncate" title={data.how}>{data.parameters.length} parameters · {troubled > 0 ? `${troubled} with problems` : data.problems.length > 0 ? `${data.problems.length} not listed` : "no problems"} · scanned {ago(data.scannedAt)}</span>
-            <Link className="link ml-auto" to={pick ? `compare?${new URLSearchParams({ file: pick.file, column: pick.column }).toString()}` : "compare"}>Compare</Link>
-            {data.fields.length > 0 && <Link className="link" to="survey">Survey</Link>}
-            <button className="link" disabled={scanning.isLoading} onClick={() => void scan(name)}>{scanning.isLoading ? "Scanning" : "Scan again"}</button>
+            <span className="dim truncate" title={data.how}>
+              {data.parameters.length} parameters ·{" "}
+              {troubled > 0
+                ? `${troubled} with problems`
+                : data.problems.length > 0
+                  ? `${data.problems.length} not listed`
+                  : "no problems"}{" "}
+              · scanned {ago(data.scannedAt)}
+            </span>
+            <Link
+              className="link ml-auto"
+              to={
+                pick ? `compare?${new URLSearchParams({ file: pick.file, column: pick.column }).toString()}` : "compare"
+              }
+            >
+              Compare
+            </Link>
+            {data.fields.length > 0 && (
+              <Link className="link" to="survey">
+                Survey
+              </Link>
+            )}
+            <button className="link" disabled={scanning.isLoading} onClick={() => void scan(name)}>
+              {scanning.isLoading ? "Scanning" : "Scan again"}
+            </button>
           </div>
           {data.problems.length > 0 && <FolderProblems list={data.problems} />}
           {data.runs.length === 0 ? (
-            <Empty title="No runs in this folder">Oxtrum looks for folders with a case file, for a table of runs, or for folders that hold the same files. Where it finds none, a study definition (oxtrum.study.json) says where they are.</Empty>
+            <Empty title="No runs in this folder">
+              Oxtrum looks for folders with a case file, for a table of runs, or for folders that hold the same files.
+              Where it finds none, a study definition (oxtrum.study.json) says where they are.
+            </Empty>
           ) : (
             <RunsTable study={data} drawn={runs} onDraw={setDrawn} pick={pick} />
           )}
@@ -70,5 +94,5 @@ export function StudyPage(): ReactElement {
         <ColumnsPanel study={data} pick={pick} onPick={setChosen} runs={runs} />
       </Panel>
     </Group>
-  ); // prettier-ignore
+  );
 }

@@ -43,16 +43,47 @@ export function Legend({
     else if (Number.isFinite(v)) onRange(k === 0 ? [v, range[1]] : [range[0], v]);
   };
   const field = (k: 0 | 1): ReactElement => (
-    <input key={`${k} ${range[k]}`} className="num w-20 border-b border-transparent bg-transparent text-[11px] hover:border-rule focus:border-oxide" defaultValue={formatNumber(range[k], 5).replace("−", "-").replace(/\u202f/g, "")} aria-label={k === 0 ? "Least value of the colours" : "Largest value of the colours"} onBlur={(e) => change(k, e.target.value)} onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()} style={k === 1 ? { textAlign: "right" } : {}} />
-  ); // prettier-ignore
+    <input
+      key={`${k} ${range[k]}`}
+      className="num w-20 border-b border-transparent bg-transparent text-[11px] hover:border-rule focus:border-oxide"
+      defaultValue={formatNumber(range[k], 5)
+        .replace("−", "-")
+        .replace(/\u202f/g, "")}
+      aria-label={k === 0 ? "Least value of the colours" : "Largest value of the colours"}
+      onBlur={(e) => change(k, e.target.value)}
+      onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+      style={k === 1 ? { textAlign: "right" } : {}}
+    />
+  );
   return (
     <div className="pointer-events-auto w-69">
       <svg width="276" height="42" aria-hidden>
-        {bars.map((h, k) => <rect key={k} x={k * 6} y={32 - 28 * h} width="5" height={28 * h} fill={fieldHex((k + 0.5) / BARS)} />)}
-        {STRIP.map((c, k) => <rect key={k} x={(k * 276) / STRIP.length} y="33" width={276 / STRIP.length + 0.5} height="9" fill={c} />)}
+        {bars.map((h, k) => (
+          <rect key={k} x={k * 6} y={32 - 28 * h} width="5" height={28 * h} fill={fieldHex((k + 0.5) / BARS)} />
+        ))}
+        {STRIP.map((c, k) => (
+          <rect key={k} x={(k * 276) / STRIP.length} y="33" width={276 / STRIP.length + 0.5} height="9" fill={c} />
+        ))}
       </svg>
-      <div className="flex items-baseline justify-between">{field(0)}<span className="dim truncate text-[11px]">{text}</span><span className="flex items-baseline gap-1">{field(1)}<span className="num text-[11px]">{displayUnit(unit)}</span></span></div>
-      {shared !== undefined && <label className="dim flex items-center gap-1.5 pt-0.5 text-[11px]"><input type="checkbox" className="accent-oxide" checked={shared} onChange={(e) => onShared(e.target.checked)} />one range for all runs</label>}
+      <div className="flex items-baseline justify-between">
+        {field(0)}
+        <span className="dim truncate text-[11px]">{text}</span>
+        <span className="flex items-baseline gap-1">
+          {field(1)}
+          <span className="num text-[11px]">{displayUnit(unit)}</span>
+        </span>
+      </div>
+      {shared !== undefined && (
+        <label className="dim flex items-center gap-1.5 pt-0.5 text-[11px]">
+          <input
+            type="checkbox"
+            className="accent-oxide"
+            checked={shared}
+            onChange={(e) => onShared(e.target.checked)}
+          />
+          one range for all runs
+        </label>
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }

@@ -20,10 +20,24 @@ function Numbers({
   return (
     <Row label={label}>
       <span className="flex gap-1">
-        {values.map((v, k) => <input key={k} type="number" step="any" className="field tight num w-full min-w-0 text-right text-xs" aria-label={`${label} ${values.length > 1 ? ("xyz"[k] ?? "") : ""}`.trim()} value={v} onChange={(e) => e.target.value !== "" && Number.isFinite(Number(e.target.value)) && onChange(values.map((x, j) => (j === k ? Number(e.target.value) : x)))} />)}
+        {values.map((v, k) => (
+          <input
+            key={k}
+            type="number"
+            step="any"
+            className="field tight num w-full min-w-0 text-right text-xs"
+            aria-label={`${label} ${values.length > 1 ? ("xyz"[k] ?? "") : ""}`.trim()}
+            value={v}
+            onChange={(e) =>
+              e.target.value !== "" &&
+              Number.isFinite(Number(e.target.value)) &&
+              onChange(values.map((x, j) => (j === k ? Number(e.target.value) : x)))
+            }
+          />
+        ))}
       </span>
     </Row>
-  ); // prettier-ignore
+  );
 }
 
 const whole = (n: number, least: number, most: number): number => Math.max(least, Math.min(most, Math.round(n)));
@@ -40,45 +54,99 @@ export function SiteForm({
 }): ReactElement {
   return (
     <div className="flex flex-col gap-1.5">
-      <Row label="name"><input className="field tight num min-w-0 text-xs" aria-label="name of the site" value={site.name} onChange={(e) => onChange({ ...site, name: e.target.value })} /></Row>
+      <Row label="name">
+        <input
+          className="field tight num min-w-0 text-xs"
+          aria-label="name of the site"
+          value={site.name}
+          onChange={(e) => onChange({ ...site, name: e.target.value })}
+        />
+      </Row>
       {site.kind === "line" && (
         <>
-          <Numbers label="from" values={site.from} onChange={(v) => onChange({ ...site, from: v as unknown as Triple })} />
+          <Numbers
+            label="from"
+            values={site.from}
+            onChange={(v) => onChange({ ...site, from: v as unknown as Triple })}
+          />
           <Numbers label="to" values={site.to} onChange={(v) => onChange({ ...site, to: v as unknown as Triple })} />
-          <Numbers label="places" values={[site.count]} onChange={([n]) => onChange({ ...site, count: whole(n!, 2, 5000) })} />
+          <Numbers
+            label="places"
+            values={[site.count]}
+            onChange={([n]) => onChange({ ...site, count: whole(n!, 2, 5000) })}
+          />
         </>
       )}
-      {site.kind === "points" && <Numbers label="place" values={site.place} onChange={(v) => onChange({ ...site, place: v as unknown as Triple })} />}
+      {site.kind === "points" && (
+        <Numbers
+          label="place"
+          values={site.place}
+          onChange={(v) => onChange({ ...site, place: v as unknown as Triple })}
+        />
+      )}
       {site.kind === "grid" && (
         <>
-          <Numbers label="origin" values={site.origin} onChange={(v) => onChange({ ...site, origin: v as unknown as Triple })} />
-          <Numbers label="step" values={site.step} onChange={(v) => onChange({ ...site, step: v as unknown as Triple })} />
-          <Numbers label="count" values={site.count} onChange={(v) => onChange({ ...site, count: v.map((n) => whole(n, 1, 100)) as unknown as Triple })} />
+          <Numbers
+            label="origin"
+            values={site.origin}
+            onChange={(v) => onChange({ ...site, origin: v as unknown as Triple })}
+          />
+          <Numbers
+            label="step"
+            values={site.step}
+            onChange={(v) => onChange({ ...site, step: v as unknown as Triple })}
+          />
+          <Numbers
+            label="count"
+            values={site.count}
+            onChange={(v) => onChange({ ...site, count: v.map((n) => whole(n, 1, 100)) as unknown as Triple })}
+          />
         </>
       )}
       {site.kind === "column" && (
         <>
           <Numbers label="x" values={[site.x]} onChange={([x]) => onChange({ ...site, x: x! })} />
           <Numbers label="y" values={[site.y]} onChange={([y]) => onChange({ ...site, y: y! })} />
-          <Numbers label="places" values={[site.count]} onChange={([n]) => onChange({ ...site, count: whole(n!, 2, 5000) })} />
+          <Numbers
+            label="places"
+            values={[site.count]}
+            onChange={([n]) => onChange({ ...site, count: whole(n!, 2, 5000) })}
+          />
         </>
       )}
       {site.kind === "patch" && (
         <Row label="patch">
-          <input className="field tight num min-w-0 text-xs" aria-label="patch" list="patches" value={site.match} onChange={(e) => onChange({ ...site, match: e.target.value })} />
-          <datalist id="patches">{patches.map((p) => <option key={p}>{p}</option>)}</datalist>
+          <input
+            className="field tight num min-w-0 text-xs"
+            aria-label="patch"
+            list="patches"
+            value={site.match}
+            onChange={(e) => onChange({ ...site, match: e.target.value })}
+          />
+          <datalist id="patches">
+            {patches.map((p) => (
+              <option key={p}>{p}</option>
+            ))}
+          </datalist>
         </Row>
       )}
       {site.kind === "plane" && (
         <>
           <Row label="across">
-            <select className="field tight num text-xs" aria-label="axis of the plane" value={site.axis} onChange={(e) => onChange({ ...site, axis: e.target.value as Axis })}>
-              <option>x</option><option>y</option><option>z</option>
+            <select
+              className="field tight num text-xs"
+              aria-label="axis of the plane"
+              value={site.axis}
+              onChange={(e) => onChange({ ...site, axis: e.target.value as Axis })}
+            >
+              <option>x</option>
+              <option>y</option>
+              <option>z</option>
             </select>
           </Row>
           <Numbers label="at" values={[site.at]} onChange={([at]) => onChange({ ...site, at: at! })} />
         </>
       )}
     </div>
-  ); // prettier-ignore
+  );
 }

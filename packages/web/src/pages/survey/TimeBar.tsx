@@ -33,17 +33,53 @@ export function TimeBar({
   const span = (steps[last] ?? last) - from || 1;
   return (
     <div className="absolute right-4.5 bottom-3 left-4.5 flex items-center gap-3 text-xs">
-      <button className="btn quiet px-2" aria-label={playing ? "Pause" : "Play"} onClick={() => setPlaying(!playing)}>{playing ? <Pause size={13} /> : <Play size={13} />}</button>
-      <span className="num w-18">{say(at)} {shown}</span>
-      <span className="relative flex-1">
-        <svg className="pointer-events-none absolute inset-x-2 -top-1 h-2 w-[calc(100%-16px)] overflow-visible" aria-hidden>
-          {steps.map((s, k) => <line key={k} x1={`${(100 * ((s ?? k) - from)) / span}%`} x2={`${(100 * ((s ?? k) - from)) / span}%`} y1="0" y2="6" stroke={k === at ? "var(--oxide)" : "var(--pencil)"} strokeWidth={k === at ? 2 : 1} />)}
-        </svg>
-        <input type="range" className="w-full accent-oxide" min={from} max={from + span} step="any" value={steps[at] ?? at} aria-label={axis} aria-valuetext={`${say(at)} ${shown}`} onChange={(e) => onStep(nearest(steps, Number(e.target.value)))} onKeyDown={(e) => { if (e.key === "ArrowRight" || e.key === "ArrowLeft") { e.preventDefault(); onStep(Math.min(last, Math.max(0, at + (e.key === "ArrowRight" ? 1 : -1)))); } }} />
+      <button className="btn quiet px-2" aria-label={playing ? "Pause" : "Play"} onClick={() => setPlaying(!playing)}>
+        {playing ? <Pause size={13} /> : <Play size={13} />}
+      </button>
+      <span className="num w-18">
+        {say(at)} {shown}
       </span>
-      <span className="dim num">{say(0)} … {[say(last), shown].filter((t) => t !== "").join(" ")}, {steps.length} {axis === "step" ? "steps" : "times"}</span>
+      <span className="relative flex-1">
+        <svg
+          className="pointer-events-none absolute inset-x-2 -top-1 h-2 w-[calc(100%-16px)] overflow-visible"
+          aria-hidden
+        >
+          {steps.map((s, k) => (
+            <line
+              key={k}
+              x1={`${(100 * ((s ?? k) - from)) / span}%`}
+              x2={`${(100 * ((s ?? k) - from)) / span}%`}
+              y1="0"
+              y2="6"
+              stroke={k === at ? "var(--oxide)" : "var(--pencil)"}
+              strokeWidth={k === at ? 2 : 1}
+            />
+          ))}
+        </svg>
+        <input
+          type="range"
+          className="w-full accent-oxide"
+          min={from}
+          max={from + span}
+          step="any"
+          value={steps[at] ?? at}
+          aria-label={axis}
+          aria-valuetext={`${say(at)} ${shown}`}
+          onChange={(e) => onStep(nearest(steps, Number(e.target.value)))}
+          onKeyDown={(e) => {
+            if (e.key === "ArrowRight" || e.key === "ArrowLeft") {
+              e.preventDefault();
+              onStep(Math.min(last, Math.max(0, at + (e.key === "ArrowRight" ? 1 : -1))));
+            }
+          }}
+        />
+      </span>
+      <span className="dim num">
+        {say(0)} … {[say(last), shown].filter((t) => t !== "").join(" ")}, {steps.length}{" "}
+        {axis === "step" ? "steps" : "times"}
+      </span>
     </div>
-  ); // prettier-ignore
+  );
 }
 
 function nearest(steps: readonly (number | null)[], v: number): number {

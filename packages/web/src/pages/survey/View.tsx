@@ -110,7 +110,11 @@ export function View(props: Props): ReactElement {
       const to = snapped(s.shifted(d.handle.place, x - d.x, y - d.y, d.handle.axis), props.outline.bounds);
       const now = props.sites.find((q) => q.name === d.name);
       if (now) props.onMove(now, moved(d.site, d.handle, to));
-      setNote({ x, y, text: (d.handle.axis === undefined ? to : [to[d.handle.axis]!]).map((v) => formatNumber(v, 5)).join(", ") }); // prettier-ignore
+      setNote({
+        x,
+        y,
+        text: (d.handle.axis === undefined ? to : [to[d.handle.axis]!]).map((v) => formatNumber(v, 5)).join(", "),
+      });
       return;
     }
     host.current!.style.cursor = handleAt(x, y) ? "move" : "";
@@ -120,7 +124,11 @@ export function View(props: Props): ReactElement {
     if (patch !== marked.current) s.mark((marked.current = patch));
     if (!under) setNote(undefined);
     else if (under.kind === "value")
-      setNote({ x, y, text: `${props.quantity} ${formatNumber(under.value, 5)} ${displayUnit(props.picture?.unit ?? null)} at ${under.place.map((v) => formatNumber(v, 4)).join(", ")}` }); // prettier-ignore
+      setNote({
+        x,
+        y,
+        text: `${props.quantity} ${formatNumber(under.value, 5)} ${displayUnit(props.picture?.unit ?? null)} at ${under.place.map((v) => formatNumber(v, 4)).join(", ")}`,
+      });
     else setNote(patch === undefined ? undefined : { x, y, text: props.outline.patches[patch]! });
   };
   const up = (e: PointerEvent): void => {
@@ -134,11 +142,34 @@ export function View(props: Props): ReactElement {
     const under = scene.current?.under(...place(e));
     if (under) props.onPlace(snapped(under.place, props.outline.bounds));
   };
-  if (!drawable) return <p className="dim p-6">This browser draws no 3D pictures here (WebGL is off). The sites' values are still worked out at the right.</p>; // prettier-ignore
+  if (!drawable)
+    return (
+      <p className="dim p-6">
+        This browser draws no 3D pictures here (WebGL is off). The sites' values are still worked out at the right.
+      </p>
+    );
   return (
-    <div ref={host} className="absolute inset-0 cursor-grab active:cursor-grabbing" role="img" aria-label="The domain with its sites" onPointerDownCapture={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setNote(undefined)} onDoubleClick={twice}>
+    <div
+      ref={host}
+      className="absolute inset-0 cursor-grab active:cursor-grabbing"
+      role="img"
+      aria-label="The domain with its sites"
+      onPointerDownCapture={down}
+      onPointerMove={move}
+      onPointerUp={up}
+      onPointerCancel={up}
+      onPointerLeave={() => setNote(undefined)}
+      onDoubleClick={twice}
+    >
       <canvas ref={overlay} className="pointer-events-none absolute inset-0" />
-      {note && <span className="num pointer-events-none absolute border border-rule bg-sheet px-1.5 py-0.5 text-[11px] whitespace-nowrap" style={{ left: note.x + 14, top: note.y + 14 }}>{note.text}</span>}
+      {note && (
+        <span
+          className="num pointer-events-none absolute border border-rule bg-sheet px-1.5 py-0.5 text-[11px] whitespace-nowrap"
+          style={{ left: note.x + 14, top: note.y + 14 }}
+        >
+          {note.text}
+        </span>
+      )}
     </div>
-  ); // prettier-ignore
+  );
 }

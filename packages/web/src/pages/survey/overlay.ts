@@ -33,7 +33,8 @@ export function drawOverlay(canvas: HTMLCanvasElement, host: HTMLElement, p: Ove
     ctx.stroke();
   };
   for (const { name, drawing } of p.drawings) {
-    for (let i = 0; i + 2 < drawing.dots.length; i += 3) dot([drawing.dots[i]!, drawing.dots[i + 1]!, drawing.dots[i + 2]!], patina, paper, 3); // prettier-ignore
+    for (let i = 0; i + 2 < drawing.dots.length; i += 3)
+      dot([drawing.dots[i]!, drawing.dots[i + 1]!, drawing.dots[i + 2]!], patina, paper, 3);
     const [x, y, z] = drawing.lines.length > 0 ? drawing.lines : drawing.dots;
     if (x !== undefined) label(ctx, name, scene.project([x, y!, z!]), patina, paper);
   }
@@ -41,7 +42,16 @@ export function drawOverlay(canvas: HTMLCanvasElement, host: HTMLElement, p: Ove
     const chosen = s.name === p.selected;
     const color = chosen ? oxide : patina;
     if (s.kind === "grid")
-      for (let k = 0; k < s.count[2]; k++) for (let j = 0; j < s.count[1]; j++) for (let i = 0; i < s.count[0]; i++) if (i + j + k > 0 && s.count[0] * s.count[1] * s.count[2] <= 3000) dot([s.origin[0] + i * s.step[0], s.origin[1] + j * s.step[1], s.origin[2] + k * s.step[2]], color, paper, 2.5); // prettier-ignore
+      for (let k = 0; k < s.count[2]; k++)
+        for (let j = 0; j < s.count[1]; j++)
+          for (let i = 0; i < s.count[0]; i++)
+            if (i + j + k > 0 && s.count[0] * s.count[1] * s.count[2] <= 3000)
+              dot(
+                [s.origin[0] + i * s.step[0], s.origin[1] + j * s.step[1], s.origin[2] + k * s.step[2]],
+                color,
+                paper,
+                2.5,
+              );
     for (const h of handlesOf(s, p.outline.bounds)) {
       // The start of a line is filled, its end open; the handles that move the whole show on the chosen site.
       if (h.part === "from") dot(h.place, color, paper, 5);
@@ -53,14 +63,20 @@ export function drawOverlay(canvas: HTMLCanvasElement, host: HTMLElement, p: Ove
   if (p.mark) dot(p.mark, "transparent", p.dark ? "#ECE8DF" : "#1F2629", 6);
 }
 
-function label(ctx: CanvasRenderingContext2D, text: string, [x, y]: readonly [number, number], color: string, paper: string): void {
+function label(
+  ctx: CanvasRenderingContext2D,
+  text: string,
+  [x, y]: readonly [number, number],
+  color: string,
+  paper: string,
+): void {
   ctx.textAlign = "left";
   ctx.lineWidth = 3;
   ctx.strokeStyle = paper;
   ctx.strokeText(text, x + 7, y - 8);
   ctx.fillStyle = color;
   ctx.fillText(text, x + 7, y - 8);
-} // prettier-ignore
+}
 
 function rulers(ctx: CanvasRenderingContext2D, p: Overlay, scene: Scene): void {
   const b = p.outline.bounds;
@@ -125,7 +141,9 @@ function rulerEdge(b: readonly number[], k: number, scene: Scene, centre: readon
       edge[others[0]] = b[2 * others[0] + u]!;
       edge[others[1]] = b[2 * others[1] + v]!;
       const [x, y] = scene.project(edge as unknown as Triple);
-      const [p, q] = [0, 1].map((side) => scene.project(edge.map((e, d) => (d === k ? b[2 * k + side]! : e)) as unknown as Triple)) as [[number, number], [number, number]]; // prettier-ignore
+      const [p, q] = [0, 1].map((side) =>
+        scene.project(edge.map((e, d) => (d === k ? b[2 * k + side]! : e)) as unknown as Triple),
+      ) as [[number, number], [number, number]];
       const steep = Math.abs(q[1] - p[1]) > 2 * Math.abs(q[0] - p[0]);
       const score = steep ? centre[0] - x : y - centre[1];
       if (score > far) [far, best] = [score, edge];

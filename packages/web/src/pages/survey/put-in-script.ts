@@ -17,12 +17,41 @@ export interface Shown {
 export function variable(name: string, text = ""): string {
   const plain = name.replace(/[^\p{L}\p{N}_$]+(.)?/gu, (_, c?: string) => (c ?? "").toUpperCase());
   const base = /^[\p{L}_$]/u.test(plain) && !reserved.has(plain) ? plain : `site${plain}`;
-  const taken = (n: string): boolean => new RegExp(`(?<![\\p{L}\\p{N}_$.])${n.replace(/\$/g, "\\$")}(?![\\p{L}\\p{N}_$])`, "u").test(text); // prettier-ignore
+  const taken = (n: string): boolean =>
+    new RegExp(`(?<![\\p{L}\\p{N}_$.])${n.replace(/\$/g, "\\$")}(?![\\p{L}\\p{N}_$])`, "u").test(text);
   let out = base;
   for (let k = 2; taken(out); k++) out = `${base}${k}`;
   return out;
 }
-const reserved = new Set(["study", "at", "across", "chart", "picture", "emit", "fit", "input", "q", "runs", "values", "const", "let", "new", "in", "for", "if", "class", "default", "function", "return", "this", "import", "export", "delete", "switch", "case"]); // prettier-ignore
+const reserved = new Set([
+  "study",
+  "at",
+  "across",
+  "chart",
+  "picture",
+  "emit",
+  "fit",
+  "input",
+  "q",
+  "runs",
+  "values",
+  "const",
+  "let",
+  "new",
+  "in",
+  "for",
+  "if",
+  "class",
+  "default",
+  "function",
+  "return",
+  "this",
+  "import",
+  "export",
+  "delete",
+  "switch",
+  "case",
+]);
 
 /** When a field is looked at, in a script's words. */
 export const timeCode = (step: number | null | undefined, axis: string): string =>

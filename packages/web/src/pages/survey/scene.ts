@@ -95,7 +95,9 @@ export class Scene {
     const make = (): Layer => new Layer(this.#root);
     this.#layers = { surface: make(), edges: make(), picture: make(), sites: make(), script: make(), hover: make() };
     const end = (k: number, side: number): number => bounds[2 * k + side]! * this.stretch[k]!;
-    for (const i of [0, 1]) for (const j of [0, 1]) for (const k of [0, 1]) this.#corners.push(new THREE.Vector3(end(0, i), end(1, j), end(2, k))); // prettier-ignore
+    for (const i of [0, 1])
+      for (const j of [0, 1])
+        for (const k of [0, 1]) this.#corners.push(new THREE.Vector3(end(0, i), end(1, j), end(2, k)));
     const middle = new THREE.Vector3(
       ...([0, 1, 2].map((k) => (end(k, 0) + end(k, 1)) / 2) as [number, number, number]),
     );
@@ -148,16 +150,33 @@ export class Scene {
     const fresh = old?.outline !== p.outline || old.dark !== p.dark;
     if (fresh || (old?.picture === undefined) !== (p.picture === undefined)) {
       // Surfaces that are coloured cover themselves: behind a picture only the edges are drawn.
-      const faces = new THREE.Mesh(geometry(p.outline.points, p.outline.triangles), new THREE.MeshBasicMaterial({ color: ink, transparent: true, opacity: p.picture ? 0 : 0.045, side: THREE.DoubleSide, depthWrite: false })); // prettier-ignore
+      const faces = new THREE.Mesh(
+        geometry(p.outline.points, p.outline.triangles),
+        new THREE.MeshBasicMaterial({
+          color: ink,
+          transparent: true,
+          opacity: p.picture ? 0 : 0.045,
+          side: THREE.DoubleSide,
+          depthWrite: false,
+        }),
+      );
       this.#layers.surface.set(faces);
     }
     if (fresh) {
       const lines = geometry(p.outline.points, p.outline.edges);
-      this.#layers.edges.set(new THREE.LineSegments(lines, new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity: 0.42 }))); // prettier-ignore
+      this.#layers.edges.set(
+        new THREE.LineSegments(lines, new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity: 0.42 })),
+      );
     }
     if (fresh && p.outline.dimension === 0)
-      this.#layers.edges.set(new THREE.Points(geometry(p.outline.points), new THREE.PointsMaterial({ color: ink, size: 3, sizeAttenuation: false, transparent: true, opacity: 0.55 }))); // prettier-ignore
-    if (old?.picture !== p.picture || old?.range !== p.range) this.#layers.picture.set(p.picture && pictureMesh(p.picture, p.range)); // prettier-ignore
+      this.#layers.edges.set(
+        new THREE.Points(
+          geometry(p.outline.points),
+          new THREE.PointsMaterial({ color: ink, size: 3, sizeAttenuation: false, transparent: true, opacity: 0.55 }),
+        ),
+      );
+    if (old?.picture !== p.picture || old?.range !== p.range)
+      this.#layers.picture.set(p.picture && pictureMesh(p.picture, p.range));
     if (fresh || old?.drawings !== p.drawings) this.#layers.script.set(scriptLines(p));
     this.#layers.sites.set(siteLines(p));
     this.draw();
@@ -170,7 +189,9 @@ export class Scene {
 
   /** Where on the screen a place of the domain is, px from the corner of the box. */
   project(p: Triple): [number, number] {
-    const v = new THREE.Vector3(p[0] * this.stretch[0], p[1] * this.stretch[1], p[2] * this.stretch[2]).project(this.#camera); // prettier-ignore
+    const v = new THREE.Vector3(p[0] * this.stretch[0], p[1] * this.stretch[1], p[2] * this.stretch[2]).project(
+      this.#camera,
+    );
     return [((v.x + 1) / 2) * this.#size[0], ((1 - v.y) / 2) * this.#size[1]];
   }
 
@@ -178,7 +199,10 @@ export class Scene {
   shifted(place: Triple, dx: number, dy: number, axis?: number): Triple {
     const c = this.#camera;
     if (axis !== undefined) {
-      const [a, b] = [this.project(place), this.project(place.map((v, k) => (k === axis ? v + 1 : v)) as unknown as Triple)]; // prettier-ignore
+      const [a, b] = [
+        this.project(place),
+        this.project(place.map((v, k) => (k === axis ? v + 1 : v)) as unknown as Triple),
+      ];
       const way = [b[0] - a[0], b[1] - a[1]] as const;
       const size = way[0] ** 2 + way[1] ** 2;
       // Seen from its end an axis has no way on the screen.
@@ -190,7 +214,10 @@ export class Scene {
     const away = eye.indexOf(Math.max(...eye));
     const [i, j] = [0, 1, 2].filter((k) => k !== away) as [number, number];
     const way = (k: number): [number, number] => {
-      const [a, b] = [this.project(place), this.project(place.map((v, d) => (d === k ? v + 1 : v)) as unknown as Triple)]; // prettier-ignore
+      const [a, b] = [
+        this.project(place),
+        this.project(place.map((v, d) => (d === k ? v + 1 : v)) as unknown as Triple),
+      ];
       return [b[0] - a[0], b[1] - a[1]];
     };
     const [u, v] = [way(i), way(j)];
@@ -224,7 +251,19 @@ export class Scene {
       const own: number[] = [];
       owner.forEach((o, t) => o === patch && own.push(triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!));
       const { patina } = inks(p.dark);
-      this.#layers.hover.set(new THREE.Mesh(geometry(points, Uint32Array.from(own)), new THREE.MeshBasicMaterial({ color: patina, transparent: true, opacity: 0.22, side: THREE.DoubleSide, depthWrite: false, depthTest: false }))); // prettier-ignore
+      this.#layers.hover.set(
+        new THREE.Mesh(
+          geometry(points, Uint32Array.from(own)),
+          new THREE.MeshBasicMaterial({
+            color: patina,
+            transparent: true,
+            opacity: 0.22,
+            side: THREE.DoubleSide,
+            depthWrite: false,
+            depthTest: false,
+          }),
+        ),
+      );
     }
     this.draw();
   }
@@ -266,11 +305,17 @@ function siteLines(p: SceneProps): THREE.Group {
   const b = p.outline.bounds;
   // The chosen one lies over the others.
   for (const s of [...p.sites].sort((a, c) => Number(a.name === p.selected) - Number(c.name === p.selected))) {
-    const material = new THREE.LineBasicMaterial({ color: s.name === p.selected ? oxide : patina, depthTest: false, transparent: true }); // prettier-ignore
-    const line = (places: readonly number[]): void => void group.add(new THREE.Line(geometry(Float32Array.from(places)), material)); // prettier-ignore
+    const material = new THREE.LineBasicMaterial({
+      color: s.name === p.selected ? oxide : patina,
+      depthTest: false,
+      transparent: true,
+    });
+    const line = (places: readonly number[]): void =>
+      void group.add(new THREE.Line(geometry(Float32Array.from(places)), material));
     if (s.kind === "line") line([...s.from, ...s.to]);
     else if (s.kind === "column") line([s.x, s.y, b[4]!, s.x, s.y, b[5]!]);
-    else if (s.kind === "plane") group.add(new THREE.LineLoop(geometry(Float32Array.from(planeFrame(b, s.axis, s.at))), material)); // prettier-ignore
+    else if (s.kind === "plane")
+      group.add(new THREE.LineLoop(geometry(Float32Array.from(planeFrame(b, s.axis, s.at))), material));
   }
   group.renderOrder = 10;
   return group;
@@ -278,8 +323,14 @@ function siteLines(p: SceneProps): THREE.Group {
 
 function scriptLines(p: SceneProps): THREE.Group {
   const group = new THREE.Group();
-  const material = new THREE.LineBasicMaterial({ color: inks(p.dark).patina, depthTest: false, transparent: true, opacity: 0.75 }); // prettier-ignore
-  for (const { drawing } of p.drawings) if (drawing.lines.length > 0) group.add(new THREE.LineSegments(geometry(drawing.lines), material)); // prettier-ignore
+  const material = new THREE.LineBasicMaterial({
+    color: inks(p.dark).patina,
+    depthTest: false,
+    transparent: true,
+    opacity: 0.75,
+  });
+  for (const { drawing } of p.drawings)
+    if (drawing.lines.length > 0) group.add(new THREE.LineSegments(geometry(drawing.lines), material));
   group.renderOrder = 9;
   return group;
 }
@@ -287,11 +338,16 @@ function scriptLines(p: SceneProps): THREE.Group {
 function planeFrame(b: readonly number[], axis: Axis, at: number): number[] {
   const k = "xyz".indexOf(axis);
   const [i, j] = [0, 1, 2].filter((d) => d !== k) as [number, number];
-  return [[0, 0], [1, 0], [1, 1], [0, 1]].flatMap(([u, v]) => {
+  return [
+    [0, 0],
+    [1, 0],
+    [1, 1],
+    [0, 1],
+  ].flatMap(([u, v]) => {
     const p = [0, 0, 0];
     p[k] = at;
     p[i] = b[2 * i + u!]!;
     p[j] = b[2 * j + v!]!;
     return p;
-  }); // prettier-ignore
+  });
 }

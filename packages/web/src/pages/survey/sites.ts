@@ -50,7 +50,8 @@ export function fromWire(name: string, w: { readonly kind: string } & Record<str
   if (w.kind === "line")
     return { ...(w as unknown as { from: Triple; to: Triple; count: number }), name, kind: "line" };
   if (w.kind === "patch") return { name, kind: "patch", match: w["match"] as string };
-  if (w.kind === "grid") return { ...(w as unknown as { origin: Triple; step: Triple; count: Triple }), name, kind: "grid" }; // prettier-ignore
+  if (w.kind === "grid")
+    return { ...(w as unknown as { origin: Triple; step: Triple; count: Triple }), name, kind: "grid" };
   if (w.kind === "points" && (w["places"] as Triple[]).length === 1)
     return { name, kind: "points", place: (w["places"] as Triple[])[0]! };
   if (w.kind === "column" && w["along"] === "z" && w["from"] === undefined) {
@@ -111,7 +112,9 @@ export function handlesOf(s: SurveySite, b: readonly number[]): Handle[] {
       return [{ part: "whole", place: [s.x, s.y, middle(2)] }];
     case "plane": {
       const k = "xyz".indexOf(s.axis);
-      return [{ part: "plane", axis: k, place: [0, 1, 2].map((d) => (d === k ? s.at : middle(d))) as unknown as Triple }]; // prettier-ignore
+      return [
+        { part: "plane", axis: k, place: [0, 1, 2].map((d) => (d === k ? s.at : middle(d))) as unknown as Triple },
+      ];
     }
     case "patch":
       return [];
@@ -168,7 +171,13 @@ export function newSite(kind: SiteKind, name: string, b: readonly number[], patc
     case "points":
       return { kind, name, place };
     case "grid":
-      return { kind, name, origin: [inset(0, 0.25), inset(1, 0.25), inset(2, 0.25)], step: [step(0), step(1), step(2)], count: [0, 1, 2].map((k) => (wide.includes(k) ? 3 : 1)) as unknown as Triple }; // prettier-ignore
+      return {
+        kind,
+        name,
+        origin: [inset(0, 0.25), inset(1, 0.25), inset(2, 0.25)],
+        step: [step(0), step(1), step(2)],
+        count: [0, 1, 2].map((k) => (wide.includes(k) ? 3 : 1)) as unknown as Triple,
+      };
     case "column":
       return { kind, name, x: mid(0), y: mid(1), count: 100 };
     case "patch":

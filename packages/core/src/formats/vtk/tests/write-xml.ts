@@ -17,7 +17,18 @@ export interface TestArray {
   readonly values: readonly number[];
 }
 
-const names: Readonly<Record<ScalarType, string>> = { int8: "Int8", uint8: "UInt8", int16: "Int16", uint16: "UInt16", int32: "Int32", uint32: "UInt32", int64: "Int64", uint64: "UInt64", float32: "Float32", float64: "Float64" }; // prettier-ignore
+const names: Readonly<Record<ScalarType, string>> = {
+  int8: "Int8",
+  uint8: "UInt8",
+  int16: "Int16",
+  uint16: "UInt16",
+  int32: "Int32",
+  uint32: "UInt32",
+  int64: "Int64",
+  uint64: "UInt64",
+  float32: "Float32",
+  float64: "Float64",
+};
 
 /** An LZ4 block of literals and, where the same 16 bytes come again, matches. */
 export function packLz4(bytes: Uint8Array): Uint8Array {

@@ -41,6 +41,8 @@ export default defineConfig(
         { argsIgnorePattern: "^_", varsIgnorePattern: "^_", destructuredArrayIgnorePattern: "^_" },
       ],
       "@typescript-eslint/no-empty-object-type": "off",
+      // A large plain script is loaded faster than it is imported.
+      "@typescript-eslint/no-require-imports": ["error", { allowAsImport: true }],
       "@typescript-eslint/unified-signatures": "off",
       "@typescript-eslint/no-dynamic-delete": "off",
       "@typescript-eslint/no-invalid-void-type": "off",

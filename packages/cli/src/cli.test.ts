@@ -1,9 +1,10 @@
-import { spawn, spawnSync } from "node:child_process";
+import { spawnSync } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
 import { bytesOf, smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
+import { main } from "./main.js";
 
 let s: SmallStudy;
 let script: string;
@@ -24,7 +25,7 @@ emit.check("cool", rows.max("peak"), { below: limit });
 `;
 
 interface Ran {
-  readonly code: number | null;
+  readonly code: number;
   readonly out: string;
   readonly err: string;
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each test knows what it asked for
@@ -33,23 +34,28 @@ interface Ran {
 
 const command = fileURLToPath(new URL("../bin/oxtrum.js", import.meta.url));
 
-function oxtrum(...args: string[]): Promise<Ran> {
-  return new Promise((done) => {
-    const child = spawn(process.execPath, [command, ...args], { env: { ...process.env, OXTRUM_DATA: s.data } });
-    let out = "";
-    let err = "";
-    child.stdout.on("data", (d: Buffer) => (out += d.toString()));
-    child.stderr.on("data", (d: Buffer) => (err += d.toString()));
-    child.on("close", (code) => {
-      let json: unknown;
-      try {
-        json = JSON.parse(out);
-      } catch {
-        json = undefined;
-      }
-      done({ code, out, err, json });
-    });
-  });
+/** A command line, carried out in this process. */
+async function oxtrum(...args: string[]): Promise<Ran> {
+  let out = "";
+  let err = "";
+  const code = await main(
+    args,
+    {
+      print: (line) => (out += `${line}\n`),
+      complain: (line) => (err += `${line}\n`),
+      progress: { write: (text) => (err += text) },
+      env: { ...process.env, OXTRUM_DATA: s.data },
+      signal: new AbortController().signal,
+    },
+    "1.2.3",
+  );
+  let json: unknown;
+  try {
+    json = JSON.parse(out);
+  } catch {
+    json = undefined;
+  }
+  return { code, out, err, json };
 }
 const small = (): string => `small=${s.folder}`;
 
@@ -318,4 +324,28 @@ it("every command has help with examples; a wrong option says so", async () => {
   }
   const r = await oxtrum("run", "--wrong");
   expect([r.code, r.err.split("\n")[0]]).toEqual([1, expect.stringMatching(/unknown option|missing required/)]);
+});
+
+describe("the command as a process", () => {
+  const env = (): NodeJS.ProcessEnv => ({ ...process.env, OXTRUM_DATA: s.data });
+  it("tells its version, and a command's answer with its exit code", () => {
+    const { version } = JSON.parse(fs.readFileSync(new URL("../package.json", import.meta.url), "utf8")) as {
+      version: string;
+    };
+    expect(spawnSync(process.execPath, [command, "--version"], { encoding: "utf8" }).stdout).toBe(`${version}\n`);
+    const { status, stdout, stderr } = spawnSync(process.execPath, [command, "scan", "/nowhere"], {
+      encoding: "utf8",
+      env: env(),
+    });
+    expect([status, stdout]).toEqual([1, ""]);
+    expect(stderr).toMatch(/^oxtrum: there is no folder/);
+  });
+  it("is no error for whoever has read enough", () => {
+    const r = spawnSync(
+      "bash",
+      ["-o", "pipefail", "-c", `node ${JSON.stringify(command)} scan ${JSON.stringify(s.folder)} --json | head -c 10`],
+      { env: env() },
+    );
+    expect([r.status, r.stdout.toString()]).toEqual([0, '{"runs":[{']);
+  });
 });

@@ -1,4 +1,5 @@
 import { plainText } from "@oxtrum/core/tables";
+import type { CommandIo } from "./command-io.js";
 import type { JobEvent, ScriptDiagnostic } from "@oxtrum/engine";
 
 export const diagnosticLine = (d: ScriptDiagnostic): string =>
@@ -12,7 +13,7 @@ export class Progress {
   readonly #seen = new Set<string>();
 
   constructor(
-    private readonly out: NodeJS.WriteStream,
+    private readonly out: CommandIo["progress"],
     private readonly quiet: boolean,
   ) {}
 

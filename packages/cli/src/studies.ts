@@ -5,7 +5,8 @@ import { readPlainFile } from "@oxtrum/core/formats";
 import { readArchive, readStyle, styleFile, type HouseStyle } from "@oxtrum/engine";
 
 /** Where the cache, catalogues and memories are kept: OXTRUM_DATA, or a folder in the home folder. */
-export const dataFolder = (): string => process.env["OXTRUM_DATA"] ?? path.join(os.homedir(), ".oxtrum");
+export const dataFolder = (env: Readonly<Record<string, string | undefined>>): string =>
+  env["OXTRUM_DATA"] ?? path.join(os.homedir(), ".oxtrum");
 
 /** `NAME=FOLDER`, or a folder whose last part is the name. @throws Error when it is no folder */
 export function parseStudy(text: string): { name: string; folder: string } {

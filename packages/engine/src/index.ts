@@ -13,7 +13,6 @@ export type { ScriptDiagnostic } from "./check/messages.js";
 export {
   scanStudy,
   looksLikeTable,
-  writeWhole,
   type Catalogue,
   type CatalogueRun,
   type CatalogueFile,
@@ -30,6 +29,7 @@ export {
   type StudyDefinition,
   type ReaderChoices,
 } from "./study/definition.js";
+export { writeWhole } from "./store/write-whole.js";
 export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";
 export { fieldDifferences, usualShape } from "./study/field-differences.js";
 export { selectRuns } from "./study/selector.js";

@@ -1,4 +1,4 @@
-import ts from "typescript";
+import ts = require("typescript");
 
 /**
  * The member that a name written in a call stands for: a column of the table whose verb is called, or a file of the

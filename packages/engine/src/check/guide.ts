@@ -1,5 +1,5 @@
-import ts from "typescript";
-import { libraryDeclarations } from "./service.js";
+import ts = require("typescript");
+import { libraryDeclarations } from "./library.js";
 
 /** One name of the library: how it is written, what it does, examples that the tests run. */
 export interface GuideEntry {

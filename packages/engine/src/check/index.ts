@@ -1,6 +1,7 @@
 import { ScriptChecker } from "./service.js";
 
-export { ScriptChecker, libraryDeclarations, type Completion, type ScriptFiles } from "./service.js";
+export { ScriptChecker, type Completion } from "./service.js";
+export { libraryDeclarations, type ScriptFiles } from "./library.js";
 export { libraryGuide, type GuideChapter, type GuideEntry } from "./guide.js";
 export { compileScript, type CompiledScript } from "./strip.js";
 export type { ScriptDiagnostic } from "./messages.js";

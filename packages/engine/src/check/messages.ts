@@ -1,4 +1,4 @@
-import ts from "typescript";
+import ts = require("typescript");
 import { nearestNames } from "@oxtrum/core/tables";
 
 /** Where a script is wrong, for people and for machines. Lines and columns count from 1. */

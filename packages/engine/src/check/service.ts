@@ -1,8 +1,7 @@
-import fs from "node:fs";
 import { createRequire } from "node:module";
 import path from "node:path";
-import { fileURLToPath } from "node:url";
-import ts from "typescript";
+import ts = require("typescript");
+import { libraryDeclarations, type ScriptFiles } from "./library.js";
 import { gapsIn, namedMember } from "./gaps.js";
 import { explain, isConsequence, place, wrongNames, type ScriptDiagnostic } from "./messages.js";
 import { asynchronousCode } from "./synchronous.js";
@@ -10,11 +9,7 @@ import { fieldName } from "../workers/field-layout.js";
 
 export type { ScriptDiagnostic } from "./messages.js";
 
-const libraryFile = fileURLToPath(new URL("../../library/oxtrum.d.ts", import.meta.url));
 const libDir = path.dirname(createRequire(import.meta.url).resolve("typescript"));
-
-/** The library's declarations, with the doc comments that hovers, completions and the Guide show. */
-export const libraryDeclarations = (): string => fs.readFileSync(libraryFile, "utf8");
 
 const options: ts.CompilerOptions = {
   target: ts.ScriptTarget.ES2022,
@@ -41,9 +36,6 @@ export interface Completion {
   readonly detail?: string;
   readonly apply?: string;
 }
-
-/** The texts of a script: the main module and its siblings, by file name. */
-export type ScriptFiles = Readonly<Record<string, string>>;
 
 /**
  * Checks scripts against the library and the studies' types. One instance serves many checks: repeated ones take tens

@@ -1,7 +1,7 @@
-import { blankSourceFile } from "ts-blank-space";
-import ts from "typescript";
-import type { ScriptDiagnostic } from "./messages.js";
-import type { ScriptFiles } from "./service.js";
+import { createRequire } from "node:module";
+import ts = require("typescript");
+import type { ScriptFiles } from "./library.js";
+import { place, type ScriptDiagnostic } from "./messages.js";
 import { asynchronousCode } from "./synchronous.js";
 
 /** A script ready to be run, or why it cannot be. */
@@ -10,6 +10,9 @@ export interface CompiledScript {
   /** The modules as JavaScript; undefined when there are errors. */
   readonly modules: Readonly<Record<string, string>> | undefined;
 }
+
+type Strip = (text: string, options: { mode: "strip-only" }) => { code: string };
+const { transformSync: strip } = createRequire(import.meta.url)("amaro") as { transformSync: Strip };
 
 /**
  * TypeScript with its types blanked out: every line and column stays where it was. The one way from a script's text to
@@ -21,7 +24,11 @@ export function compileScript(files: ScriptFiles): CompiledScript {
   for (const [name, text] of Object.entries(files)) {
     const source = ts.createSourceFile(name, text, ts.ScriptTarget.ES2022, false, ts.ScriptKind.TS);
     diagnostics.push(...asynchronousCode(source, name));
-    modules.push([name, blankSourceFile(source)]);
+    try {
+      modules.push([name, strip(text, { mode: "strip-only" }).code]);
+    } catch (e) {
+      diagnostics.push(place(source, name, 0, 0, `cannot be made ready to run: ${(e as Error).message}`, [], "error"));
+    }
   }
   return { diagnostics, modules: diagnostics.length > 0 ? undefined : Object.fromEntries(modules) };
 }

@@ -1,4 +1,4 @@
-import ts from "typescript";
+import ts = require("typescript");
 import { place, type ScriptDiagnostic } from "./messages.js";
 
 const isAsync = (n: ts.Node): ts.Node | undefined =>

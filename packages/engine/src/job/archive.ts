@@ -8,7 +8,7 @@ import { followLinks, OutputFolderError, refuseStudies } from "../outputs/output
 import { diskReason, isDiskError } from "../outputs/disk-errors.js";
 import { isInnerPath, listedFiles } from "../outputs/own-outputs.js";
 import { sha256 } from "../store/keys.js";
-import { writeWhole } from "../study/catalogue.js";
+import { writeWhole } from "../store/write-whole.js";
 import { manifestDigest, manifestSchema, type Manifest } from "./manifest.js";
 import { readManifest } from "./verify.js";
 

@@ -2,6 +2,7 @@ import { askedSites } from "../graph/asked-sites.js";
 import os from "node:os";
 import path from "node:path";
 import type { Worker } from "node:worker_threads";
+import { checkedScript } from "../check/kept-checks.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../graph/graph.js";
 import { sandboxStudy } from "./sandbox-study.js";
@@ -186,20 +187,16 @@ class Job {
     this.#runName = runNames(new Map([...this.#catalogues].map(([name, c]) => [name, c.runs.map((r) => r.id)])));
   }
 
-  /** Type check, unless whoever asks for the job has done it. The checker is large: it is loaded when needed. */
+  /** Type check, unless whoever asks for the job has done it. */
   async #check(): Promise<Readonly<Record<string, string>>> {
     if (this.request.compiled) return this.request.compiled;
     this.tell({ type: "stage", stage: "checking" });
-    const { compileScript, sharedChecker } = await import("../check/index.js");
-    const checker = sharedChecker();
-    checker.load(this.request.files, Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, studyTypes(n, c)])));
-    const diagnostics = checker.check();
+    const types = Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, studyTypes(n, c)]));
+    const keepIn = this.request.cache ? path.join(this.request.dataFolder, "checks") : undefined;
+    const { diagnostics, modules } = await checkedScript(this.request.files, types, keepIn);
     if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
-    if (diagnostics.some((d) => d.severity === "error")) throw new ScriptStopped();
-    const compiled = compileScript(this.request.files);
-    if (compiled.modules) return compiled.modules;
-    this.tell({ type: "diagnostics", diagnostics: compiled.diagnostics });
-    throw new ScriptStopped();
+    if (!modules) throw new ScriptStopped();
+    return modules;
   }
 
   #sandboxStudy(name: string, c: Catalogue): SandboxStudy {

@@ -14,7 +14,7 @@ import { notTried as notTriedReason, type Outcome } from "../operations/values.j
 import type { Emission } from "../sandbox/protocol.js";
 import { packValue } from "../store/serialize.js";
 import { sha256 } from "../store/keys.js";
-import { writeWhole } from "../study/catalogue.js";
+import { writeWhole } from "../store/write-whole.js";
 import type { OutputRecord } from "./events.js";
 import type { Manifest } from "./manifest.js";
 import type { ReportedOutput } from "./report-files.js";

@@ -4,7 +4,7 @@ import { blockName } from "./block-name.js";
 import path from "node:path";
 import { createHash } from "node:crypto";
 import { describeTextTable, FormatError, openFile, readPlainFile, type TextTableHead } from "@oxtrum/core/formats";
-import { isDiskError } from "../outputs/disk-errors.js";
+import { writeIfRoom } from "../store/write-whole.js";
 import { glob, tryParseUnit } from "@oxtrum/core/tables";
 import {
   definitionName,
@@ -379,28 +379,6 @@ function readKept(file: string, definition: StudyDefinition): Catalogue | undefi
     return kept.catalogue;
   } catch {
     return undefined;
-  }
-}
-
-/** Writes aside and renames, so that a reader sees the old file or the new one, never half of it. */
-export function writeWhole(file: string, content: string | Uint8Array): void {
-  fs.mkdirSync(path.dirname(file), { recursive: true });
-  const aside = `${file}.${process.pid}.part`;
-  try {
-    fs.writeFileSync(aside, content);
-    fs.renameSync(aside, file);
-  } catch (e) {
-    fs.rmSync(aside, { force: true });
-    throw e;
-  }
-}
-
-/** The same for what can be made again: a full or read-only disk costs the memory, not the work. */
-export function writeIfRoom(file: string, content: string | Uint8Array): void {
-  try {
-    writeWhole(file, content);
-  } catch (e) {
-    if (!isDiskError(e)) throw e;
   }
 }
 

@@ -1,0 +1,128 @@
+import path from "node:path";
+import type { Command } from "commander";
+import { conditionText, formatNumber, mergeConditions, type Condition } from "@oxtrum/core/tables";
+import { checkArchiveFile, runJob, writeArchive, type JobEvent, type LeftOut, type OutputRecord } from "@oxtrum/engine";
+import type { CommandIo } from "../command-io.js";
+import { Progress } from "../progress.js";
+import { columnsOf } from "../text-table.js";
+import { jobOf, type RunOptions } from "./job-of.js";
+import { example, runLike, toInteger } from "./options.js";
+
+/** `run SCRIPT`: runs a script on all runs and writes its outputs, or only says what it asks for. */
+export function addRun(program: Command, io: CommandIo): void {
+  runLike(program.command("run <script>"))
+    .description("Runs a script on all runs and writes its outputs.")
+    .option("--out <dir>", "where the outputs go")
+    .option("--workers <n>", "threads that read and compute", toInteger)
+    .option("--memory <mb>", "megabytes of large arrays at most (4000)")
+    .option("--no-cache", "work everything out anew")
+    .option("--style <file>", "how charts look (oxtrum.style.json beside the script when there is one)")
+    .option("--archive <file>", "also the whole job as one archive, which can be run again")
+    .option("--dry", "only say what the script asks of which run, and what is missing")
+    .addHelpText(
+      "after",
+      example(`oxtrum run demo/scripts/hall-recovery.ts --study coldstore-doors=demo/data/coldstore-doors --out out
+      oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --runs "fan=50,curtain=none" --set limit="15 min"
+      oxtrum run hall-recovery.ts --study coldstore-doors=data --dry
+      oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --archive job.zip
+      oxtrum run job.zip --study coldstore-doors=data --out again`) +
+        "\nExit codes: 0 all well, 1 an error in the script, 2 runs were left out, 3 a check failed or is undecided.\n",
+    )
+    .action(async (script: string, o: RunOptions) => runCommand(script, o, o.dry ? "dry" : "run", io));
+}
+
+async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io: CommandIo): Promise<void> {
+  if (mode === "run" && o.out === undefined) throw new Error("say where the outputs go with --out DIR");
+  const progress = new Progress(io.progress, o.json === true);
+  const diagnostics: unknown[] = [];
+  const messages: unknown[] = [];
+  let seen: Extract<JobEvent, { type: "asked" }> | undefined;
+  const asked = jobOf(script, o, mode, io);
+  if (o.archive !== undefined) checkArchiveFile(path.resolve(o.archive), asked.studies);
+  const result = await runJob(
+    asked,
+    (e) => {
+      progress.tell(e);
+      if (e.type === "diagnostics") diagnostics.push(...e.diagnostics);
+      if (e.type === "message") messages.push({ level: e.level, text: e.text, file: e.file, line: e.line });
+      if (e.type === "asked") seen = e;
+    },
+    io.signal,
+  );
+  progress.end();
+  io.exit(result.exit);
+  if (o.archive !== undefined && result.manifest)
+    writeArchive(path.resolve(o.archive), path.resolve(o.out!), asked.studies);
+  if (mode === "dry") printAsked(o.json === true, seen, diagnostics, result.exit, io);
+  else if (o.json)
+    io.print(
+      JSON.stringify({
+        exit: result.exit,
+        outputs: result.outputs,
+        leftOut: result.summary.left,
+        conditions: mergeConditions(...result.outputs.map((x) => x.conditions)),
+        diagnostics,
+        messages,
+      }),
+    );
+  else {
+    const { summary } = result;
+    io.complain(`${summary.runs} runs, ${summary.left.length} left out, ${formatNumber(summary.seconds, 3)} s`);
+    for (const line of leftOutLines(summary.left, result.outputs)) io.complain(`  ${line}`);
+    printConditions(mergeConditions(...result.outputs.map((x) => x.conditions)), io);
+  }
+}
+
+const MOST_SHOWN = 20;
+
+/** Each reason why a run is left out, once, with the outputs that it is missing in where these are not all. */
+function leftOutLines(left: readonly LeftOut[], outputs: readonly OutputRecord[]): string[] {
+  const reasons = new Map<string, Set<string>>();
+  const said = (l: LeftOut): string =>
+    `${l.run}: ${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`;
+  for (const o of outputs)
+    for (const l of o.left) reasons.set(said(l), (reasons.get(said(l)) ?? new Set()).add(o.name));
+  for (const l of left) if (![...reasons.keys()].includes(said(l))) reasons.set(said(l), new Set());
+  const ofRuns = outputs.filter((o) => o.runs > 0 || o.left.length > 0).length;
+  return [...reasons]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([reason, of]) => {
+      if (of.size === 0 || of.size === ofRuns) return reason;
+      const names = [...of].slice(0, 3).join(", ");
+      return `${reason} [${names}${of.size > 3 ? ` and ${of.size - 3} more` : ""}]`;
+    });
+}
+
+/** What is known of the worth of the files that outputs were made from. */
+function printConditions(conditions: readonly Condition[], { complain }: CommandIo): void {
+  if (conditions.length === 0) return;
+  complain(`${conditions.length} condition${conditions.length === 1 ? "" : "s"} of input files:`);
+  for (const c of conditions.slice(0, MOST_SHOWN)) complain(`  ${conditionText(c)}`);
+  if (conditions.length > MOST_SHOWN) complain(`  and ${conditions.length - MOST_SHOWN} more; the manifest lists them`);
+}
+
+function printAsked(
+  json: boolean,
+  asked: Extract<JobEvent, { type: "asked" }> | undefined,
+  diagnostics: unknown[],
+  exit: number,
+  { print }: CommandIo,
+): void {
+  if (json) {
+    print(JSON.stringify({ exit, complete: asked?.complete ?? false, asks: asked?.asked ?? [], diagnostics }));
+    return;
+  }
+  if (!asked) return;
+  const runs = [...new Set(asked.asked.map((a) => a.run))];
+  const files = [...new Set(asked.asked.map((a) => a.file))];
+  const rows = runs.map((run) => [
+    run,
+    ...files.map((f) => {
+      const a = asked.asked.find((x) => x.run === run && x.file === f);
+      return a === undefined ? "" : a.missing === undefined ? "reads" : "missing";
+    }),
+  ]);
+  for (const line of columnsOf(["run", ...files], rows, [false, ...files.map(() => false)])) print(line);
+  if (!asked.complete)
+    print("The script reads values before it ends; what it asks for after that is not known before the run.");
+}

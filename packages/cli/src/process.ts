@@ -1,0 +1,25 @@
+import fs from "node:fs";
+
+/** The command as a process: its streams, Ctrl+C, and its exit code. */
+const { version } = JSON.parse(fs.readFileSync(new URL("../package.json", import.meta.url), "utf8")) as {
+  version: string;
+};
+const argv = process.argv.slice(2);
+
+if (argv.length === 1 && (argv[0] === "--version" || argv[0] === "-V")) process.stdout.write(`${version}\n`);
+else {
+  // The rest is loaded only now: whoever asks for the version does not wait for it.
+  const { main } = await import("./main.js");
+  // Whoever reads the output may have seen enough: that is no error.
+  process.stdout.on("error", (e: NodeJS.ErrnoException) => process.exit(e.code === "EPIPE" ? 0 : 1));
+  const print = (s: string): void => void process.stdout.write(`${s}\n`);
+  const complain = (s: string): void => void process.stderr.write(`${s}\n`);
+  const abort = new AbortController();
+  process.on("SIGINT", () => {
+    if (abort.signal.aborted) process.exit(130);
+    complain("stopping; press Ctrl+C again to end at once");
+    abort.abort();
+  });
+  const io = { print, complain, progress: process.stderr, env: process.env, signal: abort.signal };
+  process.exitCode = await main(argv, io, version);
+}

@@ -1,0 +1,118 @@
+import { createHash } from "node:crypto";
+import fs from "node:fs";
+import { createRequire } from "node:module";
+import path from "node:path";
+import { fileURLToPath } from "node:url";
+import { z } from "zod";
+import { readPlainFile } from "@oxtrum/core/formats";
+import { writeIfRoom } from "../store/write-whole.js";
+import { libraryDeclarations, type ScriptFiles } from "./library.js";
+import type { ScriptDiagnostic } from "./messages.js";
+
+/** What checking a script gave: what is to be said of it, and its modules as JavaScript unless there are errors. */
+export interface CheckedScript {
+  readonly diagnostics: readonly ScriptDiagnostic[];
+  readonly modules?: Readonly<Record<string, string>>;
+}
+
+const kept = z.object({
+  key: z.string(),
+  diagnostics: z.array(
+    z.object({
+      file: z.string(),
+      line: z.number(),
+      column: z.number(),
+      endLine: z.number(),
+      endColumn: z.number(),
+      severity: z.enum(["error", "warning"]),
+      message: z.string(),
+      fixes: z.array(z.string()),
+    }),
+  ),
+  modules: z.record(z.string(), z.string()).optional(),
+});
+
+const MOST_KEPT = 300;
+const MOST_BYTES = 50e6;
+const here = fileURLToPath(new URL(".", import.meta.url));
+
+let ownDigest: string | undefined;
+
+/** A digest of all that a check hangs on but the script and its studies: the checker, the compiler, the library. */
+function checkerDigest(): string {
+  if (ownDigest) return ownDigest;
+  const h = createHash("sha256").update(libraryDeclarations());
+  for (const f of fs.readdirSync(here).sort())
+    if (f.endsWith(".js") && !f.includes(".test.")) h.update(fs.readFileSync(path.join(here, f)));
+  h.update(fs.readFileSync(createRequire(import.meta.url).resolve("typescript/package.json")));
+  return (ownDigest = h.digest("hex"));
+}
+
+function keyOf(files: ScriptFiles, types: Readonly<Record<string, string>>): string {
+  const sorted = (o: Readonly<Record<string, string>>): [string, string][] =>
+    Object.entries(o).sort(([a], [b]) => (a < b ? -1 : 1));
+  return createHash("sha256")
+    .update(JSON.stringify([checkerDigest(), sorted(files), sorted(types)]))
+    .digest("hex");
+}
+
+/**
+ * Checks a script and makes it ready to run. What the same texts gave before, with the same studies, is taken from
+ * `folder`: the compiler, which is large, is not even loaded then.
+ *
+ * @param types declarations of the studies, by their names
+ * @param folder where checks are kept; undefined for nowhere
+ */
+export async function checkedScript(
+  files: ScriptFiles,
+  types: Readonly<Record<string, string>>,
+  folder: string | undefined,
+): Promise<CheckedScript> {
+  const key = keyOf(files, types);
+  const file = folder === undefined ? undefined : path.join(folder, `${key.slice(0, 32)}.json`);
+  const known = file === undefined ? undefined : readKept(file, key);
+  if (known) return known;
+  const { compileScript, sharedChecker } = await import("./index.js");
+  const checker = sharedChecker();
+  checker.load(files, types);
+  const found = checker.check();
+  let checked: CheckedScript = { diagnostics: found };
+  if (!found.some((d) => d.severity === "error")) {
+    const compiled = compileScript(files);
+    checked = {
+      diagnostics: [...found, ...compiled.diagnostics],
+      ...(compiled.modules && { modules: compiled.modules }),
+    };
+  }
+  if (file !== undefined) {
+    writeIfRoom(file, JSON.stringify({ key, ...checked }));
+    forgetOldest(path.dirname(file));
+  }
+  return checked;
+}
+
+/** A kept check, if it is whole and of just this. */
+function readKept(file: string, key: string): CheckedScript | undefined {
+  let text: string;
+  try {
+    text = readPlainFile(file, { most: MOST_BYTES }).toString("utf8");
+  } catch {
+    return undefined;
+  }
+  try {
+    const read = kept.safeParse(JSON.parse(text));
+    if (!read.success || read.data.key !== key) return undefined;
+    const { diagnostics, modules } = read.data;
+    return { diagnostics, ...(modules && { modules }) };
+  } catch {
+    return undefined;
+  }
+}
+
+function forgetOldest(folder: string): void {
+  const files = fs.readdirSync(folder).filter((f) => /^[0-9a-f]{32}\.json$/.test(f));
+  if (files.length <= MOST_KEPT) return;
+  const age = (f: string): number => fs.statSync(path.join(folder, f), { throwIfNoEntry: false })?.mtimeMs ?? 0;
+  const aged = files.map((f) => [age(f), f] as const).sort(([a], [b]) => a - b);
+  for (const [, f] of aged.slice(0, files.length - MOST_KEPT)) fs.rmSync(path.join(folder, f), { force: true });
+}

@@ -10,16 +10,8 @@ export { OutputFolder, OutputFolderError, refuseStudies, removeOutputs } from ".
 export { diskReason, isDiskError, isNoRoom } from "./outputs/disk-errors.js";
 export { isAlive, thisProcess, type ProcessIdentity } from "./store/process-identity.js";
 export type { ScriptDiagnostic } from "./check/messages.js";
-export {
-  scanStudy,
-  looksLikeTable,
-  type Catalogue,
-  type CatalogueRun,
-  type CatalogueFile,
-  type ColumnHead,
-  type Problem,
-  type Shape,
-} from "./study/catalogue.js";
+export { scanStudy, looksLikeTable } from "./study/catalogue.js";
+export type { Catalogue, CatalogueRun, CatalogueFile, ColumnHead, Problem, Shape } from "./study/catalogue-model.js";
 export {
   readDefinition,
   resolveFile,
@@ -34,7 +26,8 @@ export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";
 export { fieldDifferences, usualShape } from "./study/field-differences.js";
 export { selectRuns } from "./study/selector.js";
 export { inside } from "./study/folders.js";
-export { discoverRuns, type Parameter } from "./study/discover.js";
+export { discoverRuns } from "./study/discover.js";
+export type { Parameter } from "./study/raw-parameters.js";
 export { unpackValue, packValue } from "./store/serialize.js";
 export { ResultCache, trimCache } from "./store/cache.js";
 export { FileReader } from "./workers/read-files.js";

@@ -5,6 +5,9 @@ import { writeFieldDefinition, writeSmallField, smallStudy, type SmallStudy } fr
 import { ask, s, script, useServer, type Answer } from "./testing/use-server.js";
 
 useServer();
+beforeAll(async () => {
+  await ask("POST", "/api/studies", { name: "small", folder: s.folder });
+});
 
 describe("looks", () => {
   const look = (text: string, lane = "test"): Promise<Answer> => ask("POST", "/api/looks", { text, lane });

@@ -5,7 +5,7 @@ import { integrationOfCut, wholeIntegration } from "./integration.js";
 import type { Part as Measured } from "./over-pieces.js";
 import { cornerValues } from "./pieces.js";
 import { quadratureValues } from "./quadrature.js";
-import type { Part } from "./sample.js";
+import type { Part } from "./part.js";
 
 /** Columns at the corners of pieces or at points of integration. */
 function columnsOf(

@@ -1,14 +1,5 @@
-import type { Pieces } from "./pieces.js";
-import type { Axis, Box } from "./sites.js";
-
-/** Pieces cut off by a box: of which pieces they are parts, and where their corners lie in those. */
-export interface Clipped {
-  readonly of: Pieces;
-  /** By piece: the one it is part of. */
-  readonly piece: Int32Array;
-  /** By corner: the shares of that piece's corners, which add up to 1. */
-  readonly shares: Float64Array;
-}
+import type { Clipped, Pieces } from "./piece-kinds.js";
+import type { Axis, Box } from "./places.js";
 
 /** A corner of a polygon within a piece: its shares, and where it lies. */
 interface Corner {

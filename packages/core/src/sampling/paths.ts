@@ -1,4 +1,4 @@
-import type { Place, Places } from "./sites.js";
+import type { Place, Places } from "./places.js";
 
 /**
  * Places along straight pieces: a number of evenly spaced ones, both ends among them, or those at given distances.

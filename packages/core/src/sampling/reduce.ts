@@ -18,7 +18,8 @@ import { columnLevel, particleLevel } from "./level.js";
 import * as over from "./over-pieces.js";
 import { namesNeeded, type Load, type Reduction, type Reductions } from "./reductions.js";
 import { cornersOf, integrated } from "./cell-rows.js";
-import { meshBounds, piecesOf, sampleSite, settled, type Part, type SampleOptions } from "./sample.js";
+import { meshBounds, piecesOf, sampleSite, settled, type SampleOptions } from "./sample.js";
+import type { Part } from "./part.js";
 import { nodePieces } from "./pieces.js";
 import { placesOf, stationLine, stationsOf, type Place, type Site } from "./sites.js";
 

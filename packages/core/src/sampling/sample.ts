@@ -10,6 +10,7 @@ import { askedColumns, Block, blocksNamed } from "./field-set.js";
 import { orderedAlong, type DistanceAxis } from "./order-along.js";
 import { somePieces } from "./integration.js";
 import { blockPieces, isoPieces, planePieces, type Pieces } from "./pieces.js";
+import type { Part } from "./part.js";
 import { sampleScattered } from "./scattered/sample.js";
 import type { Method } from "./scattered/methods.js";
 import {
@@ -142,16 +143,6 @@ function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: 
     { axis: places.distance ? "distance" : undefined, notes: [...notes, ...lost] },
   );
   return options.axis ? orderedAlong(table, options.axis, f.lengthUnit) : table;
-}
-
-export interface Part {
-  readonly block: Block;
-  /** All of the block's cells, as against a cut through them. */
-  readonly whole: boolean;
-  /** Made when they are asked for. */
-  readonly pieces: Pieces;
-  /** The station whose plane this is. */
-  readonly station: Station | undefined;
 }
 
 /**

@@ -1,10 +1,7 @@
 import { along, splineThrough } from "./paths.js";
+import type { Axis, Box, Place, Places } from "./places.js";
 
-export type Place = readonly [x: number, y: number, z: number];
-export type Axis = "x" | "y" | "z";
-
-/** A box that bounds a plane, axis by axis; open where nothing is said. */
-export type Box = Readonly<Partial<Record<Axis, readonly [number, number]>>>;
+export type { Axis, Box, Place, Places } from "./places.js";
 
 /** Where to sample, as scripts and the survey describe it; `block` restricts it to blocks by name or pattern. */
 export type Site = SiteShape & { readonly block?: string | undefined };
@@ -65,16 +62,6 @@ export interface Stations {
   readonly bounds?: Box | undefined;
   /** A line at each station instead of a plane: it is moved so that its middle lies there. */
   readonly line?: { readonly from: Place; readonly to: Place; readonly count: number } | undefined;
-}
-
-/** Single places, in order, and how far each lies along the site. */
-export interface Places {
-  readonly xyz: Float64Array;
-  /** Distance from the start, for lines and paths. */
-  readonly distance?: Float64Array;
-  /** The unit vector along the line at each place. */
-  readonly tangent?: Float64Array;
-  readonly names?: readonly string[];
 }
 
 /** The most places that one site may have. */

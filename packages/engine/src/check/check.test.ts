@@ -3,7 +3,7 @@ import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
 import { scanStudy } from "../study/catalogue.js";
 import { studyTypes } from "../study/types.js";
-import { smallStudy, writeFieldDefinition, writeSmallField, type SmallStudy } from "../testing/small-study.js";
+import { smallStudy, writeFieldDefinition, writeSmallField, type SmallStudy } from "../testing/index.js";
 import { ScriptChecker } from "./service.js";
 import { compileScript } from "./strip.js";
 

@@ -1,5 +1,5 @@
 import path from "node:path";
-import type { Catalogue } from "../study/catalogue.js";
+import type { Catalogue } from "../study/catalogue-model.js";
 import { readsRun } from "../operations/registry.js";
 import type { Graph, GraphNode } from "./graph.js";
 

@@ -3,7 +3,7 @@ import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { showMesh } from "../index.js";
 import { writeFieldDefinition, writeLargeField, writeSmallField } from "../testing/small-field.js";
-import { bytesOf, runNames, runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
+import { bytesOf, runNames, runScript, smallStudy, type SmallStudy } from "../testing/index.js";
 
 let s: SmallStudy;
 beforeEach(() => {

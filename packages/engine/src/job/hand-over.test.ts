@@ -6,7 +6,7 @@ import { FileNames, namingSchema } from "./naming.js";
 import { diffJobs } from "./then-and-now.js";
 import { verifyManifest } from "./verify.js";
 import { writeFieldDefinition, writeSmallField } from "../testing/small-field.js";
-import { runNames, runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
+import { runNames, runScript, smallStudy, type SmallStudy } from "../testing/index.js";
 
 let s: SmallStudy;
 beforeEach(() => void (s = smallStudy()));

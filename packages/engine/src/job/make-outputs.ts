@@ -1,7 +1,7 @@
 import type { ChartDescription } from "@oxtrum/core/charts";
 import type { Outcome, Value } from "../operations/values.js";
 import type { Emission } from "../sandbox/protocol.js";
-import type { Catalogue } from "../study/catalogue.js";
+import type { Catalogue } from "../study/catalogue-model.js";
 import { diskReason, isDiskError } from "../outputs/disk-errors.js";
 import type { OutputFolder } from "../outputs/output-folder.js";
 import { inStyle } from "./chart-style.js";

@@ -4,7 +4,7 @@ import { stableJson } from "@oxtrum/core/exports";
 import { mergeConditions, type Condition } from "@oxtrum/core/tables";
 import { operationVersions } from "../operations/registry.js";
 import { sha256 } from "../store/keys.js";
-import type { Catalogue } from "../study/catalogue.js";
+import type { Catalogue } from "../study/catalogue-model.js";
 import type { InputFile } from "../workers/protocol.js";
 import type { OutputRecord } from "./events.js";
 import { chartStyleSchema } from "./chart-style.js";

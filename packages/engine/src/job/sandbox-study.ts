@@ -1,6 +1,6 @@
 import { own } from "@oxtrum/core/tables";
 import type { SandboxStudy } from "../sandbox/protocol.js";
-import type { Catalogue } from "../study/catalogue.js";
+import type { Catalogue } from "../study/catalogue-model.js";
 import { ruleRequests } from "../study/rules.js";
 import { shortNames } from "../study/short-names.js";
 import { parameterValues } from "../study/selector.js";

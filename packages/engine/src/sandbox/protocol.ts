@@ -68,3 +68,17 @@ export type FromSandbox =
       readonly line: number;
       readonly dry?: boolean;
     };
+
+/** Who takes what a running script tells, and answers what it asks. */
+export interface ScriptListener {
+  /** An operation with its arguments; nodes name it by its number, in order of telling. */
+  form(op: string, args: unknown): void;
+  node(form: number, inputs: readonly number[], line: number, run: number): void;
+  emit(e: Emission): void;
+  input(name: string, value: unknown): void;
+  module(number: number, file: string): void;
+  mapping(study: string, runs: readonly number[]): void;
+  /** The value of a node as JSON; the script sleeps meanwhile. */
+  read(id: number, what: string): Promise<string>;
+  columns(id: number): string;
+}

@@ -2,8 +2,7 @@ import { z } from "zod";
 import { dictionary } from "../dictionary.js";
 import { operations, readVersions } from "../operations/registry.js";
 import { namingSchema } from "../job/naming.js";
-import type { Emission, FromSandbox, SandboxSetup } from "./protocol.js";
-import type { ScriptListener } from "./run-script.js";
+import type { Emission, FromSandbox, SandboxSetup, ScriptListener } from "./protocol.js";
 
 /**
  * The one place where what a script tells is taken in. A script can be wrong in any way, and its interpreter with it:

@@ -1,20 +1,8 @@
 import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
-import type { Emission, SandboxFrame, SandboxSetup } from "./protocol.js";
-import { checkEmission, MessageError, NodeReceiver, parseMessage } from "./receive.js";
+import type { SandboxFrame, SandboxSetup, ScriptListener } from "./protocol.js";
 
-/** Who takes what a running script tells, and answers what it asks. */
-export interface ScriptListener {
-  /** An operation with its arguments; nodes name it by its number, in order of telling. */
-  form(op: string, args: unknown): void;
-  node(form: number, inputs: readonly number[], line: number, run: number): void;
-  emit(e: Emission): void;
-  input(name: string, value: unknown): void;
-  module(number: number, file: string): void;
-  mapping(study: string, runs: readonly number[]): void;
-  /** The value of a node as JSON; the script sleeps meanwhile. */
-  read(id: number, what: string): Promise<string>;
-  columns(id: number): string;
-}
+export type { ScriptListener } from "./protocol.js";
+import { checkEmission, MessageError, NodeReceiver, parseMessage } from "./receive.js";
 
 export type ScriptEnd =
   | { readonly kind: "complete" }

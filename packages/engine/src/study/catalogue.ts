@@ -5,7 +5,6 @@ import path from "node:path";
 import { createHash } from "node:crypto";
 import { describeTextTable, FormatError, openFile, readPlainFile, type TextTableHead } from "@oxtrum/core/formats";
 import { writeIfRoom } from "../store/write-whole.js";
-import { glob, tryParseUnit } from "@oxtrum/core/tables";
 import {
   definitionName,
   definitionSchema,
@@ -14,71 +13,21 @@ import {
   type ReaderChoices,
   type StudyDefinition,
 } from "./definition.js";
-import { discoverRuns, type Discovery, type Parameter } from "./discover.js";
-import { describeFields, type CatalogueField, type FieldShape } from "./field-catalogue.js";
-import { fieldName } from "../workers/field-layout.js";
+import { discoverRuns, type Discovery } from "./discover.js";
+import { describeFields } from "./field-catalogue.js";
 import { definitionProblems } from "./definition-problems.js";
 import { inside, StudyTree, type FoundFile } from "./folders.js";
+import { declaredUnit, fieldUnits, renamed, unitsFor } from "./declared-units.js";
+import type {
+  Catalogue,
+  CatalogueFile,
+  CatalogueRun,
+  ColumnHead,
+  FieldShape,
+  Problem,
+  Shape,
+} from "./catalogue-model.js";
 import { findProblems } from "./problems.js";
-
-export interface ColumnHead {
-  readonly name: string;
-  readonly unit: string | null;
-  readonly kind: "number" | "text";
-}
-
-/** The layout that many runs' files share. */
-export interface Shape {
-  readonly columns: readonly ColumnHead[];
-  readonly axis?: string;
-}
-
-/** What the catalogue knows of one file: its state when it was looked at, and what its head and end said. */
-export interface CatalogueFile {
-  readonly size: number;
-  readonly mtime: number;
-  /** Number of its shape, for tables. */
-  readonly shape?: number;
-  /** Axis value of the last row. */
-  readonly last?: number;
-  readonly cut?: true;
-  readonly error?: string;
-}
-
-export interface CatalogueRun {
-  readonly id: string;
-  readonly folder: string;
-  readonly params: Readonly<Record<string, number | string>>;
-  readonly files: Readonly<Record<string, CatalogueFile>>;
-  /** Fields by the names under which scripts find them. */
-  readonly fields: Readonly<Record<string, CatalogueField>>;
-  readonly problems: readonly Problem[];
-  /** Not all of its files could be listed: one that is not in `files` may be there all the same. */
-  readonly partial?: true;
-}
-
-export interface Problem {
-  /** Empty for what belongs to no run. */
-  readonly run: string;
-  readonly kind: "parameter" | "missing-file" | "missing-column" | "unit" | "short" | "cut" | "unreadable" | "unlisted";
-  readonly file?: string;
-  readonly text: string;
-}
-
-/** What a study's folder holds, from the heads of its files. */
-export interface Catalogue {
-  readonly folder: string;
-  readonly definition: StudyDefinition;
-  readonly parameters: readonly Parameter[];
-  readonly runs: readonly CatalogueRun[];
-  readonly shapes: readonly Shape[];
-  readonly fieldShapes: readonly FieldShape[];
-  /** Files beside the runs, by their path in the study's folder. */
-  readonly beside: Readonly<Record<string, CatalogueFile>>;
-  readonly how: string;
-  /** What of the study could not be listed, and belongs to no run. */
-  readonly problems: readonly Problem[];
-}
 
 export interface ScanOptions {
   /** Where catalogues are kept between scans; not kept when not given. */
@@ -181,56 +130,6 @@ function declared(shape: FieldShape, definition: StudyDefinition, run: string, f
       return { ...f, name, unit: declaredUnit(name, f.unit, units, f.name) };
     }),
   };
-}
-
-/** The units that a definition declares for a field of a run: those of all fields, and those of its file or name. */
-export const fieldUnits = (definition: StudyDefinition, run: string, field: string): Record<string, string> =>
-  Object.assign({}, ...["fields", fieldName(field), field].map((name) => unitsFor(definition, run, name))) as Record<
-    string,
-    string
-  >;
-
-const renamed = (name: string, names: Readonly<Record<string, readonly string[]>>): { name: string } => ({
-  name: Object.keys(names).find((k) => names[k]!.includes(name)) ?? name,
-});
-
-/** Patterns of definitions, made ready once: they are held against every file and column. */
-const patterns = new Map<string, (name: string) => boolean>();
-
-function fitsPattern(name: string, pattern: string): boolean {
-  let fits = patterns.get(pattern);
-  if (!fits) {
-    if (patterns.size > 1000) patterns.clear();
-    patterns.set(pattern, (fits = glob(pattern)));
-  }
-  return fits(name);
-}
-
-/**
- * The unit the definition declares for a column, by name or pattern; the file's own otherwise.
- *
- * @param stored the name that it has in its file, where scripts have another for it
- */
-export function declaredUnit(
-  name: string,
-  unit: string | null,
-  units: Readonly<Record<string, string>>,
-  stored = name,
-): string | null {
-  for (const called of stored === name ? [name] : [name, stored])
-    for (const [pattern, declared] of Object.entries(units))
-      if (pattern === called || fitsPattern(called, pattern)) return tryParseUnit(declared)?.symbol ?? unit;
-  return unit;
-}
-
-/** The units a definition declares for one run's file. */
-export function unitsFor(definition: StudyDefinition, run: string, file: string): Record<string, string> {
-  const out: Record<string, string> = {};
-  for (const [pattern, units] of Object.entries(definition.units))
-    if (pattern === file || fitsPattern(file, pattern)) Object.assign(out, units);
-  for (const r of definition.runUnits)
-    if (fitsPattern(run, r.run) && fitsPattern(file, r.file)) Object.assign(out, r.units);
-  return out;
 }
 
 /**

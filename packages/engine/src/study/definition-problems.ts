@@ -1,6 +1,6 @@
 import { glob, suggestion } from "@oxtrum/core/tables";
 import { fieldName } from "../workers/field-layout.js";
-import type { Catalogue, Problem } from "./catalogue.js";
+import type { Catalogue, Problem } from "./catalogue-model.js";
 import { definitionName, resolveFile } from "./definition.js";
 
 type Known = Pick<Catalogue, "runs" | "shapes" | "fieldShapes" | "beside" | "definition">;

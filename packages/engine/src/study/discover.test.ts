@@ -2,7 +2,8 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
-import { scanStudy, type Catalogue } from "./catalogue.js";
+import { scanStudy } from "./catalogue.js";
+import type { Catalogue } from "./catalogue-model.js";
 
 let base: string;
 beforeEach(() => void (base = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-discover-"))));

@@ -14,15 +14,9 @@ import {
 } from "@oxtrum/core/tables";
 import { DefinitionError, type StudyDefinition } from "./definition.js";
 import { shortNames } from "./short-names.js";
+import type { Parameter, Raw, RawParams } from "./raw-parameters.js";
 import { disagreement, matchRows, readParameterTable, type ParameterTable } from "./parameter-table.js";
 import { byCode, inside, type StudyTree } from "./folders.js";
-
-export interface Parameter {
-  readonly name: string;
-  readonly unit: string | null;
-  readonly type: "number" | "text";
-  readonly label?: string;
-}
 
 export interface FoundRun {
   readonly id: string;
@@ -38,14 +32,6 @@ export interface Discovery {
   /** How the runs were found, in words. */
   readonly how: string;
 }
-
-/** A parameter as it is written. */
-export interface Raw {
-  readonly value: number | string;
-  readonly unit?: string;
-}
-
-export type RawParams = Record<string, Raw>;
 
 const CASE_NAMES = ["case.json", "params.json", "parameters.json", "run.json"];
 const MOST_RUNS = 100_000;

@@ -1,8 +1,8 @@
 import { memoryGrid, type CellArrays } from "@oxtrum/core/formats";
 import { Block } from "@oxtrum/core/sampling";
 import type { FieldSource } from "../operations/field-verbs.js";
-import { declaredUnit } from "./catalogue.js";
-import type { FieldShape } from "./field-catalogue.js";
+import { declaredUnit } from "./declared-units.js";
+import type { FieldShape } from "./catalogue-model.js";
 
 /** A field of one empty cell that looks as a run's field does: what comes out of it has the right names and units. */
 export function emptyField(

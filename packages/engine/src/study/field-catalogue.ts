@@ -1,35 +1,10 @@
 import path from "node:path";
 import { FormatError } from "@oxtrum/core/formats";
-import type { NamedField } from "@oxtrum/core/sampling";
+import type { CatalogueField, FieldShape } from "./catalogue-model.js";
 import { own } from "@oxtrum/core/tables";
 import { fieldName, fileOf, filesBehind } from "../workers/field-layout.js";
 import { describeField } from "../workers/read-fields.js";
 import type { FoundFile } from "./folders.js";
-
-/** What the fields of many runs have in common. */
-export interface FieldShape {
-  readonly axis: string;
-  readonly fields: readonly NamedField[];
-  readonly blocks: readonly string[];
-  /** Of its cells: 3 for volumes, 2 for surfaces. */
-  readonly dimension: number;
-  /** The same of each of `blocks`. */
-  readonly dimensions: readonly number[];
-}
-
-/** A field of a run, as its head says. */
-export interface CatalogueField {
-  /** The file that the name stands for; undefined for patterns. */
-  readonly file?: string;
-  /** Size and time of the files that were looked at: unchanged ones are not opened again. */
-  readonly stamp: string;
-  readonly shape?: number;
-  readonly steps?: number;
-  readonly last?: number;
-  /** Its times, where there are not too many to keep. */
-  readonly times?: readonly number[];
-  readonly error?: string;
-}
 
 const MOST_TIMES = 500;
 

@@ -1,5 +1,5 @@
 import { displayUnit } from "@oxtrum/core/tables";
-import type { FieldShape } from "./field-catalogue.js";
+import type { FieldShape } from "./catalogue-model.js";
 
 export interface FieldDifference {
   readonly kind: "unit" | "missing-column";

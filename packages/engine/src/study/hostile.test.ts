@@ -6,7 +6,8 @@ import { countRoom } from "@oxtrum/core/formats";
 import { Budget } from "../workers/budget.js";
 import { FileReader } from "../workers/read-files.js";
 import { smallStudy, type SmallStudy } from "../testing/small-study.js";
-import { scanStudy, type Catalogue } from "./catalogue.js";
+import { scanStudy } from "./catalogue.js";
+import type { Catalogue } from "./catalogue-model.js";
 
 let s: SmallStudy;
 beforeEach(() => void (s = smallStudy()));

@@ -21,7 +21,7 @@ import { placesOfTable } from "../operations/places-of-table.js";
 import { carryOutField, chosenSteps, siteIn, type FieldSource } from "../operations/field-verbs.js";
 import { fieldLayout, fileOf } from "../workers/field-layout.js";
 import { fieldSource, type OpenStep } from "../workers/read-fields.js";
-import { fieldUnits } from "./catalogue.js";
+import { fieldUnits } from "./declared-units.js";
 import type { StudyDefinition } from "./definition.js";
 import { inside } from "./folders.js";
 import { openEdges, Surface, surfaceOf } from "@oxtrum/core/mesh";

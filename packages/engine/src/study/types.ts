@@ -1,5 +1,5 @@
 import { shortNames } from "./short-names.js";
-import type { Catalogue, ColumnHead } from "./catalogue.js";
+import type { Catalogue, ColumnHead } from "./catalogue-model.js";
 import { fieldName } from "../workers/field-layout.js";
 import { resolveFile } from "./definition.js";
 

@@ -127,4 +127,3 @@ export function bytesOf(folder: string): Record<string, string> {
       .map((f) => [f, fs.readFileSync(path.join(folder, f)).toString("base64")]),
   );
 }
-export { writeFieldDefinition, writeSmallField } from "./small-field.js";

@@ -13,7 +13,7 @@ import type { ReadNotes } from "../store/partial-identity.js";
 import { fieldLayout, type FieldLayout, type FieldPart as Part } from "./field-layout.js";
 import { Opened } from "./opened-files.js";
 import { blockName } from "../study/block-name.js";
-import { declaredUnit } from "../study/catalogue.js";
+import { declaredUnit } from "../study/declared-units.js";
 
 interface OpenBlocks extends Omit<UnifiedFields, "grids"> {
   readonly blocks: readonly Block[];

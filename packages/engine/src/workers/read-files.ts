@@ -16,7 +16,7 @@ import {
 import type { z } from "zod";
 import { concat, mergeConditions, pick, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import { lineOptionsSchema, resolveFile, readerChoicesSchema, type ReaderChoices } from "../study/definition.js";
-import { fieldUnits, unitsFor } from "../study/catalogue.js";
+import { fieldUnits, unitsFor } from "../study/declared-units.js";
 import { fieldArgs, type FieldArgs, type placesTable } from "../operations/field-arguments.js";
 import { carryOutField, fieldVersions, wantedSteps } from "../operations/field-verbs.js";
 import { placesOfTable } from "../operations/places-of-table.js";

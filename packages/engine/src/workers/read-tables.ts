@@ -1,6 +1,6 @@
 import { FormatError, separatePasses, type Restart, type TextTable } from "@oxtrum/core/formats";
 import { concat, declareUnit, rename, TableError, type Condition, type Table } from "@oxtrum/core/tables";
-import { declaredUnit } from "../study/catalogue.js";
+import { declaredUnit } from "../study/declared-units.js";
 
 /** A file's table, with the names and units that the study definition gives its columns. */
 export interface FileTable {

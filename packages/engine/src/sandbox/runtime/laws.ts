@@ -1,25 +1,8 @@
 import { node, ScriptError } from "./record.js";
-import { Quantity, toQuantity } from "./quantities.js";
+import { lawInputs, Quantity, toQuantity } from "./quantities.js";
 import { constants, Table } from "./tables.js";
 
 type Options = Record<string, unknown>;
-
-/** Inputs of a law: names of columns stay words, quantities that are not known yet become inputs of the node. */
-export function lawInputs(given: Options, first: number): { args: Options; inputs: number[] } {
-  const args: Options = {};
-  const inputs: number[] = [];
-  for (const name of Object.keys(given)) {
-    const v = given[name];
-    const q = v instanceof Quantity || typeof v === "number" ? toQuantity(v) : undefined;
-    if (q === undefined) args[name] = v;
-    else if (q.$known) args[name] = { value: q.$known.value, unit: q.$known.unit };
-    else {
-      args[name] = { input: first + inputs.length };
-      inputs.push(q.$id);
-    }
-  }
-  return { args, inputs };
-}
 
 /** Words with a unit are quantities where no column can be meant. */
 function quantities(given: Options): Options {

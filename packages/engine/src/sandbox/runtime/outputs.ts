@@ -1,9 +1,8 @@
 import { encode, flush, host, node, Recipe, scriptLine, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
-import { Table } from "./tables.js";
+import { Agreement, Table } from "./tables.js";
 import { RunMap } from "./runs.js";
 import { Fit } from "./fits.js";
-import { Agreement } from "./agreement.js";
 
 type Options = Record<string, unknown>;
 

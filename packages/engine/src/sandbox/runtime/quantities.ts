@@ -144,3 +144,22 @@ export function input(name: string, fallback: Quantity | number | string | boole
   if (answer.error !== undefined) throw new ScriptError(answer.error);
   return answer.quantity !== undefined ? known(decode(answer.quantity) as Plain) : answer.plain;
 }
+
+type Options = Record<string, unknown>;
+
+/** Inputs of a law: names of columns stay words, quantities that are not known yet become inputs of the node. */
+export function lawInputs(given: Options, first: number): { args: Options; inputs: number[] } {
+  const args: Options = {};
+  const inputs: number[] = [];
+  for (const name of Object.keys(given)) {
+    const v = given[name];
+    const q = v instanceof Quantity || typeof v === "number" ? toQuantity(v) : undefined;
+    if (q === undefined) args[name] = v;
+    else if (q.$known) args[name] = { value: q.$known.value, unit: q.$known.unit };
+    else {
+      args[name] = { input: first + inputs.length };
+      inputs.push(q.$id);
+    }
+  }
+  return { args, inputs };
+}

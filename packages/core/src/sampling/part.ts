@@ -1,0 +1,14 @@
+import type { Block } from "./field-set.js";
+import type { Pieces } from "./piece-kinds.js";
+import type { Station } from "./sites.js";
+
+/** A part of a site: what one block gives to it. */
+export interface Part {
+  readonly block: Block;
+  /** All of the block's cells, as against a cut through them. */
+  readonly whole: boolean;
+  /** Made when they are asked for. */
+  readonly pieces: Pieces;
+  /** The station whose plane this is. */
+  readonly station: Station | undefined;
+}

@@ -1,0 +1,3 @@
+/** Studies and jobs for tests. */
+export * from "./small-study.js";
+export { writeFieldDefinition, writeSmallField } from "./small-field.js";

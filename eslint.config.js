@@ -14,6 +14,22 @@ const uses = {
   pictures: ["tables", "sampling", "charts"],
   exports: ["tables", "charts", "statistics", "pictures"],
 };
+/** Layers of the engine, each may use those before it: the folders of `engine/src`. */
+const engine = [
+  "store",
+  "definition",
+  "verbs",
+  "read",
+  "study",
+  "sandbox",
+  "scheduler",
+  "check",
+  "record",
+  "outputs",
+  "inspect",
+  "job",
+  "diff-jobs",
+];
 const noImport = (patterns, message) => ({
   "no-restricted-imports": ["error", { patterns: patterns.map((group) => ({ group: [group], message })) }],
 });
@@ -87,6 +103,18 @@ export default defineConfig(
       "engine uses core only",
     ),
   },
+  ...engine.map((part, k) => ({
+    files: [`packages/engine/src/${part}/**/*.ts`],
+    ignores: ["**/*.test.ts"],
+    rules: noImport(
+      [
+        ...engine.slice(k + 1).flatMap((o) => [`../${o}/*`, `../../${o}/*`]),
+        ...["../index.js", "../../index.js", "../testing/*"],
+        ...["@oxtrum/server", "@oxtrum/web", "oxtrum", "hono*", "react*", "drizzle*"],
+      ],
+      `engine/${part} may use ${engine.slice(0, k).join(", ") || "no other part"} only`,
+    ),
+  })),
   {
     files: ["packages/engine/src/sandbox/runtime/**/*.ts"],
     rules: noImport(["@oxtrum/*", "node:*", "../*"], "the sandbox has the language itself and nothing else"),

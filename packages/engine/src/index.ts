@@ -1,17 +1,24 @@
 export { runJob, warmUp, type JobResult } from "./job/run-job.js";
-export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./job/request.js";
-export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./job/events.js";
+export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./record/request.js";
+export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./record/events.js";
 export { verifyManifest, readManifest, type Verification } from "./job/verify.js";
-export { manifestDigest, manifestSchema, type Manifest } from "./job/manifest.js";
-export { engineVersion } from "./job/fingerprint.js";
-export { safeName } from "./job/safe-name.js";
-export { tableSlice, thinned } from "./job/write-outputs.js";
+export { manifestDigest, manifestSchema, type Manifest } from "./record/manifest.js";
+export { engineVersion } from "./record/fingerprint.js";
+export { safeName } from "./outputs/safe-name.js";
+export { tableSlice, thinned } from "./outputs/write-outputs.js";
 export { OutputFolder, OutputFolderError, refuseStudies, removeOutputs } from "./outputs/output-folder.js";
-export { diskReason, isDiskError, isNoRoom } from "./outputs/disk-errors.js";
+export { diskReason, isDiskError, isNoRoom } from "./store/disk-errors.js";
 export { isAlive, thisProcess, type ProcessIdentity } from "./store/process-identity.js";
 export type { ScriptDiagnostic } from "./check/messages.js";
 export { scanStudy, looksLikeTable } from "./study/catalogue.js";
-export type { Catalogue, CatalogueRun, CatalogueFile, ColumnHead, Problem, Shape } from "./study/catalogue-model.js";
+export type {
+  Catalogue,
+  CatalogueRun,
+  CatalogueFile,
+  ColumnHead,
+  Problem,
+  Shape,
+} from "./definition/catalogue-model.js";
 export {
   readDefinition,
   resolveFile,
@@ -20,20 +27,20 @@ export {
   DefinitionError,
   type StudyDefinition,
   type ReaderChoices,
-} from "./study/definition.js";
+} from "./definition/definition.js";
 export { writeWhole } from "./store/write-whole.js";
 export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";
 export { fieldDifferences, usualShape } from "./study/field-differences.js";
 export { selectRuns } from "./study/selector.js";
-export { inside } from "./study/folders.js";
+export { inside } from "./definition/folders.js";
 export { discoverRuns } from "./study/discover.js";
-export type { Parameter } from "./study/raw-parameters.js";
+export type { Parameter } from "./definition/raw-parameters.js";
 export { unpackValue, packValue } from "./store/serialize.js";
 export { ResultCache, trimCache } from "./store/cache.js";
-export { FileReader } from "./workers/read-files.js";
-export { Budget } from "./workers/budget.js";
+export { FileReader } from "./read/read-files.js";
+export { Budget } from "./read/budget.js";
 export type { Remembered as IdentityRemembered } from "./store/identity.js";
-export { isMesh, showMesh, shownComponents, type ShownMesh } from "./study/show-mesh.js";
+export { isMesh, showMesh, shownComponents, type ShownMesh } from "./inspect/show-mesh.js";
 export {
   surveyDrawing,
   surveyOutline,
@@ -44,16 +51,16 @@ export {
   type Outline,
   type Picture,
   type Surveyed,
-} from "./study/survey.js";
-export { showFile, type ShownFile } from "./study/show.js";
-export type { LeftOut, Outcome, Value, Verdict } from "./operations/values.js";
-export type { Asked } from "./graph/infer.js";
-export type { AskedSite } from "./graph/asked-sites.js";
-export type { CellState } from "./workers/protocol.js";
+} from "./inspect/survey.js";
+export { showFile, type ShownFile } from "./inspect/show.js";
+export type { LeftOut, Outcome, Value, Verdict } from "./verbs/values.js";
+export type { Asked } from "./scheduler/infer.js";
+export type { AskedSite } from "./scheduler/asked-sites.js";
+export type { CellState } from "./scheduler/protocol.js";
 /** The module that a job's child process runs. */
 export const jobProcess = new URL("./job/main.js", import.meta.url);
-export { ruleRequests } from "./study/rules.js";
-export { diffJobs, type JobDiff, type OutputDiff } from "./job/then-and-now.js";
+export { ruleRequests } from "./definition/rules.js";
+export { diffJobs, type JobDiff, type OutputDiff } from "./diff-jobs/then-and-now.js";
 export { archiveJob, checkArchiveFile, readArchive, writeArchive, type ArchivedJob } from "./job/archive.js";
-export { chartStyleSchema, readStyle, styleFile, type HouseStyle } from "./job/chart-style.js";
+export { chartStyleSchema, readStyle, styleFile, type HouseStyle } from "./record/chart-style.js";
 export { dictionary } from "./dictionary.js";

@@ -5,7 +5,7 @@ import { libraryDeclarations, type ScriptFiles } from "./library.js";
 import { gapsIn, namedMember } from "./gaps.js";
 import { explain, isConsequence, place, wrongNames, type ScriptDiagnostic } from "./messages.js";
 import { asynchronousCode } from "./synchronous.js";
-import { fieldName } from "../workers/field-layout.js";
+import { fieldName } from "../definition/field-name.js";
 
 export type { ScriptDiagnostic } from "./messages.js";
 

@@ -5,11 +5,11 @@ import { stableJson } from "@oxtrum/core/exports";
 import { inputText } from "./input-text.js";
 import { readPlainFile } from "@oxtrum/core/formats";
 import { followLinks, OutputFolderError, refuseStudies } from "../outputs/output-folder.js";
-import { diskReason, isDiskError } from "../outputs/disk-errors.js";
+import { diskReason, isDiskError } from "../store/disk-errors.js";
 import { isInnerPath, listedFiles } from "../outputs/own-outputs.js";
 import { sha256 } from "../store/keys.js";
 import { writeWhole } from "../store/write-whole.js";
-import { manifestDigest, manifestSchema, type Manifest } from "./manifest.js";
+import { manifestDigest, manifestSchema, type Manifest } from "../record/manifest.js";
 import { readManifest } from "./verify.js";
 
 /** The same for all: an archive says nothing of when it was made. */

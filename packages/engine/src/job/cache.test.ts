@@ -125,7 +125,7 @@ emit.value("n", t.rows((x) => ({ r: x.integral("T") })).max("r"));`,
 });
 
 it("a mistake of our own stops the job and says where to look, instead of passing for a run's reason", async () => {
-  const { operations } = await import("../operations/registry.js");
+  const { operations } = await import("../verbs/registry.js");
   const op = operations.get("runs.stack")!;
   const kept = op.run;
   (op as { run: unknown }).run = () => (undefined as unknown as { x: () => never }).x();

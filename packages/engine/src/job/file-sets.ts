@@ -1,5 +1,5 @@
 import type { SandboxStudy } from "../sandbox/protocol.js";
-import type { Catalogue } from "../study/catalogue-model.js";
+import type { Catalogue } from "../definition/catalogue-model.js";
 
 /** Most runs have the same files: each set of them is said once. */
 export function fileSets(lists: readonly string[][]): Pick<SandboxStudy, "fileSets" | "filesOf"> {

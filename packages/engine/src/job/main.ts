@@ -1,5 +1,5 @@
-import { jobRequestSchema, type JobRequest } from "./request.js";
-import type { JobEvent } from "./events.js";
+import { jobRequestSchema, type JobRequest } from "../record/request.js";
+import type { JobEvent } from "../record/events.js";
 import { runJob, warmUp } from "./run-job.js";
 
 /** The child process of a job: takes one request, tells events, ends. A second message stops it. */

@@ -1,4 +1,4 @@
-import type { Outcome } from "../operations/values.js";
+import type { Outcome } from "../verbs/values.js";
 
 /** What a blocking read of a script is answered, as JSON: the value asked for, or why there is none. */
 export function readAnswer(o: Outcome, what: string): string {

@@ -1,8 +1,8 @@
 import { own } from "@oxtrum/core/tables";
 import type { SandboxStudy } from "../sandbox/protocol.js";
-import type { Catalogue } from "../study/catalogue-model.js";
-import { ruleRequests } from "../study/rules.js";
-import { shortNames } from "../study/short-names.js";
+import type { Catalogue } from "../definition/catalogue-model.js";
+import { ruleRequests } from "../definition/rules.js";
+import { shortNames } from "../definition/short-names.js";
 import { parameterValues } from "../study/selector.js";
 import { scriptFiles } from "../study/types.js";
 import { fileSets, logicalThere } from "./file-sets.js";

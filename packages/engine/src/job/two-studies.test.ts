@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, expect, it } from "@jest/globals";
-import { runNames } from "../study/run-ref.js";
+import { runNames } from "../definition/run-ref.js";
 import { runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
 
 let s: SmallStudy;

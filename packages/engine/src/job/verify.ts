@@ -3,10 +3,10 @@ import os from "node:os";
 import path from "node:path";
 import { readPlainFile } from "@oxtrum/core/formats";
 import { digestOfPlain } from "../outputs/own-outputs.js";
-import type { JobEvent } from "./events.js";
-import { manifestDigest, manifestSchema, type Manifest } from "./manifest.js";
-import { mathFingerprint } from "./fingerprint.js";
-import { jobRequestSchema } from "./request.js";
+import type { JobEvent } from "../record/events.js";
+import { manifestDigest, manifestSchema, type Manifest } from "../record/manifest.js";
+import { mathFingerprint } from "../record/fingerprint.js";
+import { jobRequestSchema } from "../record/request.js";
 import { runJob } from "./run-job.js";
 import { inputText } from "./input-text.js";
 

@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import { diskReason, isDiskError, isNoRoom } from "./disk-errors.js";
+import { diskReason, isDiskError, isNoRoom } from "../store/disk-errors.js";
 import { digestOfPlain, listedFiles, manifestName, ownManifest } from "./own-outputs.js";
 import { isThere, removeFiles, sha256Of, Staging, tidyStaging } from "./staging.js";
 

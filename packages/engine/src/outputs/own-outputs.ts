@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
-import { manifestDigest, manifestSchema, type Manifest } from "../job/manifest.js";
+import { manifestDigest, manifestSchema, type Manifest } from "../record/manifest.js";
 import { readPlainFile } from "@oxtrum/core/formats";
 
 export const manifestName = "manifest.json";

@@ -1,4 +1,4 @@
-import type { RuleRequest } from "../study/rules.js";
+import type { RuleRequest } from "../definition/rules.js";
 
 /** What the sandbox thread is given before it knows its script. */
 export interface SandboxFrame {

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { dictionary } from "../dictionary.js";
-import { operations, readVersions } from "../operations/registry.js";
-import { namingSchema } from "../job/naming.js";
+import { operations, readVersions } from "../verbs/registry.js";
+import { namingSchema } from "./naming-schema.js";
 import type { Emission, FromSandbox, SandboxSetup, ScriptListener } from "./protocol.js";
 
 /**

@@ -10,7 +10,7 @@ import {
   type QuickJSSyncVariant,
 } from "quickjs-emscripten-core";
 import { findColumns, listNames, own, parseQuantity, suggestion } from "@oxtrum/core/tables";
-import { knownArithmetic } from "../operations/quantity-verbs.js";
+import { knownArithmetic } from "../verbs/quantity-verbs.js";
 import type { Emission, FromSandbox, SandboxFrame, SandboxSetup } from "./protocol.js";
 
 /**

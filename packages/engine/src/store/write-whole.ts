@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import { isDiskError } from "../outputs/disk-errors.js";
+import { isDiskError } from "./disk-errors.js";
 
 /** Writes aside and renames, so that a reader sees the old file or the new one, never half of it. */
 export function writeWhole(file: string, content: string | Uint8Array): void {

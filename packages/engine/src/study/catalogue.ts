@@ -1,6 +1,6 @@
 import fs from "node:fs";
-import { tableEnding, withWholeNames } from "./short-names.js";
-import { blockName } from "./block-name.js";
+import { tableEnding, withWholeNames } from "../definition/short-names.js";
+import { blockName } from "../definition/block-name.js";
 import path from "node:path";
 import { createHash } from "node:crypto";
 import { describeTextTable, FormatError, openFile, readPlainFile, type TextTableHead } from "@oxtrum/core/formats";
@@ -12,12 +12,12 @@ import {
   resolveFile,
   type ReaderChoices,
   type StudyDefinition,
-} from "./definition.js";
+} from "../definition/definition.js";
 import { discoverRuns, type Discovery } from "./discover.js";
 import { describeFields } from "./field-catalogue.js";
 import { definitionProblems } from "./definition-problems.js";
-import { inside, StudyTree, type FoundFile } from "./folders.js";
-import { declaredUnit, fieldUnits, renamed, unitsFor } from "./declared-units.js";
+import { inside, StudyTree, type FoundFile } from "../definition/folders.js";
+import { declaredUnit, fieldUnits, renamed, unitsFor } from "../definition/declared-units.js";
 import type {
   Catalogue,
   CatalogueFile,
@@ -26,7 +26,7 @@ import type {
   FieldShape,
   Problem,
   Shape,
-} from "./catalogue-model.js";
+} from "../definition/catalogue-model.js";
 import { findProblems } from "./problems.js";
 
 export interface ScanOptions {

@@ -1,7 +1,7 @@
 import { glob, suggestion } from "@oxtrum/core/tables";
-import { fieldName } from "../workers/field-layout.js";
-import type { Catalogue, Problem } from "./catalogue-model.js";
-import { definitionName, resolveFile } from "./definition.js";
+import { fieldName } from "../definition/field-name.js";
+import type { Catalogue, Problem } from "../definition/catalogue-model.js";
+import { definitionName, resolveFile } from "../definition/definition.js";
 
 type Known = Pick<Catalogue, "runs" | "shapes" | "fieldShapes" | "beside" | "definition">;
 

@@ -3,7 +3,7 @@ import os from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { scanStudy } from "./catalogue.js";
-import type { Catalogue } from "./catalogue-model.js";
+import type { Catalogue } from "../definition/catalogue-model.js";
 
 let base: string;
 beforeEach(() => void (base = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-discover-"))));

@@ -12,11 +12,11 @@ import {
   textPattern,
   tryParseUnit,
 } from "@oxtrum/core/tables";
-import { DefinitionError, type StudyDefinition } from "./definition.js";
-import { shortNames } from "./short-names.js";
-import type { Parameter, Raw, RawParams } from "./raw-parameters.js";
+import { DefinitionError, type StudyDefinition } from "../definition/definition.js";
+import { shortNames } from "../definition/short-names.js";
+import type { Parameter, Raw, RawParams } from "../definition/raw-parameters.js";
 import { disagreement, matchRows, readParameterTable, type ParameterTable } from "./parameter-table.js";
-import { byCode, inside, type StudyTree } from "./folders.js";
+import { byCode, inside, type StudyTree } from "../definition/folders.js";
 
 export interface FoundRun {
   readonly id: string;

@@ -1,10 +1,11 @@
 import path from "node:path";
 import { FormatError } from "@oxtrum/core/formats";
-import type { CatalogueField, FieldShape } from "./catalogue-model.js";
+import type { CatalogueField, FieldShape } from "../definition/catalogue-model.js";
 import { own } from "@oxtrum/core/tables";
-import { fieldName, fileOf, filesBehind } from "../workers/field-layout.js";
-import { describeField } from "../workers/read-fields.js";
-import type { FoundFile } from "./folders.js";
+import { fileOf, filesBehind } from "../read/field-layout.js";
+import { fieldName } from "../definition/field-name.js";
+import { describeField } from "../read/read-fields.js";
+import type { FoundFile } from "../definition/folders.js";
 
 const MOST_TIMES = 500;
 

@@ -1,5 +1,5 @@
 import { displayUnit } from "@oxtrum/core/tables";
-import type { FieldShape } from "./catalogue-model.js";
+import type { FieldShape } from "../definition/catalogue-model.js";
 
 export interface FieldDifference {
   readonly kind: "unit" | "missing-column";

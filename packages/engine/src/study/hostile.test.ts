@@ -3,11 +3,11 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { countRoom } from "@oxtrum/core/formats";
-import { Budget } from "../workers/budget.js";
-import { FileReader } from "../workers/read-files.js";
+import { Budget } from "../read/budget.js";
+import { FileReader } from "../read/read-files.js";
 import { smallStudy, type SmallStudy } from "../testing/small-study.js";
 import { scanStudy } from "./catalogue.js";
-import type { Catalogue } from "./catalogue-model.js";
+import type { Catalogue } from "../definition/catalogue-model.js";
 
 let s: SmallStudy;
 beforeEach(() => void (s = smallStudy()));

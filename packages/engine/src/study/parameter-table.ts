@@ -10,7 +10,7 @@ import {
   type Table,
 } from "@oxtrum/core/tables";
 import { convert, parseUnit, sameDimensions } from "@oxtrum/core/tables";
-import type { Raw, RawParams } from "./raw-parameters.js";
+import type { Raw, RawParams } from "../definition/raw-parameters.js";
 
 /** One row of a parameter table. */
 export interface ParameterRow {

@@ -7,7 +7,7 @@ import {
   tryParseUnit,
   type UnitSymbol,
 } from "@oxtrum/core/tables";
-import type { Catalogue, CatalogueFile, CatalogueRun, Problem, Shape } from "./catalogue-model.js";
+import type { Catalogue, CatalogueFile, CatalogueRun, Problem, Shape } from "../definition/catalogue-model.js";
 import { mesh } from "./field-catalogue.js";
 import { fieldDifferences, usualShape } from "./field-differences.js";
 

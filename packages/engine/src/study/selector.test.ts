@@ -1,6 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import { parameterValues, selectRuns } from "./selector.js";
-import type { Catalogue } from "./catalogue-model.js";
+import type { Catalogue } from "../definition/catalogue-model.js";
 
 const study = (runs: Record<string, Record<string, number | string | null>>) =>
   ({

@@ -1,5 +1,5 @@
 import { convert, glob, listNames, nearly, own, parseQuantity, suggestion } from "@oxtrum/core/tables";
-import type { Catalogue, CatalogueRun } from "./catalogue-model.js";
+import type { Catalogue, CatalogueRun } from "../definition/catalogue-model.js";
 
 /** The values that runs have of a parameter, each once, in order. */
 export function parameterValues(runs: readonly CatalogueRun[], name: string): (number | string)[] {

@@ -3,7 +3,7 @@ import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { runScript, smallStudy, type SmallStudy } from "../testing/small-study.js";
 import { scanStudy } from "./catalogue.js";
-import { shortNames } from "./short-names.js";
+import { shortNames } from "../definition/short-names.js";
 
 describe("names without endings", () => {
   it("mean the one file there is, or several; a name that is a file means that", () => {

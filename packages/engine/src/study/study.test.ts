@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { StudyTree } from "./folders.js";
+import { StudyTree } from "../definition/folders.js";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { discoverRuns, inside, readDefinition, scanStudy } from "../index.js";
 import { smallStudy, type SmallStudy } from "../testing/small-study.js";

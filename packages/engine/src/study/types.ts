@@ -1,7 +1,7 @@
-import { shortNames } from "./short-names.js";
-import type { Catalogue, ColumnHead } from "./catalogue-model.js";
-import { fieldName } from "../workers/field-layout.js";
-import { resolveFile } from "./definition.js";
+import { shortNames } from "../definition/short-names.js";
+import type { Catalogue, ColumnHead } from "../definition/catalogue-model.js";
+import { fieldName } from "../definition/field-name.js";
+import { resolveFile } from "../definition/definition.js";
 
 const q = (s: string): string => JSON.stringify(s);
 

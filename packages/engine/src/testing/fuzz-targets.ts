@@ -4,12 +4,12 @@ import os from "node:os";
 import path from "node:path";
 import type { FuzzTarget } from "@oxtrum/core/testing/fuzz";
 import { archiveJob, readArchive } from "../job/archive.js";
-import { withIndexes, type Manifest } from "../job/manifest.js";
+import { withIndexes, type Manifest } from "../record/manifest.js";
 import { OutputFolder } from "../outputs/output-folder.js";
 import { manifestName } from "../outputs/own-outputs.js";
-import { readDefinition } from "../study/definition.js";
+import { readDefinition } from "../definition/definition.js";
 import { discoverRuns } from "../study/discover.js";
-import { StudyTree } from "../study/folders.js";
+import { StudyTree } from "../definition/folders.js";
 
 const sha = (t: string): string => createHash("sha256").update(t).digest("hex");
 

@@ -1,6 +1,6 @@
 import { makeTable, numberColumn, textColumn } from "@oxtrum/core/tables";
-import { formulaArgument } from "../operations/arguments.js";
-import type { Outcome } from "../operations/values.js";
+import { formulaArgument } from "../verbs/arguments.js";
+import type { Outcome } from "../verbs/values.js";
 
 /** A call of every operation with fixed inputs: for golden values, and for properties that all operations share. */
 

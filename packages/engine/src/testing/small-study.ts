@@ -10,7 +10,7 @@ import {
   type OutputRecord,
 } from "../index.js";
 import { Sandbox } from "../sandbox/run-script.js";
-import { InlinePool } from "../workers/inline-pool.js";
+import { InlinePool } from "../scheduler/inline-pool.js";
 
 /** A study of six runs in a folder of its own: fan 50 or 100 %, doors 1 to 3, with `T = fan/100 · time + door`. */
 export interface SmallStudy {

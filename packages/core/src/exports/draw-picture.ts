@@ -1,3 +1,4 @@
+import { animatedPng } from "./animated-png.js";
 import { createCanvas, ImageData, PDFDocument, type Canvas } from "@napi-rs/canvas";
 import { paintPicture, type PictureDescription } from "../pictures/index.js";
 import { POINTS, type DrawSize } from "./draw.js";
@@ -48,24 +49,9 @@ export function pictureToPdf(p: PictureDescription, size: DrawSize = defaultPict
 }
 
 /** A sequence as one animated PNG (Portable Network Graphics, third edition), lossless. */
-export async function pictureToAnimation(
-  p: PictureDescription,
-  size: DrawSize,
-  secondsPerFrame: number,
-): Promise<Buffer> {
-  const { default: codec } = await import("upng-js");
-  const frames = p.panels.map((_, k) => painted(p, size, p.frames ? k : undefined));
-  const { width, height } = frames[0]!;
-  const pixels = frames.map((f) => {
-    const d = f.getContext("2d").getImageData(0, 0, width, height).data;
-    return d.buffer.slice(d.byteOffset, d.byteOffset + d.byteLength) as ArrayBuffer;
-  });
-  const file = codec.encode(
-    pixels,
-    width,
-    height,
-    0,
-    pixels.map(() => Math.round(secondsPerFrame * 1000)),
-  );
-  return Buffer.from(file);
+export function pictureToAnimation(p: PictureDescription, size: DrawSize, secondsPerFrame: number): Buffer {
+  function* frames(): Iterable<Buffer> {
+    for (let k = 0; k < p.panels.length; k++) yield pictureToPng(p, size, p.frames ? k : undefined);
+  }
+  return animatedPng(frames(), p.panels.length, secondsPerFrame);
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
-import codec from "upng-js";
 import { fieldColor } from "../charts/colormap.js";
+import { loadImage } from "@napi-rs/canvas";
+import { crc32, pngChunks } from "../exports/animated-png.js";
 import { pictureToAnimation, pictureToPdf, pictureToPng } from "../exports/index.js";
 import { readPdf } from "../exports/testing/read-pdf.js";
 import { contourPieces, joined } from "./contours.js";
@@ -247,16 +248,42 @@ describe("files of pictures", () => {
   });
   it("move, frame by frame and lossless, where they are a sequence", async () => {
     const frames = { ...p, frames: true };
-    const file = await pictureToAnimation(frames, size, 0.25);
-    const read = codec.decode(file.buffer.slice(file.byteOffset, file.byteOffset + file.byteLength) as ArrayBuffer);
-    expect([read.width, read.height, read.frames.map((f) => f.delay)]).toEqual([200, 150, [250, 250]]);
-    const single = codec.decode(
-      (({ buffer, byteOffset, byteLength }) => buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer)(
-        pictureToPng(frames, size, 1),
-      ),
-    );
-    expect(Buffer.from(codec.toRGBA8(read)[1]!).equals(Buffer.from(codec.toRGBA8(single)[0]!))).toBe(true);
-    expect((await pictureToAnimation(frames, size, 0.25)).equals(file)).toBe(true);
+    const file = pictureToAnimation(frames, size, 0.25);
+    const chunks = pngChunks(file);
+    expect(chunks.map((c) => c.type).join(" ")).toMatch(/^IHDR acTL fcTL (IDAT )+fcTL (fdAT )+IEND$/);
+    expect(chunks[1]!.data.readUInt32BE(0)).toBe(2);
+    const controls = chunks.filter((c) => c.type === "fcTL").map((c) => c.data);
+    expect(
+      controls.map((c) => [c.readUInt32BE(4), c.readUInt32BE(8), c.readUInt16BE(20) / c.readUInt16BE(22)]),
+    ).toEqual([
+      [200, 150, 0.25],
+      [200, 150, 0.25],
+    ]);
+    // The numbers of frames and of their parts run on, and every chunk has its check sum.
+    const numbered = chunks.filter((c) => c.type === "fcTL" || c.type === "fdAT").map((c) => c.data.readUInt32BE(0));
+    expect(numbered).toEqual(numbered.map((_, k) => k));
+    for (const { type, data } of chunks) {
+      const at = file.indexOf(Buffer.concat([Buffer.from(type), data]));
+      expect(file.readUInt32BE(at + 4 + data.length)).toBe(crc32(file.subarray(at, at + 4 + data.length)));
+    }
+    // Frame by frame the pixels of the single pictures, as they are packed.
+    const packed = (type: string, skip: number): Buffer =>
+      Buffer.concat(chunks.filter((c) => c.type === type).map((c) => c.data.subarray(skip)));
+    const single = (k: number): Buffer =>
+      Buffer.concat(
+        pngChunks(pictureToPng(frames, size, k))
+          .filter((c) => c.type === "IDAT")
+          .map((c) => c.data),
+      );
+    expect([packed("IDAT", 0).equals(single(0)), packed("fdAT", 4).equals(single(1))]).toEqual([true, true]);
+    const shown = await loadImage(file);
+    expect([shown.width, shown.height]).toEqual([200, 150]);
+    expect(pictureToAnimation(frames, size, 0.25).equals(file)).toBe(true);
+  });
+  it("check sums are those of the standard", () => {
+    expect(crc32(Buffer.from("123456789"))).toBe(0xcbf43926);
+    expect(() => pngChunks(Buffer.from("no picture"))).toThrow(/not a PNG/);
+    expect(() => pngChunks(pictureToPng(p, size).subarray(0, 60))).toThrow(/cut off/);
   });
   it("are drawn of nothing, too", () => {
     const empty: Scene = { triangles: none, values: none, edges: none, rim: none };

@@ -30,7 +30,7 @@ export async function pictureFiles(
           `apng: ${picture.panels.length} frames of this size have ${Math.round(dots / 1e6)} million dots; ${MOST_MOVING / 1e6} are the most: use fewer frames, a smaller size or resolution`,
         );
       if (!picture.frames) throw new Error('format "apng" is for picture.frames: a picture of panels does not move');
-      out.push({ file: `${base}.anim.png`, content: await pictureToAnimation(picture, size, seconds) });
+      out.push({ file: `${base}.anim.png`, content: pictureToAnimation(picture, size, seconds) });
     } else if (picture.frames)
       picture.panels.forEach((_, k) =>
         out.push({

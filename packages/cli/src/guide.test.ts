@@ -2,8 +2,9 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
-import { jobRequestSchema, runJob } from "@oxtrum/engine";
+import { jobRequestSchema } from "@oxtrum/engine";
 import { libraryGuide } from "@oxtrum/engine/check";
+import { runHere } from "@oxtrum/engine/testing";
 import { demoData } from "./testing/demo-data.js";
 
 /** What the examples in the doc comments take for granted. */
@@ -59,14 +60,13 @@ describe("the guide", () => {
       text.startsWith("emit.") ? `${text};` : `show(${JSON.stringify(name)}, ${text});`,
     );
     const failed: string[] = [];
-    const result = await runJob(
+    const result = await runHere(
       jobRequestSchema.parse({
         files: { "guide.ts": `${given}${show}${lines.join("\n")}\n` },
         main: "guide.ts",
         studies: studies(),
         dataFolder: path.join(base, "oxtrum"),
         outFolder: path.join(base, "out"),
-        workers: 2,
       }),
       (e) => {
         if (e.type === "diagnostics")

@@ -2,7 +2,8 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { afterAll, beforeAll, expect } from "@jest/globals";
-import { jobRequestSchema, runJob } from "@oxtrum/engine";
+import { jobRequestSchema } from "@oxtrum/engine";
+import { runHere } from "@oxtrum/engine/testing";
 import { readScript } from "../studies.js";
 import { demo, demoData } from "./demo-data.js";
 
@@ -35,7 +36,7 @@ export async function run(script: string): Promise<Example> {
   const { main, files } = readScript(path.join(demo, "scripts", script));
   const out = path.join(base, "out", script);
   const errors: string[] = [];
-  const result = await runJob(
+  const result = await runHere(
     jobRequestSchema.parse({
       files,
       main,
@@ -45,7 +46,6 @@ export async function run(script: string): Promise<Example> {
         .map((name) => ({ name, folder: path.join(data, name) })),
       dataFolder: path.join(base, "oxtrum"),
       outFolder: out,
-      workers: 1,
     }),
     (e) => {
       if (e.type === "diagnostics")

@@ -9,8 +9,7 @@ import {
   type JobResult,
   type OutputRecord,
 } from "../index.js";
-import { Sandbox } from "../sandbox/run-script.js";
-import { InlinePool } from "../scheduler/inline-pool.js";
+import { runHere } from "./run-here.js";
 
 /** A study of six runs in a folder of its own: fan 50 or 100 %, doors 1 to 3, with `T = fan/100 · time + door`. */
 export interface SmallStudy {
@@ -65,15 +64,6 @@ export interface TestRequest extends Partial<JobRequestInput> {
   readonly asUsers?: boolean;
 }
 
-let nextSandbox: Sandbox | undefined;
-
-/** A sandbox that was started while the test before was running. */
-function startedSandbox(): Sandbox {
-  const ready = nextSandbox ?? new Sandbox();
-  nextSandbox = new Sandbox();
-  return ready;
-}
-
 /** Runs a script on the study, with the library's names imported. */
 export async function runScript(s: SmallStudy, body: string, request: TestRequest = {}): Promise<Ran> {
   const { asUsers = false, ...more } = request;
@@ -81,7 +71,8 @@ export async function runScript(s: SmallStudy, body: string, request: TestReques
   const unchecked = "// @ts-nocheck\n";
   const library = 'import { study, across, chart, emit, input, q } from "oxtrum";\n';
   const text = body.startsWith(unchecked) ? unchecked + library + body.slice(unchecked.length) : library + body;
-  const result = await runJob(
+  const run = asUsers || more.workers !== undefined ? runJob : runHere;
+  const result = await run(
     jobRequestSchema.parse({
       files: { "main.ts": text },
       main: "main.ts",
@@ -92,10 +83,6 @@ export async function runScript(s: SmallStudy, body: string, request: TestReques
       ...more,
     }),
     (e) => events.push(e),
-    undefined,
-    asUsers || more.workers !== undefined
-      ? undefined
-      : { sandbox: startedSandbox(), threads: [], runner: (setup) => new InlinePool(setup) },
   );
   const diagnostics = events.flatMap((e) => (e.type === "diagnostics" ? e.diagnostics : []));
   const told = events.flatMap((e) => (e.type === "message" && e.level === "error" ? [e.text] : []));

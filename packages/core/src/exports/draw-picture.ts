@@ -48,10 +48,19 @@ export function pictureToPdf(p: PictureDescription, size: DrawSize = defaultPict
   return doc.close();
 }
 
-/** A sequence as one animated PNG (Portable Network Graphics, third edition), lossless. */
-export function pictureToAnimation(p: PictureDescription, size: DrawSize, secondsPerFrame: number): Buffer {
+/**
+ * A sequence as one animated PNG (Portable Network Graphics, third edition), lossless.
+ *
+ * @param frameOf the PNG of a frame, for whoever has drawn it already
+ */
+export function pictureToAnimation(
+  p: PictureDescription,
+  size: DrawSize,
+  secondsPerFrame: number,
+  frameOf = (k: number): Buffer => pictureToPng(p, size, p.frames ? k : undefined),
+): Buffer {
   function* frames(): Iterable<Buffer> {
-    for (let k = 0; k < p.panels.length; k++) yield pictureToPng(p, size, p.frames ? k : undefined);
+    for (let k = 0; k < p.panels.length; k++) yield frameOf(k);
   }
   return animatedPng(frames(), p.panels.length, secondsPerFrame);
 }

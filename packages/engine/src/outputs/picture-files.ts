@@ -20,6 +20,12 @@ export async function pictureFiles(
   if (!(seconds >= 0.02 && seconds <= 60))
     throw new Error(`seconds ${String(seconds)}: a frame stays between 0.02 and 60 seconds`);
   const out: { file: string; content: Uint8Array }[] = [];
+  const drawn = new Map<number, Buffer>();
+  const frame = (k: number): Buffer => {
+    const known = drawn.get(k) ?? pictureToPng(picture, size, k);
+    drawn.set(k, known);
+    return known;
+  };
   for (const f of (options["formats"] as string[] | undefined) ?? ["png"]) {
     if (!formats.includes(f)) throw new Error(`format "${f}": use ${formats.join(", ")}`);
     if (f === "pdf") out.push({ file: `${base}.pdf`, content: pictureToPdf(picture, size) });
@@ -30,12 +36,12 @@ export async function pictureFiles(
           `apng: ${picture.panels.length} frames of this size have ${Math.round(dots / 1e6)} million dots; ${MOST_MOVING / 1e6} are the most: use fewer frames, a smaller size or resolution`,
         );
       if (!picture.frames) throw new Error('format "apng" is for picture.frames: a picture of panels does not move');
-      out.push({ file: `${base}.anim.png`, content: pictureToAnimation(picture, size, seconds) });
+      out.push({ file: `${base}.anim.png`, content: pictureToAnimation(picture, size, seconds, frame) });
     } else if (picture.frames)
       picture.panels.forEach((_, k) =>
         out.push({
           file: `${names.path(name, { frame: k + 1, title: picture.panels[k]!.title })}.png`,
-          content: pictureToPng(picture, size, k),
+          content: frame(k),
         }),
       );
     else out.push({ file: `${base}.png`, content: pictureToPng(picture, size) });

@@ -176,7 +176,7 @@ export const calls: readonly (readonly [op: string, args: unknown, ...inputs: Ou
   ["table.since", { length: bound(5, "s") }, history, quantity(10, "s")],
   ["table.move", {}, history, quantity(-1, "min")],
   ["table.crossCorrelation", { name: "p", most: bound(2, "s") }, waves, waves],
-  ["table.timeShift", { name: "p", most: 2 }, waves, waves],
+  ["table.timeShift", { name: "p", most: bound(2, "s") }, waves, waves],
   ["table.skewness", { name: "T" }, history],
   ["table.kurtosis", { name: "T" }, history],
   ["table.steadyFrom", { name: "T" }, history],

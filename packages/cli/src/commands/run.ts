@@ -1,7 +1,15 @@
 import path from "node:path";
 import type { Command } from "commander";
 import { conditionText, formatNumber, mergeConditions, type Condition } from "@oxtrum/core/tables";
-import { checkArchiveFile, runJob, writeArchive, type JobEvent, type LeftOut, type OutputRecord } from "@oxtrum/engine";
+import {
+  checkArchiveFile,
+  reasonText,
+  runJob,
+  writeArchive,
+  type JobEvent,
+  type LeftOut,
+  type OutputRecord,
+} from "@oxtrum/engine";
 import type { CommandIo } from "../command-io.js";
 import { Progress } from "../progress.js";
 import { columnsOf } from "../text-table.js";
@@ -78,8 +86,7 @@ const MOST_SHOWN = 20;
 /** Each reason why a run is left out, once, with the outputs that it is missing in where these are not all. */
 function leftOutLines(left: readonly LeftOut[], outputs: readonly OutputRecord[]): string[] {
   const reasons = new Map<string, Set<string>>();
-  const said = (l: LeftOut): string =>
-    `${l.run}: ${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`;
+  const said = (l: LeftOut): string => `${l.run}: ${reasonText(l)}`;
   for (const o of outputs)
     for (const l of o.left) reasons.set(said(l), (reasons.get(said(l)) ?? new Set()).add(o.name));
   for (const l of left) if (![...reasons.keys()].includes(said(l))) reasons.set(said(l), new Set());

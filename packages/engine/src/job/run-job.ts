@@ -8,7 +8,7 @@ import { Graph } from "../scheduler/graph.js";
 import { sandboxStudy } from "./sandbox-study.js";
 import { gridOf } from "../scheduler/grid.js";
 import { Foresight } from "../scheduler/infer.js";
-import { isRefused, joinLeft, type LeftOut } from "../verbs/values.js";
+import { isRefused, joinLeft, reasonText, type Fault, type LeftOut } from "../verbs/values.js";
 import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
@@ -341,7 +341,7 @@ class Job {
     cells: readonly {
       line: number;
       state: CellState | "running";
-      failure?: { reason: string; op: string; file?: string; line?: number };
+      failure?: Fault & { reason: string; op: string };
     }[],
   ): void {
     for (const c of cells) {
@@ -354,11 +354,11 @@ class Job {
     this.tell({ type: "cells", study, run: id, cells: cells.map((c) => ({ ...c, line: c.line % 1_000_000 })) });
     for (const c of cells)
       if (c.failure) {
-        const { reason, file, line } = c.failure;
+        const { reason, file, line, hint } = c.failure;
         this.tell({
           type: "message",
           level: "warning",
-          text: `${name} is excluded from what needs line ${c.line % 1_000_000}: ${reason}`,
+          text: `${name} is excluded from what needs line ${c.line % 1_000_000}: ${reasonText({ reason, ...(hint !== undefined && { hint }) })}`,
           ...(file !== undefined && { file }),
           ...(line !== undefined && { line }),
         });

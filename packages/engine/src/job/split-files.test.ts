@@ -98,5 +98,21 @@ describe("a table in several files", () => {
     fs.writeFileSync(path.join(s.folder, "runs/f050_d1/b.csv"), "step,T [K]\n2,3\n3,4\n");
     const axis = await runScript(s, script);
     expect(axis.output("t").failed).toMatch(/b\.csv.*runs along "step", a\.csv runs along "time"/);
+    // Where another run is left, the reason goes with its file and cure to the output and the manifest.
+    for (const f of ["a.csv", "b.csv"])
+      fs.copyFileSync(path.join(s.folder, "runs/f050_d1/a.csv"), path.join(s.folder, "runs/f050_d2", f));
+    const both = await runScript(
+      s,
+      script.replace('.where({ id: "f050_d1" })', '.where({ id: ["f050_d1", "f050_d2"] })'),
+      {
+        outFolder: s.out("m"),
+      },
+    );
+    const told = { run: "f050_d1", file: "b.csv", hint: expect.stringMatching(/Name the axis in the definition/) };
+    expect(both.output("t").left).toEqual([expect.objectContaining(told)]);
+    const manifest = JSON.parse(fs.readFileSync(path.join(s.out("m"), "manifest.json"), "utf8")) as {
+      leftOut: unknown;
+    };
+    expect(manifest.leftOut).toEqual([expect.objectContaining(told)]);
   });
 });

@@ -11,7 +11,7 @@ import {
   type Report,
 } from "@oxtrum/core/exports";
 import { displayUnit, formatNumber, nearestNames, own, type Column, type Table } from "@oxtrum/core/tables";
-import { isRefused, type LeftOut, type Outcome } from "../verbs/values.js";
+import { isRefused, reasonText, type LeftOut, type Outcome } from "../verbs/values.js";
 import type { OutputRecord } from "../record/events.js";
 import type { Manifest } from "../record/manifest.js";
 import { drawnSize } from "./output-size.js";
@@ -281,7 +281,7 @@ export function reportOf(name: string, o: ReportOptions, outputs: readonly Repor
         .slice(0, 500)
         .map((l) => [
           l.run,
-          `${l.reason}${l.file === undefined ? "" : ` (${l.file}${l.line === undefined ? "" : `:${l.line}`})`}`,
+          reasonText(l as LeftOut),
           l.outputs.length > 4 ? `${l.outputs.length} outputs` : l.outputs.join(", "),
         ]),
     });

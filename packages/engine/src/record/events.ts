@@ -1,7 +1,7 @@
 import type { Condition } from "@oxtrum/core/tables";
 import type { AskedSite } from "../scheduler/asked-sites.js";
 import type { Grid } from "../scheduler/grid.js";
-import type { LeftOut, Verdict } from "../verbs/values.js";
+import type { Fault, LeftOut, Verdict } from "../verbs/values.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import type { CellState } from "../scheduler/protocol.js";
 import type { Asked } from "../scheduler/infer.js";
@@ -49,12 +49,7 @@ export type JobEvent =
       readonly cells: readonly {
         readonly line: number;
         readonly state: CellState | "running";
-        readonly failure?: {
-          readonly reason: string;
-          readonly op: string;
-          readonly file?: string;
-          readonly line?: number;
-        };
+        readonly failure?: Fault & { readonly reason: string; readonly op: string };
       }[];
     }
   | { readonly type: "output"; readonly output: OutputRecord }

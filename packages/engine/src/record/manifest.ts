@@ -17,6 +17,8 @@ const leftOut = z.object({
   reason: z.string(),
   file: z.string().optional(),
   line: z.number().optional(),
+  offset: z.number().optional(),
+  hint: z.string().optional(),
 });
 
 /** The record that lets anyone repeat and verify a job. No paths, no times: the same job gives the same manifest. */

@@ -1,7 +1,7 @@
 import { FormatError } from "@oxtrum/core/formats";
 import { Interrupted, mergeConditions, pick, type Table } from "@oxtrum/core/tables";
 import { operations, readVersions } from "../verbs/registry.js";
-import { joinLeft, type Failure, type Outcome, type Value } from "../verbs/values.js";
+import { faultOf, joinLeft, type Failure, type Outcome, type Value } from "../verbs/values.js";
 import { resultKey, type CacheKey } from "../store/keys.js";
 import type { ResultCache } from "../store/cache.js";
 import { BudgetError } from "../read/budget.js";
@@ -221,12 +221,7 @@ function cellsOf(
       state,
       ...(state === "failed" &&
         o?.kind === "failure" && {
-          failure: {
-            reason: o.reason,
-            op: n.op,
-            ...(o.file !== undefined && { file: o.file }),
-            ...(o.line !== undefined && { line: o.line }),
-          },
+          failure: { reason: o.reason, op: n.op, ...faultOf(o) },
         }),
     });
   }

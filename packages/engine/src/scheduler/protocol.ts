@@ -1,5 +1,5 @@
 import type { InputFile, WorkStudy } from "../read/work-study.js";
-import type { Outcome } from "../verbs/values.js";
+import type { Fault, Outcome } from "../verbs/values.js";
 import type { Remembered } from "../store/identity.js";
 import type { CacheKey } from "../store/keys.js";
 
@@ -44,7 +44,7 @@ export interface BatchResult {
   readonly cells: readonly {
     readonly line: number;
     readonly state: CellState;
-    readonly failure?: { readonly reason: string; readonly file?: string; readonly line?: number; readonly op: string };
+    readonly failure?: Fault & { readonly reason: string; readonly op: string };
   }[];
   readonly files: readonly InputFile[];
   readonly remember: readonly Remembered[];

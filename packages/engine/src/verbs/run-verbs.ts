@@ -5,7 +5,7 @@ import { across, type AcrossOptions, type CommonAxis } from "@oxtrum/core/statis
 import { boundArg, boundIn, tableOf } from "./arguments.js";
 import { agreeing, disagreeing } from "./agreeing-units.js";
 import { operation, type Operation } from "./operation.js";
-import { joinLeft, Mistake, type LeftOut, type Outcome, type Value } from "./values.js";
+import { faultOf, joinLeft, Mistake, type Fault, type LeftOut, type Outcome, type Value } from "./values.js";
 
 const scalar = z.union([z.number(), z.string(), z.null()]);
 const members = {
@@ -50,14 +50,11 @@ export function present(
   return { tables, runs, params, units: args.units ?? {}, left: joinLeft(left) };
 }
 
-export function leftOut(run: string, f: { reason: string; file?: string; line?: number }): LeftOut {
-  return {
-    run,
-    reason: f.reason,
-    ...(f.file !== undefined && { file: f.file }),
-    ...(f.line !== undefined && { line: f.line }),
-  };
-}
+export const leftOut = (run: string, f: Fault & { readonly reason: string }): LeftOut => ({
+  run,
+  reason: f.reason,
+  ...faultOf(f),
+});
 
 function stack(p: Present): t.Table {
   const keys = [...new Set(p.params.flatMap((x) => Object.keys(x)))];

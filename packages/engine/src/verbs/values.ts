@@ -2,12 +2,40 @@ import type { ChartDescription } from "@oxtrum/core/charts";
 import type { PictureDescription } from "@oxtrum/core/pictures";
 import type { Condition, Quantity, Table } from "@oxtrum/core/tables";
 
-/** A run that a result lacks, and why. */
-export interface LeftOut {
-  readonly run: string;
-  readonly reason: string;
+/** Where in which file something is wrong, and what may be done about it. */
+export interface Fault {
   readonly file?: string;
   readonly line?: number;
+  /** The byte, in files that are not text. */
+  readonly offset?: number;
+  readonly hint?: string;
+}
+
+/** A run that a result lacks, and why. */
+export interface LeftOut extends Fault {
+  readonly run: string;
+  readonly reason: string;
+}
+
+/** What is known of a fault's place and cure, and nothing else. */
+export const faultOf = ({ file, line, offset, hint }: Fault): Fault => ({
+  ...(file !== undefined && { file }),
+  ...(line !== undefined && { line }),
+  ...(offset !== undefined && { offset }),
+  ...(hint !== undefined && { hint }),
+});
+
+/**
+ * A reason with its place and its cure, as people read it.
+ *
+ * @example
+ *   reasonText({ reason: "the file is empty", file: "a.csv", hint: "Run again." });
+ *   // "the file is empty (a.csv). Run again."
+ */
+export function reasonText({ reason, file, line, offset, hint }: Fault & { readonly reason: string }): string {
+  const at = line !== undefined ? `:${line}` : offset !== undefined ? ` at byte ${offset}` : "";
+  const place = file === undefined || (at === "" && reason.includes(file)) ? "" : ` (${file}${at})`;
+  return `${reason}${place}${hint === undefined ? "" : `. ${hint}`}`;
 }
 
 export type Verdict = "passed" | "failed" | "undecided";
@@ -38,13 +66,9 @@ export type Value = (
 };
 
 /** A node that cannot be worked out for a run. */
-export interface Failure {
+export interface Failure extends Fault {
   readonly kind: "failure";
   readonly reason: string;
-  readonly file?: string;
-  readonly line?: number;
-  readonly offset?: number;
-  readonly hint?: string;
   /** Not an error: the run was not asked for in this Try. */
   readonly notTried?: boolean;
 }

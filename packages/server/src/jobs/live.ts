@@ -2,7 +2,13 @@ import type { CellState, JobEvent, JobSummary, LeftOut, OutputRecord, ScriptDiag
 
 export interface Cell {
   readonly state: CellState | "running";
-  readonly failure?: { readonly reason: string; readonly op: string; readonly file?: string; readonly line?: number };
+  readonly failure?: {
+    readonly reason: string;
+    readonly op: string;
+    readonly file?: string;
+    readonly line?: number;
+    readonly hint?: string;
+  };
 }
 
 /** Everything that a job has told so far: what a page shows when it opens. */

@@ -96,7 +96,7 @@ export const scriptSchema = z.object({
 });
 export const revisionListSchema = z.array(z.object({ number: z.number(), createdAt: z.number(), size: z.number() }));
 
-const place = { file: z.string().optional(), line: z.number().optional() };
+const place = { file: z.string().optional(), line: z.number().optional(), hint: z.string().optional() };
 export const leftOutSchema = z.object({ run: z.string(), reason: z.string(), ...place });
 export const outputSchema = z.object({
   name: z.string(),

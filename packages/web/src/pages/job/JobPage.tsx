@@ -201,6 +201,7 @@ function Opened({ job }: { job: Job }): ReactElement {
                             {l.line !== undefined ? `:${l.line}` : ""}
                           </span>
                         )}
+                        {l.hint !== undefined && <div className="dim">{l.hint}</div>}
                       </td>
                     </tr>
                   ))}

@@ -233,6 +233,7 @@ export function LargeOutput({
                           {l.line !== undefined ? `:${l.line}` : ""}
                         </span>
                       )}
+                      {l.hint !== undefined && <span className="dim"> {l.hint}</span>}
                     </p>
                   ))}
                 </Section>

@@ -71,7 +71,7 @@ function Piece({ job, output, onOpen }: { job: number; output: Output; onOpen: (
           </summary>
           {output.left.map((l) => (
             <div key={l.run}>
-              <span className="num">{l.run}</span> {l.reason}
+              <span className="num">{l.run}</span> {l.reason} {l.hint}
             </div>
           ))}
           {output.notes.map((n, i) => (

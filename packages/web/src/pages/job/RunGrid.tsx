@@ -118,6 +118,7 @@ export function RunGrid({
                   {cell.failure.line !== undefined ? `:${cell.failure.line}` : ""}
                 </span>
               )}
+              {cell.failure.hint !== undefined && <div>{cell.failure.hint}</div>}
               <div className="dim">What needs this value lacks the run; the rest of it is used.</div>
             </>
           )}

@@ -10,7 +10,7 @@ export default {
   ],
   testMatch: ["**/*.test.js"],
   transform: {},
-  testTimeout: 60_000,
+  testTimeout: 180_000,
   maxWorkers: 2,
   forceExit: true,
 };

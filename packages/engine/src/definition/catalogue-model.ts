@@ -81,6 +81,8 @@ export interface CatalogueField {
   readonly shape?: number;
   readonly steps?: number;
   readonly last?: number;
+  /** The files that it is made of, where there are not too many to keep: unchanged, it is not opened to know them. */
+  readonly files?: readonly string[];
   /** Its times, where there are not too many to keep. */
   readonly times?: readonly number[];
   readonly error?: string;

@@ -264,7 +264,7 @@ function withFolderProblems(
   return { runs: all, problems: rest };
 }
 
-const KEPT = 8;
+const KEPT = 9;
 
 function readKept(file: string, definition: StudyDefinition): Catalogue | undefined {
   try {

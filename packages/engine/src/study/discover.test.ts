@@ -82,6 +82,29 @@ describe("runs are compared", () => {
   });
 });
 
+describe("a scan again", () => {
+  const vtk = (name: string): string =>
+    `# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 0\nSPACING 1 1 1\nPOINT_DATA 8\nSCALARS ${name} float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n`;
+  it("gives what a first one gives, and notices what a collection has lost", async () => {
+    for (const r of ["a", "b"]) {
+      put(`${r}/one.vtk`, vtk("T"));
+      put(`${r}/two.vtk`, vtk("T"));
+      put(
+        `${r}/all.pvd`,
+        '<VTKFile type="Collection"><Collection><DataSet timestep="0" file="one.vtk"/><DataSet timestep="5" file="two.vtk"/></Collection></VTKFile>',
+      );
+    }
+    define({ pattern: "{name:text}" });
+    const fresh = await scanStudy(path.join(base, "study"));
+    expect(await scan()).toEqual(fresh);
+    expect(await scan()).toEqual(fresh);
+    expect(Object.keys(fresh.runs[0]!.fields)).toEqual(["all"]);
+    expect(fresh.runs[0]!.fields["all"]).toMatchObject({ steps: 2, last: 5 });
+    fs.rmSync(path.join(base, "study/b/one.vtk"));
+    expect(problems(await scan()).join()).toMatch(/b: .*one\.vtk/);
+  });
+});
+
 describe("what a definition says", () => {
   const say = (more: object): void => put("oxtrum.study.json", JSON.stringify({ oxtrum: 1, ...more }));
   it.each([

@@ -8,6 +8,7 @@ import { describeField } from "../read/read-fields.js";
 import type { FoundFile } from "../definition/folders.js";
 
 const MOST_TIMES = 500;
+const MOST_FILES = 500;
 
 /** Files that hold meshes, by their names. */
 export const mesh = /\.(?:vtu|vtp|vti|vtr|vts|pvtu|pvtp|vtm|vtk|stl|ply|obj)$/i;
@@ -51,6 +52,11 @@ export function describeFields(
   const referenced = new Set<string>();
   const look = (name: string, stamp: string): void => {
     const known = Object.hasOwn(old, name) ? old[name] : undefined;
+    if (known?.stamp === stamp && known.shape !== undefined && known.files?.every((f) => stamps.has(f))) {
+      for (const f of known.files) referenced.add(f);
+      out[name] = { ...known, shape: adopt(known.shape) };
+      return;
+    }
     try {
       const d = describeField(name, locate);
       for (const f of d.files) referenced.add(f);
@@ -67,6 +73,7 @@ export function describeFields(
         stamp,
         shape,
         steps: d.layout.steps.length,
+        ...(d.files.length <= MOST_FILES && { files: d.files }),
         ...(times.length > 0 && { last: times[times.length - 1]! }),
         ...(times.length > 0 && times.length <= MOST_TIMES && { times }),
       };

@@ -1,4 +1,5 @@
 import { plainText } from "@oxtrum/core/tables";
+import { counted } from "./text-table.js";
 import type { CommandIo } from "./command-io.js";
 import type { JobEvent, ScriptDiagnostic } from "@oxtrum/engine";
 
@@ -46,7 +47,7 @@ export class Progress {
         const files = o.files.map((f) => f.file).join(", ");
         const left = o.left.length > 0 ? `, ${o.left.length} left out` : "";
         this.#line(
-          `  ${o.kind} ${o.name}: ${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? (o.runs > 0 ? `${o.runs} runs${left}` : o.rows === undefined ? "drawn" : `${o.rows} rows`))}${files === "" ? "" : ` → ${files}`}`,
+          `  ${o.kind} ${o.name}: ${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? (o.runs > 0 ? `${counted(o.runs, "run")}${left}` : o.rows === undefined ? "drawn" : counted(o.rows, "row")))}${files === "" ? "" : ` → ${files}`}`,
         );
         break;
       }

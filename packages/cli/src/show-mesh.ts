@@ -1,6 +1,6 @@
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import { shownComponents, type ShownMesh } from "@oxtrum/engine";
-import { columnsOf } from "./text-table.js";
+import { columnsOf, counted } from "./text-table.js";
 
 const range = (m: readonly number[], k: number): string =>
   `${formatNumber(m[2 * k]!, 5)} … ${formatNumber(m[2 * k + 1]!, 5)}`;
@@ -38,7 +38,7 @@ export function meshLines(file: string, m: ShownMesh): string[] {
     ...(m.bounds.length === 6 ? [`  x ${range(m.bounds, 0)}, y ${range(m.bounds, 1)}, z ${range(m.bounds, 2)}`] : []),
     ...(m.times.length > 0
       ? [
-          `  ${m.times.length} times: ${formatNumber(m.times[0]!)} … ${formatNumber(m.times[m.times.length - 1]!)}; the first is shown`,
+          `  ${counted(m.times.length, "time")}: ${formatNumber(m.times[0]!)} … ${formatNumber(m.times[m.times.length - 1]!)}; the first is shown`,
         ]
       : []),
     ...columnsOf(["field", "on", "type", "unit", "min", "max"], fields, [false, false, false, false, true, true]).map(

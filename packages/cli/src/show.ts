@@ -2,7 +2,7 @@ import { FormatError } from "@oxtrum/core/formats";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import { isMesh, showFile, showMesh, type ShownFile } from "@oxtrum/engine";
 import { meshLines } from "./show-mesh.js";
-import { columnsOf } from "./text-table.js";
+import { columnsOf, counted } from "./text-table.js";
 
 /** `show FILE`: what is in one file. Returns the exit code. */
 export function show(
@@ -39,7 +39,7 @@ export function show(
     print(JSON.stringify(range ? { ...facts, values: valuesOf(shown, range) } : facts, jsonNumber));
     return 0;
   }
-  print(`${file}: table, ${formatNumber(shown.rows)} rows, ${shown.columns.length} columns`);
+  print(`${file}: table, ${counted(shown.rows, "row")}, ${counted(shown.columns.length, "column")}`);
   const rows = shown.columns.map((c) => [
     c.name,
     displayUnit(c.unit) || (c.type === "text" ? "words" : c.unit === "1" ? "1" : "?"),

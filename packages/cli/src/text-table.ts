@@ -1,3 +1,5 @@
+import { formatNumber } from "@oxtrum/core/tables";
+
 /** Lines of a table for the terminal: columns aligned, numbers to the right. */
 export function columnsOf(
   head: readonly string[],
@@ -14,3 +16,6 @@ export function columnsOf(
       .trimEnd();
   return [line(head), ...rows.map(line)];
 }
+
+/** A number of things in words. @example counted(1, "run") // "1 run" */
+export const counted = (n: number, thing: string): string => `${formatNumber(n)} ${thing}${n === 1 ? "" : "s"}`;

@@ -12,7 +12,7 @@ import {
 } from "@oxtrum/engine";
 import type { CommandIo } from "../command-io.js";
 import { Progress } from "../progress.js";
-import { columnsOf } from "../text-table.js";
+import { columnsOf, counted } from "../text-table.js";
 import { jobOf, type RunOptions } from "./job-of.js";
 import { example, runLike, toInteger } from "./options.js";
 
@@ -75,7 +75,9 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io
     );
   else {
     const { summary } = result;
-    io.complain(`${summary.runs} runs, ${summary.left.length} left out, ${formatNumber(summary.seconds, 3)} s`);
+    io.complain(
+      `${counted(summary.runs, "run")}, ${summary.left.length} left out, ${formatNumber(summary.seconds, 3)} s`,
+    );
     for (const line of leftOutLines(summary.left, result.outputs)) io.complain(`  ${line}`);
     printConditions(mergeConditions(...result.outputs.map((x) => x.conditions)), io);
   }

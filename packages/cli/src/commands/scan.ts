@@ -4,7 +4,7 @@ import { displayUnit, formatNumber, own } from "@oxtrum/core/tables";
 import { scanStudy } from "@oxtrum/engine";
 import type { CommandIo } from "../command-io.js";
 import { dataFolder } from "../studies.js";
-import { columnsOf } from "../text-table.js";
+import { columnsOf, counted } from "../text-table.js";
 import { example } from "./options.js";
 
 /** `scan FOLDER`: what a folder holds. */
@@ -46,7 +46,7 @@ export function addScan(program: Command, io: CommandIo): void {
         );
         return;
       }
-      io.print(`${c.runs.length} runs (${c.how})`);
+      io.print(`${counted(c.runs.length, "run")} (${c.how})`);
       const heads = c.parameters.map((p) => (displayUnit(p.unit) ? `${p.name} ${displayUnit(p.unit)}` : p.name));
       const rows = c.runs.slice(0, 60).map((r) => [
         r.id,
@@ -67,6 +67,6 @@ export function addScan(program: Command, io: CommandIo): void {
       if (c.runs.length > 60) io.print(`  and ${c.runs.length - 60} more`);
       for (const p of c.problems) io.print(`  ${p.text}`);
       const count = problems.length + c.problems.length;
-      io.print(count === 0 ? "no problems" : `${count} problems`);
+      io.print(count === 0 ? "no problems" : counted(count, "problem"));
     });
 }

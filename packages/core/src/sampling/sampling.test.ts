@@ -195,6 +195,20 @@ describe("sites made of places", () => {
   });
 });
 
+describe("a unit in the place of the one that a file tells", () => {
+  const mesh = boxMesh("tetra", 1);
+  const values = new Float64Array(mesh.pointCount).fill(7);
+  const field = { name: "T [K]", on: "point" as const, components: 1, type: "float64" as const, values };
+  const grid = memoryGrid("", mesh.points, mesh, [field]);
+  it("is told with what is sampled; one that says the same, or says it first, is not", () => {
+    const notes = (unit: string): string[] => unifiedFields([grid], {}, () => unit).notes.map((n) => n.text);
+    expect(notes("degC")).toEqual(['"T" is taken in °C, its file says K']);
+    expect(notes("K")).toEqual([]);
+    const plain = memoryGrid("", mesh.points, mesh, [{ ...field, name: "T" }]);
+    expect(unifiedFields([plain], {}, () => "degC").notes).toEqual([]);
+  });
+});
+
 describe("cells of lower dimension in one grid with volumes", () => {
   const box = boxMesh("hexahedron", 2);
   const cells = Array.from({ length: box.cellCount }, (_, c) => ({

@@ -46,6 +46,8 @@ export function unifiedFields(
   aliases: Readonly<Record<string, readonly string[]>>,
   unitOf: (name: string, own: UnitSymbol, stored: string) => UnitSymbol,
 ): UnifiedFields {
+  const notes = new Map<string, FieldNote>();
+  const note = (field: string, text: string): void => void notes.set(text, { field, text });
   const byName = new Map<string, Found[]>();
   grids.forEach((g, grid) => {
     for (const head of g.fields) {
@@ -53,12 +55,16 @@ export function unifiedFields(
       const plain =
         Object.keys(aliases).find((k) => aliases[k]!.includes(head.name) || aliases[k]!.includes(split.name)) ??
         split.name;
-      byName.set(plain, [...(byName.get(plain) ?? []), { grid, head, unit: unitOf(plain, split.unit, split.name) }]);
+      const unit = unitOf(plain, split.unit, split.name);
+      if (split.unit !== null && unit !== split.unit)
+        note(
+          plain,
+          `"${plain}" is taken in ${displayUnit(unit) || "no unit"}, its file says ${displayUnit(split.unit)}`,
+        );
+      byName.set(plain, [...(byName.get(plain) ?? []), { grid, head, unit }]);
     }
   });
   const fields: NamedField[] = [];
-  const notes = new Map<string, FieldNote>();
-  const note = (field: string, text: string): void => void notes.set(text, { field, text });
   const views = grids.map((): Map<string, View> => new Map());
   for (const [name, all] of byName) {
     const lead = all.find((f) => f.head.on === "point") ?? all[0]!;

@@ -64,6 +64,15 @@ describe("a table in several files", () => {
     await runScript(s, script, { outFolder: s.out("a") });
     expect(rows()).toEqual(["0 1 1", "1 2 1", "0 3 2", "1 4 2"]);
   });
+  it("a unit that the definition puts in the place of the file's own is told", async () => {
+    fs.writeFileSync(
+      path.join(s.folder, "oxtrum.study.json"),
+      JSON.stringify({ oxtrum: 1, files: { hist: "a.csv" }, units: { "a.csv": { T: "degC", time: "s" } } }),
+    );
+    put("a.csv", "0,1\n1,2");
+    const r = await runScript(s, script);
+    expect(r.output("t").notes).toEqual([`a.csv: by the study's definition "T" in °C, not in K as it says`]);
+  });
   it("each file has its own names and units", async () => {
     const define = (more: object): void =>
       fs.writeFileSync(

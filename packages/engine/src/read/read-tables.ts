@@ -1,5 +1,5 @@
 import { FormatError, separatePasses, type Restart, type TextTable } from "@oxtrum/core/formats";
-import { concat, declareUnit, rename, TableError, type Condition, type Table } from "@oxtrum/core/tables";
+import { concat, declareUnit, displayUnit, rename, TableError, type Condition, type Table } from "@oxtrum/core/tables";
 import { declaredUnit } from "../definition/declared-units.js";
 
 /** A file's table, with the names and units that the study definition gives its columns. */
@@ -33,11 +33,19 @@ export function settledTable(
   }
   const renamed = Object.fromEntries(Object.entries(aliases).filter(([n]) => here.includes(n)));
   if (Object.keys(renamed).length > 0) table = rename(table, renamed);
+  const replaced: string[] = [];
   for (const c of table.columns) {
     const stored = Object.keys(renamed).find((n) => renamed[n] === c.name);
     const unit = c.kind === "number" ? declaredUnit(c.name, c.unit, units, stored) : null;
-    if (c.kind === "number" && unit !== null && unit !== c.unit) table = declareUnit(table, c.name, unit);
+    if (c.kind !== "number" || unit === null || unit === c.unit) continue;
+    if (c.unit !== null) replaced.push(`"${c.name}" in ${displayUnit(unit)}, not in ${displayUnit(c.unit)}`);
+    table = declareUnit(table, c.name, unit);
   }
+  if (replaced.length > 0)
+    table = {
+      ...table,
+      notes: [...table.notes, `${file}: by the study's definition ${replaced.join(", ")} as it says`],
+    };
   const available = new Set(all.map((n) => (Object.hasOwn(aliases, n) ? aliases[n]! : n)));
   return { file, table, available, headerBefore: read.headerBefore, read: read.table };
 }

@@ -13,9 +13,9 @@ import { tableReductions, tableVerbs } from "./table-verbs.js";
 
 /** Operations that read a run's files; the worker carries them out, with the file's identity in their key. */
 export const readVersions: Readonly<Record<string, number>> = {
-  "run.table": 4,
+  "run.table": 5,
   "run.lines": 4,
-  "study.table": 4,
+  "study.table": 5,
   ...fieldVersions,
 };
 

@@ -10,6 +10,6 @@ export { readLines, type LineOptions } from "./lines/read-lines.js";
 export { separatePasses, type Restart } from "./text-table/passes.js";
 export { readLargeTextTable } from "./text-table/parallel.js";
 export * from "./mesh-data.js";
-export { meshFormatOf, meshFormats, openMesh, type MeshFormat } from "./open-mesh.js";
+export { meshCollections, meshEndings, meshFormatOf, meshFormats, openMesh, type MeshFormat } from "./open-mesh.js";
 export { distinctPoints } from "./distinct-points.js";
 export { memoryGrid } from "./surfaces/surface-grid.js";

@@ -10,18 +10,32 @@ import { looksLikeVtkXml, openVtkXml } from "./vtk/xml-file.js";
 /** A kind of mesh file: whether a file is one by its first bytes, and how it is opened. */
 export interface MeshFormat {
   readonly name: string;
+  /** Endings of its files, as they are usual: for finding them, never for knowing what they are. */
+  readonly endings: readonly string[];
+  /** Endings of its files that name others: times, parts, blocks. */
+  readonly collections: readonly string[];
   sniff(head: Uint8Array, size: number): boolean;
   open(source: ByteSource, siblings: Siblings): MeshFile | TimeCollection;
 }
 
 /** All kinds of mesh file, in the order in which they are tried. Adding a format is adding a folder and a line here. */
 export const meshFormats: readonly MeshFormat[] = [
-  { name: "VTK XML", sniff: looksLikeVtkXml, open: openVtkXml },
-  { name: "legacy VTK", sniff: looksLikeLegacyVtk, open: openLegacyVtk },
-  { name: "PLY", sniff: looksLikePly, open: openPly },
-  { name: "STL", sniff: looksLikeStl, open: openStl },
-  { name: "OBJ", sniff: looksLikeObj, open: openObj },
+  {
+    name: "VTK XML",
+    endings: [".vtu", ".vtp", ".vti", ".vtr", ".vts"],
+    collections: [".pvd", ".vtm", ".pvtu", ".pvtp", ".pvti", ".pvtr", ".pvts"],
+    sniff: looksLikeVtkXml,
+    open: openVtkXml,
+  },
+  { name: "legacy VTK", endings: [".vtk"], collections: [], sniff: looksLikeLegacyVtk, open: openLegacyVtk },
+  { name: "PLY", endings: [".ply"], collections: [], sniff: looksLikePly, open: openPly },
+  { name: "STL", endings: [".stl"], collections: [], sniff: looksLikeStl, open: openStl },
+  { name: "OBJ", endings: [".obj"], collections: [], sniff: looksLikeObj, open: openObj },
 ];
+
+/** Endings of mesh files, and of those that name others. */
+export const meshEndings: readonly string[] = meshFormats.flatMap((f) => f.endings);
+export const meshCollections: readonly string[] = meshFormats.flatMap((f) => f.collections);
 
 /** The kind of mesh file that a file's first bytes show; its name says nothing. */
 export function meshFormatOf(source: ByteSource): MeshFormat | undefined {

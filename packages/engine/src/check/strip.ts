@@ -12,7 +12,7 @@ export interface CompiledScript {
 }
 
 type Strip = (text: string, options: { mode: "strip-only" }) => { code: string };
-const { transformSync: strip } = createRequire(import.meta.url)("amaro") as { transformSync: Strip };
+const { transformSync: strip } = createRequire(import.meta.url)("@swc/wasm-typescript") as { transformSync: Strip };
 
 /**
  * TypeScript with its types blanked out: every line and column stays where it was. The one way from a script's text to

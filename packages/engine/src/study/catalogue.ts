@@ -39,12 +39,8 @@ export interface ScanOptions {
   readonly signal?: AbortSignal | undefined;
 }
 
-const notTables =
-  /\.(?:log|json|md|vtu|vtp|vti|vts|vtr|pvd|vtk|stl|ply|obj|png|svg|pdf|xlsx|parquet|zip|gz|ts|js|xml|ya?ml|html?)$/i;
-
 /** Whether a file is taken for a text table by its name. */
-export const looksLikeTable = (file: string): boolean =>
-  tableEnding.test(file) || (!notTables.test(file) && !path.basename(file).includes("."));
+export const looksLikeTable = (file: string): boolean => tableEnding.test(file) || !path.basename(file).includes(".");
 
 /** Reads heads, and knows again those it has seen: files that begin with the same bytes have the same shape. */
 class ShapeReader {

@@ -105,6 +105,31 @@ describe("a scan again", () => {
   });
 });
 
+describe("files of parts", () => {
+  it.each(["pvti", "pvts", "pvtr", "pvtu", "pvtp"])(
+    "%s is a field by its short name, its parts are none",
+    async (end) => {
+      const kind = { i: "ImageData", s: "StructuredGrid", r: "RectilinearGrid", u: "UnstructuredGrid", p: "PolyData" }[
+        end.slice(3)
+      ]!;
+      const image = (extent: string): string =>
+        `<VTKFile type="ImageData"><ImageData WholeExtent="0 4 0 1 0 1"><Piece Extent="${extent}"/></ImageData></VTKFile>`;
+      for (const r of ["a", "b"]) {
+        put(`${r}/hall_0.vti`, image("0 2 0 1 0 1"));
+        put(`${r}/hall_1.vti`, image("2 4 0 1 0 1"));
+        put(
+          `${r}/hall.${end}`,
+          `<VTKFile type="P${kind}"><P${kind}><Piece Source="hall_0.vti"/><Piece Source="hall_1.vti"/></P${kind}></VTKFile>`,
+        );
+      }
+      define({ pattern: "{name:text}" });
+      const c = await scan();
+      expect(Object.keys(c.runs[0]!.fields)).toEqual(["hall"]);
+      expect([c.runs[0]!.fields["hall"]!.file, problems(c)]).toEqual([`hall.${end}`, []]);
+    },
+  );
+});
+
 describe("what a definition says", () => {
   const say = (more: object): void => put("oxtrum.study.json", JSON.stringify({ oxtrum: 1, ...more }));
   it.each([

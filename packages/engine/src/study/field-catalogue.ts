@@ -3,15 +3,12 @@ import { FormatError } from "@oxtrum/core/formats";
 import type { CatalogueField, FieldShape } from "../definition/catalogue-model.js";
 import { own } from "@oxtrum/core/tables";
 import { fileOf, filesBehind } from "../read/field-layout.js";
-import { fieldName } from "../definition/field-name.js";
+import { fieldName, isMeshName, isOfParts, isTimeCollection } from "../definition/field-name.js";
 import { describeField } from "../read/read-fields.js";
 import type { FoundFile } from "../definition/folders.js";
 
 const MOST_TIMES = 500;
 const MOST_FILES = 500;
-
-/** Files that hold meshes, by their names. */
-export const mesh = /\.(?:vtu|vtp|vti|vtr|vts|pvtu|pvtp|vtm|vtk|stl|ply|obj)$/i;
 
 /** Names under which scripts find the fields of a run's folder: collections first, then what no collection names. */
 function fieldNames(
@@ -21,7 +18,7 @@ function fieldNames(
 ): string[] {
   const groups = new Map<string, string[]>();
   const names: string[] = [];
-  const own = files.map((f) => f.path).filter((p) => mesh.test(p) && !referenced.has(p));
+  const own = files.map((f) => f.path).filter((p) => isMeshName(p) && !referenced.has(p));
   // A series in time has its folder for itself: numbered files among others are patches like them.
   const place = (p: string): string => `${path.posix.dirname(p)} ${path.posix.extname(p)}`;
   const mixed = new Set(own.filter((p) => !/\d\.\w+$/.test(p)).map(place));
@@ -81,13 +78,12 @@ export function describeFields(
       out[name] = { stamp, error: e instanceof FormatError ? `${e.file}: ${e.message}` : (e as Error).message };
     }
   };
-  const heads = files.map((f) => f.path).filter((p) => /\.(?:pvd|series)$/i.test(p));
+  const heads = files.map((f) => f.path).filter((p) => isTimeCollection(p));
   // Two files with one short name are told apart by their endings.
   const short = (p: string): string => (heads.some((h) => h !== p && fieldName(h) === fieldName(p)) ? p : fieldName(p));
   for (const p of heads) look(short(p), stamps.get(p)!);
   // Parts that a parallel or multi-block file names are not fields of their own.
-  for (const { path: p } of files)
-    if (/\.(?:vtm|pvt\w)$/i.test(p)) for (const f of behind(p, locate)) if (f !== p) referenced.add(f);
+  for (const { path: p } of files) if (isOfParts(p)) for (const f of behind(p, locate)) if (f !== p) referenced.add(f);
   for (const name of fieldNames(files, referenced, new Set(Object.keys(out))))
     look(
       name,

@@ -8,7 +8,7 @@ import {
   type UnitSymbol,
 } from "@oxtrum/core/tables";
 import type { Catalogue, CatalogueFile, CatalogueRun, Problem, Shape } from "../definition/catalogue-model.js";
-import { mesh } from "./field-catalogue.js";
+import { isMeshName, isTimeCollection } from "../definition/field-name.js";
 import { fieldDifferences, usualShape } from "./field-differences.js";
 
 /** What most runs have, for one file: the measure of what is odd in the others. */
@@ -93,7 +93,7 @@ export function findProblems(c: Pick<Catalogue, "runs" | "shapes" | "fieldShapes
       void problems.push({ run: run.id, kind, file, text });
     fieldProblems(c, run, add);
     for (const [file, u] of usual) {
-      if (mesh.test(file) || /\.pvd$/i.test(file)) continue;
+      if (isMeshName(file) || isTimeCollection(file)) continue;
       const f = Object.hasOwn(run.files, file) ? run.files[file]! : undefined;
       if (f === undefined) {
         if (u.runs > c.runs.length / 2) add("missing-file", file, `no ${file}`);

@@ -32,7 +32,8 @@ function namesIn(c: Known): { files: Map<string, Set<string>>; fields: Set<strin
 export function definitionProblems(c: Known): Problem[] {
   const { definition: d } = c;
   const out: Problem[] = [];
-  if (c.runs.length === 0) return out;
+  const told = [d.units, d.names, d.files, d.accept, d.runUnits].some((part) => Object.keys(part).length > 0);
+  if (c.runs.length === 0 || !told) return out;
   const add = (kind: Problem["kind"], text: string): void =>
     void out.push({ run: "", kind, file: definitionName, text: `${definitionName}: ${text}` });
   const { files, fields } = namesIn(c);

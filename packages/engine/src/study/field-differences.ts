@@ -10,7 +10,7 @@ export interface FieldDifference {
 export function usualShape(numbers: readonly (number | undefined)[]): number | undefined {
   const counts = new Map<number, number>();
   for (const n of numbers) if (n !== undefined) counts.set(n, (counts.get(n) ?? 0) + 1);
-  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0];
+  return [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0];
 }
 
 /**

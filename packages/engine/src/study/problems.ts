@@ -7,7 +7,14 @@ import {
   tryParseUnit,
   type UnitSymbol,
 } from "@oxtrum/core/tables";
-import type { Catalogue, CatalogueFile, CatalogueRun, Problem, Shape } from "../definition/catalogue-model.js";
+import type {
+  Catalogue,
+  CatalogueField,
+  CatalogueFile,
+  CatalogueRun,
+  Problem,
+  Shape,
+} from "../definition/catalogue-model.js";
 import { isMeshName, isTimeCollection } from "../definition/field-name.js";
 import { fieldDifferences, usualShape } from "./field-differences.js";
 
@@ -35,9 +42,7 @@ function usualOf(c: Pick<Catalogue, "runs" | "shapes">): Map<string, Usual> {
   const files = new Set(c.runs.flatMap((r) => Object.keys(r.files)));
   for (const file of files) {
     const all = c.runs.flatMap((r) => (Object.hasOwn(r.files, file) ? [r.files[file]!] : []));
-    const counts = new Map<number, number>();
-    for (const f of all) if (f.shape !== undefined) counts.set(f.shape, (counts.get(f.shape) ?? 0) + 1);
-    const shape = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0];
+    const shape = usualShape(all.map((f) => f.shape));
     const usual = shape === undefined ? undefined : c.shapes[shape];
     const unit = axisUnit(usual);
     const lasts = all.flatMap((f) => lastIn(unit, f, c.shapes) ?? []).sort((a, b) => a - b);
@@ -51,33 +56,56 @@ function isLength(unit: UnitSymbol): boolean {
   return known !== undefined && sameDimensions(known, parseUnit("m"));
 }
 
+/** What most runs have, for one field. */
+interface UsualField {
+  readonly runs: number;
+  readonly shape: number | undefined;
+  readonly steps: number;
+}
+
+function usualFields(c: Pick<Catalogue, "runs">): Map<string, UsualField> {
+  const all = new Map<string, CatalogueField[]>();
+  for (const r of c.runs)
+    for (const [name, f] of Object.entries(r.fields)) {
+      const known = all.get(name);
+      if (known) known.push(f);
+      else all.set(name, [f]);
+    }
+  return new Map(
+    [...all].map(([name, list]) => {
+      const steps = list.map((f) => f.steps ?? 0).sort((x, y) => x - y)[list.length >> 1]!;
+      return [name, { runs: list.length, shape: usualShape(list.map((f) => f.shape)), steps }];
+    }),
+  );
+}
+
 /**
  * Fields that a run lacks, that cannot be read, that differ in fields, patches and units, or that end before most
  * others do.
  */
 function fieldProblems(
-  c: Pick<Catalogue, "runs" | "shapes" | "fieldShapes">,
+  c: Pick<Catalogue, "runs" | "fieldShapes">,
+  usual: ReadonlyMap<string, UsualField>,
   run: CatalogueRun,
   add: (kind: Problem["kind"], file: string, text: string) => void,
 ): void {
-  const names = new Set(c.runs.flatMap((r) => Object.keys(r.fields)));
-  for (const name of names) {
-    const all = c.runs.flatMap((r) => (Object.hasOwn(r.fields, name) ? [r.fields[name]!] : []));
+  for (const [name, { runs, shape, steps }] of usual) {
     const f = Object.hasOwn(run.fields, name) ? run.fields[name]! : undefined;
-    const usual = usualShape(all.map((x) => x.shape));
-    const steps = all.map((x) => x.steps ?? 0).sort((a, b) => a - b)[all.length >> 1]!;
     if (f === undefined) {
-      if (all.length > c.runs.length / 2) add("missing-file", name, `no ${name}`);
-    } else if (f.error !== undefined) add("unreadable", name, f.error);
-    else if (f.shape !== undefined && usual !== undefined && f.shape !== usual)
-      for (const d of fieldDifferences(c.fieldShapes[f.shape]!, c.fieldShapes[usual]!))
+      if (runs > c.runs.length / 2) add("missing-file", name, `no ${name}`);
+      continue;
+    }
+    if (f.error !== undefined) {
+      add("unreadable", name, f.error);
+      continue;
+    }
+    if (f.shape !== undefined && shape !== undefined && f.shape !== shape)
+      for (const d of fieldDifferences(c.fieldShapes[f.shape]!, c.fieldShapes[shape]!))
         add(d.kind, name, `${name}: ${d.text}`);
-    if (f !== undefined && f.error === undefined && (f.steps ?? 0) < steps)
-      add(
-        "short",
-        name,
-        `${name} has ${f.steps ?? 0} of ${steps} times${f.last === undefined ? "" : `, up to ${formatNumber(f.last)}`}`,
-      );
+    if ((f.steps ?? 0) < steps) {
+      const upTo = f.last === undefined ? "" : `, up to ${formatNumber(f.last)}`;
+      add("short", name, `${name} has ${f.steps ?? 0} of ${steps} times${upTo}`);
+    }
   }
 }
 
@@ -87,11 +115,12 @@ function fieldProblems(
  */
 export function findProblems(c: Pick<Catalogue, "runs" | "shapes" | "fieldShapes">): CatalogueRun[] {
   const usual = usualOf(c);
+  const fields = usualFields(c);
   return c.runs.map((run) => {
     const problems: Problem[] = [...run.problems];
     const add = (kind: Problem["kind"], file: string, text: string): void =>
       void problems.push({ run: run.id, kind, file, text });
-    fieldProblems(c, run, add);
+    fieldProblems(c, fields, run, add);
     for (const [file, u] of usual) {
       if (isMeshName(file) || isTimeCollection(file)) continue;
       const f = Object.hasOwn(run.files, file) ? run.files[file]! : undefined;

@@ -64,6 +64,24 @@ describe("studies", () => {
     expect(json[3].error).toMatch(/runs along step here, along time in the others/);
     await ask("DELETE", "/api/studies/mixed");
   });
+  it("count the runs that have one of the files that a name stands for", async () => {
+    const folder = path.join(s.data, "named");
+    const put = (file: string, text: string): void => {
+      fs.mkdirSync(path.dirname(path.join(folder, file)), { recursive: true });
+      fs.writeFileSync(path.join(folder, file), text);
+    };
+    for (const f of ["r1/a.csv", "r2/a.csv", "r2/b.csv"]) put(f, "time [s],T [K]\n0,300\n60,310\n");
+    put("oxtrum.study.json", JSON.stringify({ oxtrum: 1, files: { both: { path: ["a.csv", "b.csv"] } } }));
+    await ask("POST", "/api/studies", { name: "named", folder });
+    const { json } = await ask("GET", "/api/studies/named");
+    const told = json.files.map((f: { file: string; runs: number; axis: string }) => [f.file, f.runs, f.axis]);
+    expect(told).toEqual([
+      ["both", 2, "time"],
+      ["a.csv", 2, "time"],
+      ["b.csv", 1, "time"],
+    ]);
+    await ask("DELETE", "/api/studies/named");
+  });
   it("give rows of a table", async () => {
     const { json } = await ask("GET", "/api/studies/small/rows?file=hall.csv&run=f050_d1&from=1&to=3");
     expect(json.rows).toBe(101);

@@ -2,7 +2,7 @@ import { Hono } from "hono";
 import { HTTPException } from "hono/http-exception";
 import { z } from "zod";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
-import { fieldDifferences, ruleRequests, scriptFiles, usualShape, type Catalogue } from "@oxtrum/engine";
+import { fieldDifferences, resolveFile, ruleRequests, scriptFiles, usualShape, type Catalogue } from "@oxtrum/engine";
 import { valid } from "../answers.js";
 import type { Looks } from "../looks/looks.js";
 import type { Reading } from "../reading/reading.js";
@@ -40,12 +40,23 @@ function fieldsOf(c: Catalogue): object[] {
 
 /** What the pages need of a catalogue. */
 function summary(name: string, folder: string, c: Catalogue, scannedAt: number): object {
-  const files = [...scriptFiles(c)].map(([file, columns]) => ({
-    file,
-    columns: columns ?? null,
-    runs: c.runs.filter((r) => Object.hasOwn(r.files, file)).length,
-    axis: c.shapes[c.runs.find((r) => r.files[file]?.shape !== undefined)?.files[file]?.shape ?? -1]?.axis ?? null,
-  }));
+  const files = [...scriptFiles(c)].map(([file, columns]) => {
+    // A name of the definition stands for its files: who has one of them has it.
+    const { paths } = resolveFile(c.definition, file);
+    const held = c.runs.flatMap((r) =>
+      paths
+        .filter((p) => Object.hasOwn(r.files, p))
+        .slice(0, 1)
+        .map((p) => r.files[p]!),
+    );
+    const shape = held.find((f) => f.shape !== undefined)?.shape;
+    return {
+      file,
+      columns: columns ?? null,
+      runs: held.length,
+      axis: shape === undefined ? null : (c.shapes[shape]!.axis ?? null),
+    };
+  });
   return {
     name,
     folder,

@@ -195,7 +195,7 @@ function Opened({ job }: { job: Job }): ReactElement {
                       <td className="num">{l.run}</td>
                       <td>
                         {l.reason}{" "}
-                        {l.file !== undefined && (
+                        {l.file !== undefined && !l.reason.includes(l.file) && (
                           <span className="num dim">
                             {l.file}
                             {l.line !== undefined ? `:${l.line}` : ""}

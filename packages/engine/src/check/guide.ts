@@ -83,15 +83,21 @@ function entriesOf(members: readonly ts.Node[], source: ts.SourceFile): GuideEnt
 /** The library's reference, read from its declarations: what the editor shows and the Guide page prints. */
 export function libraryGuide(): GuideChapter[] {
   const source = ts.createSourceFile("oxtrum.d.ts", libraryDeclarations(), ts.ScriptTarget.ES2022, true);
-  const module = source.statements.find(ts.isModuleDeclaration);
-  const body = module?.body && ts.isModuleBlock(module.body) ? module.body.statements : [];
+  const body = source.statements.flatMap((s) =>
+    ts.isModuleDeclaration(s) && s.body && ts.isModuleBlock(s.body) ? [...s.body.statements] : [],
+  );
   const chapters = new Map<string, Omit<GuideChapter, "name" | "title">>();
   const functions: ts.Node[] = [];
   for (const s of body) {
     if (ts.isFunctionDeclaration(s)) functions.push(s);
-    else if (ts.isInterfaceDeclaration(s))
-      chapters.set(s.name.text, { text: docOf(s).text, entries: entriesOf(s.members, source) });
-    else if (ts.isVariableStatement(s)) {
+    else if (ts.isInterfaceDeclaration(s)) {
+      // An interface may be declared in parts, of which the first says what it is; verbs come first.
+      const before = chapters.get(s.name.text);
+      chapters.set(s.name.text, {
+        text: before?.text ?? docOf(s).text,
+        entries: [...entriesOf(s.members, source), ...(before?.entries ?? [])],
+      });
+    } else if (ts.isVariableStatement(s)) {
       const d = s.declarationList.declarations[0]!;
       if (d.type && ts.isTypeLiteralNode(d.type))
         chapters.set(d.name.getText(source), { text: docOf(s).text, entries: entriesOf(d.type.members, source) });

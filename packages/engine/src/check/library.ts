@@ -1,10 +1,18 @@
 import fs from "node:fs";
 import { fileURLToPath } from "node:url";
+import { declarationsOf } from "../verbs/parameters/declaration.js";
+import { tableVerbs } from "../verbs/table/index.js";
 
 /** The texts of a script: the main module and its siblings, by file name. */
 export type ScriptFiles = Readonly<Record<string, string>>;
 
 const libraryFile = fileURLToPath(new URL("../../library/oxtrum.d.ts", import.meta.url));
 
-/** The library's declarations, with the doc comments that hovers, completions and the Guide show. */
-export const libraryDeclarations = (): string => fs.readFileSync(libraryFile, "utf8");
+let declarations: string | undefined;
+
+/**
+ * The library's declarations, with the doc comments that hovers, completions and the Guide show: what is written in
+ * `library`, and the verbs from their definitions.
+ */
+export const libraryDeclarations = (): string =>
+  (declarations ??= `${fs.readFileSync(libraryFile, "utf8")}\n${declarationsOf(tableVerbs)}`);

@@ -1,4 +1,5 @@
 import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
+import { tableVerbs } from "../verbs/table/index.js";
 import type { SandboxFrame, SandboxSetup, ScriptListener } from "./protocol.js";
 
 export type { ScriptListener } from "./protocol.js";
@@ -24,7 +25,11 @@ export class Sandbox {
   constructor() {
     const { port1, port2 } = new MessageChannel();
     this.#port = port1;
-    const frame: SandboxFrame = { memoryPages: MEMORY_PAGES, signal: this.#flag.buffer as SharedArrayBuffer };
+    const frame: SandboxFrame = {
+      memoryPages: MEMORY_PAGES,
+      signal: this.#flag.buffer as SharedArrayBuffer,
+      verbs: JSON.stringify(tableVerbs.map((v) => v.form)),
+    };
     this.#worker = new Worker(new URL("./sandbox.js", import.meta.url), {
       workerData: { frame, port: port2 },
       transferList: [port2],

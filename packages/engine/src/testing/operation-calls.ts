@@ -1,8 +1,14 @@
 import { makeTable, numberColumn, textColumn } from "@oxtrum/core/tables";
 import { formulaArgument } from "../verbs/arguments.js";
+import type { Proof, TableVerb } from "../verbs/parameters/table-verb.js";
+import { tableVerbs } from "../verbs/table/index.js";
 import type { Outcome } from "../verbs/values.js";
+import type { OperationCall, PlainHost } from "./plain-host.js";
 
-/** A call of every operation with fixed inputs: for golden values, and for properties that all operations share. */
+/**
+ * A call of every operation with fixed inputs: for golden values, and for properties that all operations share. Those of
+ * verbs stand with the verbs.
+ */
 
 const n = 40;
 const at = (f: (i: number) => number): Float64Array => Float64Array.from({ length: n }, (_, i) => f(i));
@@ -100,50 +106,40 @@ const judged: Outcome = {
 };
 const law = { kind: "exponential", y: "T", x: ["time"] };
 
-export const calls: readonly (readonly [op: string, args: unknown, ...inputs: Outcome[]])[] = [
-  ["table.pick", { names: ["T"] }, history],
-  ["table.drop", { names: ["q"] }, history],
-  ["table.rename", { names: { T: "air" } }, history],
-  ["table.along", { axis: "q" }, history],
-  ["table.where", { formula: formulaArgument("T > 283 K"), constants: {} }, history],
-  ["table.window", { axis: "time", range: [bound(0.1, "min"), bound(20, "s")] }, history],
-  ["table.sortBy", { name: "q", order: "falling" }, history],
-  [
-    "table.derive",
-    { name: "d", formula: formulaArgument("sqrt(T / T0) * q"), constants: { T0: bound(280, "K") } },
-    history,
-  ],
-  ["table.to", { names: ["T"], unit: "degC" }, history],
-  ["table.unit", { name: "q", unit: "kW" }, history],
-  ["table.label", { name: "q", label: "heat" }, history],
-  ["table.cumulative", { name: "q" }, history],
-  ["table.derivative", { name: "T" }, history],
-  ["table.resample", { axis: "time", spacing: { step: bound(2.5, "s") } }, history],
-  ["table.join", {}, history, other],
-  ["table.concat", {}, history, other],
-  ["table.head", { count: 3 }, history],
-  ["table.compareTo", { baseline: { fan: bound(75, "%") }, match: [] }, rows],
-  ["table.crossings", { name: "T", level: bound(284, "K"), direction: "both" }, history],
-  ["table.spectrum", { name: "p", length: 16 }, waves],
-  ["table.dominant", { name: "p", length: 16 }, waves],
-  ["table.converge", { name: "p", size: "time" }, levels],
-  ["table.max", { name: "T" }, history],
-  ["table.min", { name: "T" }, history],
-  ["table.mean", { name: "T" }, history],
-  ["table.sum", { name: "q" }, history],
-  ["table.covariance", { name: "T", other: "q" }, history],
-  ["table.meanInterval", { name: "T", end: "upper" }, history],
-  ["table.tail", { count: 3 }, history],
-  ["table.rowNumber", { as: "row" }, history],
-  ["table.percentiles", { name: "T", percents: [5, 50] }, history],
-  ["table.amplitudes", { name: "p" }, waves],
-  ["table.rms", { name: "q" }, history],
-  ["table.std", { name: "q", weights: "none" }, history],
-  ["table.percentile", { name: "T", percent: 90 }, history],
-  ["table.integral", { name: "q" }, history],
-  ["table.count", { name: "T" }, history],
-  ["table.at", { name: "T", place: bound(7.5, "s") }, history],
-  ["table.settles", { name: "T", within: bound(0.5, "K") }, history],
+/** What the proofs of verbs are asked of, by name. */
+const tables: Readonly<Record<string, Outcome>> = { history, other, rows, levels, waves, twoFans, profile };
+
+/** A proof as a script's call, whose result may be several quantities. */
+function proofCalls(host: PlainHost, { form }: TableVerb, proof: Proof): OperationCall[] {
+  const [first, ...others] = proof.on.split(",").map((name) => host.table(tables[name]!));
+  const given = proof.given.map((g) =>
+    g !== null && typeof g === "object" && !Array.isArray(g)
+      ? Object.fromEntries(
+          Object.entries(g).map(([k, v]) => {
+            const text = (v as { quantity?: string } | null)?.quantity;
+            return [k, text === undefined ? (v as unknown) : host.runtime.q(text)];
+          }),
+        )
+      : g,
+  );
+  // Tables come where the verb has its parameter for them.
+  const at = form.parameters
+    .filter((p) => p.place !== "option")
+    .findIndex((p) => p.kind === "table" || p.kind === "tables");
+  if (at >= 0) given.splice(at, 0, ...others);
+  const made = first![form.name]!(...given);
+  return (form.parts ? form.parts.map((p) => (made as never)[p]) : [made]).map((r) => host.call(r));
+}
+
+/** A verb's proofs as calls of its operation, each with its digest. */
+export const verbCalls = (host: PlainHost): { readonly call: OperationCall; readonly digest: string }[] =>
+  tableVerbs.flatMap((verb) =>
+    verb.definition.proof.flatMap((proof) =>
+      proofCalls(host, verb, proof).map((call, k) => ({ call, digest: proof.digest.split(" ")[k]! })),
+    ),
+  );
+
+export const calls: readonly OperationCall[] = [
   ["fit.terms", law, history],
   ["fit.term", { ...law, term: "k", what: "high" }, history],
   ["fit.quality", { ...law, what: "adjusted" }, history],
@@ -164,38 +160,6 @@ export const calls: readonly (readonly [op: string, args: unknown, ...inputs: Ou
   ["runs.wide", { ...members, name: "T" }, history, other],
   ["runs.across", { ...members, on: "time", columns: ["T"], percentiles: [5, 95] }, history, other],
   ["check", { below: [bound(4, "K")], missing: "undecided" }, quantity(3, "K")],
-  ["table.smooth", { name: "p", over: bound(2, "s"), how: "peaks", degree: 2 }, waves],
-  ["table.lowpass", { name: "p", below: bound(0.5, "Hz") }, waves],
-  ["table.detrend", { name: "T" }, history],
-  ["table.running", { name: "q", what: "max" }, history],
-  ["table.peaks", { name: "p", prominence: bound(1, "Pa") }, waves],
-  ["table.cycles", { name: "p", period: bound(3, "s") }, waves],
-  ["table.cycleMean", { name: "p", period: bound(3, "s"), points: 4 }, waves],
-  ["table.histogram", { name: "T", count: 5 }, history],
-  ["table.describe", { names: [] }, history],
-  ["table.since", { length: bound(5, "s") }, history, quantity(10, "s")],
-  ["table.move", {}, history, quantity(-1, "min")],
-  ["table.crossCorrelation", { name: "p", most: bound(2, "s") }, waves, waves],
-  ["table.timeShift", { name: "p", most: bound(2, "s") }, waves, waves],
-  ["table.skewness", { name: "T" }, history],
-  ["table.kurtosis", { name: "T" }, history],
-  ["table.steadyFrom", { name: "T" }, history],
-  ["table.meanError", { name: "p" }, waves],
-  ["table.correlationLength", { name: "p" }, waves],
-  ["table.timeAbove", { name: "T", level: bound(283, "K") }, history],
-  ["table.timeBelow", { name: "T", level: bound(283, "K") }, history],
-  ["table.value", { formula: formulaArgument("range(T) + last(T) - T0"), constants: { T0: bound(280, "K") } }, history],
-  ["table.groupBy", { by: ["state"], columns: ["q"] }, history],
-  ["table.bins", { name: "time", width: bound(10, "s"), columns: ["q"], show: ["max"] }, history],
-  ["table.pivot", { rows: ["run"], columns: "fan", values: "peak" }, rows],
-  ["table.balance", { names: ["fan", "fan2"] }, twoFans],
-  ["table.rank", { name: "peak", order: "falling" }, rows],
-  ["table.governing", { name: "q", which: "max" }, history],
-  ["table.outliers", { name: "T" }, history],
-  ["table.correlations", { names: ["T", "q"] }, history],
-  ["table.effects", { output: "T", parameters: ["state"] }, history],
-  ["table.sensitivities", { output: "T", parameters: ["state", "q"] }, history],
-  ["table.pairs", { baseline: { fan: 50 } }, rows],
   ["against.summary", { y: "T", within: { amount: bound(1, "K") } }, history, other],
   ["against.side", { y: "T" }, history, other],
   ["against.measure", { y: "T", what: "rms" }, history, other],
@@ -211,12 +175,6 @@ export const calls: readonly (readonly [op: string, args: unknown, ...inputs: Ou
       points: 4,
       steps: "log",
     },
-  ],
-  ["table.law", { as: "rho", law: "air.density", inputs: { T: "T", p: bound(1, "bar") } }, history],
-  [
-    "table.wallUnits",
-    { y: "y", u: "u", inputs: { shear: bound(1, "Pa"), nu: bound(1e-6, "m^2/s"), rho: bound(1000, "kg/m^3") } },
-    profile,
   ],
   ["quantity.unit", { unit: "1/s" }, quantity(140, "MPa")],
   [

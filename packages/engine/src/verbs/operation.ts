@@ -15,6 +15,11 @@ export interface Operation<A = unknown> {
    * tell.
    */
   infer?(args: A, inputs: readonly Outcome[]): Value | undefined;
+  /**
+   * The columns, besides the axis, that it needs of its first input for these columns of its result (undefined: all);
+   * undefined when it may need any.
+   */
+  needs?(args: A, wanted: readonly string[] | undefined): readonly string[] | undefined;
 }
 
 /** Declares an operation; its arguments are checked before it runs. */

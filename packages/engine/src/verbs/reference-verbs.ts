@@ -188,22 +188,6 @@ export const lawVerbs: readonly Operation[] = [
     },
   }),
   operation({
-    name: "table.law",
-    version: 1,
-    args: z.object({ as: z.string(), law: z.string(), inputs: lawInputs, outside }),
-    run: (a, nodes) => tableValue(s.lawColumn(tableOf(nodes[0]), a.as, a.law, given(a.inputs, nodes), a.outside)),
-  }),
-  operation({
-    name: "table.wallUnits",
-    version: 1,
-    args: z.object({ y: z.string(), u: z.string(), inputs: lawInputs }),
-    run: (a, nodes) => {
-      const { shear, nu, rho, wall } = fixed(a.inputs, nodes);
-      if (!shear || !nu || !rho) throw new Mistake("wallUnits needs shear, nu and rho");
-      return tableValue(s.wallUnits(tableOf(nodes[0]), { y: a.y, u: a.u, shear, nu, rho, wall }));
-    },
-  }),
-  operation({
     name: "quantity.formula",
     version: 1,
     args: z.object({ formula: formulaArg, unit: z.string().optional(), constants: constantsArg }),

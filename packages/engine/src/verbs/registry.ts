@@ -2,14 +2,12 @@ import { chartOperation } from "./charts/chart.js";
 import { pictureOperation } from "./picture.js";
 import { fitVerbs } from "./fit-verbs.js";
 import { fieldVersions } from "./field-verbs.js";
-import { groupVerbs } from "./group-verbs.js";
 import type { Operation } from "./operation.js";
 import { checkOperation, quantityVerbs } from "./quantity-verbs.js";
 import { againstVerbs, lawVerbs } from "./reference-verbs.js";
 import { ruleVerbs } from "./rule-verbs.js";
 import { runVerbs } from "./run-verbs.js";
-import { signalReductions, signalVerbs } from "./signal-verbs.js";
-import { tableReductions, tableVerbs } from "./table-verbs.js";
+import { tableVerbs } from "./table/index.js";
 
 /** Operations that read a run's files; the worker carries them out, with the file's identity in their key. */
 export const readVersions: Readonly<Record<string, number>> = {
@@ -23,14 +21,10 @@ export const readVersions: Readonly<Record<string, number>> = {
 export const readsRun = (op: string): boolean => op !== "study.table" && Object.hasOwn(readVersions, op);
 
 const all = [
-  ...tableVerbs,
-  ...tableReductions,
+  ...tableVerbs.map((v) => v.operation),
   ...quantityVerbs,
   ...runVerbs,
   ...fitVerbs,
-  ...signalVerbs,
-  ...signalReductions,
-  ...groupVerbs,
   ...againstVerbs,
   ...lawVerbs,
   ...ruleVerbs,

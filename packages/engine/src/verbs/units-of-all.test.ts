@@ -1,6 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
 import { applyConversion, conversion, parseUnit, sameDimensions, type Table } from "@oxtrum/core/tables";
-import { calls } from "../testing/operation-calls.js";
+import { calls, verbCalls } from "../testing/operation-calls.js";
+import { PlainHost } from "../testing/plain-host.js";
 import { carryOut } from "../scheduler/evaluate.js";
 import type { Outcome } from "./values.js";
 
@@ -76,8 +77,10 @@ const otherCalls = new Set([
   "table.pivot",
 ]);
 
+const all = [...calls, ...verbCalls(await PlainHost.load()).map((v) => v.call)];
+
 describe("other units give the converted result", () => {
-  it.each(calls.filter(([op]) => !otherCalls.has(op)).map((c, k) => [`${c[0]} (${k})`, c] as const))(
+  it.each(all.filter(([op]) => !otherCalls.has(op)).map((c, k) => [`${c[0]} (${k})`, c] as const))(
     "%s",
     (_, [op, args, ...inputs]) => {
       const plain = carryOut(op, args, inputs);

@@ -1,6 +1,6 @@
 import { node, ScriptError } from "./record.js";
-import { lawInputs, Quantity, toQuantity } from "./quantities.js";
-import { constants, Table } from "./tables.js";
+import { constantInput, lawInputs, Quantity, toQuantity } from "./quantities.js";
+import { Table } from "./tables.js";
 
 type Options = Record<string, unknown>;
 
@@ -50,8 +50,10 @@ export const law = (name: string): Law => new Law(name);
 
 /** A formula of quantities: `calc("sqrt(4 * F / (pi * tau))", { F, tau }, { unit: "mm" })`. */
 export function calc(formula: string, values: Options = {}, options: Options = {}): Quantity {
-  const c = constants(values, 0);
-  return new Quantity(node("quantity.formula", { formula, unit: options["unit"], constants: c.args }, c.inputs));
+  const inputs: number[] = [];
+  const constants: Options = {};
+  for (const name of Object.keys(values)) constants[name] = constantInput(values[name], inputs, 0);
+  return new Quantity(node("quantity.formula", { formula, unit: options["unit"], constants }, inputs));
 }
 
 /** Several tables on one axis. */

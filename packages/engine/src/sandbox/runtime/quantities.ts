@@ -147,19 +147,33 @@ export function input(name: string, fallback: Quantity | number | string | boole
 
 type Options = Record<string, unknown>;
 
-/** Inputs of a law: names of columns stay words, quantities that are not known yet become inputs of the node. */
+/** A value of a column in a comparison: words stay words, quantities become plain; also in lists. */
+export function keyValue(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(keyValue);
+  return typeof value === "string" ? value : bound(value);
+}
+
+/**
+ * An input of a law: names of columns stay words, and a quantity that is not known yet becomes one of the node's
+ * `inputs`, counted from 1 behind the table that the law is asked of.
+ */
+export function lawInput(v: unknown, inputs: number[], first = 1): unknown {
+  const given = v instanceof Quantity || typeof v === "number" ? toQuantity(v) : undefined;
+  if (given === undefined) return v;
+  if (given.$known) return { value: given.$known.value, unit: given.$known.unit };
+  return { input: first - 1 + inputs.push(given.$id) };
+}
+
+/** A constant of a formula; see {@link lawInput} for those that are not known yet. */
+export function constantInput(v: unknown, inputs: number[], first = 1): unknown {
+  if (v instanceof Quantity && !v.$known) return { input: first - 1 + inputs.push(v.$id) };
+  return typeof v === "number" ? { value: v, unit: "1" } : bound(v);
+}
+
+/** Inputs of a law by name. */
 export function lawInputs(given: Options, first: number): { args: Options; inputs: number[] } {
   const args: Options = {};
   const inputs: number[] = [];
-  for (const name of Object.keys(given)) {
-    const v = given[name];
-    const q = v instanceof Quantity || typeof v === "number" ? toQuantity(v) : undefined;
-    if (q === undefined) args[name] = v;
-    else if (q.$known) args[name] = { value: q.$known.value, unit: q.$known.unit };
-    else {
-      args[name] = { input: first + inputs.length };
-      inputs.push(q.$id);
-    }
-  }
+  for (const name of Object.keys(given)) args[name] = lawInput(given[name], inputs, first);
   return { args, inputs };
 }

@@ -15,6 +15,8 @@ export interface Host {
   has(study: string, run: number, file: string): boolean;
   /** The whole name of a file that a script may have named without its ending, as JSON. */
   named(study: string, file: string, beside: boolean): string;
+  /** The forms of the verbs of tables, as JSON. */
+  verbs(): string;
   /** The heads of a table's columns, as JSON. */
   columns(id: number): string;
   /** The value of an input, as JSON; declares it on first use. */

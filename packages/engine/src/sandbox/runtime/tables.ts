@@ -1,311 +1,16 @@
+import type { VerbForm } from "../../verbs/parameters/form.js";
+import { argumentsOf } from "./arguments.js";
 import { flush, host, node, read, Recipe, shortNode, ScriptError } from "./record.js";
-import { bound, Quantity, toQuantity, lawInputs } from "./quantities.js";
+import { bound, Quantity } from "./quantities.js";
 
 type Options = Record<string, unknown>;
 
-const list = (names: unknown): string[] => (Array.isArray(names) ? (names as string[]) : [names as string]);
-
-/** Quantities given as constants of a formula: known ones as plain data. */
-export function constants(given: Options | undefined, first = 1): { args: Options; inputs: number[] } {
-  const args: Options = {};
-  const inputs: number[] = [];
-  for (const name of Object.keys(given ?? {})) {
-    const v = given![name];
-    if (v instanceof Quantity && !v.$known) {
-      args[name] = { input: first + inputs.length };
-      inputs.push(v.$id);
-    } else args[name] = typeof v === "number" ? { value: v, unit: "1" } : bound(v);
-  }
-  return { args, inputs };
-}
-
-/** Named columns with units; every verb gives a new one. */
+/** Named columns with units. Its verbs come from their forms, further down; a verb never changes the table. */
 export class Table extends Recipe {
   /** The file that this is, as it is read, where it lies beside the runs. */
   $file: Record<string, unknown> | undefined;
-  #verb(op: string, args: object, more: readonly number[] = []): Table {
-    return new Table(node("table." + op, args, [this.$id, ...more]));
-  }
-  #reduce(op: string, args: object): Quantity {
-    return new Quantity(node("table." + op, args, [this.$id]));
-  }
-  /** A reduction of one column, with options that are mostly not there. */
-  #reduceColumn(op: string, name: string, options: Options | undefined): Quantity {
-    if (options !== undefined) return this.#reduce(op, { name, ...options });
-    return new Quantity(shortNode("table." + op, name, () => ({ name }), [this.$id]));
-  }
-  pick(...names: (string | string[])[]): Table {
-    return this.#verb("pick", { names: names.flat() });
-  }
-  drop(...names: (string | string[])[]): Table {
-    return this.#verb("drop", { names: names.flat() });
-  }
-  rename(names: Options): Table {
-    return this.#verb("rename", { names });
-  }
-  along(axis: string): Table {
-    return this.#verb("along", { axis });
-  }
-  where(condition: string | Options, values?: Options): Table {
-    if (typeof condition === "string") {
-      const c = constants(values);
-      return this.#verb("where", { formula: condition, constants: c.args }, c.inputs);
-    }
-    const equal: Options = {};
-    for (const k of Object.keys(condition)) equal[k] = bound2(condition[k]);
-    return this.#verb("where", { equal });
-  }
-  window(axis: string, range: [unknown, unknown], options: Options = {}): Table {
-    return this.#verb("window", { axis, range: [bound(range[0]), bound(range[1])], ...options });
-  }
-  sortBy(name: string, order: string = "rising"): Table {
-    return this.#verb("sortBy", { name, order });
-  }
-  derive(name: string, formula: string, options?: Options): Table {
-    if (options === undefined)
-      return new Table(
-        shortNode("table.derive", name + "\u0000" + formula, () => ({ name, formula, constants: {} }), [this.$id]),
-      );
-    const { unit, ...values } = options as { unit?: string };
-    const c = constants((values as { with?: Options }).with);
-    return this.#verb("derive", { name, formula, unit, constants: c.args }, c.inputs);
-  }
-  to(names: string | string[], unit: string): Table {
-    return this.#verb("to", { names: list(names), unit });
-  }
-  unit(name: string, unit: string): Table {
-    return this.#verb("unit", { name, unit });
-  }
-  label(name: string, label: string): Table {
-    return this.#verb("label", { name, label });
-  }
-  cumulative(name: string): Table {
-    return this.#verb("cumulative", { name });
-  }
-  derivative(name: string): Table {
-    return this.#verb("derivative", { name });
-  }
-  resample(axis: string, spacing: Options): Table {
-    const s: Options = {};
-    for (const k of Object.keys(spacing))
-      s[k] = Array.isArray(spacing[k]) ? (spacing[k] as unknown[]).map(bound) : bound(spacing[k]);
-    return this.#verb("resample", { axis, spacing: s });
-  }
-  join(other: Table, options: Options = {}): Table {
-    return this.#verb("join", options, [other.$id]);
-  }
-  concat(...others: Table[]): Table {
-    return this.#verb(
-      "concat",
-      {},
-      others.map((o) => o.$id),
-    );
-  }
-  compareTo(baseline: Options, options: Options = {}): Table {
-    const key: Options = {};
-    for (const k of Object.keys(baseline)) key[k] = bound2(baseline[k]);
-    return this.#verb("compareTo", { baseline: key, match: options["match"] ?? [] });
-  }
-  crossings(name: string, level: unknown, options: Options = {}): Table {
-    return this.#verb("crossings", { name, level: bound(level), direction: options["direction"] ?? "both" });
-  }
-  spectrum(name: string, options: Options = {}): Table {
-    return this.#verb("spectrum", { name, ...options });
-  }
-  dominant(name: string, options: Options = {}): Quantity {
-    return this.#reduce("dominant", { name, ...options });
-  }
-  converge(name: string, options: Options): Table {
-    return this.#verb("converge", { name, size: options["size"] });
-  }
-  smooth(name: string, options: Options): Table {
-    const { over, ...rest } = options;
-    return this.#verb("smooth", { name, ...rest, ...(over !== undefined && { over: bound(over) }) });
-  }
-  lowpass(name: string, options: Options): Table {
-    return this.#verb("lowpass", { name, ...options, below: bound(options["below"]) });
-  }
-  detrend(name: string, options: Options = {}): Table {
-    return this.#verb("detrend", { name, ...options });
-  }
-  running(name: string, what: string = "max"): Table {
-    return this.#verb("running", { name, what });
-  }
-  resultant<N extends string>(name: N, parts: string[], options?: Options): Table {
-    return this.derive(name, `hypot(${parts.map((p) => `col(${JSON.stringify(p)})`).join(", ")})`, options);
-  }
-  peaks(name: string, options: Options = {}): Table {
-    return this.#verb("peaks", { name, ...bounds(options) });
-  }
-  cycles(name: string, options: Options): Table {
-    return this.#verb("cycles", { name, ...bounds(options) });
-  }
-  cycleMean(name: string, options: Options): Table {
-    return this.#verb("cycleMean", { name, ...bounds(options) });
-  }
-  histogram(name: string, options: Options = {}): Table {
-    return this.#verb("histogram", { name, ...bounds(options) });
-  }
-  describe(...names: (string | string[])[]): Table {
-    return this.#verb("describe", { names: names.flat() });
-  }
-  since(event: unknown, options: Options = {}): Table {
-    return this.#verb("since", { length: bound(options["for"]) }, [this.#quantity(event, "since").$id]);
-  }
-  move(by: unknown): Table {
-    return this.#verb("move", {}, [this.#quantity(by, "move").$id]);
-  }
-  /** A quantity, or its text. */
-  #quantity(v: unknown, verb: string): Quantity {
-    if (v instanceof Quantity || typeof v === "string") return toQuantity(v);
-    throw new ScriptError(`${verb} takes a quantity or its text, as in ${verb}("20 s")`);
-  }
-  crossCorrelation(name: string, other: Table, options: Options = {}): Table {
-    return this.#verb("crossCorrelation", { name, ...bounds(options) }, [other.$id]);
-  }
-  timeShift(name: string, other: Table, options: Options = {}): Quantity {
-    return new Quantity(node("table.timeShift", { name, ...bounds(options) }, [this.$id, other.$id]));
-  }
-  groupBy(by: string | string[], options: Options = {}): Table {
-    return this.#verb("groupBy", { by: list(by), ...options });
-  }
-  bins(name: string, options: Options = {}): Table {
-    return this.#verb("bins", { name, ...bounds(options) });
-  }
-  pivot(options: Options): Table {
-    return this.#verb("pivot", { ...options, rows: list(options["rows"]) });
-  }
-  balance(names: string[], options: Options = {}): Table {
-    return this.#verb("balance", { names, ...options });
-  }
-  rank(name: string, order: string = "falling"): Table {
-    return this.#verb("rank", { name, order });
-  }
-  governing(name: string, which: string = "max"): Table {
-    return this.#verb("governing", { name, which });
-  }
-  outliers(name: string, options: Options = {}): Table {
-    return this.#verb("outliers", { name, ...options });
-  }
-  correlations(...names: (string | string[])[]): Table {
-    return this.#verb("correlations", { names: names.flat() });
-  }
-  effects(output: string, parameters: string[]): Table {
-    return this.#verb("effects", { output, parameters });
-  }
-  sensitivities(output: string, parameters: string[]): Table {
-    return this.#verb("sensitivities", { output, parameters });
-  }
-  pairs(baseline: Options, options: Options = {}): Table {
-    const key: Options = {};
-    for (const k of Object.keys(baseline)) key[k] = bound2(baseline[k]);
-    return this.#verb("pairs", { baseline: key, ...options });
-  }
   against(reference: Table | string, options: Options): Agreement {
     return agreement(this, reference, options);
-  }
-  law(as: string, name: string, inputs: Options, options: Options = {}): Table {
-    const c = lawInputs(inputs, 1);
-    return this.#verb("law", { as, law: name, inputs: c.args, outside: options["outside"] }, c.inputs);
-  }
-  wallUnits(options: Options): Table {
-    const { y = "y", u = "u", ...rest } = options;
-    const given: Options = {};
-    for (const k of Object.keys(rest)) given[k] = toQuantity(rest[k] as Quantity | string | number);
-    const c = lawInputs(given, 1);
-    return this.#verb("wallUnits", { y, u, inputs: c.args }, c.inputs);
-  }
-  skewness(name: string): Quantity {
-    return this.#reduceColumn("skewness", name, undefined);
-  }
-  kurtosis(name: string): Quantity {
-    return this.#reduceColumn("kurtosis", name, undefined);
-  }
-  steadyFrom(name: string): Quantity {
-    return this.#reduceColumn("steadyFrom", name, undefined);
-  }
-  meanError(name: string): Quantity {
-    return this.#reduceColumn("meanError", name, undefined);
-  }
-  correlationLength(name: string): Quantity {
-    return this.#reduceColumn("correlationLength", name, undefined);
-  }
-  timeAbove(name: string, level: unknown): Quantity {
-    return this.#reduce("timeAbove", { name, level: bound(level) });
-  }
-  timeBelow(name: string, level: unknown): Quantity {
-    return this.#reduce("timeBelow", { name, level: bound(level) });
-  }
-  value(formula: string, options: Options = {}): Quantity {
-    const c = constants(options["with"] as Options | undefined);
-    return new Quantity(
-      node("table.value", { formula, unit: options["unit"], constants: c.args }, [this.$id, ...c.inputs]),
-    );
-  }
-  tail(count: number): Table {
-    return this.#verb("tail", { count });
-  }
-  rowNumber(as: string = "row"): Table {
-    return this.#verb("rowNumber", { as });
-  }
-  percentiles(name: string, percents: number[]): Table {
-    return this.#verb("percentiles", { name, percents });
-  }
-  amplitudes(name: string): Table {
-    return this.#verb("amplitudes", { name });
-  }
-  head(count: number): Table {
-    return this.#verb("head", { count });
-  }
-  max(name: string): Quantity {
-    return this.#reduceColumn("max", name, undefined);
-  }
-  min(name: string): Quantity {
-    return this.#reduceColumn("min", name, undefined);
-  }
-  mean(name: string, options?: Options): Quantity {
-    return this.#reduceColumn("mean", name, options);
-  }
-  rms(name: string, options?: Options): Quantity {
-    return this.#reduceColumn("rms", name, options);
-  }
-  std(name: string, options?: Options): Quantity {
-    return this.#reduceColumn("std", name, options);
-  }
-  percentile(name: string, percent: number): Quantity {
-    return this.#reduce("percentile", { name, percent });
-  }
-  integral(name: string, options?: Options): Quantity {
-    return this.#reduceColumn("integral", name, options);
-  }
-  sum(name: string): Quantity {
-    return this.#reduceColumn("sum", name, undefined);
-  }
-  covariance(name: string, other: string): Quantity {
-    return this.#reduce("covariance", { name, other });
-  }
-  meanInterval(name: string, options: Options = {}): { lower: Quantity; upper: Quantity } {
-    const end = (end: string): Quantity => this.#reduce("meanInterval", { name, ...options, end });
-    return { lower: end("lower"), upper: end("upper") };
-  }
-  count(name: string): Quantity {
-    return this.#reduceColumn("count", name, undefined);
-  }
-  first(name: string): Quantity {
-    return this.#reduce("at", { name, place: "first" });
-  }
-  last(name: string): Quantity {
-    return this.#reduce("at", { name, place: "last" });
-  }
-  at(name: string, place: unknown, options: Options = {}): Quantity {
-    return this.#reduce("at", {
-      name,
-      place: place === "first" || place === "last" ? place : bound(place),
-      ...options,
-    });
-  }
-  settles(name: string, options: Options): Quantity {
-    return this.#reduce("settles", { name, within: bound(options["within"]), to: bound(options["to"]) });
   }
   columns(query: Options = {}): string[] {
     flush();
@@ -321,22 +26,51 @@ export class Table extends Recipe {
   }
 }
 
-/** Parameters in comparisons stand with their number: quantities become plain. */
-function bound2(value: unknown): unknown {
-  const b = bound(typeof value === "string" ? undefined : value);
-  return typeof value === "string" ? value : b;
+/** Text by which a call is known again whose arguments are words and numbers only: most of them, run after run. */
+function shortKey(given: readonly unknown[]): string | undefined {
+  let key = "";
+  for (const v of given) {
+    if (typeof v === "string") key += "s" + v + "\u0000";
+    else if (typeof v === "number" && v === v && v !== 0) key += "n" + v + "\u0000";
+    else return undefined;
+  }
+  return key;
 }
 
-/** Options whose values may be quantities or their text, apart from words that name columns or choices. */
-function bounds(options: Options): Options {
+/** Calls a verb on a table, from its form. */
+function callVerb(verb: VerbForm, table: Table, given: readonly unknown[]): unknown {
+  const make = (part?: string): Table | Quantity => {
+    const short = shortKey(given);
+    // A word can be a quantity's text, which then is an input of its own: known again only where it is none.
+    let id: number;
+    if (short !== undefined && !verb.parameters.some((p) => p.kind === "quantity"))
+      id = shortNode(verb.operation, `${part ?? ""}\u0000${short}`, () => argumentsIn(part).args, [table.$id]);
+    else {
+      const { args, inputs } = argumentsIn(part);
+      id = node(verb.operation, args, [table.$id, ...inputs]);
+    }
+    return verb.gives === "table" ? new Table(id) : new Quantity(id);
+  };
+  const argumentsIn = (part: string | undefined): ReturnType<typeof argumentsOf> => {
+    const call = argumentsOf(verb, given);
+    return part === undefined ? call : { ...call, args: { ...call.args, part } };
+  };
+  if (!verb.parts) return make();
   const out: Options = {};
-  for (const k of Object.keys(options)) {
-    const v = options[k];
-    if (k === "other" || k === "columns" || k === "show") out[k] = v;
-    else out[k] = Array.isArray(v) ? v.map(bound) : bound(v);
-  }
+  for (const part of verb.parts) out[part] = make(part);
   return out;
 }
+
+for (const verb of JSON.parse(host.verbs()) as VerbForm[])
+  Object.defineProperty(Table.prototype, verb.name, {
+    value: function (this: Table, ...given: unknown[]) {
+      return callVerb(verb, this, given);
+    },
+  });
+
+/** A verb of a table by its name, for what is made of verbs. */
+const asked = (table: Table, verb: string, ...given: unknown[]): Table =>
+  (table as unknown as Record<string, (...given: unknown[]) => Table>)[verb]!(...given);
 
 /** How a column agrees with a reference: the numbers, and both side by side. */
 export class Agreement {
@@ -389,6 +123,6 @@ function agreement(table: Table, reference: Table | string, options: Options): A
     ...(most !== undefined && { most: bound(most) }),
   };
   if (typeof reference !== "string") return new Agreement([table.$id, reference.$id], request);
-  const named = table.derive("the formula", reference, values === undefined ? undefined : { with: values });
+  const named = asked(table, "derive", "the formula", reference, ...(values === undefined ? [] : [{ with: values }]));
   return new Agreement([table.$id, named.$id], { ...request, reference: "the formula" });
 }

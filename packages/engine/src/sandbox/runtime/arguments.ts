@@ -1,0 +1,95 @@
+import type { ParameterForm, VerbForm } from "../../verbs/parameters/form.js";
+import { bound, constantInput, keyValue, lawInput, Quantity, toQuantity } from "./quantities.js";
+import { Recipe, ScriptError } from "./record.js";
+
+type Options = Record<string, unknown>;
+
+/** Arguments of an operation, and the nodes that it takes besides the one that it is asked of. */
+export interface Call {
+  readonly args: Options;
+  readonly inputs: number[];
+}
+
+/** Several of a verb's arguments at once go in under their own names, all others under that of their parameter. */
+type Encode = (p: ParameterForm, value: unknown, call: Call, verb: string) => void;
+
+const put = (p: ParameterForm, value: unknown, call: Call): void => void (call.args[p.name] = value);
+const amountOf = (p: ParameterForm, v: unknown): unknown =>
+  typeof v === "string" && p.words?.includes(v) ? v : bound(v);
+const byName = (value: unknown, each: (v: unknown) => unknown): Options => {
+  const out: Options = {};
+  for (const k of Object.keys((value ?? {}) as Options)) out[k] = each((value as Options)[k]);
+  return out;
+};
+const recipeOf = (v: unknown, verb: string, what: string): number => {
+  if (v instanceof Recipe && !(v instanceof Quantity)) return v.$id;
+  throw new ScriptError(`${verb} takes ${what}`);
+};
+
+/** How each kind of parameter is handed over. */
+const encoders: Readonly<Record<ParameterForm["kind"], Encode>> = {
+  plain: put,
+  list: (p, v, call) => put(p, Array.isArray(v) ? v : [v], call),
+  amount: (p, v, call) => put(p, amountOf(p, v), call),
+  amounts: (p, v, call) => put(p, Array.isArray(v) ? v.map(bound) : v, call),
+  "amounts by name": (p, v, call) =>
+    put(
+      p,
+      byName(v, (x) => (Array.isArray(x) ? x.map(bound) : bound(x))),
+      call,
+    ),
+  key: (p, v, call) => put(p, byName(v, keyValue), call),
+  condition: (_, v, call) => {
+    if (typeof v === "string") call.args["formula"] = v;
+    else call.args["equal"] = byName(v, keyValue);
+  },
+  constants: (_, v, call) => {
+    call.args["constants"] = byName(v, (x) => constantInput(x, call.inputs));
+  },
+  "law inputs": (p, v, call) =>
+    put(
+      p,
+      byName(v, (x) => lawInput(x, call.inputs)),
+      call,
+    ),
+  given: (p, v, call) => put(p, lawInput(toQuantity(v as Quantity | string | number), call.inputs), call),
+  quantity: (_, v, call, verb) => {
+    if (!(v instanceof Quantity) && typeof v !== "string")
+      throw new ScriptError(`${verb} takes a quantity or its text, as in ${verb}("20 s")`);
+    call.inputs.push(toQuantity(v).$id);
+  },
+  table: (_, v, call, verb) => void call.inputs.push(recipeOf(v, verb, "another table")),
+  tables: (_, v, call, verb) => {
+    for (const t of v as unknown[]) call.inputs.push(recipeOf(t, verb, "tables"));
+  },
+};
+
+function optionsOf(verb: VerbForm, given: unknown): Options {
+  if (given === undefined) return {};
+  const known = verb.parameters.filter((p) => p.place === "option").map((p) => p.called);
+  if (known.length === 0) throw new ScriptError(`${verb.name} takes no more than it has been given`);
+  if (given === null || typeof given !== "object" || Array.isArray(given) || given instanceof Recipe)
+    throw new ScriptError(`${verb.name}: options stand in braces, as in { ${known[0]}: … }`);
+  for (const name of Object.keys(given))
+    if (!known.includes(name))
+      throw new ScriptError(
+        `${verb.name} has no option "${name}"; there is ${known.map((k) => JSON.stringify(k)).join(", ")}`,
+      );
+  return given as Options;
+}
+
+/** What a script gives a verb as the arguments and inputs of its operation. @throws ScriptError for what does not fit */
+export function argumentsOf(verb: VerbForm, given: readonly unknown[]): Call {
+  const call: Call = { args: {}, inputs: [] };
+  const placed = verb.parameters.filter((p) => p.place === "position");
+  const rest = verb.parameters.find((p) => p.place === "rest");
+  const options = optionsOf(verb, rest ? undefined : given[placed.length]);
+  let at = 0;
+  for (const p of verb.parameters) {
+    const value =
+      p.place === "option" ? options[p.called] : p.place === "rest" ? given.slice(placed.length).flat() : given[at++];
+    const used = value === undefined ? p.fallback : value;
+    if (used !== undefined || p.kind === "constants") encoders[p.kind](p, used, call, verb.name);
+  }
+  return call;
+}

@@ -1,0 +1,51 @@
+/** How a parameter's value goes from a script into the arguments of an operation. */
+export type ParameterKind =
+  /** As it is: names, words, numbers, lists of them. */
+  | "plain"
+  /** One or a list of them: always a list. */
+  | "list"
+  /** A quantity, its text, or a bare number. */
+  | "amount"
+  /** A list of amounts. */
+  | "amounts"
+  /** Amounts, and lists of them, by name. */
+  | "amounts by name"
+  /** Values of columns by name: words stay words, quantities become plain. */
+  | "key"
+  /** A formula of columns, or values of columns by name. */
+  | "condition"
+  /** Quantities by name for a formula; those that are not known yet become inputs. */
+  | "constants"
+  /** Columns, quantities or numbers by name; quantities that are not known yet become inputs. */
+  | "law inputs"
+  /** A quantity, its text or a bare number; one that is not known yet becomes an input. */
+  | "given"
+  /** A quantity or its text, always an input. */
+  | "quantity"
+  /** Another table: an input. */
+  | "table"
+  /** Further tables: inputs. */
+  | "tables";
+
+/** A parameter as the sandbox knows it. */
+export interface ParameterForm {
+  /** Its name among the arguments. */
+  readonly name: string;
+  /** Its name in a script, where it is an option. */
+  readonly called: string;
+  readonly kind: ParameterKind;
+  readonly place: "position" | "option" | "rest";
+  readonly fallback?: unknown;
+  /** Words that may stand in the place of an amount. */
+  readonly words?: readonly string[];
+}
+
+/** A verb as the sandbox knows it: enough to make its nodes. */
+export interface VerbForm {
+  readonly name: string;
+  readonly operation: string;
+  readonly gives: "table" | "quantity";
+  /** Verbs that give several quantities at once, by these names. */
+  readonly parts?: readonly string[];
+  readonly parameters: readonly ParameterForm[];
+}

@@ -1,0 +1,130 @@
+import { z } from "zod";
+import type { Quantity, Table } from "@oxtrum/core/tables";
+import { quantityValue, tableOf, tableValue } from "../arguments.js";
+import type { Operation } from "../operation.js";
+import type { Outcome, Value } from "../values.js";
+import type { VerbForm } from "./form.js";
+import type { Given, Parameter, Parameters, Scope } from "./parameter.js";
+
+type Gives = "table" | "quantity";
+type Result<G extends Gives> = G extends "table" ? Table : Quantity;
+
+/** A call that shows what the verb gives: the tables it is asked of, what a script gives it, and the digest of the result. */
+export interface Proof {
+  readonly on: string;
+  readonly given: readonly unknown[];
+  readonly digest: string;
+}
+
+/** All that there is to say of a verb of tables. */
+export interface TableVerbDefinition<P extends Parameters, G extends Gives> {
+  readonly name: string;
+  /** Raised whenever the same inputs give another result. */
+  readonly version: number;
+  /** What it does, as completions and the Guide show it. */
+  readonly doc: string;
+  /** Calls that the tests run: `t` is a table of a run, `peaks` one of all runs. */
+  readonly examples: readonly string[];
+  readonly parameters: P;
+  readonly gives: G;
+  /** The type of the result, where it is not that of the table itself; for tables and quantities as they are declared. */
+  readonly returns?: string;
+  /** Options that go together, where not all of them do. */
+  readonly alternatives?: readonly (readonly (keyof P & string)[])[];
+  /** Several quantities of one call, by name; `execute` is told which one is wanted. */
+  readonly parts?: readonly string[];
+  /**
+   * Which columns of its table it needs: those that its parameters name (`named`), these and what is wanted of its result
+   * (`passed on`), or any.
+   */
+  readonly needs: "named" | "passed on" | "any";
+  execute(table: Table, given: Given<P>, scope: Scope & { readonly part?: string }): Result<G>;
+  /**
+   * What comes of a table without rows, where that is not what `execute` gives for it; undefined when only rows can tell.
+   */
+  foresee?(table: Table, given: Given<P>, scope: Scope): Result<G> | undefined;
+  readonly proof: readonly Proof[];
+}
+
+/** A verb of tables: its operation in the graph, its form for the sandbox, its declaration in the library. */
+export interface TableVerb {
+  readonly form: VerbForm;
+  readonly operation: Operation;
+  readonly definition: TableVerbDefinition<Parameters, Gives>;
+}
+
+function schemaOf(parameters: Parameters, parts: readonly string[] | undefined): z.ZodType {
+  const shapes = Object.entries(parameters).map(([name, p]) => p.shape(name));
+  const part = parts ? { part: z.enum(parts as [string, ...string[]]) } : {};
+  return z.object(Object.assign({}, ...shapes, part) as z.ZodRawShape);
+}
+
+/** The columns of its table that a call names; undefined when it may need any. */
+function named(parameters: Parameters, args: Scope["args"]): readonly string[] | undefined {
+  const out: string[] = [];
+  for (const [name, p] of Object.entries(parameters)) {
+    const found = p.definition.columns(name, args);
+    if (found === undefined) return undefined;
+    out.push(...found);
+  }
+  const constants = Object.keys((args["constants"] as object | undefined) ?? {});
+  return out.filter((n) => !constants.includes(n));
+}
+
+/**
+ * Makes a verb from its one description.
+ *
+ * @example
+ *   tableVerb({
+ *     name: "crossings",
+ *     parameters: { name: column(), level: amount(ofColumn("name")) },
+ *     execute: (table, { name, level }) => crossings(table, name, level, "both"),
+ *     …
+ *   })
+ */
+export function tableVerb<const P extends Parameters, G extends Gives>(d: TableVerbDefinition<P, G>): TableVerb {
+  const operation = `table.${d.name}`;
+  const entries = Object.entries(d.parameters) as [string, Parameter<unknown>][];
+  const resolved = (args: Scope["args"], inputs: readonly Outcome[]): [Table, Given<P>, Scope] => {
+    const table = tableOf(inputs[0]);
+    const scope: Scope = { verb: d.name, table, args, inputs };
+    const given = Object.fromEntries(entries.map(([name, p]) => [name, p.resolve(name, scope)]));
+    return [table, given as Given<P>, scope];
+  };
+  const value = (result: Table | Quantity): Value =>
+    d.gives === "table" ? tableValue(result as Table) : quantityValue(result as Quantity);
+  return {
+    form: {
+      name: d.name,
+      operation,
+      gives: d.gives,
+      ...(d.parts && { parts: d.parts }),
+      parameters: entries.map(([name, p]) => p.form(name)),
+    },
+    operation: {
+      name: operation,
+      version: d.version,
+      args: schemaOf(d.parameters, d.parts),
+      run: (args, inputs) => {
+        const [table, given, scope] = resolved(args as Scope["args"], inputs);
+        const part = (args as { part?: string }).part;
+        return value(d.execute(table, given, part === undefined ? scope : { ...scope, part }));
+      },
+      ...(d.foresee && {
+        infer: (args: unknown, inputs: readonly Outcome[]) => {
+          const found = d.foresee!(...resolved(args as Scope["args"], inputs));
+          return found && value(found);
+        },
+      }),
+      ...(d.needs !== "any" && {
+        needs: (args: unknown, wanted: readonly string[] | undefined) => {
+          const own = named(d.parameters, args as Scope["args"]);
+          if (own === undefined) return undefined;
+          if (d.needs === "named") return own;
+          return wanted && [...own, ...wanted];
+        },
+      }),
+    },
+    definition: d as unknown as TableVerbDefinition<Parameters, Gives>,
+  };
+}

@@ -1,0 +1,19 @@
+import { convergenceTable } from "@oxtrum/core/statistics";
+import { column } from "../parameters/kinds.js";
+import { tableVerb } from "../parameters/table-verb.js";
+
+export const convergeVerb = tableVerb({
+  name: "converge",
+  version: 2,
+  doc: "Mesh convergence of a column over the cells' sizes, from the three finest rows: observed order, extrapolated value, relative differences, the grid convergence index (Celik et al. 2008), and whether it is monotonic, oscillating, diverging or level.",
+  examples: ['peaks.where({ open: 80 }).converge("peak", { size: "fan" })'],
+  parameters: {
+    name: column(),
+    size: column().option(),
+  },
+  gives: "table",
+  returns: 'Table<{ [K in "order" | "extrapolated" | "difference" | "error" | "index"]: Numbers } & { kind: Words }>',
+  needs: "named",
+  execute: (table, { name, size }) => convergenceTable(table, name, size),
+  proof: [{ on: "levels", given: ["p", { size: "time" }], digest: "310bc5d43ea9cb4d" }],
+});

@@ -1,0 +1,20 @@
+import { timeShift } from "@oxtrum/core/statistics";
+import { amount, column, ofAxis, otherColumn, otherTable } from "../parameters/kinds.js";
+import { tableVerb } from "../parameters/table-verb.js";
+
+export const timeShiftVerb = tableVerb({
+  name: "timeShift",
+  version: 2,
+  doc: "How much later the other history shows what this one shows: where their correlation is largest, between steps by a parabola. A constant difference and another scale do not matter.",
+  examples: ['t.timeShift("T_mean", air.get("100_080_none"), { most: "120 s" })'],
+  parameters: {
+    name: column(),
+    table: otherTable().called("other"),
+    other: otherColumn().option().optional(),
+    most: amount(ofAxis(), true).option().optional(),
+  },
+  gives: "quantity",
+  needs: "named",
+  execute: (table, { name, table: later, other, most }) => timeShift(table, name, later, { other, most }),
+  proof: [{ on: "waves,waves", given: ["p", { most: "2 s" }], digest: "75149dc70f141139" }],
+});

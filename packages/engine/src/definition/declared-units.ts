@@ -43,6 +43,18 @@ export function declaredUnit(
   return unit;
 }
 
+/** Whether the definition may declare a unit for a column, by the name that it has in its file or in scripts. */
+export const hasDeclaredUnit = (
+  stored: string,
+  names: Readonly<Record<string, readonly string[]>>,
+  units: Readonly<Record<string, string>>,
+): boolean =>
+  Object.keys(units).some((pattern) =>
+    [stored, ...Object.keys(names).filter((n) => names[n]!.includes(stored))].some(
+      (called) => pattern === called || fitsPattern(called, pattern),
+    ),
+  );
+
 /** The units a definition declares for one run's file. */
 export function unitsFor(definition: StudyDefinition, run: string, file: string): Record<string, string> {
   const out: Record<string, string> = {};

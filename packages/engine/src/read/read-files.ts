@@ -16,7 +16,7 @@ import {
 import type { z } from "zod";
 import { concat, mergeConditions, pick, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import { lineOptionsSchema, resolveFile, readerChoicesSchema, type ReaderChoices } from "../definition/definition.js";
-import { fieldUnits, unitsFor } from "../definition/declared-units.js";
+import { fieldUnits, hasDeclaredUnit, unitsFor } from "../definition/declared-units.js";
 import { fieldArgs, type FieldArgs, type placesTable } from "../verbs/field-arguments.js";
 import { carryOutField, fieldVersions, wantedSteps } from "../verbs/field-verbs.js";
 import { placesOfTable } from "../verbs/places-of-table.js";
@@ -41,6 +41,11 @@ export interface ReadPlan {
   readonly parts: readonly Part[];
   readonly keyArgs: unknown;
   read(): Table;
+  /**
+   * What `pick` of these columns would leave of it, or more, without parsing the others: the same numbers, notes and
+   * conditions. All of it where one of them is not there.
+   */
+  some?(columns: readonly string[]): Table;
 }
 
 interface ReadArgs {
@@ -114,9 +119,45 @@ export class FileReader {
         },
       };
     }
-    const names = study.definition.names;
+    return this.#planTable(parts, options, columns, units, study.definition.names);
+  }
+
+  /** How a table is read: whole, with the columns that the script asks for, or with those that anybody needs. */
+  #planTable(
+    parts: readonly Part[],
+    options: ReaderChoices,
+    columns: readonly string[] | undefined,
+    units: readonly Readonly<Record<string, string>>[],
+    names: Readonly<Record<string, readonly string[]>>,
+  ): ReadPlan {
+    const identities = parts.map((p) => p.found.identity);
     const keyArgs = { options, columns, units, names, identities };
-    return { parts, keyArgs, read: () => this.#readTable(parts, options, columns, units, names) };
+    const whole = (wanted?: (name: string) => boolean): Table => this.#readTable(parts, options, wanted, units, names);
+    const there = (t: Table, list: readonly string[]): boolean =>
+      list.every((n) => t.columns.some((c) => c.name === n));
+    if (columns !== undefined)
+      return {
+        parts,
+        keyArgs,
+        read: () => {
+          const some = whole(namesBehind(columns, names));
+          // Which columns there are instead shows when all are read.
+          const table = there(some, columns) ? some : whole();
+          return withConditions(pick(table, columns), [table]);
+        },
+      };
+    if (parts.length > 1) return { parts, keyArgs, read: () => whole() };
+    return {
+      parts,
+      keyArgs,
+      read: () => whole(),
+      some: (list) => {
+        // That a unit is put in the place of the file's own is noted, also of columns that nobody needs.
+        const behind = namesBehind(list, names);
+        const some = whole((name) => behind(name) || hasDeclaredUnit(name, names, units[0]!));
+        return there(some, list) ? some : whole();
+      },
+    };
   }
 
   /** A field's files: those of the steps that are needed, each with all that it names. */
@@ -259,14 +300,13 @@ export class FileReader {
   #readTable(
     parts: readonly Part[],
     options: ReaderChoices,
-    columns: readonly string[] | undefined,
+    wanted: ((name: string) => boolean) | undefined,
     units: readonly Readonly<Record<string, string>>[],
     names: Readonly<Record<string, readonly string[]>>,
   ): Table {
     const choices = options as TextTableOptions;
     const single = parts.length === 1;
     const allocate = (n: number): Float64Array => this.budget.numbers(n);
-    const wanted = columns && namesBehind(columns, names);
     const read = parts.map((p, k): FileTable => {
       const made = (t: TextTable): FileTable => settledTable(p.shown, t, names, units[k]!);
       if (p.found.bytes)
@@ -280,10 +320,7 @@ export class FileReader {
     const restart = choices.restart ?? "auto";
     const joined = single ? undefined : joinedTables(read, restart);
     const table = joined?.table ?? read[0]!.table;
-    // Which columns there are instead shows when all are read.
-    if (wanted && columns!.some((n) => !table.columns.some((c) => c.name === n)))
-      return pick(this.#readTable(parts, options, undefined, units, names), columns!);
     const conditions = [...read.map((r) => r.read), { conditions: joined?.conditions ?? [] }];
-    return withConditions(columns === undefined ? table : pick(table, columns), conditions);
+    return withConditions(table, conditions);
   }
 }

@@ -5,7 +5,7 @@ import fc from "fast-check";
 import { pick, type Table } from "@oxtrum/core/tables";
 import { smallStudy, type SmallStudy } from "../testing/small-study.js";
 import { Budget } from "./budget.js";
-import { FileReader } from "./read-files.js";
+import { FileReader, type ReadPlan } from "./read-files.js";
 
 const COLUMNS = ["time", "T", "T_air", "p", "q", "heat", "word"] as const;
 const text = Array.from({ length: 40 }, (_, t) =>
@@ -27,25 +27,33 @@ describe("a table of which some columns are asked for", () => {
     );
   });
   afterEach(() => s.remove());
-  const read = (
+  const planned = (
     columns: readonly string[] | undefined,
     names: Record<string, string[]>,
     file = "many.csv",
-  ): { table: Table; bytes: number } => {
+    units: Record<string, Record<string, string>> = {},
+  ): { plan: ReadPlan; bytes: () => number } => {
     const budget = Budget.create(1e9);
     const before = budget.used;
     const definition = {
       files: { both: { path: ["many.csv", "more.csv"] } },
       names,
-      units: {},
+      units,
       runUnits: [],
       links: [],
     } as never;
     const study = { name: "small", folder: s.folder, definition, runs: [{ id: "f050_d1", folder: "runs/f050_d1" }] };
-    const table = new FileReader(new Map([["small", study]]), new Map(), budget)
-      .plan("run.table", { study: "small", run: 0, file, ...(columns && { options: { columns } }) })
-      .read();
-    return { table: table as Table, bytes: budget.used - before };
+    const plan = new FileReader(new Map([["small", study]]), new Map(), budget).plan("run.table", {
+      study: "small",
+      run: 0,
+      file,
+      ...(columns && { options: { columns } }),
+    });
+    return { plan, bytes: () => budget.used - before };
+  };
+  const read = (...given: Parameters<typeof planned>): { table: Table; bytes: number } => {
+    const { plan, bytes } = planned(...given);
+    return { table: plan.read(), bytes: bytes() };
   };
   const told = (t: Table): unknown => ({
     ...t,
@@ -92,6 +100,32 @@ describe("a table of which some columns are asked for", () => {
       { numRuns: 30 },
     );
     expect(read(["p"], {}, "both").bytes).toBeLessThan(0.6 * read(undefined, {}, "both").bytes);
+  });
+  it("gives what is demanded of it as if all had been read, whatever the definition declares", () => {
+    const name = fc.constantFrom(...COLUMNS, "pass", "warmth", "nowhere");
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(name, { maxLength: 4 }),
+        fc.dictionary(
+          fc.constantFrom("warmth", "T", "clock"),
+          fc.uniqueArray(fc.constantFrom(...COLUMNS), { maxLength: 2 }),
+        ),
+        fc.dictionary(fc.constantFrom("T*", "T", "warmth", "q", "p", "word"), fc.constantFrom("K", "kW", "bar")),
+        (list, names, units) => {
+          const files = { "*.csv": units };
+          const whole = read(undefined, names, "many.csv", files).table;
+          const some = planned(undefined, names, "many.csv", files).plan.some!(list);
+          const left = list.filter((n) => whole.columns.some((c) => c.name === n));
+          const picked = (t: Table): unknown => told({ ...pick(t, left), conditions: t.conditions! });
+          expect(picked(some)).toEqual(picked(whole));
+          if (left.length < list.length) expect(some.columns.length).toBe(whole.columns.length);
+        },
+      ),
+      { numRuns: 100 },
+    );
+    const { plan, bytes } = planned(undefined, {});
+    plan.some!(["p"]);
+    expect(bytes()).toBeLessThan(0.6 * read(undefined, {}).bytes);
   });
   it("takes memory for these and the axis only", () => {
     expect(read(["p"], {}).bytes).toBeLessThan(0.6 * read(undefined, {}).bytes);

@@ -7,6 +7,7 @@ import type { ResultCache } from "../store/cache.js";
 import { BudgetError } from "../read/budget.js";
 import { InternalError, isOwnMistake } from "./internal-error.js";
 import type { Batch, BatchResult, CellState, WorkNode } from "./protocol.js";
+import { demandedColumns } from "./demanded-columns.js";
 import type { FileReader, ReadPlan } from "../read/read-files.js";
 
 /**
@@ -90,6 +91,7 @@ export function evaluateBatch(
   const plans = new Map<number, ReadPlan>();
   const states = new Map<number, CellState>();
   const shared = new Map<string, Table>();
+  const demanded = demandedColumns(batch);
 
   const keyOf = (n: WorkNode): CacheKey | undefined => {
     if (keys.has(n.id)) return keys.get(n.id);
@@ -111,6 +113,12 @@ export function evaluateBatch(
     return key;
   };
 
+  /** The columns that all nodes together need which read the same; undefined for all. */
+  const demandedOf = (key: CacheKey): string[] | undefined => {
+    const same = [...plans.keys()].filter((id) => keys.get(id) === key).map((id) => demanded.get(id));
+    return same.includes(undefined) ? undefined : [...new Set(same.flatMap((names) => names!))];
+  };
+
   const work = (id: number): Outcome => {
     const known = outcomes.get(id);
     if (known) return known;
@@ -122,7 +130,8 @@ export function evaluateBatch(
       const key = keys.get(id)!;
       try {
         // Two nodes that read the same file in the same way share what was read.
-        const table = shared.get(key) ?? plan.read();
+        const some = plan.some && demandedOf(key);
+        const table = shared.get(key) ?? (some ? plan.some!(some) : plan.read());
         shared.set(key, table);
         const { conditions, ...plain } = table;
         outcome = { kind: "table", table: plain, ...(conditions && conditions.length > 0 && { conditions }) };
@@ -140,8 +149,10 @@ export function evaluateBatch(
     return outcome;
   };
 
-  const results = batch.wanted.map(({ id, columns }) => {
-    const key = keyOf(nodes.get(id)!);
+  // All keys come first: what is read once is read for all.
+  const wantedKeys = batch.wanted.map(({ id }) => keyOf(nodes.get(id)!));
+  const results = batch.wanted.map(({ id, columns }, k) => {
+    const key = wantedKeys[k];
     const cached =
       cache && key !== undefined && !outcomes.has(id)
         ? (cache.get(cacheKey(key, columns)) as Outcome | undefined)

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "@jest/globals";
-import { sliceRows } from "@oxtrum/core/tables";
+import { pick, sliceRows } from "@oxtrum/core/tables";
 import { packValue } from "../store/serialize.js";
 import { sha256 } from "../store/keys.js";
 import { carryOut } from "../scheduler/evaluate.js";
@@ -79,6 +79,24 @@ describe("operations give what they gave", () => {
       );
       const foreseen = (operation.infer ?? operation.run).call(operation, operation.args.parse(args), empty);
       if (foreseen !== undefined) expect(schemaOf(foreseen)).toEqual(schemaOf(carryOut(op, args, inputs)));
+    },
+  );
+  it.each(all.filter(([op]) => operations.get(op)!.needs !== undefined).map((c) => [c[0], c] as const))(
+    "%s: the columns that it says it needs are enough",
+    (_, [op, args, first, ...others]) => {
+      if (first?.kind !== "table") throw new Error("the first input is a table");
+      const { needs } = operations.get(op)!;
+      const whole = carryOut(op, args, [first, ...others]);
+      const left = (o: Outcome, names: readonly string[]): unknown =>
+        o.kind === "table" ? packValue({ ...o, table: pick(o.table, names) }) : packValue(o);
+      const results = whole.kind === "table" ? whole.table.columns.map((c) => [c.name]) : [[]];
+      for (const wanted of results) {
+        const asked = needs!(args, wanted);
+        if (asked === undefined) continue;
+        const enough = asked.filter((n) => first.table.columns.some((c) => c.name === n));
+        const fewer = carryOut(op, args, [{ ...first, table: pick(first.table, [...new Set(enough)]) }, ...others]);
+        expect(left(fewer, wanted)).toEqual(left(whole, wanted));
+      }
     },
   );
   it("all of them, but for charts and pictures, which have tests of their own, and sums and products, which are exact", () => {

@@ -1,5 +1,5 @@
 import type { TableVerb } from "./table-verb.js";
-import type { Parameter } from "./parameter.js";
+import type { Parameter, Parameters } from "./parameter.js";
 
 type Named = readonly [name: string, p: Parameter<unknown>];
 
@@ -19,6 +19,16 @@ function optionsType(options: readonly Named[], only?: readonly string[]): strin
 
 /** The first of options that go together is the one that says which of the alternatives it is. */
 const isNeeded = (name: string, only: readonly string[] | undefined): boolean => only?.[0] === name;
+
+/** A table with more columns: their names are worked out of the names that are given. */
+function withAdded(adds: readonly string[], parameters: Parameters): string {
+  const names = adds.map((a) => {
+    const whole = /^\{(\w+)\}$/.exec(a);
+    if (whole) return parameters[whole[1]!]!.setting.generic!;
+    return `\`${a.replace(/\{(\w+)\}/g, (_, name: string) => `\${${parameters[name]!.setting.generic!}}`)}\``;
+  });
+  return `Table<C & { [K in ${names.join(" | ")}]: Numbers }>`;
+}
 
 function signatureOf({ definition: d }: TableVerb): string {
   const all = Object.entries(d.parameters);
@@ -48,7 +58,8 @@ function signatureOf({ definition: d }: TableVerb): string {
     const free = !d.alternatives && options.every(([, p]) => p.setting.isOptional);
     given.push(`options${free ? "?" : ""}: ${type}`);
   }
-  const returns = d.returns ?? (d.gives === "table" ? "Table<C>" : "Quantity");
+  const returns =
+    d.returns ?? (d.gives === "quantity" ? "Quantity" : d.adds ? withAdded(d.adds, d.parameters) : "Table<C>");
   return `${d.name}${generics.length > 0 ? `<${generics.join(", ")}>` : ""}(${given.join(", ")}): ${returns};`;
 }
 

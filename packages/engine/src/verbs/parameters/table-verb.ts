@@ -29,6 +29,11 @@ export interface TableVerbDefinition<P extends Parameters, G extends Gives> {
   readonly gives: G;
   /** The type of the result, where it is not that of the table itself; for tables and quantities as they are declared. */
   readonly returns?: string;
+  /**
+   * Columns that the result has besides those of the table, with parameters in braces: `{name}.rate`. The type of the
+   * result follows from them where `returns` does not say it.
+   */
+  readonly adds?: readonly string[];
   /** Options that go together, where not all of them do. */
   readonly alternatives?: readonly (readonly (keyof P & string)[])[];
   /** Several quantities of one call, by name; `execute` is told which one is wanted. */
@@ -58,6 +63,10 @@ function schemaOf(parameters: Parameters, parts: readonly string[] | undefined):
   const part = parts ? { part: z.enum(parts as [string, ...string[]]) } : {};
   return z.object(Object.assign({}, ...shapes, part) as z.ZodRawShape);
 }
+
+/** Names with the values of parameters in the place of braces. */
+const filled = (templates: readonly string[], args: Scope["args"]): string[] =>
+  templates.map((t) => t.replace(/\{(\w+)\}/g, (_, name: string) => String(args[name])));
 
 /** The columns of its table that a call names; undefined when it may need any. */
 function named(parameters: Parameters, args: Scope["args"]): readonly string[] | undefined {
@@ -121,7 +130,8 @@ export function tableVerb<const P extends Parameters, G extends Gives>(d: TableV
           const own = named(d.parameters, args as Scope["args"]);
           if (own === undefined) return undefined;
           if (d.needs === "named") return own;
-          return wanted && [...own, ...wanted];
+          const added = filled(d.adds ?? [], args as Scope["args"]);
+          return wanted && [...own, ...wanted.filter((w) => !added.includes(w))];
         },
       }),
     },

@@ -11,7 +11,7 @@ export const cumulativeVerb = tableVerb({
     name: column().generic("N"),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${N}.integral`]: Numbers }>",
+  adds: ["{name}.integral"],
   needs: "passed on",
   execute: (table, { name }) => cumulative(table, name),
   proof: [{ on: "history", given: ["q"], digest: "807506fbccd4824c" }],

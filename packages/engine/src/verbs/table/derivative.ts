@@ -11,7 +11,7 @@ export const derivativeVerb = tableVerb({
     name: column().generic("N"),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${N}.rate`]: Numbers }>",
+  adds: ["{name}.rate"],
   needs: "passed on",
   execute: (table, { name }) => derivative(table, name),
   proof: [{ on: "history", given: ["T"], digest: "5afbe3d58eff681b" }],

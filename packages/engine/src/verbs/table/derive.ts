@@ -17,7 +17,7 @@ export const deriveVerb = tableVerb({
     constants: constants().option().called("with"),
   },
   gives: "table",
-  returns: "Table<C & { [K in N]: Numbers }>",
+  adds: ["{name}"],
   needs: "passed on",
   execute: (table, { name, formula, unit, constants }) => derive(table, name, formula.tree, { unit, constants }),
   proof: [{ on: "history", given: ["d", "sqrt(T / T0) * q", { with: { T0: "280 K" } }], digest: "c268a2aae9f9b12f" }],

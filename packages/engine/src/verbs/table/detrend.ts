@@ -12,7 +12,7 @@ export const detrendVerb = tableVerb({
     degree: number().option().optional(),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${N}.detrended`]: Numbers }>",
+  adds: ["{name}.detrended"],
   needs: "passed on",
   execute: (table, { name, degree }) => detrend(table, name, degree),
   proof: [{ on: "history", given: ["T"], digest: "ca14cb342ef511c6" }],

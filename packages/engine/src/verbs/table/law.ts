@@ -14,7 +14,7 @@ export const lawVerb = tableVerb({
     outside: choice("blank", "keep").option().optional(),
   },
   gives: "table",
-  returns: "Table<C & { [K in N]: Numbers }>",
+  adds: ["{as}"],
   needs: "passed on",
   execute: (table, { as, law, inputs, outside }) => lawColumn(table, as, law, inputs, outside),
   proof: [

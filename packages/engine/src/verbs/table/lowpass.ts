@@ -13,7 +13,7 @@ export const lowpassVerb = tableVerb({
     order: numberOf("2 | 4 | 6 | 8").option().optional(),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${N}.low`]: Numbers }>",
+  adds: ["{name}.low"],
   needs: "passed on",
   execute: (table, { name, below, order }) => lowpass(table, name, { below, order }),
   proof: [{ on: "waves", given: ["p", { below: "0.5 Hz" }], digest: "914b269c14beb406" }],

@@ -15,6 +15,7 @@ export const outliersVerb = tableVerb({
   },
   gives: "table",
   returns: "Table<C & { [K in `${N}.outlier`]: Words }>",
+  adds: ["{name}.outlier"],
   needs: "passed on",
   execute: (table, { name, rule, limit }) => outliers(table, name, { rule, limit }),
   proof: [{ on: "history", given: ["T"], digest: "b7ea32d02b245222" }],

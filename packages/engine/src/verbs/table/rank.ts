@@ -12,7 +12,7 @@ export const rankVerb = tableVerb({
     order: choice("rising", "falling").otherwise("falling"),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${N}.rank`]: Numbers }>",
+  adds: ["{name}.rank"],
   needs: "passed on",
   execute: (table, { name, order }) => rank(table, name, order),
   proof: [{ on: "rows", given: ["peak"], digest: "2d4d6a223c7aa36b" }],

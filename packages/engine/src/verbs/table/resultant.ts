@@ -13,7 +13,7 @@ export const resultantVerb = tableVerb({
     unit: text().option().optional(),
   },
   gives: "table",
-  returns: "Table<C & { [K in N]: Numbers }>",
+  adds: ["{name}"],
   needs: "passed on",
   execute: (table, { name, parts, unit }) =>
     derive(table, name, parseFormula(`hypot(${parts.map((p) => `col(${JSON.stringify(p)})`).join(", ")})`), { unit }),

@@ -12,6 +12,7 @@ export const rowNumberVerb = tableVerb({
   },
   gives: "table",
   returns: 'Table<C & { [K in N]: Numbers<"1"> }>',
+  adds: ["{as}"],
   needs: "passed on",
   execute: (table, { as }) => numbered(table, as),
   proof: [{ on: "history", given: [], digest: "dac82fe836a0491e" }],

@@ -12,7 +12,7 @@ export const runningVerb = tableVerb({
     what: choice("max", "min").otherwise("max"),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${N}.running`]: Numbers }>",
+  adds: ["{name}.running"],
   needs: "passed on",
   execute: (table, { name, what }) => running(table, name, what),
   proof: [{ on: "history", given: ["q"], digest: "6b793fcf9d5bc551" }],

@@ -21,7 +21,7 @@ export const smoothVerb = tableVerb({
     trailing: flag().option().optional(),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${N}.smooth`]: Numbers }>",
+  adds: ["{name}.smooth"],
   alternatives: [
     ["over", "how", "degree"],
     ["rows", "trailing"],

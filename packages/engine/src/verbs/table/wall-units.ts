@@ -18,7 +18,7 @@ export const wallUnitsVerb = tableVerb({
     wall: givenQuantity().option().optional(),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${Y}.plus` | `${U}.plus`]: Numbers }>",
+  adds: ["{y}.plus", "{u}.plus"],
   needs: "passed on",
   execute: (table, { y, u, shear, nu, rho, wall }) => wallUnits(table, { y, u, shear, nu, rho, wall }),
   proof: [

@@ -220,64 +220,9 @@ declare module "oxtrum" {
     block?: string;
   }
 
-  /** Sites: where to sample. Coordinates are those of the mesh. */
-  export const at: {
-    /** One place. @example hall.sample(at.point([12, 4, 1.5]), ["T"]) */
-    point(place: Place, options?: InBlock & { name?: string }): Site;
-    /** Several places, with names if wanted. @example hall.sample(at.points([[12, 4, 1], [12, 4, 5]], { names: ["low", "high"] }), "T") */
-    points(places: Place[], options?: InBlock & { names?: string[] }): Site;
-    /**
-     * The places of a table beside the runs: its columns `x`, `y` and `z` in any order (or those named), converted to the
-     * mesh's unit; names from its first column of words. @example hall.sample(at.points(study("coldstore-doors").table("points/product.csv")), "T")
-     */
-    points<C>(
-      table: Table<C>,
-      options?: InBlock & { x?: NumberName<C>; y?: NumberName<C>; z?: NumberName<C>; name?: Name<C> },
-    ): Site;
-    /** Evenly spaced places on a line, both ends included. Rows are ordered by `distance`. @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 60 }), ["T", "U"]) */
-    line(from: Place, to: Place, options?: InBlock & Spacing): Site;
-    /** Evenly spaced places along straight pieces, or with `spline` along a rounded path through the places. @example hall.sample(at.path([[2, 4, 1], [12, 4, 1], [12, 10, 1]], { count: 80, spline: true }), "T") */
-    path(through: Place[], options?: InBlock & Spacing & { spline?: boolean }): Site;
-    /** Places in rows and layers. @example hall.sample(at.grid({ origin: [2, 4, 1], step: [2, 1, 1], count: [5, 3, 3] }), "T") */
-    grid(options: InBlock & { origin: Place; step: Place; count: [number, number, number] }): Site;
-    /** A plane across an axis, or through a place with any normal; within bounds if wanted. @example hall.reduce(at.plane({ x: 12, bounds: { z: [0, 2] } }), { T: { mean: "T" } }) */
-    plane(
-      options: ({ x: number } | { y: number } | { z: number } | { through: Place; normal: Place }) & {
-        bounds?: Bounds;
-      } & InBlock,
-    ): Site;
-    /** Blocks by name or pattern: on files of surfaces these are its patches. @example walls.reduce(at.patch("floor"), { heat: { integral: "heat_flux" } }) */
-    patch<B extends string>(name: B, options?: InBlock): Site<B>;
-    /** A named part of a volume, or several by a pattern. @example walls.reduce(at.block("coil_*"), { area: { size: true } }) */
-    block<B extends string>(name: B, options?: InBlock): Site<B>;
-    /** All cells of the mesh. @example hall.reduce(at.all(), { T: { mean: "T" }, volume: { size: true } }) */
-    all(options?: InBlock): Site;
-    /** An upright line through the whole mesh, or from one height to another; for levels, too. @example hall.sample(at.column([12, 4]), "T") */
-    column(
-      place: [number, number],
-      options?: InBlock & { along?: "x" | "y" | "z"; from?: number; to?: number; count?: number },
-    ): Site;
-    /**
-     * Planes across an axis or a path, evenly spaced: 100 sections in one line. With `line`, lines instead, each moved so
-     * that its middle lies at the station. @example hall.reduce(at.stations({ along: "x", from: 1, to: 23, count: 12 }), { T: { mean: "T" } })
-     */
-    stations(options: {
-      along: "x" | "y" | "z" | { through: Place[]; spline?: boolean };
-      from: number;
-      to: number;
-      count?: number;
-      bounds?: Bounds;
-      line?: { from: Place; to: Place } & Spacing;
-      /** As in {@link InBlock}. */
-      block?: string;
-    }): Site;
-    /** Points of the mesh by their numbers in the file, from 0. @example hall.sample(at.node([0, 100]), "T") */
-    node(ids: number | number[], options?: { block?: string }): Site;
-    /** Cells by their numbers in the file, from 0. @example hall.sample(at.cell(17), "T") */
-    cell(ids: number | number[], options?: { block?: string }): Site;
-    /** The surface on which a field has a value. @example hall.reduce(at.iso("T", "276 K"), { area: { size: true } }) */
-    iso(field: string, value: Amount, options?: InBlock): Site;
-  };
+  /** Sites: where to sample. Coordinates are those of the mesh. They are declared where they are defined. */
+  interface Sites {}
+  export const at: Sites;
 
   /** What a force comes from: pressure across the faces, a shear stress along them, or both. */
   interface Load<F> {

@@ -1,7 +1,7 @@
 import type { FieldAtTime } from "./columns.js";
 import { ByteCache } from "./byte-cache.js";
 import { blocksNamed, type Block } from "./field-set.js";
-import type { Site } from "./sites.js";
+import { kindOf, type Site } from "./sites/index.js";
 
 const dimensions = ["points", "lines", "surfaces", "volumes"];
 
@@ -14,14 +14,12 @@ const dimensions = ["points", "lines", "surfaces", "volumes"];
  * @throws FormatError for a block that is not there
  */
 export function blocksOfSite(f: FieldAtTime, site: Site, scattered = false): { field: FieldAtTime; notes: string[] } {
-  const named =
-    site.block === undefined || site.kind === "nodes" || site.kind === "cells"
-      ? f.blocks
-      : blocksNamed(f.blocks, site.block, f.file);
-  const own = site.kind === "patch" ? blocksNamed(named, site.match, f.file) : named;
+  const kind = kindOf(site);
+  const named = site.block === undefined || kind.numbered ? f.blocks : blocksNamed(f.blocks, site.block, f.file);
+  const own = kind.blocks?.(named, site, f.file) ?? named;
   const notes: string[] = [];
   let blocks = own;
-  const highestOnly = !scattered && site.kind !== "patch" && site.kind !== "nodes" && site.kind !== "cells";
+  const highestOnly = !scattered && kind.highestBlocks;
   if (highestOnly && own.length > 1) {
     const of = own.map((b) => (b.grid.cells === 0 ? -1 : b.grid.dimension()));
     const highest = Math.max(...of);
@@ -35,15 +33,10 @@ export function blocksOfSite(f: FieldAtTime, site: Site, scattered = false): { f
       );
     }
   }
-  if (highestOnly && ofCells.has(site.kind)) for (const b of blocks) notes.push(...asideOf(b));
+  if (highestOnly && kind.ofCells) for (const b of blocks) notes.push(...asideOf(b));
   const remarks = blocks.flatMap((b) => (b.grid.remarks ?? []).map((r) => (b.name === "" ? r : `${b.name}: ${r}`)));
   return { field: blocks === f.blocks ? f : { ...f, blocks }, notes: [...notes, ...new Set(remarks)] };
 }
-
-/**
- * Sites made of cells and cuts through them; a value at a point is that of the cell around it, whatever lies beside.
- */
-const ofCells: ReadonlySet<Site["kind"]> = new Set(["all", "plane", "iso", "stations"]);
 
 const asides = new ByteCache<readonly string[]>();
 

@@ -4,23 +4,26 @@ import { listNames, makeTable, numberColumn, TableError, type Table } from "../t
 import { componentOf } from "./at-places.js";
 import { completed, coordinates, type FieldAtTime, type Wanted } from "./columns.js";
 import { blocksNamed } from "./field-set.js";
-import type { NumberedSite } from "./sites.js";
 
 /**
  * Values at points or in cells by their numbers in the file. A field of the other kind is carried over: of cells to a
  * point by the volumes around it, of points to a cell by their mean.
  */
-export function sampleNumbered(f: FieldAtTime, site: NumberedSite, wanted: Wanted): Table {
+export function sampleNumbered(
+  f: FieldAtTime,
+  site: { readonly ids: readonly number[]; readonly block?: string | undefined },
+  of: "point" | "cell",
+  wanted: Wanted,
+): Table {
   const found = site.block === undefined ? f.blocks : blocksNamed(f.blocks, site.block, f.file);
   const [block] = found;
   if (!block) throw new TableError("this field has no mesh");
   const named = found.map((b) => b.name).filter((n) => n !== "");
   if (found.length > 1 && named.length > 0)
     throw new TableError(
-      `${found.length} blocks number their ${site.kind === "nodes" ? "points" : "cells"} each from 0: say which block, as in { block: "${named[0]}" }; there is ${listNames(named)}`,
+      `${found.length} blocks number their ${of}s each from 0: say which block, as in { block: "${named[0]}" }; there is ${listNames(named)}`,
     );
   const { mesh } = block;
-  const of = site.kind === "nodes" ? "point" : "cell";
   const numbers = of === "cell" ? block.grid.cellNumbers : undefined;
   const count = of === "point" ? mesh.pointCount : numbers ? numbers[numbers.length - 1]! + 1 : mesh.cellCount;
   // A mesh that only shows what will be there holds no numbers yet.

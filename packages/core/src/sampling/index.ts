@@ -8,8 +8,19 @@ export { OverTime, type TimeStatistic } from "./over-time.js";
 export { reduceSite } from "./reduce.js";
 export type { Load, Reduction, Reductions } from "./reductions.js";
 export { cornersOf } from "./cell-rows.js";
-export { piecesOf, sampleSite, settled, stationColumn, type SampleOptions } from "./sample.js";
+export { sampleSite, settled, type SampleOptions } from "./sample.js";
 export type { Method } from "./scattered/methods.js";
-export { placesOf, stationLine, stationsOf, type Axis, type Place, type Site } from "./sites.js";
+export {
+  kindOf,
+  piecesOf,
+  placesOf,
+  siteSchema,
+  stationColumn,
+  type LineAt,
+  type Site,
+  type SiteKind,
+} from "./sites/index.js";
+export { axis, bounds, count, place, places, range } from "./sites/site-kind.js";
+export type { Axis, Box, Place } from "./places.js";
 export type { DistanceAxis } from "./order-along.js";
 export { directionsIn, viewOf, viewPart, type ViewOptions } from "./view.js";

@@ -1,7 +1,7 @@
 import { numbers, TableError, type UnitSymbol } from "../tables/table.js";
 import type { FieldAtTime } from "./columns.js";
 import { sampleSite } from "./sample.js";
-import type { Column } from "./sites.js";
+import type { Column } from "./sites/index.js";
 
 interface Level {
   readonly value: number;

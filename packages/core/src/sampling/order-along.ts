@@ -1,6 +1,6 @@
 import { numberColumn, TableError, type Table, type UnitSymbol } from "../tables/table.js";
 import { sortBy } from "../tables/order.js";
-import type { Axis, Place } from "./sites.js";
+import type { Axis, Place } from "./places.js";
 
 /** Over what the rows of places run: a coordinate, the distance from a place, or the distance along a direction. */
 export type DistanceAxis =

@@ -1,6 +1,6 @@
 import { TableError, type UnitSymbol } from "../tables/table.js";
 import { RunningSum } from "../tables/sums.js";
-import type { Place } from "./sites.js";
+import type { Place } from "./places.js";
 
 /** Pieces with values at their corners: what reductions run over. */
 export interface Part {

@@ -1,6 +1,13 @@
 import type { Block } from "./field-set.js";
 import type { Pieces } from "./piece-kinds.js";
-import type { Station } from "./sites.js";
+import type { Place } from "./places.js";
+
+/** Where a station stands: its place, the direction it looks, and what it is called by along its axis or path. */
+export interface Station {
+  readonly at: number;
+  readonly point: Place;
+  readonly normal: Place;
+}
 
 /** A part of a site: what one block gives to it. */
 export interface Part {

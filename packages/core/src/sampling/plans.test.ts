@@ -6,7 +6,7 @@ import { numbers } from "../tables/table.js";
 import { Block } from "./field-set.js";
 import { unifiedFields } from "./unified-fields.js";
 import { sampleSite } from "./sample.js";
-import type { Site } from "./sites.js";
+import type { Site } from "./sites/index.js";
 
 const mesh = boxMesh("tetra", 12, 0.1);
 const cells = Array.from({ length: mesh.cellCount }, (_, c) => ({

@@ -18,10 +18,11 @@ import { columnLevel, particleLevel } from "./level.js";
 import * as over from "./over-pieces.js";
 import { namesNeeded, type Load, type Reduction, type Reductions } from "./reductions.js";
 import { cornersOf, integrated } from "./cell-rows.js";
-import { meshBounds, piecesOf, sampleSite, settled, type SampleOptions } from "./sample.js";
+import { meshBounds, sampleSite, settled, type SampleOptions } from "./sample.js";
 import type { Part } from "./part.js";
 import { nodePieces } from "./pieces.js";
-import { placesOf, stationLine, stationsOf, type Place, type Site } from "./sites.js";
+import type { Place } from "./places.js";
+import { kindOf, piecesOf, placesOf, stationColumn, type Site } from "./sites/index.js";
 
 /** A number with its unit; `part` is x, y or z where a reduction gives three. */
 interface Reduced {
@@ -88,12 +89,7 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
     .map(([n]) => n);
   if (byShare.length > 0)
     notes.add(measure === "" ? "places count alike" : `${byShare.join(", ")}: weighted by ${measure}`);
-  const axis =
-    groups[0]?.at === undefined
-      ? undefined
-      : site.kind === "stations" && typeof site.along === "string"
-        ? site.along
-        : "distance";
+  const axis = groups[0]?.at === undefined ? undefined : stationColumn(site);
   const table = makeTable(
     [
       ...(axis === undefined
@@ -122,7 +118,7 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
 
 /** What is to be known of the directions in which the faces of surfaces are listed. */
 function orientationNotes(f: FieldAtTime, site: Site): string[] {
-  if (site.kind !== "patch" && site.kind !== "all") return [];
+  if (!kindOf(site).hasFaces) return [];
   const count = { turned: 0, faces: 0, conflicts: 0 };
   for (const b of f.blocks) {
     if (b.mesh.dimension !== 2) continue;
@@ -143,26 +139,19 @@ function orientationNotes(f: FieldAtTime, site: Site): string[] {
 
 /** The note for a site without a value: how much of it misses the mesh, and where the mesh is. */
 function missed(f: FieldAtTime, site: Site, nowhere: readonly boolean[]): string {
-  if (site.kind === "all" || site.kind === "patch") return "the site has no cells: there is no value";
+  const kind = kindOf(site);
+  if (kind.hasFaces) return "the site has no cells: there is no value";
   const count = nowhere.filter(Boolean).length;
   const what =
     nowhere.length > 1
       ? `${count} of ${nowhere.length} stations miss the mesh and are blank`
-      : `the ${siteNames[site.kind] ?? site.kind} misses the mesh: there is no value`;
+      : `the ${kind.called ?? site.kind} misses the mesh: there is no value`;
   const box = meshBounds(f);
   if (!box) return `${what}; it has no points`;
   const corner = (first: 0 | 1): string => `(${[0, 2, 4].map((k) => formatNumber(box[first + k]!)).join(", ")})`;
   const extent = `the mesh extends from ${corner(0)} to ${corner(1)} ${displayUnit(f.lengthUnit)}`.trimEnd();
   return `${what}; ${extent}${count === nowhere.length ? ". Are both in the same unit, m or mm?" : ""}`;
 }
-
-const siteNames: Readonly<Partial<Record<Site["kind"], string>>> = {
-  points: "set of points",
-  grid: "grid of points",
-  nodes: "set of nodes",
-  cells: "set of cells",
-  stations: "station",
-};
 
 interface Group {
   /** The station's place on its axis. */
@@ -181,13 +170,13 @@ function partsOf(
   options: SampleOptions,
   notes: Set<string>,
 ): Group[] {
-  if (site.kind === "stations" && site.line)
-    return stationsOf(site).map((s) => alone(s.at, placed(f, stationLine(site, s), names, options, notes)));
+  const kind = kindOf(site);
+  const lines = kind.lines?.(site);
+  if (lines) return lines.map((l) => alone(l.at, placed(f, l.line, names, options, notes)));
   if (levelsOnly) return [alone(undefined, [])];
-  if (placesOf(site) || site.kind === "nodes" || site.kind === "cells")
-    return [alone(undefined, placed(f, site, names, options, notes))];
+  if (placesOf(site) || kind.numbered) return [alone(undefined, placed(f, site, names, options, notes))];
   const all = piecesOf(f, site, notes);
-  const stations = site.kind === "stations" ? stationsOf(site).map((s) => s.at) : [undefined];
+  const stations = kind.stations?.(site).at ?? [undefined];
   return stations.map((at) => {
     const own = all.filter((p) => p.station?.at === at);
     let nodes: readonly over.Part[] | undefined;

@@ -1,4 +1,4 @@
-import type { Place } from "./sites.js";
+import type { Place } from "./places.js";
 
 /** What a force comes from: a pressure across the faces, a shear stress along them, or both. */
 export interface Load {

@@ -3,26 +3,13 @@ import { makeTable, numberColumn, textColumn, TableError, type Column, type Tabl
 import { sampleAt } from "./at-places.js";
 import { blocksOfSite } from "./blocks-of-site.js";
 import { cellRows } from "./cell-rows.js";
-import { connectedTo } from "./connected.js";
 import { sampleNumbered } from "./by-number.js";
 import { completed, coordinates, notesOf, wantedOf, type FieldAtTime, type Wanted } from "./columns.js";
-import { askedColumns, Block, blocksNamed } from "./field-set.js";
 import { orderedAlong, type DistanceAxis } from "./order-along.js";
-import { somePieces } from "./integration.js";
-import { blockPieces, isoPieces, planePieces, type Pieces } from "./pieces.js";
-import type { Part } from "./part.js";
 import { sampleScattered } from "./scattered/sample.js";
 import type { Method } from "./scattered/methods.js";
-import {
-  columnLine,
-  placesOf,
-  stationAxis,
-  stationLine,
-  stationsOf,
-  type Places,
-  type Site,
-  type Station,
-} from "./sites.js";
+import { kindOf, piecesOf, placesOf, type Site } from "./sites/index.js";
+import type { Places } from "./places.js";
 
 /** How values are taken, and over what they are ordered. */
 export interface SampleOptions {
@@ -42,8 +29,8 @@ export function meshBounds(f: FieldAtTime): readonly number[] | undefined {
 
 /** A site whose places are known: a column as the line from end to end of the mesh. */
 export function settled(f: FieldAtTime, site: Site): Site {
-  if (site.kind !== "column") return site;
-  return columnLine(site, meshBounds(f) ?? [0, 1, 0, 1, 0, 1]);
+  const { settled: settle } = kindOf(site);
+  return settle ? (settle(site, meshBounds(f) ?? [0, 1, 0, 1, 0, 1]) as Site) : site;
 }
 
 /**
@@ -70,14 +57,16 @@ export function sampleSite(
 
 function sampledAt(f: FieldAtTime, site: Site, names: readonly string[], options: SampleOptions): Table {
   const wanted = wantedOf(f, names);
-  if (site.kind === "nodes" || site.kind === "cells") return sampleNumbered(f, site, wanted);
+  const kind = kindOf(site);
+  if (kind.numbered) return sampleNumbered(f, site as Site & { ids: readonly number[] }, kind.numbered, wanted);
   const places = placesOf(site);
   if (places) return sampledPlaces(f, places, wanted, options);
-  if (site.kind === "stations" && site.line)
+  const lines = kind.lines?.(site);
+  if (lines)
     return stacked(
-      stationsOf(site).map((s) => {
-        const t = sampledPlaces(f, placesOf(stationLine(site, s))!, wanted, { ...options, axis: undefined });
-        const column = numberColumn("station", f.lengthUnit, new Float64Array(t.rows).fill(s.at));
+      lines.map((l) => {
+        const t = sampledPlaces(f, placesOf(l.line)!, wanted, { ...options, axis: undefined });
+        const column = numberColumn("station", f.lengthUnit, new Float64Array(t.rows).fill(l.at));
         return { ...t, columns: [column, ...t.columns] };
       }),
     );
@@ -144,65 +133,3 @@ function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: 
   );
   return options.axis ? orderedAlong(table, options.axis, f.lengthUnit) : table;
 }
-
-/**
- * The pieces that a plane, patch, volume, iso-surface or the planes of stations are made of.
- * @param notes takes what was decided
- */
-export function piecesOf(f: FieldAtTime, site: Site, notes = new Set<string>()): Part[] {
-  const each = (blocks: readonly Block[], make: (b: Block) => Pieces, station?: Station): Part[] =>
-    blocks.map((block) => {
-      let made: Pieces | undefined;
-      return {
-        block,
-        whole: make === blockPieces,
-        get pieces() {
-          return (made ??= make(block));
-        },
-        station,
-      };
-    });
-  switch (site.kind) {
-    case "plane":
-      return each(f.blocks, (b) => planePieces(b, site.point, site.normal, site.bounds));
-    case "patch":
-      return each(blocksNamed(f.blocks, site.match, f.file), blockPieces);
-    case "all":
-      return each(f.blocks, blockPieces);
-    case "iso": {
-      const asked = askedColumns(f.fields, [site.field]);
-      if (asked.length !== 1)
-        throw new TableError(`"${site.field}" is a vector: name one of its components, as in "${site.field}.mag"`);
-      return each(
-        f.blocks.filter((b) => b.has(asked[0]!.field)),
-        (b) => isoPieces(b, asked[0]!, site.value),
-      );
-    }
-    case "stations":
-      return stationsOf(site).flatMap((s) => {
-        const parts = each(f.blocks, (b) => planePieces(b, s.point, s.normal, site.bounds), s);
-        return typeof site.along === "string" ? parts : ownPart(parts, s, notes);
-      });
-    default:
-      throw new Error(`a ${site.kind} is not made of pieces`);
-  }
-}
-
-/** Of a cut across a path only the part that the path goes through there. */
-function ownPart(parts: readonly Part[], s: Station, notes: Set<string>): Part[] {
-  const { own, parts: count } = connectedTo(
-    parts.map((p) => p.pieces),
-    s.point,
-  );
-  if (count < 2) return [...parts];
-  notes.add("where a plane across the path cuts the mesh more than once, the part at the path is taken");
-  return parts.map((p, k) =>
-    own[k] === undefined
-      ? p
-      : { block: p.block, whole: false, station: p.station, pieces: somePieces(p.pieces, own[k]) },
-  );
-}
-
-/** What the column that tells a site's stations apart is called; undefined for sites without stations. */
-export const stationColumn = (site: Site): string | undefined =>
-  site.kind === "stations" ? stationAxis(site) : undefined;

@@ -12,7 +12,7 @@ import { reduceSite } from "./reduce.js";
 import type { Reductions } from "./reductions.js";
 import { sampleSite } from "./sample.js";
 import type { FieldAtTime } from "./columns.js";
-import type { Site } from "./sites.js";
+import type { Site } from "./sites/index.js";
 
 const T = (x: number, y: number, z: number): number => 280 + 2 * x - 5 * y + 7 * z;
 const U = (x: number, y: number, z: number): number[] => [1 + x, 2 - 3 * y, z];

@@ -5,7 +5,7 @@ import { withDerivatives } from "./derivatives.js";
 import { OverTime } from "./over-time.js";
 import { reduceSite } from "./reduce.js";
 import { sampleSite } from "./sample.js";
-import { placesOf } from "./sites.js";
+import { placesOf } from "./sites/index.js";
 import { fieldOf } from "./tests/field-of.js";
 
 const T = (x: number, y: number, z: number): number => 280 + 2 * x - 5 * y + 7 * z;

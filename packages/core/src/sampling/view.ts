@@ -8,8 +8,7 @@ import { wantedOf, type FieldAtTime } from "./columns.js";
 import { askedColumns, type Block } from "./field-set.js";
 import type { Pieces } from "./pieces.js";
 import { cornersOf } from "./cell-rows.js";
-import { piecesOf } from "./sample.js";
-import type { Site } from "./sites.js";
+import { kindOf, piecesOf, type Site } from "./sites/index.js";
 
 /** What is to be seen of a site. */
 export interface ViewOptions {
@@ -37,16 +36,16 @@ const GRID = 160;
 export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
   const { field: f, notes } = blocksOfSite(whole, site);
   const noted = new Set<string>(notes);
-  if (!["plane", "patch", "all", "iso", "stations"].includes(site.kind))
+  const { picture } = kindOf(site);
+  if (!picture)
     throw new TableError(
       `a picture shows planes, patches, surfaces of equal value or the whole mesh, not a ${site.kind}`,
     );
   const rows = new Rows();
   let unit: string | null = null;
-  const parts =
-    site.kind === "all"
-      ? f.blocks.map((block) => ({ block, pieces: skin(block), station: undefined }))
-      : piecesOf(f, site, noted);
+  const parts = picture.skin
+    ? f.blocks.map((block) => ({ block, pieces: skin(block), station: undefined }))
+    : piecesOf(f, site, noted);
   for (const part of parts) {
     const { pieces } = part;
     if (pieces.corners !== 3) {
@@ -63,9 +62,9 @@ export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
       throw new TableError(`"${o.color}" is a vector: name one of its components, as in "${o.color}.mag"`);
     unit ??= column?.unit ?? null;
     rows.add(viewPart.triangle, pieces.places, column?.values);
-    if (site.kind === "plane" || site.kind === "stations") rows.add(viewPart.rim, openEdges(pieces));
+    if (picture.rim) rows.add(viewPart.rim, openEdges(pieces));
   }
-  if (o.outline ?? site.kind !== "plane") for (const b of f.blocks) rows.add(viewPart.edge, outlineOf(b));
+  if (o.outline ?? picture.outline ?? true) for (const b of f.blocks) rows.add(viewPart.edge, outlineOf(b));
   if (o.vectors !== undefined) addGrid(f, site, o.vectors, parts, rows);
   const vectorUnit = o.vectors === undefined ? null : (f.fields.find((x) => x.name === o.vectors)?.unit ?? null);
   const table = rows.table(f.lengthUnit, o.color, unit, o.vectors === undefined ? undefined : vectorUnit);

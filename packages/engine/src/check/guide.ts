@@ -26,7 +26,7 @@ const order: readonly [name: string, title: string][] = [
   ["RunMap", "What each run gave"],
   ["Table", "Tables"],
   ["Field", "Fields"],
-  ["at", "Sites: where to sample"],
+  ["Sites", "Sites: where to sample"],
   ["Quantity", "Quantities"],
   ["fit", "Fits"],
   ["Fit", "What a fit gives"],

@@ -1,6 +1,8 @@
 import fs from "node:fs";
 import { fileURLToPath } from "node:url";
 import { declarationsOf } from "../verbs/parameters/declaration.js";
+import { returnsOf } from "../verbs/parameters/table-verb.js";
+import { siteWords } from "../verbs/sites/index.js";
 import { tableVerbs } from "../verbs/table/index.js";
 
 /** The texts of a script: the main module and its siblings, by file name. */
@@ -15,4 +17,14 @@ let declarations: string | undefined;
  * `library`, and the verbs from their definitions.
  */
 export const libraryDeclarations = (): string =>
-  (declarations ??= `${fs.readFileSync(libraryFile, "utf8")}\n${declarationsOf(tableVerbs)}`);
+  (declarations ??= [
+    fs.readFileSync(libraryFile, "utf8"),
+    declarationsOf(
+      "Table<C = Columns>",
+      tableVerbs.map((v) => [v.definition, returnsOf(v)]),
+    ),
+    declarationsOf(
+      "Sites",
+      siteWords.map((w) => [w, w.returns ?? "Site"]),
+    ),
+  ].join("\n"));

@@ -1,24 +1,23 @@
 import fs from "node:fs";
 import path from "node:path";
 import { boundsOf } from "@oxtrum/core/mesh";
-import type { z } from "zod";
 import { openFile, readTextTable } from "@oxtrum/core/formats";
 import {
   cornersOf,
+  kindOf,
   piecesOf,
   placesOf,
   sampleSite,
   settled,
-  stationLine,
-  stationsOf,
   type Block,
   type FieldAtTime,
   type Site,
 } from "@oxtrum/core/sampling";
 import { numbers, type Table } from "@oxtrum/core/tables";
-import { fieldArgs, type FieldArgs, type placesTable } from "../verbs/field-arguments.js";
+import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
+import type { PlacesTable } from "../verbs/sites/site-word.js";
 import { placesOfTable } from "../verbs/places-of-table.js";
-import { carryOutField, chosenSteps, siteIn, type FieldSource } from "../verbs/field-verbs.js";
+import { carryOutField, chosenSteps, type FieldSource } from "../verbs/field-verbs.js";
 import { fieldLayout, fileOf } from "../read/field-layout.js";
 import { fieldSource, type OpenStep } from "../read/read-fields.js";
 import { fieldUnits } from "../definition/declared-units.js";
@@ -162,7 +161,7 @@ export function surveyPicture(s: Surveyed, asked: object): Picture {
   const [column] = a.fields ?? [];
   const { step } = chosenSteps(source, a.when)[0]!;
   return source.withStep(step, [], (f) => {
-    const parts = piecesOf(f, siteIn(f, a)).filter((p) => p.pieces.corners === 3);
+    const parts = piecesOf(f, a.site as Site).filter((p) => p.pieces.corners === 3);
     const values = parts.map((p) => cornersOf(f, p, [column!]).get(column!)!);
     return {
       places: joined(parts.map((p) => p.pieces.places)),
@@ -192,7 +191,7 @@ const nothing = new Float32Array(0);
 
 function drawn(f: FieldAtTime, s: Surveyed, a: FieldArgs): Drawing {
   if (a.site === undefined) return { lines: nothing, dots: nothing };
-  const site = settled(f, a.site.kind === "points of a table" ? tabled(f, s, a.site.table) : siteIn(f, a));
+  const site = settled(f, a.site.kind === "points of a table" ? tabled(f, s, a.site.table) : a.site);
   const line = (xyz: Float64Array): number[] => {
     const out: number[] = [];
     for (let i = 0; i + 5 < xyz.length; i += 3) out.push(...xyz.subarray(i, i + 6));
@@ -201,25 +200,24 @@ function drawn(f: FieldAtTime, s: Surveyed, a: FieldArgs): Drawing {
   const places = placesOf(site);
   if (places?.distance) return { lines: Float32Array.from(line(places.xyz)), dots: nothing };
   if (places) return { lines: nothing, dots: Float32Array.from(places.xyz.subarray(0, 3 * MOST_DOTS)) };
-  if (site.kind === "all") return { lines: nothing, dots: nothing };
-  if (site.kind === "nodes" || site.kind === "cells") {
-    const t = sampleSite(f, { ...site, ids: site.ids.slice(0, MOST_DOTS) }, []);
+  const kind = kindOf(site);
+  if (kind.picture?.skin) return { lines: nothing, dots: nothing };
+  if (kind.numbered) {
+    const { ids } = site as { readonly ids: readonly number[] };
+    const t = sampleSite(f, { ...site, ids: ids.slice(0, MOST_DOTS) } as Site, []);
     const xyz = ["x", "y", "z"].map((d) => numbers(t, d).values);
     return {
       lines: nothing,
       dots: Float32Array.from({ length: 3 * t.rows }, (_, i) => xyz[i % 3]![Math.floor(i / 3)]!),
     };
   }
-  if (site.kind === "stations" && site.line)
-    return {
-      lines: Float32Array.from(stationsOf(site).flatMap((at) => line(placesOf(stationLine(site, at))!.xyz))),
-      dots: nothing,
-    };
+  const lines = kind.lines?.(site);
+  if (lines) return { lines: Float32Array.from(lines.flatMap((l) => line(placesOf(l.line)!.xyz))), dots: nothing };
   return { lines: Float32Array.from(piecesOf(f, site).flatMap((p) => Array.from(openEdges(p.pieces)))), dots: nothing };
 }
 
 /** The places that a table beside the runs holds. */
-function tabled(f: FieldAtTime, s: Surveyed, t: z.infer<typeof placesTable>): Site {
+function tabled(f: FieldAtTime, s: Surveyed, t: PlacesTable): Site {
   const source = openFile(inside(s.folder, t.file, s.definition.links), t.file);
   try {
     return placesOfTable(readTextTable(source).table, t.columns, f.lengthUnit);

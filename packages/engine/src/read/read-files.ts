@@ -13,11 +13,12 @@ import {
   type TextTable,
   type TextTableOptions,
 } from "@oxtrum/core/formats";
-import type { z } from "zod";
+import { kindOf } from "@oxtrum/core/sampling";
 import { concat, mergeConditions, pick, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import { lineOptionsSchema, resolveFile, readerChoicesSchema, type ReaderChoices } from "../definition/definition.js";
 import { fieldUnits, hasDeclaredUnit, unitsFor } from "../definition/declared-units.js";
-import { fieldArgs, type FieldArgs, type placesTable } from "../verbs/field-arguments.js";
+import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
+import type { PlacesTable } from "../verbs/sites/site-word.js";
 import { carryOutField, fieldVersions, wantedSteps } from "../verbs/field-verbs.js";
 import { placesOfTable } from "../verbs/places-of-table.js";
 import { inside } from "../definition/folders.js";
@@ -65,9 +66,9 @@ function fewPlaces(op: string, a: FieldArgs): boolean {
   const { site } = a;
   if ((op !== "field.sample" && op !== "field.history" && op !== "field.reduce") || a.derivatives || a.sampling?.method)
     return false;
-  if (site?.kind === "points") return site.places.length <= FEW;
-  if (site?.kind === "line" || site?.kind === "path") return site.count <= FEW;
-  return site?.kind === "grid" && site.count[0] * site.count[1] * site.count[2] <= FEW;
+  if (site === undefined || site.kind === "points of a table") return false;
+  const count = kindOf(site).count?.(site);
+  return count !== undefined && count <= FEW;
 }
 
 /**
@@ -255,7 +256,7 @@ export class FileReader {
   /** Places that stand in a table beside the runs, put in where the table was named. */
   #withPlaces(
     args: FieldArgs,
-    t: z.infer<typeof placesTable>,
+    t: PlacesTable,
     block: string | undefined,
     length: UnitSymbol,
   ): { args: FieldArgs; parts: readonly Part[] } {

@@ -5,8 +5,8 @@ export interface SandboxFrame {
   readonly memoryPages: number;
   /** Where the host waits for answers: word 0 turns 1 when one is there. */
   readonly signal: SharedArrayBuffer;
-  /** The forms of the verbs of tables, as JSON. */
-  readonly verbs: string;
+  /** The forms of verbs and sites, as JSON. */
+  readonly forms: string;
 }
 
 /** What a script is run with. */

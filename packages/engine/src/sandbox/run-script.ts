@@ -1,5 +1,5 @@
 import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
-import { tableVerbs } from "../verbs/table/index.js";
+import { libraryForms } from "../verbs/library-forms.js";
 import type { SandboxFrame, SandboxSetup, ScriptListener } from "./protocol.js";
 
 export type { ScriptListener } from "./protocol.js";
@@ -28,7 +28,7 @@ export class Sandbox {
     const frame: SandboxFrame = {
       memoryPages: MEMORY_PAGES,
       signal: this.#flag.buffer as SharedArrayBuffer,
-      verbs: JSON.stringify(tableVerbs.map((v) => v.form)),
+      forms: libraryForms(),
     };
     this.#worker = new Worker(new URL("./sandbox.js", import.meta.url), {
       workerData: { frame, port: port2 },

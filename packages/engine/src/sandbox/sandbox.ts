@@ -94,7 +94,7 @@ function input(json: string): unknown {
 const hosts: Record<string, (...a: never[]) => string | boolean | void> = {
   nodes: (json: string) => send({ type: "nodes", json }),
   read: (id: number, what: string) => ask({ type: "read", id, what }),
-  verbs: () => frame.verbs,
+  forms: () => frame.forms,
   columns: (id: number) => ask({ type: "columns", id }),
   study: (name: string) => {
     if (Object.hasOwn(setup.studies, name)) {

@@ -1,3 +1,4 @@
+import { siteArg } from "../verbs/field-arguments.js";
 import { fieldVersions } from "../verbs/field-verbs.js";
 import type { Graph } from "./graph.js";
 
@@ -23,7 +24,8 @@ export function askedSites(graph: Graph, wanted: readonly number[], textOf: (lin
   for (const id of graph.needed(wanted)) {
     const n = graph.nodes[id]!;
     if (!Object.hasOwn(fieldVersions, n.op)) continue;
-    const { study, file, site } = n.args as { study: string; file: string; site?: object };
+    const { study, file, site: asked } = n.args as { study: string; file: string; site?: object };
+    const site = asked && siteArg.safeParse(asked).data;
     if (site === undefined) continue;
     const key = JSON.stringify([study, file, site]);
     if (out.has(key)) continue;

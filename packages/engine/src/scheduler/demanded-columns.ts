@@ -5,8 +5,8 @@ import type { Batch } from "./protocol.js";
 const readsTable = (op: string): boolean => op === "run.table" || op === "study.table";
 
 /**
- * The columns of tables that are read, where all who use them say which ones they need: no others are parsed. What comes
- * out is the same; see `some-columns.test.ts` for the reader's side and `golden.test.ts` for that of the verbs.
+ * The columns of tables that are read, where all who use them say which ones they need: no others are parsed. What
+ * comes out is the same; see `some-columns.test.ts` for the reader's side and `golden.test.ts` for that of the verbs.
  *
  * @returns names by read node; nodes of which any column may be needed are not in it
  */

@@ -1,3 +1,4 @@
+import { kindOf } from "@oxtrum/core/sampling";
 import { compilePattern, FormatError } from "@oxtrum/core/formats";
 import {
   column,
@@ -368,20 +369,6 @@ const empty = (h: ColumnHead): Column =>
 
 /** A site with no more places than show which columns there will be. */
 function fewer(site: FieldArgs["site"]): FieldArgs["site"] {
-  switch (site?.kind) {
-    case "line":
-    case "path":
-    case "column":
-    case "stations":
-      return { ...site, count: Math.min(site.count, 2) };
-    case "grid":
-      return { ...site, count: [1, 1, 1] };
-    case "points":
-      return { ...site, places: site.places.slice(0, 1), names: site.names?.slice(0, 1) };
-    case "nodes":
-    case "cells":
-      return { ...site, ids: site.ids.slice(0, 1) };
-    default:
-      return site;
-  }
+  if (site === undefined || site.kind === "points of a table") return site;
+  return kindOf(site).fewest?.(site) ?? site;
 }

@@ -6,8 +6,8 @@ import type { Outcome } from "../verbs/values.js";
 import type { OperationCall, PlainHost } from "./plain-host.js";
 
 /**
- * A call of every operation with fixed inputs: for golden values, and for properties that all operations share. Those of
- * verbs stand with the verbs.
+ * A call of every operation with fixed inputs: for golden values, and for properties that all operations share. Those
+ * of verbs stand with the verbs.
  */
 
 const n = 40;

@@ -2,7 +2,7 @@ import { parseQuantity } from "@oxtrum/core/tables";
 import { knownArithmetic } from "../verbs/quantity-verbs.js";
 import { carryOut } from "../scheduler/evaluate.js";
 import { Graph } from "../scheduler/graph.js";
-import { tableVerbs } from "../verbs/table/index.js";
+import { libraryForms } from "../verbs/library-forms.js";
 import type { Outcome } from "../verbs/values.js";
 
 /** A node as an operation's call: its arguments and the values of its inputs. */
@@ -16,8 +16,8 @@ type Runtime = typeof import("../sandbox/runtime/tables.js") &
   Pick<typeof import("../sandbox/runtime/record.js"), "flush" | "node" | "ScriptError">;
 
 /**
- * The script library in this thread, without an interpreter, threads or type check: verbs make nodes, and `outcome` works
- * them out. One to a module registry, as the library finds its host but once.
+ * The script library in this thread, without an interpreter, threads or type check: verbs make nodes, and `outcome`
+ * works them out. One to a module registry, as the library finds its host but once.
  *
  * @example
  *   const h = await PlainHost.load();
@@ -29,7 +29,7 @@ export class PlainHost {
   private constructor(readonly runtime: Runtime) {}
 
   static async load(): Promise<PlainHost> {
-    let host: PlainHost | undefined;
+    const made: { host?: PlainHost } = {};
     const answer = (make: () => unknown): string => {
       try {
         return JSON.stringify(make());
@@ -39,8 +39,8 @@ export class PlainHost {
     };
     Object.assign(globalThis, {
       __oxtrumHost: {
-        verbs: () => JSON.stringify(tableVerbs.map((v) => v.form)),
-        nodes: (json: string) => host!.#take(json),
+        forms: () => libraryForms(),
+        nodes: (json: string) => made.host!.#take(json),
         quantity: (text: string) => answer(() => parseQuantity(text)),
         arithmetic: (json: string) => answer(() => knownArithmetic(JSON.parse(json) as never)),
         log: () => undefined,
@@ -51,8 +51,7 @@ export class PlainHost {
       import("../sandbox/runtime/quantities.js"),
       import("../sandbox/runtime/record.js"),
     ]);
-    host = new PlainHost({ ...tables, ...quantities, ...record });
-    return host;
+    return (made.host = new PlainHost({ ...tables, ...quantities, ...record }));
   }
 
   #take(json: string): void {

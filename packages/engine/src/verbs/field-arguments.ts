@@ -1,83 +1,13 @@
 import { z } from "zod";
 import { dictionary } from "../dictionary.js";
+import { axis, place } from "@oxtrum/core/sampling";
 import { boundArg, constantsArg, formulaArg } from "./arguments.js";
+import { siteWords } from "./sites/index.js";
+import { siteArgument } from "./sites/site-word.js";
 
 const finite = z.number();
-const place = z.tuple([finite, finite, finite]);
-const axis = z.enum(["x", "y", "z"]);
-const count = z.number().int().min(1).max(10_000_000);
-const range = z.tuple([finite, finite]);
-const bounds = z
-  .object({ x: range.optional(), y: range.optional(), z: range.optional() })
-  .strict()
-  .transform(
-    (b) =>
-      Object.fromEntries(Object.entries(b).filter(([, v]) => v !== undefined)) as Partial<
-        Record<"x" | "y" | "z", [number, number]>
-      >,
-  );
-const ids = z.array(z.number().int().min(0)).min(1).max(10_000_000);
-
-/** A table beside the runs whose columns x, y and z are places. */
-export const placesTable = z.object({
-  study: z.string(),
-  file: z.string(),
-  options: dictionary(z.unknown()).optional(),
-  columns: z.object({ x: z.string(), y: z.string(), z: z.string(), name: z.string().optional() }).strict(),
-});
-
-/** Blocks, by name or pattern, that a site is restricted to. */
-const block = { block: z.string().optional() };
-
-const siteArg = z.discriminatedUnion("kind", [
-  z.strictObject({
-    ...block,
-    kind: z.literal("points"),
-    places: z.array(place).min(1),
-    names: z.array(z.string()).optional(),
-  }),
-  z.strictObject({ ...block, kind: z.literal("points of a table"), table: placesTable }),
-  z.strictObject({ ...block, kind: z.literal("line"), from: place, to: place, count: count.min(2) }),
-  z.strictObject({
-    ...block,
-    kind: z.literal("path"),
-    through: z.array(place).min(2),
-    count: count.min(2),
-    spline: z.boolean().optional(),
-  }),
-  z.strictObject({
-    ...block,
-    kind: z.literal("grid"),
-    origin: place,
-    step: place,
-    count: z.tuple([count, count, count]),
-  }),
-  z.strictObject({ ...block, kind: z.literal("plane"), point: place, normal: place, bounds: bounds.optional() }),
-  z.strictObject({ ...block, kind: z.literal("patch"), match: z.string() }),
-  z.strictObject({ ...block, kind: z.literal("all") }),
-  z.strictObject({
-    ...block,
-    kind: z.literal("column"),
-    place: range,
-    along: axis,
-    from: finite.optional(),
-    to: finite.optional(),
-    count: count.min(2),
-  }),
-  z.strictObject({
-    ...block,
-    kind: z.literal("stations"),
-    along: z.union([axis, z.object({ through: z.array(place).min(2), spline: z.boolean().optional() })]),
-    from: finite,
-    to: finite,
-    count: count.max(100_000),
-    bounds: bounds.optional(),
-    line: z.object({ from: place, to: place, count: count.min(2) }).optional(),
-  }),
-  z.strictObject({ ...block, kind: z.literal("nodes"), ids }),
-  z.strictObject({ ...block, kind: z.literal("cells"), ids }),
-  z.strictObject({ ...block, kind: z.literal("iso"), field: z.string(), value: boundArg }),
-]);
+/** Where to sample. */
+export const siteArg = siteArgument(siteWords);
 
 const load = z
   .object({ pressure: z.string().optional(), shear: z.string().optional(), reference: finite.optional() })

@@ -1,8 +1,8 @@
 import { FormatError } from "@oxtrum/core/formats";
 import {
   blockSummaries,
+  kindOf,
   OverTime,
-  placesOf,
   reduceSite,
   sampleSite,
   stationColumn,
@@ -87,19 +87,6 @@ export function chosenSteps(source: FieldSource, when: FieldArgs["when"]): { ste
   );
 }
 
-/** The site as it is in a field: a surface of equal value in that field's unit. */
-export function siteIn(f: FieldAtTime, a: FieldArgs): Site {
-  if (a.site?.kind !== "iso") return a.site as Site;
-  const { field, value, block } = a.site;
-  const of = f.fields.find((x) => x.name === field || field.startsWith(`${x.name}.`));
-  return {
-    kind: "iso",
-    field,
-    value: boundIn(value, of?.unit ?? null, "at.iso"),
-    ...(block !== undefined && { block }),
-  };
-}
-
 const listed = (steps: readonly number[]): string =>
   steps.length <= 6
     ? steps.map((s) => formatNumber(s)).join(", ")
@@ -182,7 +169,7 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
   const one = (given: FieldAtTime): Table => {
     maybeStop();
     const f = a.derivatives ? withDerivatives(given, a.derivatives) : given;
-    const site = siteIn(f, a);
+    const site = a.site as Site;
     if (op === "field.surface") return viewOf(f, site, a.view ?? {});
     return a.reductions
       ? reduceSite(f, site, a.reductions as Reductions, options)
@@ -199,7 +186,7 @@ export function carryOutField(op: string, a: FieldArgs, source: FieldSource): Ta
   };
   if (op === "field.overTime") {
     if (source.steps.length < 2) throw new Mistake("this field has one time only: there is nothing to reckon over");
-    if (!placesOf(site) && !["column", "nodes", "cells", "patch", "all"].includes(site.kind))
+    if (!kindOf(site).staysOverTime)
       throw new Mistake(
         `statistics over time are for places, patches and blocks: a ${site.kind}'s pieces have no name from one time to the next`,
       );
@@ -294,10 +281,8 @@ function historyColumns(rows: readonly Table[], site: Site): Column[] {
       `a history of ${first!.rows} places is ${first!.rows * shown.length} columns: reduce it, or take fewer places`,
     );
   const labels = first!.columns.find((c) => c.name === "place" && c.kind === "text");
-  const ids =
-    site.kind === "nodes" || site.kind === "cells"
-      ? numbers(first!, site.kind === "nodes" ? "point" : "cell").values
-      : undefined;
+  const { numbered } = kindOf(site);
+  const ids = numbered && numbers(first!, numbered).values;
   const station =
     along !== undefined && first!.columns.some((c) => c.name === along) ? numbers(first!, along).values : undefined;
   return shown.flatMap((c) =>

@@ -9,9 +9,9 @@ import { operations } from "./registry.js";
 import type { Outcome } from "./values.js";
 
 /**
- * What every operation gives for fixed inputs, as a digest, by its name and version; those of verbs stand with the verbs.
- * Kept results of other machines and of last year are found by name and version: whoever changes what an operation gives
- * has to raise its version, and then writes the new digest here.
+ * What every operation gives for fixed inputs, as a digest, by its name and version; those of verbs stand with the
+ * verbs. Kept results of other machines and of last year are found by name and version: whoever changes what an
+ * operation gives has to raise its version, and then writes the new digest here.
  */
 const golden: Readonly<Record<string, string>> = {
   "fit.terms@4": "9ccac7ad8d733684",

@@ -8,10 +8,12 @@ import {
   type PictureDescription,
   type PicturePanel,
 } from "@oxtrum/core/pictures";
-import { directionsIn, placesOf, type Site } from "@oxtrum/core/sampling";
+import { directionsIn, placesOf } from "@oxtrum/core/sampling";
 import { numbers, type UnitSymbol } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import { boundArg, boundIn, tableOf } from "./arguments.js";
+import { siteArg } from "./field-arguments.js";
+import type { AskedSite } from "./sites/site-word.js";
 import { operation, type Operation } from "./operation.js";
 import { leftOut } from "./run-verbs.js";
 import { joinLeft, Mistake, type LeftOut } from "./values.js";
@@ -34,7 +36,7 @@ const pictureArgs = z.object({
     arrows: z.boolean().optional(),
     streamlines: z.boolean().optional(),
     mesh: z.boolean().optional(),
-    sites: dictionary(z.unknown()).optional(),
+    sites: dictionary(siteArg).optional(),
     size: z.unknown().optional(),
     resolution: z.unknown().optional(),
   }),
@@ -80,14 +82,11 @@ function cameraOf(
   return cameras["corner"]!;
 }
 
-function sitesOf(asked: Readonly<Record<string, unknown>> | undefined): DrawnSite[] {
+function sitesOf(asked: Readonly<Record<string, AskedSite>> | undefined): DrawnSite[] {
   return Object.entries(asked ?? {}).map(([name, site]) => {
-    const places = placesOf(site as Site);
-    if (!places)
-      throw new Mistake(
-        `site "${name}": points, lines, paths and grids are drawn; a ${String((site as { kind?: string }).kind)} is not`,
-      );
-    return { name, places: places.xyz, joined: ["line", "path"].includes((site as Site).kind) };
+    const places = site.kind === "points of a table" ? undefined : placesOf(site);
+    if (!places) throw new Mistake(`site "${name}": points, lines, paths and grids are drawn; a ${site.kind} is not`);
+    return { name, places: places.xyz, joined: places.distance !== undefined };
   });
 }
 

@@ -1,4 +1,4 @@
-import type { ParameterForm, VerbForm } from "../../verbs/parameters/form.js";
+import type { CallForm, ParameterForm } from "../../verbs/parameters/form.js";
 import { bound, constantInput, keyValue, lawInput, Quantity, toQuantity } from "./quantities.js";
 import { Recipe, ScriptError } from "./record.js";
 
@@ -59,12 +59,22 @@ const encoders: Readonly<Record<ParameterForm["kind"], Encode>> = {
     call.inputs.push(toQuantity(v).$id);
   },
   table: (_, v, call, verb) => void call.inputs.push(recipeOf(v, verb, "another table")),
+  places: (p, v, call, verb) => {
+    if (!(v instanceof Recipe)) return put(p, v, call);
+    // A table of places is read before the field is: it can only be one that lies beside the runs.
+    const { $file: file } = v as { $file?: unknown };
+    if (file === undefined)
+      throw new ScriptError(
+        `${verb}: a table of places has to be one beside the runs, as it is read: study(…).table(…)`,
+      );
+    put(p, file, call);
+  },
   tables: (_, v, call, verb) => {
     for (const t of v as unknown[]) call.inputs.push(recipeOf(t, verb, "tables"));
   },
 };
 
-function optionsOf(verb: VerbForm, given: unknown): Options {
+function optionsOf(verb: CallForm, given: unknown): Options {
   if (given === undefined) return {};
   const known = verb.parameters.filter((p) => p.place === "option").map((p) => p.called);
   if (known.length === 0) throw new ScriptError(`${verb.name} takes no more than it has been given`);
@@ -78,8 +88,10 @@ function optionsOf(verb: VerbForm, given: unknown): Options {
   return given as Options;
 }
 
-/** What a script gives a verb as the arguments and inputs of its operation. @throws ScriptError for what does not fit */
-export function argumentsOf(verb: VerbForm, given: readonly unknown[]): Call {
+/**
+ * What a script gives a verb as the arguments and inputs of its operation. @throws ScriptError for what does not fit
+ */
+export function argumentsOf(verb: CallForm, given: readonly unknown[]): Call {
   const call: Call = { args: {}, inputs: [] };
   const placed = verb.parameters.filter((p) => p.place === "position");
   const rest = verb.parameters.find((p) => p.place === "rest");

@@ -1,3 +1,5 @@
+import type { LibraryForms } from "../../verbs/parameters/form.js";
+
 /**
  * The recorder: verbs make nodes, nodes go to the host in batches. This module runs inside the sandbox, where there is
  * nothing but the language itself and the host's functions.
@@ -15,8 +17,8 @@ export interface Host {
   has(study: string, run: number, file: string): boolean;
   /** The whole name of a file that a script may have named without its ending, as JSON. */
   named(study: string, file: string, beside: boolean): string;
-  /** The forms of the verbs of tables, as JSON. */
-  verbs(): string;
+  /** The forms of verbs and sites, as JSON. */
+  forms(): string;
   /** The heads of a table's columns, as JSON. */
   columns(id: number): string;
   /** The value of an input, as JSON; declares it on first use. */
@@ -32,6 +34,9 @@ export interface Host {
 /** Given by the sandbox before the library is loaded, and taken away again before a script runs. */
 declare const __oxtrumHost: Host;
 export const host: Host = __oxtrumHost;
+
+/** The verbs and sites that the library has. */
+export const libraryForms = JSON.parse(host.forms()) as LibraryForms;
 
 /** A mistake in the script, told at the line that made it. */
 export class ScriptError extends Error {

@@ -1,6 +1,6 @@
 import type { VerbForm } from "../../verbs/parameters/form.js";
 import { argumentsOf } from "./arguments.js";
-import { flush, host, node, read, Recipe, shortNode, ScriptError } from "./record.js";
+import { flush, libraryForms, host, node, read, Recipe, shortNode, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 
 type Options = Record<string, unknown>;
@@ -61,7 +61,7 @@ function callVerb(verb: VerbForm, table: Table, given: readonly unknown[]): unkn
   return out;
 }
 
-for (const verb of JSON.parse(host.verbs()) as VerbForm[])
+for (const verb of libraryForms.tableVerbs)
   Object.defineProperty(Table.prototype, verb.name, {
     value: function (this: Table, ...given: unknown[]) {
       return callVerb(verb, this, given);

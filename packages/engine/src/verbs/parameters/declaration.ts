@@ -1,5 +1,21 @@
-import type { TableVerb } from "./table-verb.js";
 import type { Parameter, Parameters } from "./parameter.js";
+
+/** What the library's declarations say of a verb or a site. */
+export interface Declared {
+  readonly name: string;
+  /** What it does, as completions and the Guide show it. */
+  readonly doc: string;
+  /** Calls that the tests run. */
+  readonly examples: readonly string[];
+  readonly parameters: Parameters;
+  readonly returns?: string;
+  /** Type variables besides those of parameters. */
+  readonly generics?: readonly string[];
+  /** Options that go together, where not all of them do; those with a `!` are needed. */
+  readonly alternatives?: readonly (readonly string[])[];
+  /** Options that have a type of their own in the declarations. */
+  readonly shared?: { readonly type: string; readonly options: readonly string[] };
+}
 
 type Named = readonly [name: string, p: Parameter<unknown>];
 
@@ -9,67 +25,54 @@ function typeOf(p: Parameter<unknown>): string {
 }
 
 function optionsType(options: readonly Named[], only?: readonly string[]): string {
-  const shown = only ? options.filter(([name]) => only.includes(name)) : options;
+  const needed = (name: string): boolean => only?.includes(`${name}!`) === true;
+  const shown = only ? options.filter(([name]) => only.includes(name) || needed(name)) : options;
   const fields = shown.map(
-    ([name, p]) =>
-      `${p.setting.called ?? name}${p.setting.isOptional && !isNeeded(name, only) ? "?" : ""}: ${typeOf(p)}`,
+    ([name, p]) => `${p.setting.called ?? name}${p.setting.isOptional && !needed(name) ? "?" : ""}: ${typeOf(p)}`,
   );
   return `{ ${fields.join("; ")} }`;
 }
 
-/** The first of options that go together is the one that says which of the alternatives it is. */
-const isNeeded = (name: string, only: readonly string[] | undefined): boolean => only?.[0] === name;
-
-/** A table with more columns: their names are worked out of the names that are given. */
-function withAdded(adds: readonly string[], parameters: Parameters): string {
-  const names = adds.map((a) => {
-    const whole = /^\{(\w+)\}$/.exec(a);
-    if (whole) return parameters[whole[1]!]!.setting.generic!;
-    return `\`${a.replace(/\{(\w+)\}/g, (_, name: string) => `\${${parameters[name]!.setting.generic!}}`)}\``;
-  });
-  return `Table<C & { [K in ${names.join(" | ")}]: Numbers }>`;
+/** The parameter of a call's options, if it has any. */
+function optionsOf(d: Declared): string[] {
+  const all = Object.entries(d.parameters).filter(([, p]) => p.setting.place === "option");
+  const own = all.filter(([name]) => !d.shared?.options.includes(name));
+  if (all.length === 0) return [];
+  const types = d.alternatives?.map((a) => optionsType(own, a)) ?? (own.length > 0 ? [optionsType(own)] : []);
+  const joined = types.length > 1 && d.shared ? `(${types.join(" | ")})` : types.join(" | ");
+  const type = [...(d.shared ? [d.shared.type] : []), ...(types.length > 0 ? [joined] : [])].join(" & ");
+  const isFree = !d.alternatives && all.every(([, p]) => p.setting.isOptional);
+  return [`options${isFree ? "?" : ""}: ${type}`];
 }
 
-function signatureOf({ definition: d }: TableVerb): string {
-  const all = Object.entries(d.parameters);
-  const generics = [
-    ...new Set(
-      all.flatMap(([, p]) => {
-        const { generic, genericDefault } = p.setting;
-        return generic === undefined
-          ? []
-          : [`${generic} extends ${p.definition.type}${genericDefault === undefined ? "" : ` = ${genericDefault}`}`];
-      }),
-    ),
-    ...(all.some(([, p]) => p.definition.kind === "table") ? ["D"] : []),
-  ];
-  const given = all.flatMap(([name, p]): string[] => {
+function genericsOf(d: Declared): string {
+  const own = Object.values(d.parameters).flatMap((p) => {
+    const { generic, genericDefault } = p.setting;
+    if (generic === undefined) return [];
+    return [`${generic} extends ${p.definition.type}${genericDefault === undefined ? "" : ` = ${genericDefault}`}`];
+  });
+  const other = Object.values(d.parameters).some((p) => p.definition.kind === "table") ? ["D"] : [];
+  const all = [...new Set([...own, ...other, ...(d.generics ?? [])])];
+  return all.length > 0 ? `<${all.join(", ")}>` : "";
+}
+
+/** A call as it is declared: `name<N extends string>(name: N, options?: { unit?: string }): Table<C>;` */
+export function signatureOf(d: Declared, returns: string): string {
+  const given = Object.entries(d.parameters).flatMap(([name, p]): string[] => {
     const { place, called = name, isOptional } = p.setting;
     if (place === "option") return [];
-    if (place === "rest")
-      return [
-        `...${called}: ${p.definition.kind === "tables" ? p.definition.type : `(${typeOf(p)} | ${typeOf(p)}[])[]`}`,
-      ];
-    return [`${called}${isOptional ? "?" : ""}: ${typeOf(p)}`];
+    const type = typeOf(p);
+    if (place === "rest") return [`...${called}: ${p.definition.kind === "tables" ? type : `(${type} | ${type}[])[]`}`];
+    return [`${called}${isOptional ? "?" : ""}: ${type}`];
   });
-  const options = all.filter(([, p]) => p.setting.place === "option");
-  if (options.length > 0) {
-    const type = d.alternatives ? d.alternatives.map((a) => optionsType(options, a)).join(" | ") : optionsType(options);
-    const free = !d.alternatives && options.every(([, p]) => p.setting.isOptional);
-    given.push(`options${free ? "?" : ""}: ${type}`);
-  }
-  const returns =
-    d.returns ?? (d.gives === "quantity" ? "Quantity" : d.adds ? withAdded(d.adds, d.parameters) : "Table<C>");
-  return `${d.name}${generics.length > 0 ? `<${generics.join(", ")}>` : ""}(${given.join(", ")}): ${returns};`;
+  return `${d.name}${genericsOf(d)}(${[...given, ...optionsOf(d)].join(", ")}): ${returns};`;
 }
 
-/** A verb as it stands in the library's declarations, with its doc comment. */
-export function declarationOf(verb: TableVerb): string {
-  const { doc, examples } = verb.definition;
-  return `    /** ${[doc, ...examples.map((e) => `@example ${e}`)].join(" ")} */\n    ${signatureOf(verb)}`;
-}
-
-/** The part of the library's declarations that comes from verbs of tables. */
-export function declarationsOf(verbs: readonly TableVerb[]): string {
-  return `declare module "oxtrum" {\n  interface Table<C = Columns> {\n${verbs.map(declarationOf).join("\n")}\n  }\n}\n`;
+/** Members of an interface of the library, with their doc comments. */
+export function declarationsOf(name: string, members: readonly (readonly [Declared, returns: string])[]): string {
+  const written = members.map(([d, returns]) => {
+    const doc = [d.doc, ...d.examples.map((e) => `@example ${e}`)].join(" ");
+    return `    /** ${doc} */\n    ${signatureOf(d, returns)}\n`;
+  });
+  return `declare module "oxtrum" {\n  interface ${name} {\n${written.join("")}  }\n}\n`;
 }

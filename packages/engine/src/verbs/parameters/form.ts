@@ -25,7 +25,9 @@ export type ParameterKind =
   /** Another table: an input. */
   | "table"
   /** Further tables: inputs. */
-  | "tables";
+  | "tables"
+  /** A list of places, or a table beside the runs. */
+  | "places";
 
 /** A parameter as the sandbox knows it. */
 export interface ParameterForm {
@@ -40,12 +42,22 @@ export interface ParameterForm {
   readonly words?: readonly string[];
 }
 
-/** A verb as the sandbox knows it: enough to make its nodes. */
-export interface VerbForm {
+/** A call as the sandbox knows it. */
+export interface CallForm {
   readonly name: string;
+  readonly parameters: readonly ParameterForm[];
+}
+
+/** A verb as the sandbox knows it: enough to make its nodes. */
+export interface VerbForm extends CallForm {
   readonly operation: string;
   readonly gives: "table" | "quantity";
   /** Verbs that give several quantities at once, by these names. */
   readonly parts?: readonly string[];
-  readonly parameters: readonly ParameterForm[];
+}
+
+/** All that the sandbox is told. */
+export interface LibraryForms {
+  readonly tableVerbs: readonly VerbForm[];
+  readonly sites: readonly CallForm[];
 }

@@ -75,7 +75,10 @@ export class Parameter<T> {
   shape(name: string): Record<string, z.ZodType> {
     const shape = this.definition.shape(name);
     if (!this.setting.isOptional) return shape;
-    return Object.fromEntries(Object.entries(shape).map(([k, s]) => [k, s.optional()]));
+    const { fallback } = this.setting;
+    return Object.fromEntries(
+      Object.entries(shape).map(([k, s]) => [k, fallback === undefined ? s.optional() : s.default(fallback)]),
+    );
   }
   resolve(name: string, scope: Scope): T {
     return this.definition.resolve(name, scope);

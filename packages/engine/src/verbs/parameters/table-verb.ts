@@ -3,13 +3,17 @@ import type { Quantity, Table } from "@oxtrum/core/tables";
 import { quantityValue, tableOf, tableValue } from "../arguments.js";
 import type { Operation } from "../operation.js";
 import type { Outcome, Value } from "../values.js";
+import type { Declared } from "./declaration.js";
 import type { VerbForm } from "./form.js";
 import type { Given, Parameter, Parameters, Scope } from "./parameter.js";
 
 type Gives = "table" | "quantity";
 type Result<G extends Gives> = G extends "table" ? Table : Quantity;
 
-/** A call that shows what the verb gives: the tables it is asked of, what a script gives it, and the digest of the result. */
+/**
+ * A call that shows what the verb gives: the tables it is asked of, what a script gives it, and the digest of the
+ * result.
+ */
 export interface Proof {
   readonly on: string;
   readonly given: readonly unknown[];
@@ -17,35 +21,27 @@ export interface Proof {
 }
 
 /** All that there is to say of a verb of tables. */
-export interface TableVerbDefinition<P extends Parameters, G extends Gives> {
-  readonly name: string;
+export interface TableVerbDefinition<P extends Parameters, G extends Gives> extends Declared {
   /** Raised whenever the same inputs give another result. */
   readonly version: number;
-  /** What it does, as completions and the Guide show it. */
-  readonly doc: string;
-  /** Calls that the tests run: `t` is a table of a run, `peaks` one of all runs. */
-  readonly examples: readonly string[];
   readonly parameters: P;
   readonly gives: G;
-  /** The type of the result, where it is not that of the table itself; for tables and quantities as they are declared. */
-  readonly returns?: string;
   /**
    * Columns that the result has besides those of the table, with parameters in braces: `{name}.rate`. The type of the
    * result follows from them where `returns` does not say it.
    */
   readonly adds?: readonly string[];
-  /** Options that go together, where not all of them do. */
-  readonly alternatives?: readonly (readonly (keyof P & string)[])[];
   /** Several quantities of one call, by name; `execute` is told which one is wanted. */
   readonly parts?: readonly string[];
   /**
-   * Which columns of its table it needs: those that its parameters name (`named`), these and what is wanted of its result
-   * (`passed on`), or any.
+   * Which columns of its table it needs: those that its parameters name (`named`), these and what is wanted of its
+   * result (`passed on`), or any.
    */
   readonly needs: "named" | "passed on" | "any";
   execute(table: Table, given: Given<P>, scope: Scope & { readonly part?: string }): Result<G>;
   /**
-   * What comes of a table without rows, where that is not what `execute` gives for it; undefined when only rows can tell.
+   * What comes of a table without rows, where that is not what `execute` gives for it; undefined when only rows can
+   * tell.
    */
   foresee?(table: Table, given: Given<P>, scope: Scope): Result<G> | undefined;
   readonly proof: readonly Proof[];
@@ -67,6 +63,19 @@ function schemaOf(parameters: Parameters, parts: readonly string[] | undefined):
 /** Names with the values of parameters in the place of braces. */
 const filled = (templates: readonly string[], args: Scope["args"]): string[] =>
   templates.map((t) => t.replace(/\{(\w+)\}/g, (_, name: string) => String(args[name])));
+
+/** The type of a verb's result: as it says, or from the columns that it adds. */
+export function returnsOf({ definition: d }: TableVerb): string {
+  if (d.returns !== undefined) return d.returns;
+  if (d.gives === "quantity") return "Quantity";
+  if (!d.adds) return "Table<C>";
+  const generic = (name: string): string => d.parameters[name]!.setting.generic!;
+  const names = d.adds.map((a) => {
+    const whole = /^\{(\w+)\}$/.exec(a);
+    return whole ? generic(whole[1]!) : `\`${a.replace(/\{(\w+)\}/g, (_, n: string) => `\${${generic(n)}}`)}\``;
+  });
+  return `Table<C & { [K in ${names.join(" | ")}]: Numbers }>`;
+}
 
 /** The columns of its table that a call names; undefined when it may need any. */
 function named(parameters: Parameters, args: Scope["args"]): readonly string[] | undefined {

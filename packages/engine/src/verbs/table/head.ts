@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { min } from "@oxtrum/core/statistics";
 import { sliceRows } from "@oxtrum/core/tables";
 import { number } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";

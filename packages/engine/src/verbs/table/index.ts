@@ -77,11 +77,12 @@ import { windowVerb } from "./window.js";
 import type { TableVerb } from "../parameters/table-verb.js";
 
 /**
- * Verbs of tables, a file each, in the order in which the Guide shows them. A verb's file is all that there is of it: its
- * method in scripts, its checks, its conversions of units, its place in the declarations and its golden value come from
- * there. Adding one takes its file and its line here.
+ * Verbs of tables, a file each, in the order in which the Guide shows them. A verb's file is all that there is of it:
+ * its method in scripts, its checks, its conversions of units, its place in the declarations and its golden value come
+ * from there. Adding one takes its file and its line here.
  *
- * In: core's tables and statistics. Out: operations for the scheduler, forms for the sandbox, declarations for the checker.
+ * In: core's tables and statistics. Out: operations for the scheduler, forms for the sandbox, declarations for the
+ * checker.
  */
 export const tableVerbs: readonly TableVerb[] = [
   pickVerb,

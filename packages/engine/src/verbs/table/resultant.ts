@@ -1,4 +1,4 @@
-import { derive, join, parseFormula } from "@oxtrum/core/tables";
+import { derive, parseFormula } from "@oxtrum/core/tables";
 import { columns, newName, text } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 

@@ -1,4 +1,4 @@
-import { max, moveAxis } from "@oxtrum/core/statistics";
+import { moveAxis } from "@oxtrum/core/statistics";
 import { axisOf, displayUnit, formatNumber, risingAlong, type Table, windowRows } from "@oxtrum/core/tables";
 import { boundIn } from "../arguments.js";
 import { amount, ofAxis, quantity } from "../parameters/kinds.js";

@@ -23,8 +23,8 @@ export const smoothVerb = tableVerb({
   gives: "table",
   adds: ["{name}.smooth"],
   alternatives: [
-    ["over", "how", "degree"],
-    ["rows", "trailing"],
+    ["over!", "how", "degree"],
+    ["rows!", "trailing"],
   ],
   needs: "passed on",
   execute: (table, { name, over, how, degree, rows, trailing }) => {

@@ -1,0 +1,16 @@
+import type { LibraryForms } from "./parameters/form.js";
+import { siteWords } from "./sites/index.js";
+import { tableVerbs } from "./table/index.js";
+
+let forms: string | undefined;
+
+/** What the sandbox is told of verbs and sites, as JSON. */
+export function libraryForms(): string {
+  return (forms ??= JSON.stringify({
+    tableVerbs: tableVerbs.map((v) => v.form),
+    sites: siteWords.map((w) => ({
+      name: `at.${w.name}`,
+      parameters: Object.entries(w.parameters).map(([name, p]) => p.form(name)),
+    })),
+  } satisfies LibraryForms));
+}

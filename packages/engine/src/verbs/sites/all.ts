@@ -1,0 +1,9 @@
+import { siteWord } from "./site-word.js";
+
+export const allWord = siteWord({
+  name: "all",
+  doc: "All cells of the mesh.",
+  examples: ['hall.reduce(at.all(), { T: { mean: "T" }, volume: { size: true } })'],
+  parameters: {},
+  site: () => ({ kind: "all" }),
+});

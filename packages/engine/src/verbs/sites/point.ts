@@ -1,0 +1,11 @@
+import { text } from "../parameters/kinds.js";
+import { place } from "./site-parameters.js";
+import { siteWord } from "./site-word.js";
+
+export const pointWord = siteWord({
+  name: "point",
+  doc: "One place.",
+  examples: ['hall.sample(at.point([12, 4, 1.5]), ["T"])'],
+  parameters: { place: place(), name: text().option().optional() },
+  site: ({ place, name }) => ({ kind: "points", places: [place], ...(name !== undefined && { names: [name] }) }),
+});

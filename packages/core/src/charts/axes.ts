@@ -1,3 +1,4 @@
+import { seriesKind } from "./kinds/index.js";
 import type { Scale } from "chart.js";
 import { formatNumber } from "../tables/number-format.js";
 import { displayUnit, plainUnit } from "../tables/units.js";
@@ -47,7 +48,7 @@ function leastAbove(chart: ChartDescription, side: "left" | "right"): number {
 function ends(chart: ChartDescription, axis: ChartAxis, side: Side): object {
   if (side === "bottom" || axis.categories) return {};
   const [low, high] = extent(chart, side);
-  const bars = chart.series.some((s) => s.kind === "bars");
+  const bars = chart.series.some((s) => seriesKind(s).isBars);
   const fromZero = low >= 0 && high > 0 && (low < 0.06 * high || bars);
   const toZero = bars && high <= 0 && low < 0;
   // One value, or several alike: the axis spans a part of it, not its last digits.
@@ -74,7 +75,7 @@ function ends(chart: ChartDescription, axis: ChartAxis, side: Side): object {
 
 /** Half a bar beyond the outer ones, where bars stand over numbers. */
 function roomForBars(chart: ChartDescription, axis: ChartAxis): object {
-  const bars = chart.series.filter((s) => s.kind === "bars" && s.x.length > 0);
+  const bars = chart.series.filter((s) => seriesKind(s).isBars && s.x.length > 0);
   if (bars.length === 0 || axis.categories || axis.scale === "log") return {};
   const at = [...new Set(bars.flatMap((s) => Array.from(s.x)))].sort((a, b) => a - b);
   const gap = at.slice(1).reduce((least, v, i) => Math.min(least, v - at[i]!), Infinity);
@@ -87,7 +88,7 @@ function roomForBars(chart: ChartDescription, axis: ChartAxis): object {
 
 /** A little room beside points, so that none stands on the edge. */
 function roomForPoints(chart: ChartDescription, axis: ChartAxis): object {
-  const marked = chart.series.filter((s) => s.kind === "points" || s.kind === "errors" || s.kind === "both");
+  const marked = chart.series.filter((s) => seriesKind(s).hasMarkers);
   if (marked.length === 0 || marked.length < chart.series.length || axis.categories || axis.scale === "log") return {};
   let [low, high] = [Infinity, -Infinity];
   for (const s of marked)

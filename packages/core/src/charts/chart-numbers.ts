@@ -1,3 +1,4 @@
+import { seriesKind } from "./kinds/index.js";
 import * as t from "../tables/table.js";
 import { displayUnit } from "../tables/units.js";
 import type { ChartAxis, ChartDescription, Series } from "./description.js";
@@ -34,7 +35,7 @@ export function chartNumbers(c: ChartDescription): t.Table {
           unit: unitOf(p, s),
           x: s.x[i]!,
           y: s.y[i]!,
-          low: s.low?.[i] ?? s.boxes?.[i]?.low ?? (s.kind === "band" ? s.y[i]! : Number.NaN),
+          low: s.low?.[i] ?? s.boxes?.[i]?.low ?? (seriesKind(s).hasEdges ? s.y[i]! : Number.NaN),
           high: s.high?.[i] ?? s.boxes?.[i]?.high ?? Number.NaN,
         });
     if (p.heat)

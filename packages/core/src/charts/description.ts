@@ -1,8 +1,7 @@
-export type SeriesKind = "lines" | "points" | "both" | "steps" | "bars" | "band" | "errors" | "box";
-
 /** One series of a chart. `x` and `y` have equal length; NaN breaks the line. */
 export interface Series {
-  readonly kind: SeriesKind;
+  /** One of `kinds`: lines, points, bars and others. */
+  readonly kind: string;
   readonly name: string;
   readonly x: ArrayLike<number>;
   /** Values; of a box its median. */

@@ -1,3 +1,4 @@
+import { seriesKind } from "./kinds/index.js";
 import type { Chart, Plugin } from "chart.js";
 import { formatNumber } from "../tables/number-format.js";
 import { displayUnit } from "../tables/units.js";
@@ -190,7 +191,7 @@ function drawEnds(d: Drawing, c: Chart, items: readonly LegendItem[]): readonly 
     const scale = c.scales[s.axis === "right" && d.chart.right ? "right" : "y"]!;
     for (let i = s.x.length - 1; i >= 0; i--) {
       const x = c.scales["x"]!.getPixelForValue(s.x[i]!);
-      const last = s.kind === "band" && s.high ? (s.y[i]! + s.high[i]!) / 2 : s.y[i]!;
+      const last = seriesKind(s).hasEdges && s.high ? (s.y[i]! + s.high[i]!) / 2 : s.y[i]!;
       if (x <= right + 0.5 && Number.isFinite(last)) {
         const y = Math.min(bottom, Math.max(top, scale.getPixelForValue(last)));
         return [{ item, x, y }];

@@ -2,6 +2,7 @@ import type { Chart } from "chart.js";
 import { drawPoint } from "chart.js/helpers";
 import type { LegendPlace, Series } from "./description.js";
 import { dashOf, markerOf } from "./datasets.js";
+import { seriesKind } from "./kinds/index.js";
 import { seriesColor, type Drawing } from "./drawing.js";
 import { cutText, drawRichText, richWidth, type TextContext, type TextFont } from "./rich-text.js";
 import { shortNames } from "./short-names.js";
@@ -108,13 +109,14 @@ export function drawItem(d: Drawing, ctx: CanvasRenderingContext2D, item: Legend
   if (item.hidden) ctx.globalAlpha = 0.35;
   ctx.strokeStyle = color;
   ctx.lineWidth = weight;
-  if (s.kind === "bars" || s.kind === "band" || s.kind === "box") {
-    ctx.fillStyle = color + (s.kind === "bars" ? "CC" : "40");
+  const { area, line, marker } = seriesKind(s).legend;
+  if (area !== undefined) {
+    ctx.fillStyle = color + area;
     ctx.fillRect(item.x + 6, item.y - 5, SAMPLE - 12, 10);
     ctx.lineWidth = 1;
     ctx.strokeRect(item.x + 6, item.y - 5, SAMPLE - 12, 10);
   }
-  if (s.kind === "lines" || s.kind === "both" || s.kind === "steps") {
+  if (line) {
     ctx.setLineDash([...dashOf(s)]);
     ctx.beginPath();
     ctx.moveTo(item.x, item.y);
@@ -122,7 +124,7 @@ export function drawItem(d: Drawing, ctx: CanvasRenderingContext2D, item: Legend
     ctx.stroke();
     ctx.setLineDash([]);
   }
-  if (s.kind === "points" || s.kind === "both" || s.kind === "errors") {
+  if (marker) {
     ctx.fillStyle = color + "40";
     ctx.lineWidth = 1.4;
     drawPoint(

@@ -1,5 +1,6 @@
 import type { Chart, Plugin, Scale } from "chart.js";
-import { cellEdges } from "./datasets.js";
+import { cellEdges } from "./cell-edges.js";
+import { seriesKind } from "./kinds/index.js";
 import { fieldHex } from "./colormap.js";
 import type { Mark, Series } from "./description.js";
 import { seriesColor, type Drawing } from "./drawing.js";
@@ -22,8 +23,7 @@ export function shapesPlugin(d: Drawing): Plugin {
       within(c, () => {
         d.chart.series.forEach((s) => {
           if (!shown(s)) return;
-          if (s.kind === "errors") drawErrors(d, c, s, scaleFor(c, s.axis));
-          if (s.kind === "box") drawBoxes(d, c, s, scaleFor(c, s.axis));
+          seriesKind(s).draw?.(d, c, s, scaleFor(c, s.axis));
         });
         for (const m of d.chart.marks ?? []) drawLine(d, c, m, scaleFor(c, m.axis));
       });
@@ -59,76 +59,6 @@ function drawNothing(d: Drawing, c: Chart): void {
     { size: d.size + 1, family: d.fonts.sans, weight: 400 },
     "center",
   );
-}
-
-function drawErrors(d: Drawing, c: Chart, s: Series, scale: Scale): void {
-  const ctx = c.ctx;
-  ctx.strokeStyle = seriesColor(d.theme, s);
-  ctx.lineWidth = 1.2;
-  for (let i = 0; i < s.x.length; i++) {
-    const [low, high] = [s.low?.[i] ?? Number.NaN, s.high?.[i] ?? Number.NaN];
-    if (!Number.isFinite(low) || !Number.isFinite(high)) continue;
-    const x = c.scales["x"]!.getPixelForValue(s.x[i]!);
-    const [a, b] = [scale.getPixelForValue(low), scale.getPixelForValue(high)];
-    ctx.beginPath();
-    ctx.moveTo(x, a);
-    ctx.lineTo(x, b);
-    for (const y of [a, b]) {
-      ctx.moveTo(x - 4, y);
-      ctx.lineTo(x + 4, y);
-    }
-    ctx.stroke();
-  }
-}
-
-function drawBoxes(d: Drawing, c: Chart, s: Series, scale: Scale): void {
-  const ctx = c.ctx;
-  const xs = c.scales["x"]!;
-  const pixels = Array.from(s.x, (x) => xs.getPixelForValue(x));
-  const gaps = pixels
-    .slice(1)
-    .map((p, i) => Math.abs(p - pixels[i]!))
-    .filter((g) => g > 0);
-  const half = Math.max(4, Math.min(24, 0.32 * (gaps.length > 0 ? Math.min(...gaps) : 80)));
-  const color = seriesColor(d.theme, s);
-  ctx.strokeStyle = color;
-  s.boxes!.forEach((b, i) => {
-    if (!Number.isFinite(b.median)) return;
-    const x = pixels[i]!;
-    const y = (v: number): number => scale.getPixelForValue(v);
-    ctx.lineWidth = 1.2;
-    ctx.beginPath();
-    ctx.moveTo(x, y(b.low));
-    ctx.lineTo(x, y(b.q1));
-    ctx.moveTo(x, y(b.q3));
-    ctx.lineTo(x, y(b.high));
-    for (const end of [b.low, b.high]) {
-      ctx.moveTo(x - half / 2, y(end));
-      ctx.lineTo(x + half / 2, y(end));
-    }
-    ctx.stroke();
-    ctx.fillStyle = color + "40";
-    ctx.fillRect(x - half, y(b.q3), 2 * half, y(b.q1) - y(b.q3));
-    ctx.strokeRect(x - half, y(b.q3), 2 * half, y(b.q1) - y(b.q3));
-    ctx.lineWidth = 2;
-    ctx.beginPath();
-    ctx.moveTo(x - half, y(b.median));
-    ctx.lineTo(x + half, y(b.median));
-    ctx.stroke();
-    ctx.lineWidth = 1.2;
-    // Very many of them would make a bar.
-    ctx.globalAlpha = b.beyond.length > 60 ? 0.2 : 1;
-    let last = Number.NaN;
-    for (const v of [...b.beyond].sort((p, q) => p - q)) {
-      // Rings on rings say no more than one.
-      if (Math.abs(y(v) - last) < (b.beyond.length > 60 ? 2.5 : 0.8)) continue;
-      last = y(v);
-      ctx.beginPath();
-      ctx.arc(x, y(v), 2.5, 0, 2 * Math.PI);
-      ctx.stroke();
-    }
-    ctx.globalAlpha = 1;
-  });
 }
 
 function drawCells(d: Drawing, c: Chart): void {

@@ -1,0 +1,9 @@
+import { asDataset, type SeriesKind } from "./series-kind.js";
+
+/** Markers that a line joins. */
+export const both: SeriesKind = {
+  kind: "both",
+  datasets: ({ series: s, line, marked, at }) => [asDataset({ ...line, ...marked, data: at(s.y) })],
+  legend: { line: true, marker: true },
+  hasMarkers: true,
+};

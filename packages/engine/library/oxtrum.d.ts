@@ -710,88 +710,12 @@ declare module "oxtrum" {
     readonly chart: true;
   }
 
-  export const chart: {
-    /**
-     * Lines of a table, or of each run's table.
-     * @example chart.lines(air, { x: "time", y: "T_mean", color: "fan", legend: "ends" })
-     * @example chart.lines(air, { y: ["T_mean", "T_max"], panels: "fan", columns: 2, marks: [{ y: "5 degC", text: "limit" }] })
-     */
-    lines<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
-    lines<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
-    /** Points of a table, or of each run's table. @example chart.points(peaks, { x: "fan", y: "peak" }) */
-    points<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
-    points<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
-    /** Points that a line joins. @example chart.both(peaks.sortBy("open"), { x: "open", y: "peak", color: "fan" }) */
-    both<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
-    both<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
-    /** Values that hold until the next one. @example chart.steps(t.resample("time", { step: "300 s" }), { x: "time", y: "T_max" }) */
-    steps<C, S extends StudyShape>(data: RunMap<Table<C>, S>, options?: SeriesOptions<C, Name<S["choices"]>>): Chart;
-    steps<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
-    /** Bars over words or numbers, side by side or standing on each other. @example chart.bars(peaks, { x: "run", y: "peak" }) */
-    bars<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>> & { stacked?: boolean }): Chart;
-    /** A band from `across`: edges and the line between. @example chart.band(across(air, { on: "time" }), { y: "T_mean", show: ["mean", "min", "max"] }) */
-    band<C>(
-      data: Table<C>,
-      options?: ChartOptions & {
-        y?: string | string[];
-        along?: Name<C>;
-        show?: string[];
-        upright?: boolean;
-        name?: string;
-      },
-    ): Chart;
-    /**
-     * Points with error bars: `error` is a column with half their length, or `low` and `high` hold their ends.
-     * @example chart.errors(peaks.derive("e", "0.05 * (peak - t0)", { with: { t0: "270 K" } }), { x: "open", y: "peak", error: "e" })
-     */
-    errors<C>(
-      data: Table<C>,
-      options: SeriesOptions<C, Name<C>> & { error?: NumberName<C>; low?: NumberName<C>; high?: NumberName<C> },
-    ): Chart;
-    /**
-     * How values spread, for each x or each run: quartiles (definition 7), whiskers to the outermost values within 1.5 interquartile
-     * ranges (Tukey), the rest as rings.
-     * @example chart.box(peaks, { x: "fan", y: "peak" })
-     */
-    box<C, S extends StudyShape>(
-      data: RunMap<Table<C>, S>,
-      options: ChartOptions & { x?: Name<S["choices"]>; y: NumberName<C> | NumberName<C>[]; name?: string },
-    ): Chart;
-    box<C>(
-      data: Table<C>,
-      options: ChartOptions & { x?: Name<C>; y: NumberName<C> | NumberName<C>[]; name?: string },
-    ): Chart;
-    /**
-     * How often values lie where, in common bins; without a choice of the width by Freedman and Diaconis.
-     * @example chart.histogram(t, { x: "T_mean", count: 20 })
-     */
-    histogram<C, S extends StudyShape>(
-      data: RunMap<Table<C>, S>,
-      options: ChartOptions & { x: NumberName<C>; count?: number; width?: Amount; color?: Name<S["choices"]> },
-    ): Chart;
-    histogram<C>(
-      data: Table<C>,
-      options: ChartOptions & { x: NumberName<C>; count?: number; width?: Amount; color?: Name<C> },
-    ): Chart;
-    /** Cells coloured by `z`, a row of the table a cell. @example chart.heat(peaks.groupBy(["fan", "open"], { show: ["mean"] }), { x: "fan", y: "open", z: "peak.mean" }) */
-    heat<C>(data: Table<C>, options: ChartOptions & { x: Name<C>; y: Name<C>; z: NumberName<C> }): Chart;
-    /**
-     * One column over another of the same quantity, with the line on which both are alike and those of a tolerance.
-     * @example chart.parity(t, { x: "T_mean", y: "T_max", within: "1 K" })
-     */
-    parity<C>(
-      data: Table<C>,
-      options: SeriesOptions<C, Name<C>> & { x: NumberName<C>; y: NumberName<C>; within?: Amount },
-    ): Chart;
-    /** All columns without unit of a solver's history, over a logarithmic scale; those named in `y` when given. @example chart.residuals(t.derive("r", "exp(-time / tau)", { with: { tau: "60 s" } }), { y: "r" }) */
-    residuals<C, S extends StudyShape>(
-      data: RunMap<Table<C>, S>,
-      options?: SeriesOptions<C, Name<S["choices"]>>,
-    ): Chart;
-    residuals<C>(data: Table<C>, options?: SeriesOptions<C, Name<C>>): Chart;
+  export const chart: Charts;
+  /** Charts, made here and handed to `emit.chart`. Most are declared where they are defined. */
+  interface Charts {
     /** Charts on the same axes. @example chart.layers([chart.lines(t, { x: "time", y: "T_mean" }), chart.points(t.resample("time", { step: "300 s" }), { x: "time", y: "T_max" })], { title: "Mean and hottest" }) */
     layers(charts: Chart[], options?: ChartOptions): Chart;
-  };
+  }
 
   type BlockColumns = { block: Words } & {
     [K in "dimension" | "cells" | "points" | "length" | "area" | "volume"]: Numbers;

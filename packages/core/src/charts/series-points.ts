@@ -1,5 +1,5 @@
 import { decimate } from "./decimate.js";
-import type { ChartAxis, ChartDescription, Series } from "./description.js";
+import type { ChartAxis, Series } from "./description.js";
 import type { Drawing } from "./drawing.js";
 import { simplified } from "./simplify.js";
 

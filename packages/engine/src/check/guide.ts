@@ -32,7 +32,7 @@ const order: readonly [name: string, title: string][] = [
   ["Fit", "What a fit gives"],
   ["Agreement", "Against a reference"],
   ["Law", "Published laws"],
-  ["chart", "Charts"],
+  ["Charts", "Charts"],
   ["picture", "Pictures"],
   ["emit", "Outputs"],
   ["ReadOptions", "How a text table is read"],

@@ -1,5 +1,7 @@
 import fs from "node:fs";
 import { fileURLToPath } from "node:url";
+import { layerKinds } from "../verbs/charts/kinds/index.js";
+import { declarationOf } from "../verbs/charts/layer-kind.js";
 import { declarationsOf } from "../verbs/parameters/declaration.js";
 import { returnsOf } from "../verbs/parameters/table-verb.js";
 import { siteWords } from "../verbs/sites/index.js";
@@ -23,6 +25,7 @@ export const libraryDeclarations = (): string =>
       "Table<C = Columns>",
       tableVerbs.map((v) => [v.definition, returnsOf(v)]),
     ),
+    `declare module "oxtrum" {\n  interface Charts {\n${layerKinds.map(declarationOf).join("")}  }\n}\n`,
     declarationsOf(
       "Sites",
       siteWords.map((w) => [w, w.returns ?? "Site"]),

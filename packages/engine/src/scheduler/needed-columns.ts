@@ -1,3 +1,5 @@
+import { layerKindOf } from "../verbs/charts/kinds/index.js";
+import { namedColumns } from "../verbs/charts/layer-kind.js";
 import type { Graph } from "./graph.js";
 
 interface Layer {
@@ -7,13 +9,15 @@ interface Layer {
   readonly options: { readonly [name: string]: string | string[] | undefined };
 }
 
-/**
- * The options of a chart's layer that name columns; in a table of its own those that set colour and the like do so too.
- */
-const columnOptions = ["x", "y", "right", "z", "error", "low", "high"];
-const tellingOptions = ["color", "dash", "marker"];
+/** Options of a layer that tell rows of a table apart: of runs they name parameters. */
+const tellers = ["color", "dash", "marker"];
 
-const list = (v: string | string[] | undefined): string[] => (v === undefined ? [] : Array.isArray(v) ? v : [v]);
+/** The columns that a layer reads, where its options name them all. */
+function layerColumns({ kind, source, options }: Layer): string[] | undefined {
+  const named = namedColumns(layerKindOf(kind), options);
+  if (named === undefined || source.from === "runs") return named;
+  return [...named, ...tellers.flatMap((o) => (typeof options[o] === "string" ? [options[o]] : []))];
+}
 
 /**
  * Which columns of a run's table are needed by those who bring runs together, where they all say so by name: the
@@ -44,16 +48,7 @@ export function neededColumns(graph: Graph, wanted: readonly number[]): Map<numb
       let at = 0;
       const { panels } = (n.args as { options: { panels?: string } }).options;
       for (const l of (n.args as { layers: Layer[] }).layers) {
-        const names =
-          panels === undefined &&
-          l.options["x"] !== undefined &&
-          l.options["y"] !== undefined &&
-          l.kind !== "band" &&
-          l.kind !== "box"
-            ? [...columnOptions, ...(l.source.from === "table" ? tellingOptions : [])].flatMap((o) =>
-                list(l.options[o]),
-              )
-            : undefined;
+        const names = panels === undefined ? layerColumns(l) : undefined;
         for (const i of n.inputs.slice(at, (at += l.count)))
           if (names) some(i, names);
           else whole(i);

@@ -1,3 +1,5 @@
+import { chartOptions } from "./charts/chart-arguments.js";
+import { layerKinds } from "./charts/kinds/index.js";
 import type { LibraryForms } from "./parameters/form.js";
 import { siteWords } from "./sites/index.js";
 import { tableVerbs } from "./table/index.js";
@@ -12,5 +14,7 @@ export function libraryForms(): string {
       name: `at.${w.name}`,
       parameters: Object.entries(w.parameters).map(([name, p]) => p.form(name)),
     })),
+    charts: layerKinds.map((k) => ({ name: k.name, amounts: k.amounts ?? [] })),
+    chartOptions: Object.keys(chartOptions.shape),
   } satisfies LibraryForms));
 }

@@ -1,6 +1,6 @@
 /**
- * Kinds of series, a file each: how one is drawn, thinned, and shown in a legend. Adding one takes its file and its line
- * here. In: descriptions of charts. Out: datasets and shapes for the drawing; which columns become series is the
+ * Kinds of series, a file each: how one is drawn, thinned, and shown in a legend. Adding one takes its file and its
+ * line here. In: descriptions of charts. Out: datasets and shapes for the drawing; which columns become series is the
  * engine's (`verbs/charts/kinds`).
  */
 import type { Series } from "../description.js";

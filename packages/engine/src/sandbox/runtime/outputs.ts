@@ -1,4 +1,4 @@
-import { encode, flush, host, node, Recipe, scriptLine, ScriptError } from "./record.js";
+import { encode, flush, host, libraryForms, node, Recipe, scriptLine, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 import { Agreement, Table } from "./tables.js";
 import { RunMap } from "./runs.js";
@@ -30,29 +30,9 @@ function layer(kind: string, data: unknown, options: Options): Chart {
   throw new ScriptError(`chart.${kind} draws a table, or the tables of a set of runs`);
 }
 
-const chartWide = new Set([
-  "xTitle",
-  "yTitle",
-  "rightTitle",
-  "xScale",
-  "yScale",
-  "rightScale",
-  "xRange",
-  "yRange",
-  "rightRange",
-  "xReversed",
-  "yReversed",
-  "xDigits",
-  "yDigits",
-  "rightDigits",
-  "legend",
-  "theme",
-  "marks",
-  "panels",
-  "columns",
-  "size",
-  "resolution",
-]);
+/** Options of the whole chart, and those of layers that are amounts. */
+const chartWide = new Set(libraryForms.chartOptions);
+const amounts = new Set(libraryForms.charts.flatMap((k) => k.amounts));
 
 /** Quantities as plain data, wherever they stand; of amounts in words too where nothing else can be meant. */
 function plain(v: unknown, words: boolean): unknown {
@@ -64,7 +44,7 @@ function plain(v: unknown, words: boolean): unknown {
 function plainOption(name: string, v: unknown): unknown {
   if (name === "marks" && Array.isArray(v))
     return v.map((m: Options) => Object.fromEntries(Object.keys(m).map((k) => [k, plain(m[k], k !== "text")])));
-  return plain(v, name.endsWith("Range") || name === "width" || name === "within");
+  return plain(v, name.endsWith("Range") || amounts.has(name));
 }
 
 const drawn =
@@ -73,18 +53,7 @@ const drawn =
     layer(kind, data, options);
 
 export const chart = {
-  lines: drawn("lines"),
-  points: drawn("points"),
-  both: drawn("both"),
-  steps: drawn("steps"),
-  bars: drawn("bars"),
-  band: drawn("band"),
-  errors: drawn("errors"),
-  box: drawn("box"),
-  histogram: drawn("histogram"),
-  heat: drawn("heat"),
-  parity: drawn("parity"),
-  residuals: drawn("residuals"),
+  ...Object.fromEntries(libraryForms.charts.map(({ name }) => [name, drawn(name)])),
   layers: (charts: Chart[], options: Options = {}): Chart => {
     const merged: Options = {};
     for (const c of charts)

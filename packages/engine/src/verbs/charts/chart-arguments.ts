@@ -1,36 +1,10 @@
 import { z } from "zod";
 import { dictionary } from "../../dictionary.js";
 import { boundArg } from "../arguments.js";
+import { layerKinds } from "./kinds/index.js";
+import { layerShape, type LayerOptions } from "./layer-options.js";
 
 export const scalar = z.union([z.number(), z.string(), z.null()]);
-const oneOrMore = z.union([z.string(), z.array(z.string())]);
-
-const layerOptions = z.object({
-  x: z.string().optional(),
-  y: oneOrMore.optional(),
-  z: z.string().optional(),
-  along: z.string().optional(),
-  right: oneOrMore.optional(),
-  color: z.string().optional(),
-  colors: z.enum(["ramp", "distinct"]).optional(),
-  dash: z.string().optional(),
-  marker: z.string().optional(),
-  name: z.string().optional(),
-  show: z.array(z.string()).optional(),
-  upright: z.boolean().optional(),
-  faint: z.boolean().optional(),
-  stacked: z.boolean().optional(),
-  /** Of error bars: a column with half their length, or two with their ends. */
-  error: z.string().optional(),
-  low: z.string().optional(),
-  high: z.string().optional(),
-  count: z.number().optional(),
-  width: boundArg.optional(),
-  within: z.union([boundArg, z.string()]).optional(),
-  extremes: z.enum(["min", "max", "both"]).optional(),
-});
-export type LayerOptions = z.infer<typeof layerOptions>;
-
 const source = z.union([
   z.object({
     from: z.literal("runs"),
@@ -45,7 +19,7 @@ const range = z.tuple([boundArg, boundArg]).optional();
 const scale = z.enum(["linear", "log"]).optional();
 const place = z.union([boundArg, z.tuple([boundArg, boundArg])]);
 
-const chartOptions = z.object({
+export const chartOptions = z.object({
   title: z.string().optional(),
   subtitle: z.string().optional(),
   xTitle: z.string().optional(),
@@ -74,24 +48,19 @@ const chartOptions = z.object({
 });
 export type ChartOptions = z.infer<typeof chartOptions>;
 
-export const kinds = [
-  "lines",
-  "points",
-  "both",
-  "steps",
-  "bars",
-  "band",
-  "errors",
-  "box",
-  "histogram",
-  "heat",
-  "parity",
-  "residuals",
-] as const;
-export type LayerKind = (typeof kinds)[number];
+const layerSchemas = new Map(
+  layerKinds.map((k) => [k.name, z.object({ ...layerShape, ...(k.own as Record<string, z.ZodType> | undefined) })]),
+);
 
-export const chartArgs = z.object({
-  layers: z.array(z.object({ kind: z.enum(kinds), count: z.number(), source, options: layerOptions })),
-  options: chartOptions,
-});
+const layer = z
+  .object({ kind: z.string(), count: z.number(), source, options: z.unknown() })
+  .transform((l, context) => {
+    const read = (layerSchemas.get(l.kind) ?? z.never()).safeParse(l.options);
+    if (read.success) return { ...l, options: read.data as LayerOptions };
+    for (const i of read.error.issues)
+      context.addIssue({ code: "custom", message: i.message, path: ["options", ...i.path] });
+    return z.NEVER;
+  });
+
+export const chartArgs = z.object({ layers: z.array(layer), options: chartOptions });
 export type ChartLayer = z.infer<typeof chartArgs>["layers"][number];

@@ -7,11 +7,12 @@ import { operation, type Operation } from "../operation.js";
 import { present } from "../run-verbs.js";
 import { joinLeft, Mistake, type LeftOut, type Outcome } from "../values.js";
 import { AxesFrame } from "./axes-frame.js";
-import { chartArgs, type ChartLayer, type ChartOptions, type LayerOptions } from "./chart-arguments.js";
-import { boxSeries, heatCells, histogramSeries } from "./distributions.js";
+import { chartArgs, type ChartLayer, type ChartOptions } from "./chart-arguments.js";
 import { distinct, knownParameter, sayParameter, splitTable, tellers, type Member } from "./members.js";
-import { bandSeries, drawnColumns, lineSeries, xOf } from "./series.js";
-import { extremeNotes, paritySeries, residualColumns } from "./special.js";
+import { drawnColumns, xOf } from "./series.js";
+import { extremeNotes } from "./extreme-notes.js";
+import { layerKindOf } from "./kinds/index.js";
+import type { LayerOptions } from "./layer-options.js";
 
 interface FilledLayer {
   readonly kind: ChartLayer["kind"];
@@ -40,15 +41,12 @@ export const chartOperation: Operation = operation({
 });
 
 /** All columns that a layer draws of a run's table. */
-function drawnNames(table: Table | undefined, o: LayerOptions): string[] {
+function drawnNames(table: Table | undefined, kind: string, o: LayerOptions): string[] {
   if (!table) return [];
   const named = [
     xOf(table, o),
     ...drawnColumns(table, o, xOf(table, o)).map((c) => c.name),
-    o.low,
-    o.high,
-    o.error,
-    o.z,
+    ...(layerKindOf(kind).columns ?? []).map((name) => (o as Record<string, unknown>)[name]),
   ];
   return named.filter((n): n is string => typeof n === "string" && table.columns.some((c) => c.name === n));
 }
@@ -62,7 +60,7 @@ function membersOf(
 ): Member[] {
   if (layer.source.from === "runs") {
     const given = present(layer.source, own);
-    const p = agreeing(given, drawnNames(given.tables[0], layer.options));
+    const p = agreeing(given, drawnNames(given.tables[0], layer.kind, layer.options));
     left.push(...p.left);
     p.runs.forEach((r) => runs.add(r));
     return p.tables.map((table, k) => ({ run: p.runs[k]!, table, params: p.params[k]!, units: p.units }));
@@ -155,20 +153,14 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartD
   const wants = new Map<Series, "min" | "max" | "both">();
   for (const l of layers) {
     const offset = series.length === 0 ? 0 : new Set(series.map((s) => s.legend)).size;
-    let made: Series[] = [];
-    if (l.kind === "band") made = l.members.flatMap((m) => bandSeries(m.table, l.options, frame, offset));
-    else if (l.kind === "box") made = boxSeries(l.members, l.options, frame, offset);
-    else if (l.kind === "histogram") made = histogramSeries(l.members, l.options, frame, offset);
-    else if (l.kind === "heat") heat = heatCells(l.members, l.options, frame);
-    else if (l.kind === "parity") ({ series: made, range: square } = paritySeries(l.members, l.options, frame, offset));
-    else if (l.kind === "residuals")
-      made = lineSeries("lines", l.members, residualColumns(l.members, l.options), frame, offset);
-    else made = lineSeries(l.kind, l.members, l.options, frame, offset);
-    made = apartFrom(series, made);
+    const layer = layerKindOf(l.kind).layer(l.members, l.options as never, frame, offset);
+    heat = layer.heat ?? heat;
+    square = layer.range ?? square;
+    const made = apartFrom(series, layer.series ?? []);
     if (l.options.extremes !== undefined) for (const s of made) wants.set(s, l.options.extremes);
     series.push(...made);
   }
-  const log = layers.some((l) => l.kind === "residuals");
+  const own = layers.map((l) => layerKindOf(l.kind).yAxis).find((a) => a !== undefined);
   let x = axisOf(frame.x, {
     title: o.xTitle,
     scale: o.xScale,
@@ -177,8 +169,8 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartD
     digits: o.xDigits,
   });
   let y = axisOf(frame.left ?? frame.right, {
-    title: o.yTitle ?? (log ? "residual" : undefined),
-    scale: o.yScale ?? (log ? "log" : undefined),
+    title: o.yTitle ?? own?.title,
+    scale: o.yScale ?? own?.scale,
     range: o.yRange,
     reversed: o.yReversed,
     digits: o.yDigits,

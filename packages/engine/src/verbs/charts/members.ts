@@ -2,7 +2,7 @@ import type { Series } from "@oxtrum/core/charts";
 import { displayUnit, formatNumber, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import { Mistake } from "../values.js";
-import type { LayerOptions } from "./chart-arguments.js";
+import type { LayerOptions } from "./layer-options.js";
 
 type Scalar = number | string | null;
 export type Params = Readonly<Record<string, Scalar>>;

@@ -60,4 +60,8 @@ export interface VerbForm extends CallForm {
 export interface LibraryForms {
   readonly tableVerbs: readonly VerbForm[];
   readonly sites: readonly CallForm[];
+  /** Kinds of charts, with those of their options that are amounts. */
+  readonly charts: readonly { readonly name: string; readonly amounts: readonly string[] }[];
+  /** Options of a whole chart, as against those of one of its layers. */
+  readonly chartOptions: readonly string[];
 }

@@ -1,17 +1,19 @@
-import type { PointNote, Series } from "@oxtrum/core/charts";
+import { z } from "zod";
+import type { Series } from "@oxtrum/core/charts";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
-import { boundIn, type Bound } from "../arguments.js";
-import { Mistake } from "../values.js";
-import type { AxesFrame } from "./axes-frame.js";
-import type { LayerOptions } from "./chart-arguments.js";
-import type { Member } from "./members.js";
-import { lineSeries, many, xOf } from "./series.js";
+import { boundArg, boundIn, type Bound } from "../../arguments.js";
+import { Mistake } from "../../values.js";
+import type { AxesFrame } from "../axes-frame.js";
+import type { LayerOptions } from "../layer-options.js";
+import { layerKind } from "../layer-kind.js";
+import type { Member } from "../members.js";
+import { lineSeries, many } from "../series.js";
 
 /** Points of one column over another, with the line on which both are alike and, if asked, lines of a tolerance. */
-export function paritySeries(
+function paritySeries(
   members: readonly Member[],
-  o: LayerOptions,
+  o: LayerOptions & { readonly within?: Bound | string | undefined },
   frame: AxesFrame,
   offset: number,
 ): { series: Series[]; range: readonly [number, number] | undefined } {
@@ -74,46 +76,14 @@ export function paritySeries(
   return { series, range };
 }
 
-/** All numbers of a solver's history over its axis, for a logarithmic scale. */
-export function residualColumns(members: readonly Member[], o: LayerOptions): LayerOptions {
-  const table = members[0]?.table;
-  if (!table || many(o.y).length > 0) return o;
-  const x = xOf(table, o);
-  const names = table.columns
-    .filter((c) => c.kind === "number" && c.name !== x && c.name !== "pass" && (c.unit === "1" || c.unit === null))
-    .map((c) => c.name);
-  if (names.length === 0) throw new Mistake("chart.residuals: the table has no column without unit; say which with y");
-  return { ...o, y: names.slice(0, 24) };
-}
-
-/** Values to be written at the lowest and highest points of series. */
-export function extremeNotes(
-  series: readonly Series[],
-  wants: ReadonlyMap<Series, "min" | "max" | "both">,
-  units: { x: string | null; left: string | null; right: string | null },
-  words: boolean,
-): PointNote[] {
-  const notes: PointNote[] = [];
-  series.forEach((s, index) => {
-    const want = wants.get(s);
-    if (want === undefined) return;
-    for (const sign of [1, -1]) {
-      if ((sign === 1 && want === "min") || (sign === -1 && want === "max")) continue;
-      let best = -1;
-      for (let i = 0; i < s.y.length; i++)
-        if (Number.isFinite(s.y[i]) && (best < 0 || sign * s.y[i]! > sign * s.y[best]!)) best = i;
-      if (best < 0) continue;
-      const with_ = (v: number, unit: string | null): string =>
-        `${formatNumber(v, 4)}${displayUnit(unit) ? ` ${displayUnit(unit)}` : ""}`;
-      const value = with_(s.y[best]!, s.axis === "right" ? units.right : units.left);
-      notes.push({
-        series: index,
-        x: s.x[best]!,
-        y: s.y[best]!,
-        text: words ? value : `${value} at ${with_(s.x[best]!, units.x)}`,
-      });
-    }
-  });
-  // More than a dozen would hide what they are about.
-  return notes.length > 12 ? [] : notes;
-}
+export const parityLayer = layerKind({
+  name: "parity",
+  doc: "One column over another of the same quantity, with the line on which both are alike and those of a tolerance.",
+  examples: ['chart.parity(t, { x: "T_mean", y: "T_max", within: "1 K" })'],
+  takes: "tables",
+  options: "SeriesOptions<C, {by}> & { x: NumberName<C>; y: NumberName<C>; within?: Amount }",
+  needsOptions: true,
+  own: { within: z.union([boundArg, z.string()]).optional() },
+  amounts: ["within"],
+  layer: (members, o, frame, offset) => paritySeries(members, o, frame, offset),
+});

@@ -1,0 +1,29 @@
+import { Mistake } from "../../values.js";
+import type { LayerOptions } from "../layer-options.js";
+import { layerKind } from "../layer-kind.js";
+import type { Member } from "../members.js";
+import { lineSeries, many, xOf } from "../series.js";
+
+/** All numbers of a solver's history over its axis, for a logarithmic scale. */
+function residualColumns(members: readonly Member[], o: LayerOptions): LayerOptions {
+  const table = members[0]?.table;
+  if (!table || many(o.y).length > 0) return o;
+  const x = xOf(table, o);
+  const names = table.columns
+    .filter((c) => c.kind === "number" && c.name !== x && c.name !== "pass" && (c.unit === "1" || c.unit === null))
+    .map((c) => c.name);
+  if (names.length === 0) throw new Mistake("chart.residuals: the table has no column without unit; say which with y");
+  return { ...o, y: names.slice(0, 24) };
+}
+
+export const residualsLayer = layerKind({
+  name: "residuals",
+  doc: "All columns without unit of a solver's history, over a logarithmic scale; those named in `y` when given.",
+  examples: ['chart.residuals(t.derive("r", "exp(-time / tau)", { with: { tau: "60 s" } }), { y: "r" })'],
+  takes: "runs and tables",
+  options: "SeriesOptions<C, {by}>",
+  yAxis: { title: "residual", scale: "log" },
+  layer: (members, o, frame, offset) => ({
+    series: lineSeries("lines", members, residualColumns(members, o), frame, offset),
+  }),
+});

@@ -1,0 +1,19 @@
+import { z } from "zod";
+
+const oneOrMore = z.union([z.string(), z.array(z.string())]);
+
+/** Options that every kind of chart takes. */
+export const layerShape = {
+  x: z.string().optional(),
+  y: oneOrMore.optional(),
+  right: oneOrMore.optional(),
+  color: z.string().optional(),
+  colors: z.enum(["ramp", "distinct"]).optional(),
+  dash: z.string().optional(),
+  marker: z.string().optional(),
+  name: z.string().optional(),
+  upright: z.boolean().optional(),
+  faint: z.boolean().optional(),
+  extremes: z.enum(["min", "max", "both"]).optional(),
+};
+export type LayerOptions = z.infer<z.ZodObject<typeof layerShape>>;

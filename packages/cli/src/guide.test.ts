@@ -47,7 +47,7 @@ const studies = (): { name: string; folder: string }[] =>
 describe("the guide", () => {
   it("has a text for every verb, and an example for most", () => {
     const nouns = libraryGuide().filter((c) =>
-      ["functions", "Table", "RunSet", "RunMap", "Run", "Charts", "Sites", "emit"].includes(c.name),
+      ["functions", "Table", "RunSet", "RunMap", "Run", "Charts", "Sites", "Outputs"].includes(c.name),
     );
     const bare = nouns.flatMap((c) => c.entries.filter((e) => e.text === "").map((e) => `${c.name}.${e.name}`));
     expect(bare).toEqual([]);

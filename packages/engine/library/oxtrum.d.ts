@@ -819,71 +819,32 @@ declare module "oxtrum" {
     formulas?: "text" | "keep";
   }
 
-  /** Names what is wanted. Nothing is worked out that no `emit` asks for. */
-  export const emit: {
-    /**
-     * A table, or the tables of runs stacked, wide, or each by itself. As `xlsx` with units under the names, a sheet that says where it
-     * came from, and words that stay words. As `vtp` or `vtu` its rows are points with values at `x`, `y`, `z`, for another program to
-     * start from. A fit or an agreement is a block of numbers with what was done, as CSV and JSON unless said otherwise.
-     * @example emit.table("peaks", peaks, { formats: ["csv", "json"] })
-     * @example emit.table("start", hall.sample(at.point([12, 4, 1]), ["T", "U"]), { formats: ["vtp"] })
-     * @example emit.table("hall by run", air.map((t) => t.pick("T_mean").head(20)), { formats: ["xlsx"], layout: "each", digits: 5 })
-     * @example emit.table("law", fit.power(peaks, { y: "peak", x: "open" }))
-     * @example emit.table("short", peaks, { formats: ["md"], columns: ["run", "peak"] })
-     */
-    table(
-      name: string,
-      data: Table<any> | RunMap<any, any> | Fit | Agreement,
-      options?: TableFileOptions & { column?: string },
-    ): void;
-    /**
-     * A chart, as SVG and PNG unless said otherwise; SVG and PDF are vectors with their text in embedded fonts, CSV holds the numbers
-     * that are drawn.
-     * @example emit.chart("hall air", chart.lines(t, { x: "time", y: "T_mean", size: ["160 mm", "90 mm"] }), { formats: ["pdf", "csv"] })
-     */
-    chart(name: string, chart: Chart, options?: { formats?: ("svg" | "png" | "pdf" | "csv")[] }): void;
-    /**
-     * A picture of fields, as PNG unless said otherwise; of frames `apng` is one file that moves, `seconds` how long each stays.
-     * @example emit.picture("hall", picture.panels(walls.surface(at.patch("floor"), { color: "heat_flux" }), { camera: "corner" }))
-     */
-    picture(name: string, picture: Picture, options?: { formats?: ("png" | "apng" | "pdf")[]; seconds?: number }): void;
-    /** A number. @example emit.value("warmest", peaks.max("peak")) */
-    value(name: string, quantity: Quantity): void;
-    /** An assertion with its limit. It never passes on what is missing. @example emit.check("cold enough", peaks.max("peak"), { below: "8 degC" }) */
-    check(name: string, quantity: Quantity, limits: Limits): void;
-    /**
-     * Gathers outputs, notes in Markdown, checks with their verdicts, the runs, what was left out and where all of it comes from, as
-     * one HTML file that opens with no network and as PDF with contents and page numbers. In the notes `{{name}}` fills in a value;
-     * on a line of its own it puts that output there.
-     * @example emit.report("hand over", { title: "Doors of the cold store", notes: "# Findings\n\nNothing stands out.", formats: ["html"] })
-     */
-    report(
-      name: string,
-      options?: {
-        title?: string;
-        subtitle?: string;
-        /** Markdown. */
-        notes?: string;
-        /** Markdown of the first page, with `{{title}}`, `{{subtitle}}`, `{{study}}`, `{{runs}}` and `{{script}}` filled in. */
-        cover?: string;
-        /** Which outputs follow the notes; all that the notes do not show when not given. */
-        outputs?: string[];
-        /** The table of runs. */
-        runs?: boolean;
-        /** The text of the script at the end. */
-        script?: boolean;
-        formats?: ("html" | "pdf")[];
-      },
-    ): void;
+  export const emit: Outputs;
+  interface ReportOptions {
+    title?: string;
+    subtitle?: string;
+    /** Markdown. */
+    notes?: string;
+    /** Markdown of the first page, with `{{title}}`, `{{subtitle}}`, `{{study}}`, `{{runs}}` and `{{script}}` filled in. */
+    cover?: string;
+    /** Which outputs follow the notes; all that the notes do not show when not given. */
+    outputs?: string[];
+    /** The table of runs. */
+    runs?: boolean;
+    /** The text of the script at the end. */
+    script?: boolean;
+    formats?: ("html" | "pdf")[];
+  }
+
+  /** Names what is wanted. Nothing is worked out that no `emit` asks for. Most are declared where they are defined. */
+  interface Outputs {
     /**
      * How files are called: `{study}`, `{output}` and in names of single runs `{run}` and each parameter, in sequences `{frame}` and
      * `{time}`; and whether they lie flat, in a folder for each output, or in one for each run.
      * @example emit.naming({ file: "{study}-{output}", each: "{output}-fan-{fan}", folders: "output" })
      */
     naming(rule: { file?: string; each?: string; folders?: "flat" | "output" | "run" }): void;
-    /** A note. @example emit.text("note", "The loggers were calibrated in May.") */
-    text(name: string, text: string): void;
-  };
+  }
 
   /** A quantity. @example q("20 min") @example q(0.5, "K") */
   export function q(text: string): Quantity;

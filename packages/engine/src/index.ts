@@ -5,7 +5,8 @@ export { verifyManifest, readManifest, type Verification } from "./job/verify.js
 export { manifestDigest, manifestSchema, type Manifest } from "./record/manifest.js";
 export { engineVersion } from "./record/fingerprint.js";
 export { safeName } from "./outputs/safe-name.js";
-export { tableSlice, thinned } from "./outputs/write-outputs.js";
+export { tableSlice } from "./outputs/table-slice.js";
+export { thinned } from "./outputs/thinned.js";
 export { OutputFolder, OutputFolderError, refuseStudies, removeOutputs } from "./outputs/output-folder.js";
 export { diskReason, isDiskError, isNoRoom } from "./store/disk-errors.js";
 export { isAlive, thisProcess, type ProcessIdentity } from "./store/process-identity.js";

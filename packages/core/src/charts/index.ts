@@ -1,5 +1,6 @@
 export * from "./description.js";
 export * from "./palette.js";
+export { seriesKind } from "./kinds/index.js";
 export { chartConfig } from "./config.js";
 export { axisTitle, evenTicks, logTicks } from "./axes.js";
 export { chartFonts, drawingOf, seriesColor, type ChartFonts, type ChartLook, type Drawing } from "./drawing.js";

@@ -34,7 +34,7 @@ const order: readonly [name: string, title: string][] = [
   ["Law", "Published laws"],
   ["Charts", "Charts"],
   ["picture", "Pictures"],
-  ["emit", "Outputs"],
+  ["Outputs", "Outputs"],
   ["ReadOptions", "How a text table is read"],
   ["SeriesOptions", "Options of lines, points and bars"],
   ["ChartOptions", "Options of every chart"],

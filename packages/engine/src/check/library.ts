@@ -2,6 +2,8 @@ import fs from "node:fs";
 import { fileURLToPath } from "node:url";
 import { layerKinds } from "../verbs/charts/kinds/index.js";
 import { declarationOf } from "../verbs/charts/layer-kind.js";
+import { emitDeclaration } from "../verbs/emit/emit-word.js";
+import { emitWords } from "../verbs/emit/index.js";
 import { declarationsOf } from "../verbs/parameters/declaration.js";
 import { returnsOf } from "../verbs/parameters/table-verb.js";
 import { siteWords } from "../verbs/sites/index.js";
@@ -26,6 +28,7 @@ export const libraryDeclarations = (): string =>
       tableVerbs.map((v) => [v.definition, returnsOf(v)]),
     ),
     `declare module "oxtrum" {\n  interface Charts {\n${layerKinds.map(declarationOf).join("")}  }\n}\n`,
+    `declare module "oxtrum" {\n  interface Outputs {\n${emitWords.map(emitDeclaration).join("")}  }\n}\n`,
     declarationsOf(
       "Sites",
       siteWords.map((w) => [w, w.returns ?? "Site"]),

@@ -1,3 +1,4 @@
+import { outputKindOf } from "../outputs/kinds/index.js";
 import path from "node:path";
 import { diffArrays } from "diff";
 import { FormatError, openFile, readPlainFile, readTextTable } from "@oxtrum/core/formats";
@@ -175,20 +176,20 @@ function moved(
       verdict: "changed",
       detail: a.failed === undefined ? `not made now: ${b.failed!}` : `not made then: ${a.failed}`,
     };
-  if (a.kind === "text") return { verdict: "changed", detail: `${a.summary ?? ""} then, ${b.summary ?? ""} now` };
+  const compares = outputKindOf(a.kind)?.compares;
+  if (compares === "words") return { verdict: "changed", detail: `${a.summary ?? ""} then, ${b.summary ?? ""} now` };
   if (a.kind === "report")
     return a.digest === b.digest
       ? { verdict: "within tolerance", detail: "it holds the same outputs, other words" }
       : { verdict: "changed", detail: "it holds outputs that changed" };
-  if (a.kind === "chart" || a.kind === "picture")
+  if (compares === "drawing")
     return a.digest === b.digest
       ? { verdict: "within tolerance", detail: "drawn from the same numbers, other files" }
       : { verdict: "changed", detail: "drawn from other numbers" };
   try {
     const [x, y] = [tableOf(a, then), tableOf(b, now)];
     if (x && y) return diffTables(x, y, t);
-    if (a.kind === "value" || a.kind === "check")
-      return diffValues(valueOf(a, then), valueOf(b, now), t, a.verdict, b.verdict);
+    if (compares === "number") return diffValues(valueOf(a, then), valueOf(b, now), t, a.verdict, b.verdict);
   } catch (e) {
     return { verdict: "changed", detail: `its files cannot be compared: ${(e as Error).message}` };
   }
@@ -198,7 +199,7 @@ function moved(
 /** The output's table, read back from its CSV; undefined where it has none of its own. */
 function tableOf(o: ManifestOutput, folder: string): Table | undefined {
   const csv = o.files.filter((f) => f.file.endsWith(".csv") && !f.file.endsWith(".semicolon.csv"));
-  if (o.kind !== "table" || csv.length !== 1) return undefined;
+  if (outputKindOf(o.kind)?.compares !== "table" || csv.length !== 1) return undefined;
   const source = openFile(inside(folder, csv[0]!.file), csv[0]!.file);
   try {
     return readTextTable(source, undefined, { delimiter: ",", header: 1 }).table;
@@ -218,7 +219,8 @@ function valueOf(o: ManifestOutput, folder: string): Value {
   const json = JSON.parse(
     readPlainFile(inside(folder, file.file), { most: 1e8, name: file.file }).toString("utf8"),
   ) as { value?: unknown; unit?: string | null };
-  const inner = o.kind === "check" ? (json.value as Value) : (json as Value);
+  // A check holds its value in itself.
+  const inner = (json.value !== null && typeof json.value === "object" ? json.value : json) as Value;
   return { value: typeof inner.value === "number" ? inner.value : null, unit: inner.unit };
 }
 

@@ -7,9 +7,10 @@ import type { OutputFolder } from "./output-folder.js";
 import { inStyle } from "../record/chart-style.js";
 import type { JobEvent, OutputRecord } from "../record/events.js";
 import type { Manifest } from "../record/manifest.js";
+import { outputKindOf } from "./kinds/index.js";
 import { FileNames } from "./naming.js";
 import { namingSchema, type Naming } from "../sandbox/naming-schema.js";
-import type { ReportedOutput } from "./report-files.js";
+import type { ReportedOutput } from "./report/report-files.js";
 import type { JobRequest } from "../record/request.js";
 import { safeName } from "./safe-name.js";
 import { keepView, makeOutput, makeReport, type WrittenOutput } from "./write-outputs.js";
@@ -40,12 +41,13 @@ function fileNames({ request, naming, catalogues }: OutputsAsked): FileNames | u
 }
 
 /** What the screen shows of an output is kept as far as there is room; the output itself does not hang on it. */
-function keepViewIfRoom(folder: string, name: string, outcome: Value, tell: (e: JobEvent) => void): void {
+function keepViewIfRoom(folder: string, e: Emission, outcome: Value, tell: (e: JobEvent) => void): void {
   try {
-    keepView(folder, name, outcome);
-  } catch (e) {
-    if (!isDiskError(e)) throw e;
-    tell({ type: "message", level: "warning", text: `"${name}" is not kept for the screen: ${diskReason(e)}` });
+    keepView(folder, e, outcome);
+  } catch (error) {
+    if (!isDiskError(error)) throw error;
+    const text = `"${e.name}" is not kept for the screen: ${diskReason(error)}`;
+    tell({ type: "message", level: "warning", text });
   }
 }
 
@@ -63,6 +65,9 @@ function writeFiles({ folder, tell }: OutputsAsked, { record, contents }: Writte
     return { ...rest, files: [], failed };
   }
 }
+
+/** Whether an output needs charts of the job, which are drawn before it. */
+const isLater = (e: Emission): boolean => outputKindOf(e.kind)?.needsCharts?.(e.options) === true;
 
 /** Makes all outputs, each told as soon as it is there; reports, which hold the others, last. In the script's order. */
 export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
@@ -100,7 +105,7 @@ export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
     const inputs = e.node === null ? [] : o.inputsOf(e.node);
     const output = await makeOutput(e, outcome, o.moduleOf(e.line), names, { drawn, inputs });
     if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
-      keepViewIfRoom(request.viewFolder, e.name, outcome, o.tell);
+      keepViewIfRoom(request.viewFolder, e, outcome, o.tell);
     keep(e, output);
     outcomes.set(e, outcome);
   };
@@ -109,10 +114,10 @@ export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
     if (other) clash(e, other, safeName(e.name));
     views.set(safeName(e.name).toLowerCase(), e);
     if (e.kind === "report") continue;
-    if (e.options["charts"] === undefined) await make(e);
+    if (!isLater(e)) await make(e);
   }
   // Workbooks that show charts need these first.
-  for (const e of emissions) if (e.kind !== "report" && e.options["charts"] !== undefined) await make(e);
+  for (const e of emissions) if (isLater(e)) await make(e);
   for (const e of emissions)
     if (made.has(e)) reported.push({ record: made.get(e)!, outcome: outcomes.get(e), options: e.options });
   for (const e of emissions)

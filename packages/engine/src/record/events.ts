@@ -9,7 +9,8 @@ import type { Asked } from "../scheduler/infer.js";
 /** What an output is, for people and for the manifest. */
 export interface OutputRecord {
   readonly name: string;
-  readonly kind: "table" | "chart" | "picture" | "value" | "check" | "text" | "report";
+  /** The word of `emit` that asked for it: table, chart, check and others. */
+  readonly kind: string;
   readonly line: number;
   readonly file: string;
   /** Why there is none. */

@@ -65,7 +65,7 @@ export const manifestSchema = z.object({
   outputs: z.array(
     z.object({
       name: z.string(),
-      kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]),
+      kind: z.string().min(1).max(40),
       script: z.string(),
       line: z.number(),
       runs: z.number(),

@@ -47,7 +47,8 @@ export interface SandboxStudy {
 
 /** An `emit` in a script. */
 export interface Emission {
-  readonly kind: "table" | "chart" | "picture" | "value" | "check" | "text" | "report" | "naming";
+  /** A word of `emit`. */
+  readonly kind: string;
   readonly name: string;
   readonly node: number | null;
   readonly options: Record<string, unknown>;

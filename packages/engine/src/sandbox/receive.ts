@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { dictionary } from "../dictionary.js";
 import { operations, readVersions } from "../verbs/registry.js";
+import { emitWords } from "../verbs/emit/index.js";
 import { namingSchema } from "./naming-schema.js";
 import type { Emission, FromSandbox, SandboxSetup, ScriptListener } from "./protocol.js";
 
@@ -26,7 +27,7 @@ const whole = z
   .min(0)
   .max(2 ** 40);
 const emission = z.object({
-  kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report", "naming"]),
+  kind: z.enum(["naming", ...emitWords.map((w) => w.name)]),
   name: z.string().max(10_000),
   node: whole.nullable(),
   options: dictionary(z.unknown()),

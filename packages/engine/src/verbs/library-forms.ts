@@ -1,4 +1,5 @@
 import { chartOptions } from "./charts/chart-arguments.js";
+import { emitWords } from "./emit/index.js";
 import { layerKinds } from "./charts/kinds/index.js";
 import type { LibraryForms } from "./parameters/form.js";
 import { siteWords } from "./sites/index.js";
@@ -15,6 +16,7 @@ export function libraryForms(): string {
       parameters: Object.entries(w.parameters).map(([name, p]) => p.form(name)),
     })),
     charts: layerKinds.map((k) => ({ name: k.name, amounts: k.amounts ?? [] })),
+    outputs: emitWords.map(({ name, takes }) => ({ name, takes })),
     chartOptions: Object.keys(chartOptions.shape),
   } satisfies LibraryForms));
 }

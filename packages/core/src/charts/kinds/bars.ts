@@ -15,5 +15,6 @@ export const bars: SeriesKind = {
     }),
   ],
   legend: { area: "CC" },
+  keepsAllPoints: true,
   isBars: true,
 };

@@ -66,4 +66,5 @@ export const box: SeriesKind = {
   ],
   draw: drawBoxes,
   legend: { area: "40" },
+  keepsAllPoints: true,
 };

@@ -32,5 +32,6 @@ export const errors: SeriesKind = {
   ],
   draw: drawErrors,
   legend: { marker: true },
+  keepsAllPoints: true,
   hasMarkers: true,
 };

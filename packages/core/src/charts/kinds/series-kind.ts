@@ -30,6 +30,8 @@ export interface SeriesKind {
   readonly legend: { readonly area?: string; readonly line?: true; readonly marker?: true };
   /** Points that may be left out; none when not given. */
   readonly thinning?: Thinning;
+  /** Every point is a shape of its own: none is left out, not even for a first look. */
+  readonly keepsAllPoints?: true;
   /** Lies below all others. */
   readonly isBackground?: true;
   /** Its points have a size: they get room beside them. */

@@ -5,4 +5,5 @@ export const steps: SeriesKind = {
   kind: "steps",
   datasets: ({ series: s, line, at }) => [asDataset({ ...line, stepped: "before", data: at(s.y) })],
   legend: { line: true },
+  keepsAllPoints: true,
 };

@@ -120,90 +120,95 @@ function announce(kind: string, name: string, id: number | null, options: Option
   host.emit(JSON.stringify({ kind, name, node: id, options: encode(options), line }));
 }
 
-export const emit = {
-  table(name: string, data: unknown, options: Options = {}): void {
-    if (data instanceof Fit) announce("table", name, data.terms().$id, { formats: ["csv", "json"], ...options });
-    else if (data instanceof Agreement)
-      announce("table", name, data.summary().$id, { formats: ["csv", "json"], ...options });
-    else if (data instanceof Table) announce("table", name, data.$id, options);
-    else if (data instanceof RunMap) {
-      const layout = options["layout"] ?? "stacked";
-      if (layout === "stacked" || layout === "each") announce("table", name, data.stack().$id, options);
-      else if (layout === "wide") announce("table", name, data.wide(String(options["column"])).$id, options);
-      else throw new ScriptError(`emit.table: layout "${String(layout)}": use "stacked", "wide" or "each"`);
-    } else throw new ScriptError("emit.table takes a table, or the tables of a set of runs");
-  },
-  chart(name: string, data: unknown, options: Options = {}): void {
-    if (!(data instanceof Chart))
-      throw new ScriptError("emit.chart takes what chart.lines, chart.band and their like give");
-    const inputs = data.$layers.flatMap((l) => l.inputs);
-    const layers = data.$layers.map((l) => ({
-      kind: l.kind,
-      count: l.inputs.length,
-      source: l.source,
-      options: l.options,
-    }));
-    announce("chart", name, node("chart", { layers, options: data.$options }, inputs), {
-      ...options,
-      size: data.$options["size"],
-      resolution: data.$options["resolution"],
+/** A node and options as `emit` hands them over; what is given is not what the word takes where there is none. */
+type Taken = { readonly node: number | null; readonly options: Options } | string;
+
+function tableTaken(data: unknown, options: Options): Taken {
+  if (data instanceof Fit) return { node: data.terms().$id, options: { formats: ["csv", "json"], ...options } };
+  if (data instanceof Agreement) return { node: data.summary().$id, options: { formats: ["csv", "json"], ...options } };
+  if (data instanceof Table) return { node: data.$id, options };
+  if (!(data instanceof RunMap)) return "takes a table, or the tables of a set of runs";
+  const layout = options["layout"] ?? "stacked";
+  if (layout === "stacked" || layout === "each") return { node: data.stack().$id, options };
+  if (layout === "wide") return { node: data.wide(String(options["column"])).$id, options };
+  return `has no layout "${String(layout)}": use "stacked", "wide" or "each"`;
+}
+
+function chartTaken(data: unknown, options: Options): Taken {
+  if (!(data instanceof Chart)) return "takes what chart.lines, chart.band and their like give";
+  const inputs = data.$layers.flatMap((l) => l.inputs);
+  const layers = data.$layers.map((l) => ({
+    kind: l.kind,
+    count: l.inputs.length,
+    source: l.source,
+    options: l.options,
+  }));
+  return {
+    node: node("chart", { layers, options: data.$options }, inputs),
+    options: { ...options, size: data.$options["size"], resolution: data.$options["resolution"] },
+  };
+}
+
+function pictureTaken(data: unknown, options: Options): Taken {
+  if (!(data instanceof Picture)) return "takes what picture.panels or picture.frames gives";
+  const { size, resolution } = data.$options;
+  return { node: data.$id, options: { ...options, size: plain(size, false), resolution } };
+}
+
+function checkTaken(data: unknown, limits: Options): Taken {
+  if (!(data instanceof Quantity)) return 'takes a quantity, as in t.max("T")';
+  const inputs: number[] = [data.$id];
+  const said: Options = {};
+  for (const key of ["below", "above", "within", "equal"]) {
+    const v = limits[key];
+    if (v === undefined) continue;
+    const parts = Array.isArray(v) ? v : [v];
+    said[key] = parts.map((p: unknown) => {
+      if (p instanceof Quantity && !p.$known) {
+        inputs.push(p.$id);
+        return { input: inputs.length - 1 };
+      }
+      return bound(p);
     });
-  },
-  picture(name: string, data: unknown, options: Options = {}): void {
-    if (!(data instanceof Picture))
-      throw new ScriptError("emit.picture takes what picture.panels or picture.frames gives");
-    const { size, resolution } = data.$options;
-    announce("picture", name, data.$id, { ...options, size: plain(size, false), resolution });
-  },
-  value(name: string, data: unknown, options: Options = {}): void {
-    if (!(data instanceof Quantity)) throw new ScriptError("emit.value takes a quantity");
-    announce("value", name, data.$id, options);
-  },
-  check(name: string, data: unknown, limits: Options): void {
-    if (!(data instanceof Quantity)) throw new ScriptError('emit.check takes a quantity, as in t.max("T")');
-    const inputs: number[] = [data.$id];
-    const said: Options = {};
-    for (const key of ["below", "above", "within", "equal"]) {
-      const v = limits[key];
-      if (v === undefined) continue;
-      const parts = Array.isArray(v) ? v : [v];
-      said[key] = parts.map((p: unknown) => {
-        if (p instanceof Quantity && !p.$known) {
-          inputs.push(p.$id);
-          return { input: inputs.length - 1 };
-        }
-        return bound(p);
-      });
-    }
-    if (Object.keys(said).length === 0)
-      throw new ScriptError("emit.check needs a limit: below, above, within or equal");
-    announce(
-      "check",
-      name,
-      node(
-        "check",
-        { ...said, missing: limits["missing"] ?? "undecided", conditions: limits["conditions"] ?? "undecided" },
-        inputs,
-      ),
-      {},
-    );
-  },
-  report(name: string, options: Options = {}): void {
-    announce("report", name, null, options);
-  },
-  naming(rule: Options): void {
-    if (named) throw new ScriptError("emit.naming: the names have been ruled already");
-    named = true;
-    for (const key of ["file", "each"])
-      if (rule[key] !== undefined && typeof rule[key] !== "string")
-        throw new ScriptError(`emit.naming: ${key} is a text, as in "{output}-{run}"`);
-    if (rule["folders"] !== undefined && !["flat", "output", "run"].includes(String(rule["folders"])))
-      throw new ScriptError('emit.naming: folders: use "flat", "output" or "run"');
-    flush();
-    host.emit(JSON.stringify({ kind: "naming", name: "", node: null, options: encode(rule), line: scriptLine() }));
-  },
-  text(name: string, text: unknown): void {
-    if (text instanceof Recipe) throw new ScriptError("emit.text takes words; use .value for a number");
-    announce("text", name, null, { text: String(text) });
-  },
+  }
+  if (Object.keys(said).length === 0) return "needs a limit: below, above, within or equal";
+  const { missing = "undecided", conditions = "undecided" } = limits;
+  return { node: node("check", { ...said, missing, conditions }, inputs), options: {} };
+}
+
+/** What words of `emit` take, by what their forms say. */
+const takers: Readonly<Record<string, (data: unknown, options: Options) => Taken>> = {
+  table: tableTaken,
+  chart: chartTaken,
+  picture: pictureTaken,
+  check: checkTaken,
+  quantity: (data, options) => (data instanceof Quantity ? { node: data.$id, options } : "takes a quantity"),
+  words: (data) =>
+    data instanceof Recipe ? "takes words; use .value for a number" : { node: null, options: { text: String(data) } },
+};
+
+function emitted(kind: string, takes: string): (name: string, data: unknown, options?: Options) => void {
+  if (takes === "nothing") return (name, options) => announce(kind, name, null, (options as Options | undefined) ?? {});
+  return (name, data, options = {}) => {
+    const taken = takers[takes]!(data, options);
+    if (typeof taken === "string") throw new ScriptError(`emit.${kind} ${taken}`);
+    announce(kind, name, taken.node, taken.options);
+  };
+}
+
+function naming(rule: Options): void {
+  if (named) throw new ScriptError("emit.naming: the names have been ruled already");
+  named = true;
+  for (const key of ["file", "each"])
+    if (rule[key] !== undefined && typeof rule[key] !== "string")
+      throw new ScriptError(`emit.naming: ${key} is a text, as in "{output}-{run}"`);
+  if (rule["folders"] !== undefined && !["flat", "output", "run"].includes(String(rule["folders"])))
+    throw new ScriptError('emit.naming: folders: use "flat", "output" or "run"');
+  flush();
+  host.emit(JSON.stringify({ kind: "naming", name: "", node: null, options: encode(rule), line: scriptLine() }));
+}
+
+export const emit = {
+  ...Object.fromEntries(libraryForms.outputs.map(({ name, takes }) => [name, emitted(name, takes)])),
+  naming,
 };

@@ -62,6 +62,8 @@ export interface LibraryForms {
   readonly sites: readonly CallForm[];
   /** Kinds of charts, with those of their options that are amounts. */
   readonly charts: readonly { readonly name: string; readonly amounts: readonly string[] }[];
+  /** Words of `emit`, with what they take. */
+  readonly outputs: readonly { readonly name: string; readonly takes: string }[];
   /** Options of a whole chart, as against those of one of its layers. */
   readonly chartOptions: readonly string[];
 }

@@ -1,20 +1,10 @@
-import { runNames } from "../definition/run-ref.js";
-import {
-  markdownBlocks,
-  pictureToPng,
-  plainOf,
-  reportHtml,
-  reportPdf,
-  defaultPictureSize,
-  defaultSize,
-  type Block,
-  type Report,
-} from "@oxtrum/core/exports";
-import { displayUnit, formatNumber, nearestNames, own, type Column, type Table } from "@oxtrum/core/tables";
-import { isRefused, reasonText, type LeftOut, type Outcome } from "../verbs/values.js";
-import type { OutputRecord } from "../record/events.js";
-import type { Manifest } from "../record/manifest.js";
-import { drawnSize } from "./output-size.js";
+import { runNames } from "../../definition/run-ref.js";
+import { markdownBlocks, plainOf, reportHtml, reportPdf, type Block, type Report } from "@oxtrum/core/exports";
+import { displayUnit, formatNumber, nearestNames, own } from "@oxtrum/core/tables";
+import { isRefused, reasonText, type LeftOut, type Outcome, type Value } from "../../verbs/values.js";
+import type { OutputRecord } from "../../record/events.js";
+import type { Manifest } from "../../record/manifest.js";
+import { outputKindOf } from "../kinds/index.js";
 import { reportOptionsSchema, type ReportOptions } from "./report-options.js";
 
 /** An output as a report shows it. */
@@ -24,61 +14,17 @@ export interface ReportedOutput {
   readonly options: Readonly<Record<string, unknown>>;
 }
 
-const MOST_ROWS = 60;
-const MOST_COLUMNS = 14;
-
 /** The blocks of an output: its drawing or its rows, and a caption that says where it comes from. */
 function blocksOf(o: ReportedOutput): Block[] {
-  const { record: r, outcome: v } = o;
+  const { record: r, outcome, options } = o;
   if (r.failed !== undefined) return [{ kind: "quote", words: [{ text: `${r.name}: not made: ${r.failed}` }] }];
-  const caption = `${r.name}${r.runs > 0 ? ` · ${r.runs} ${r.runs === 1 ? "run" : "runs"}` : ""}${r.left.length > 0 ? `, ${r.left.length} left out` : ""} · ${r.file}:${r.line}`;
-  if (r.kind === "text") return markdownBlocks(String(o.options["text"]));
-  if (v?.kind === "chart") return [{ kind: "chart", chart: v.chart, ...drawnSize(o.options, defaultSize), caption }];
-  if (v?.kind === "picture") {
-    const size = { ...drawnSize(o.options, defaultPictureSize), scale: 1.5 };
-    // Of a sequence as many as fit on a page: the first, the last, and some between.
-    const frames = v.picture.frames ? picked(v.picture.panels.length, 6) : [undefined];
-    return frames.map((f) => ({
-      kind: "picture",
-      png: pictureToPng(v.picture, size, f),
-      width: size.width,
-      height: size.height,
-      caption: f === undefined ? caption : `${caption} · ${f + 1} of ${v.picture.panels.length}`,
-    }));
-  }
-  if (v?.kind === "table") return [tableBlock(v.table, caption)];
-  if (v?.kind === "check")
-    return [{ kind: "verdict", verdict: v.check.verdict, text: `${r.name}: ${r.summary ?? ""}` }];
-  return [{ kind: "paragraph", words: [{ text: `${r.name}: `, bold: true }, { text: r.summary ?? "–" }] }];
+  const runs = r.runs > 0 ? ` · ${r.runs} ${r.runs === 1 ? "run" : "runs"}` : "";
+  const caption = `${r.name}${runs}${r.left.length > 0 ? `, ${r.left.length} left out` : ""} · ${r.file}:${r.line}`;
+  const shown = { name: r.name, line: r.line, options, value: outcome as Value, record: r, caption };
+  return outputKindOf(r.kind)!.blocks(shown);
 }
 
-const picked = (count: number, most: number): number[] =>
-  count <= most
-    ? Array.from({ length: count }, (_, k) => k)
-    : Array.from({ length: most }, (_, k) => Math.round((k * (count - 1)) / (most - 1)));
-
-function tableBlock(t: Table, caption: string): Block {
-  const columns = t.columns.slice(0, MOST_COLUMNS);
-  const head = (c: Column): string => {
-    const unit = c.kind === "number" ? displayUnit(c.unit) : "";
-    return `${(c.label ?? c.name).replace(/[_^]\{([^{}]*)\}/g, "$1")}${unit === "" ? "" : ` (${unit})`}`;
-  };
-  const rows = Array.from({ length: Math.min(t.rows, MOST_ROWS) }, (_, i) =>
-    columns.map((c) => (c.kind === "number" ? formatNumber(c.values[i]!, 5) : c.values[i]!)),
-  );
-  const more = [
-    ...(t.rows > MOST_ROWS ? [`${t.rows - MOST_ROWS} more rows`] : []),
-    ...(t.columns.length > MOST_COLUMNS ? [`${t.columns.length - MOST_COLUMNS} more columns`] : []),
-  ];
-  return {
-    kind: "table",
-    head: columns.map(head),
-    numeric: columns.map((c) => c.kind === "number"),
-    rows,
-    caption,
-    ...(more.length > 0 && { more: `${more.join(" and ")} in the files` }),
-  };
-}
+const placeOf = (o: ReportedOutput): string => outputKindOf(o.record.kind)!.inReport;
 
 /** Finds outputs by the names that notes give; refuses those that are not there. */
 function finder(outputs: readonly ReportedOutput[]): (name: string) => ReportedOutput {
@@ -104,7 +50,7 @@ function notesOf(notes: string, find: (name: string) => ReportedOutput, shown: S
   for (const line of dedented(notes).split("\n")) {
     const own = /^\s*\{\{([^{}]+)\}\}\s*$/.exec(line);
     const output = own && find(own[1]!);
-    if (output && output.record.kind !== "value") {
+    if (output && placeOf(output) !== "values") {
       flush();
       shown.add(output.record.name);
       blocks.push(...blocksOf(output));
@@ -135,7 +81,7 @@ function dedented(text: string): string {
 const DEFAULT_COVER = "# {{title}}\n\n{{subtitle}}\n\n{{study}}\n\n{{runs}}\n\n{{script}}";
 
 function coverOf(o: ReportOptions, title: string, outputs: readonly ReportedOutput[], m: Manifest): Block[] {
-  const checks = outputs.filter((x) => x.record.kind === "check");
+  const checks = outputs.filter((x) => placeOf(x) === "checks");
   const count = (v: string): number => checks.filter((c) => c.record.verdict === v).length;
   const runs = m.studies.reduce((n, s) => n + s.runs.length, 0);
   const fill: Record<string, string> = {
@@ -242,8 +188,8 @@ export function reportOf(name: string, o: ReportOptions, outputs: readonly Repor
   const shown = new Set<string>();
   const body: Block[] = o.notes === undefined ? [] : notesOf(o.notes, find, shown);
   const rest = o.outputs ? o.outputs.map(find) : outputs.filter((x) => !shown.has(x.record.name));
-  const drawn = rest.filter((x) => x.record.kind !== "check" && x.record.kind !== "value");
-  const values = rest.filter((x) => x.record.kind === "value");
+  const drawn = rest.filter((x) => placeOf(x) === "outputs");
+  const values = rest.filter((x) => placeOf(x) === "values");
   if (values.length > 0)
     body.push(
       { kind: "heading", level: 2, text: "Values" },
@@ -256,7 +202,7 @@ export function reportOf(name: string, o: ReportOptions, outputs: readonly Repor
     );
   if (drawn.length > 0) body.push({ kind: "heading", level: 2, text: "Outputs" });
   for (const x of drawn) body.push({ kind: "heading", level: 3, text: x.record.name }, ...blocksOf(x));
-  const checks = outputs.filter((x) => x.record.kind === "check");
+  const checks = outputs.filter((x) => placeOf(x) === "checks");
   if (checks.length > 0) {
     body.push({ kind: "heading", level: 2, text: "Checks" });
     for (const c of checks)

@@ -1,25 +1,24 @@
 import { defaultPictureSize, pictureToAnimation, pictureToPdf, pictureToPng } from "@oxtrum/core/exports";
 import type { PictureDescription } from "@oxtrum/core/pictures";
-import type { FileNames } from "./naming.js";
-import { dotted, drawnSize } from "./output-size.js";
+import type { FileNames } from "../naming.js";
+import { dotted, drawnSize } from "../output-size.js";
+
+import { packValue } from "../../store/serialize.js";
+import { sha256 } from "../../store/keys.js";
+import { fewNotes, outputKind, type Content, type Options } from "./output-kind.js";
 
 const formats = ["png", "apng", "pdf"];
 /** Dots of all frames together that are held at once. */
 const MOST_MOVING = 200e6;
 
 /** The files of a picture: of a sequence one numbered PNG a frame, or all in one that moves. */
-export async function pictureFiles(
-  name: string,
-  picture: PictureDescription,
-  options: Readonly<Record<string, unknown>>,
-  names: FileNames,
-): Promise<{ file: string; content: Uint8Array }[]> {
+function pictureFiles(name: string, picture: PictureDescription, options: Options, names: FileNames): Content[] {
   const size = dotted(drawnSize(options, defaultPictureSize));
   const base = names.path(name);
   const seconds = (options["seconds"] as number | undefined) ?? 0.5;
   if (!(seconds >= 0.02 && seconds <= 60))
     throw new Error(`seconds ${String(seconds)}: a frame stays between 0.02 and 60 seconds`);
-  const out: { file: string; content: Uint8Array }[] = [];
+  const out: Content[] = [];
   const drawn = new Map<number, Buffer>();
   const frame = (k: number): Buffer => {
     const known = drawn.get(k) ?? pictureToPng(picture, size, k);
@@ -48,3 +47,31 @@ export async function pictureFiles(
   }
   return out;
 }
+
+const picked = (count: number, most: number): number[] =>
+  count <= most
+    ? Array.from({ length: count }, (_, k) => k)
+    : Array.from({ length: most }, (_, k) => Math.round((k * (count - 1)) / (most - 1)));
+
+/** A picture of fields: one, or a sequence. */
+export const picture = outputKind("picture", {
+  kind: "picture",
+  files: ({ name, value, options }, names) => pictureFiles(name, value.picture, options, names),
+  told: ({ value }) => ({ notes: fewNotes(value.notes ?? []) }),
+  digest: ({ value }) => sha256(packValue(value.picture)),
+  view: ({ picture: drawn }) => ({ png: pictureToPng(drawn) }),
+  inReport: "outputs",
+  blocks: ({ value: { picture: drawn }, options, caption }) => {
+    const size = { ...drawnSize(options, defaultPictureSize), scale: 1.5 };
+    // Of a sequence as many as fit on a page: the first, the last, and some between.
+    const frames = drawn.frames ? picked(drawn.panels.length, 6) : [undefined];
+    return frames.map((f) => ({
+      kind: "picture",
+      png: pictureToPng(drawn, size, f),
+      width: size.width,
+      height: size.height,
+      caption: f === undefined ? caption : `${caption} · ${f + 1} of ${drawn.panels.length}`,
+    }));
+  },
+  compares: "drawing",
+});

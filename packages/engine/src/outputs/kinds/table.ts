@@ -11,14 +11,19 @@ import {
   toSemicolon,
   toTsv,
   toXlsx,
+  type Block,
   type TextOptions,
 } from "@oxtrum/core/exports";
-import type { ChartDescription } from "@oxtrum/core/charts";
-import { drop, pick, takeRows, type Table } from "@oxtrum/core/tables";
-import type { Value } from "../verbs/values.js";
-import type { Emission } from "../sandbox/protocol.js";
-import { drawnSize } from "./output-size.js";
-import type { FileNames } from "./naming.js";
+import { displayUnit, drop, formatNumber, pick, takeRows, type Column, type Table } from "@oxtrum/core/tables";
+import { drawnSize } from "../output-size.js";
+import type { FileNames } from "../naming.js";
+
+import type { Value } from "../../verbs/values.js";
+import { packValue } from "../../store/serialize.js";
+import { sha256 } from "../../store/keys.js";
+import { outputKind, type Asked, type Content, type DrawnCharts } from "./output-kind.js";
+
+type TableAsked = Asked<Extract<Value, { readonly kind: "table" }>>;
 
 /** Formats of tables, with the endings of their files. */
 const endings = {
@@ -46,7 +51,7 @@ interface Part {
 }
 
 /** The table, or with `layout: "each"` its runs one by one. */
-function partsOf(e: Emission, table: Table): Part[] {
+function partsOf(e: TableAsked, table: Table): Part[] {
   if (e.options["layout"] !== "each") return [{ run: undefined, table }];
   const run = table.columns.find((c) => c.name === "run" && c.kind === "text");
   if (!run) throw new Error('layout "each": the table has no column "run" to tell its runs apart');
@@ -61,13 +66,10 @@ function partsOf(e: Emission, table: Table): Part[] {
   return [...rows].map(([id, list]) => ({ run: id, table: takeRows(rest, list) }));
 }
 
-/** Charts of the job by name, for workbooks that show them. */
-export type DrawnCharts = ReadonlyMap<
-  string,
-  { readonly chart: ChartDescription; readonly options: Readonly<Record<string, unknown>> }
->;
-
-function picturesFor(e: Emission, drawn: DrawnCharts): { png: Buffer; width: number; height: number; title: string }[] {
+function picturesFor(
+  e: TableAsked,
+  drawn: DrawnCharts,
+): { png: Buffer; width: number; height: number; title: string }[] {
   return ((e.options["charts"] as string[] | undefined) ?? []).map((name) => {
     const found = drawn.get(name);
     if (!found)
@@ -80,12 +82,12 @@ function picturesFor(e: Emission, drawn: DrawnCharts): { png: Buffer; width: num
 }
 
 /** What the last sheet of a workbook says: where all of it came from. */
-function aboutLines(e: Emission, table: Table, value: Value): [string, string][] {
-  const left = value.left ?? [];
+function aboutLines(e: TableAsked): [string, string][] {
+  const { table, left = [], runs } = e.value;
   return [
     ["output", e.name],
-    ["script", `line ${e.line % 1_000_000}`],
-    ...(value.runs ? ([["runs", `${value.runs.length}: ${value.runs.join(", ")}`]] as [string, string][]) : []),
+    ["script", `line ${e.line}`],
+    ...(runs ? ([["runs", `${runs.length}: ${runs.join(", ")}`]] as [string, string][]) : []),
     ...left.map((l): [string, string] => ["left out", `${l.run}: ${l.reason}`]),
     ...table.notes.map((n): [string, string] => ["note", n]),
   ];
@@ -97,13 +99,8 @@ function aboutLines(e: Emission, table: Table, value: Value): [string, string][]
  *
  * @throws Error for a format that is not there, too many files, or two runs whose files would have one name
  */
-export async function tableFiles(
-  e: Emission,
-  table: Table,
-  value: Value,
-  names: FileNames,
-  drawn: DrawnCharts = new Map(),
-): Promise<{ file: string; content: Uint8Array | string }[]> {
+async function tableFiles(e: TableAsked, names: FileNames, drawn: DrawnCharts): Promise<Content[]> {
+  const { table } = e.value;
   const formats = (e.options["formats"] as string[] | undefined) ?? ["csv"];
   const digits = e.options["digits"] as number | undefined;
   if (digits !== undefined && !(Number.isInteger(digits) && digits >= 1 && digits <= 17))
@@ -121,7 +118,7 @@ export async function tableFiles(
   if (formulas !== undefined && formulas !== "text" && formulas !== "keep")
     throw new Error(`formulas "${String(formulas)}": use "text" or "keep"`);
   const base = names.path(e.name);
-  const out: { file: string; content: Uint8Array | string }[] = [];
+  const out: Content[] = [];
   const taken = new Map<string, string>();
   for (const f of formats) {
     if (!Object.hasOwn(endings, f))
@@ -130,7 +127,7 @@ export async function tableFiles(
       const sheets = parts.map((p) => ({ name: p.run ?? e.name, table: p.table }));
       out.push({
         file: `${base}.xlsx`,
-        content: await toXlsx(sheets, { digits, about: aboutLines(e, table, value), pictures: picturesFor(e, drawn) }),
+        content: await toXlsx(sheets, { digits, about: aboutLines(e), pictures: picturesFor(e, drawn) }),
       });
       continue;
     }
@@ -183,3 +180,41 @@ async function written(
       throw new Error("workbooks hold several tables");
   }
 }
+
+const MOST_ROWS = 60;
+const MOST_COLUMNS = 14;
+
+function tableBlock(t: Table, caption: string): Block {
+  const columns = t.columns.slice(0, MOST_COLUMNS);
+  const head = (c: Column): string => {
+    const unit = c.kind === "number" ? displayUnit(c.unit) : "";
+    return `${(c.label ?? c.name).replace(/[_^]\{([^{}]*)\}/g, "$1")}${unit === "" ? "" : ` (${unit})`}`;
+  };
+  const rows = Array.from({ length: Math.min(t.rows, MOST_ROWS) }, (_, i) =>
+    columns.map((c) => (c.kind === "number" ? formatNumber(c.values[i]!, 5) : c.values[i]!)),
+  );
+  const more = [
+    ...(t.rows > MOST_ROWS ? [`${t.rows - MOST_ROWS} more rows`] : []),
+    ...(t.columns.length > MOST_COLUMNS ? [`${t.columns.length - MOST_COLUMNS} more columns`] : []),
+  ];
+  return {
+    kind: "table",
+    head: columns.map(head),
+    numeric: columns.map((c) => c.kind === "number"),
+    rows,
+    caption,
+    ...(more.length > 0 && { more: `${more.join(" and ")} in the files` }),
+  };
+}
+
+/** A table: files in many formats, rows in reports. */
+export const table = outputKind("table", {
+  kind: "table",
+  needsCharts: (options) => options["charts"] !== undefined,
+  files: tableFiles,
+  told: ({ value }) => ({ rows: value.table.rows, notes: value.table.notes }),
+  digest: ({ value }) => sha256(packValue({ ...value.table, notes: [] })),
+  inReport: "outputs",
+  blocks: ({ value, caption }) => [tableBlock(value.table, caption)],
+  compares: "table",
+});

@@ -100,7 +100,7 @@ const place = { file: z.string().optional(), line: z.number().optional(), hint: 
 export const leftOutSchema = z.object({ run: z.string(), reason: z.string(), ...place });
 export const outputSchema = z.object({
   name: z.string(),
-  kind: z.enum(["table", "chart", "picture", "value", "check", "text", "report"]),
+  kind: z.string(),
   line: z.number(),
   file: z.string(),
   failed: z.string().optional(),

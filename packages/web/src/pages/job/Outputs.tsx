@@ -129,7 +129,7 @@ export function Outputs({
   const [filter, setFilter] = useState<Filter>({ kinds: [], words: "", run: "" });
   const { outputs } = job.live;
   const done = job.state === "done" && job.mode === "run";
-  const shown = [...outputs].filter((o) => passes(o, filter)).sort((a, b) => rank[a.kind] - rank[b.kind]);
+  const shown = [...outputs].filter((o) => passes(o, filter)).sort((a, b) => rankOf(a.kind) - rankOf(b.kind));
   const open = large === undefined ? undefined : shown.find((o) => o.name === large);
   const step = useCallback(
     (by: number) => {
@@ -208,15 +208,16 @@ export function Outputs({
   );
 }
 
-const rank: Readonly<Record<Output["kind"], number>> = {
-  check: 0,
-  value: 0,
-  report: 0,
-  chart: 1,
-  picture: 1,
-  table: 2,
-  text: 3,
-};
+/** Kinds of outputs in the order in which they are read; of equal ones in that of the script. */
+const ranks: ReadonlyMap<string, number> = new Map([
+  ["check", 0],
+  ["value", 0],
+  ["report", 0],
+  ["chart", 1],
+  ["picture", 1],
+  ["table", 2],
+]);
+const rankOf = (kind: string): number => ranks.get(kind) ?? 3;
 
 interface Filter {
   readonly kinds: readonly Output["kind"][];
@@ -245,7 +246,7 @@ function Filters({
   view: "gallery" | "list";
   onView: (v: "gallery" | "list") => void;
 }): ReactElement {
-  const kinds = (Object.keys(rank) as Output["kind"][]).filter((k) => outputs.some((o) => o.kind === k));
+  const kinds = [...new Set(outputs.map((o) => o.kind))].sort((a, b) => rankOf(a) - rankOf(b));
   const chip = (on: boolean): string =>
     `border px-2 py-0.5 text-xs ${on ? "border-oxide text-oxide" : "border-rule text-pencil hover:text-ink"}`;
   return (

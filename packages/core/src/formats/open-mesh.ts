@@ -1,37 +1,17 @@
 import { FormatError, type ByteSource } from "./source.js";
 import type { MeshFile, Siblings, TimeCollection } from "./mesh-data.js";
 import { withoutGhosts } from "./ghost-cells.js";
-import { looksLikeObj, openObj } from "./surfaces/obj.js";
-import { looksLikePly, openPly } from "./surfaces/ply.js";
-import { looksLikeStl, openStl } from "./surfaces/stl.js";
-import { looksLikeLegacyVtk, openLegacyVtk } from "./vtk/legacy.js";
-import { looksLikeVtkXml, openVtkXml } from "./vtk/xml-file.js";
+import type { MeshFormat } from "./mesh-format.js";
+import { obj } from "./surfaces/obj.js";
+import { ply } from "./surfaces/ply.js";
+import { stl } from "./surfaces/stl.js";
+import { legacyVtk } from "./vtk/legacy.js";
+import { vtkXml } from "./vtk/xml-file.js";
 
-/** A kind of mesh file: whether a file is one by its first bytes, and how it is opened. */
-export interface MeshFormat {
-  readonly name: string;
-  /** Endings of its files, as they are usual: for finding them, never for knowing what they are. */
-  readonly endings: readonly string[];
-  /** Endings of its files that name others: times, parts, blocks. */
-  readonly collections: readonly string[];
-  sniff(head: Uint8Array, size: number): boolean;
-  open(source: ByteSource, siblings: Siblings): MeshFile | TimeCollection;
-}
+export type { MeshFormat } from "./mesh-format.js";
 
 /** All kinds of mesh file, in the order in which they are tried. Adding a format is adding a folder and a line here. */
-export const meshFormats: readonly MeshFormat[] = [
-  {
-    name: "VTK XML",
-    endings: [".vtu", ".vtp", ".vti", ".vtr", ".vts"],
-    collections: [".pvd", ".vtm", ".pvtu", ".pvtp", ".pvti", ".pvtr", ".pvts"],
-    sniff: looksLikeVtkXml,
-    open: openVtkXml,
-  },
-  { name: "legacy VTK", endings: [".vtk"], collections: [], sniff: looksLikeLegacyVtk, open: openLegacyVtk },
-  { name: "PLY", endings: [".ply"], collections: [], sniff: looksLikePly, open: openPly },
-  { name: "STL", endings: [".stl"], collections: [], sniff: looksLikeStl, open: openStl },
-  { name: "OBJ", endings: [".obj"], collections: [], sniff: looksLikeObj, open: openObj },
-];
+export const meshFormats: readonly MeshFormat[] = [vtkXml, legacyVtk, ply, stl, obj];
 
 /** Endings of mesh files, and of those that name others. */
 export const meshEndings: readonly string[] = meshFormats.flatMap((f) => f.endings);

@@ -1,8 +1,6 @@
+import { tableEnding } from "@oxtrum/core/formats";
 import { listNames } from "@oxtrum/core/tables";
 import type { StudyDefinition } from "./definition.js";
-
-/** Endings of files that are read as tables without being named. */
-export const tableEnding = /\.(?:csv|tsv|txt|dat|out|asc|prn|tab|hist|xy)$/i;
 
 /**
  * Names without their endings, as scripts may write them, and which files each can mean. A name that is a file, or

@@ -1,9 +1,16 @@
 import fs from "node:fs";
-import { tableEnding, withWholeNames } from "../definition/short-names.js";
+import { withWholeNames } from "../definition/short-names.js";
 import { blockName } from "../definition/block-name.js";
 import path from "node:path";
 import { createHash } from "node:crypto";
-import { describeTextTable, FormatError, openFile, readPlainFile, type TextTableHead } from "@oxtrum/core/formats";
+import {
+  describeTextTable,
+  FormatError,
+  openFile,
+  readPlainFile,
+  type TextTableHead,
+  tableEnding,
+} from "@oxtrum/core/formats";
 import { writeIfRoom } from "../store/write-whole.js";
 import {
   definitionName,

@@ -1,3 +1,4 @@
+import type { MeshFormat } from "../mesh-format.js";
 import { takeRoom } from "../room.js";
 import { FormatError, openEndNotes, type ByteSource } from "../source.js";
 import { checkCells, vtkCell } from "../cell-building.js";
@@ -71,3 +72,12 @@ function compact(
   };
   return [own, checkCells(cells, used.length, file), []];
 }
+
+/** Faces and points in lines of text. */
+export const obj: MeshFormat = {
+  name: "OBJ",
+  endings: [".obj"],
+  collections: [],
+  sniff: looksLikeObj,
+  open: openObj,
+};

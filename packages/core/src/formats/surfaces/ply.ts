@@ -1,3 +1,4 @@
+import type { MeshFormat } from "../mesh-format.js";
 import { takeRoom } from "../room.js";
 import { FormatError, openEndNotes, type ByteSource } from "../source.js";
 import { checkCells, vtkCell } from "../cell-building.js";
@@ -209,3 +210,12 @@ function byteNumbers(source: ByteSource, at: number, little: boolean): PlyNumber
   };
   return { next, end };
 }
+
+/** Points and faces with properties, as text or bytes. */
+export const ply: MeshFormat = {
+  name: "PLY",
+  endings: [".ply"],
+  collections: [],
+  sniff: looksLikePly,
+  open: openPly,
+};

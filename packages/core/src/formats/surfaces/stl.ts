@@ -1,3 +1,4 @@
+import type { MeshFormat } from "../mesh-format.js";
 import { FormatError, type ByteSource } from "../source.js";
 import type { MeshFile } from "../mesh-data.js";
 import { takeRoom } from "../room.js";
@@ -74,3 +75,12 @@ export function openStl(source: ByteSource): MeshFile {
     grids: [...solids].map(([name, c]) => surfaceGrid(single ? "" : name, Float64Array.from(c))),
   };
 }
+
+/** Triangles, as text or bytes. */
+export const stl: MeshFormat = {
+  name: "STL",
+  endings: [".stl"],
+  collections: [],
+  sniff: looksLikeStl,
+  open: openStl,
+};

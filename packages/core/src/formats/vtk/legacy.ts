@@ -1,3 +1,4 @@
+import type { MeshFormat } from "../mesh-format.js";
 import { FormatError, openEndNotes, type ByteSource } from "../source.js";
 import {
   checkCells,
@@ -374,3 +375,12 @@ function readAttributes(c: Cursor, shape: Shape, fields: (FieldHead & { stored: 
   }
   if (open !== undefined) throw c.wrong(`${open} holds no fields`);
 }
+
+/** One data set, as text or bytes. */
+export const legacyVtk: MeshFormat = {
+  name: "legacy VTK",
+  endings: [".vtk"],
+  collections: [],
+  sniff: looksLikeLegacyVtk,
+  open: openLegacyVtk,
+};

@@ -1,3 +1,4 @@
+import type { MeshFormat } from "../mesh-format.js";
 import { FormatError, type ByteSource } from "../source.js";
 import type { Grid, MeshFile, Siblings, TimeCollection } from "../mesh-data.js";
 import { DataArray, type Compressor, type Encoding } from "./data-array.js";
@@ -139,3 +140,12 @@ function parallelOf(
   const time = files[0]?.time;
   return { format: type, grids: ofOneWhole(files.flatMap((f) => f.grids)), ...(time !== undefined && { time }) };
 }
+
+/** Grids in XML, and files that name their times, parts and blocks. */
+export const vtkXml: MeshFormat = {
+  name: "VTK XML",
+  endings: [".vtu", ".vtp", ".vti", ".vtr", ".vts"],
+  collections: [".pvd", ".vtm", ".pvtu", ".pvtp", ".pvti", ".pvtr", ".pvts"],
+  sniff: looksLikeVtkXml,
+  open: (source, siblings) => openVtkXml(source, siblings),
+};

@@ -38,6 +38,7 @@ export default defineConfig(
   {
     ignores: [
       "**/dist/**",
+      "**/bundle/**",
       "**/build-types/**",
       "demo/data/**",
       "demo/scripts/**",

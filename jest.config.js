@@ -1,5 +1,8 @@
-// Tests run as compiled by `tsc -b`: the same code as in production, workers included.
+// Tests run as compiled by `tsc -b`: the same code as in production, workers included. Modules are loaded once per
+// process, natively: without the runner's own loader, which takes longer than most tests.
 export default {
+  runner: "jest-light-runner",
+  setupFiles: ["<rootDir>/scripts/unit/setup.mjs"],
   testEnvironment: "node",
   roots: [
     "<rootDir>/packages/core/dist",

@@ -1,10 +1,11 @@
 // Measures, side by side in one run: npm run bench [-- NAME …]. OXTRUM_BENCH_FULL=1 takes the large sizes.
 import { spawnSync } from "node:child_process";
 import os from "node:os";
-import { buildPackages, ensureInstalled, root } from "./ensure.mjs";
+import { buildBundle, buildPackages, ensureInstalled, root } from "./ensure.mjs";
 
 ensureInstalled();
 buildPackages();
+buildBundle();
 const measure = (...name) =>
   spawnSync(process.execPath, ["--max-old-space-size=6000", "bench/measure.mjs", ...name], {
     cwd: root,

@@ -1,5 +1,6 @@
-import { buildPackages, buildWeb, ensureInstalled } from "./ensure.mjs";
+import { buildBundle, buildPackages, buildWeb, ensureInstalled } from "./ensure.mjs";
 
 ensureInstalled();
 buildPackages();
+buildBundle();
 buildWeb();

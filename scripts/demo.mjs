@@ -1,7 +1,7 @@
 // Installs what is missing, builds, makes the demo data, starts the application and prints its address.
 import { existsSync, statSync } from "node:fs";
 import path from "node:path";
-import { buildPackages, buildWeb, ensureInstalled, root, run } from "./ensure.mjs";
+import { buildBundle, buildPackages, buildWeb, ensureInstalled, root, run } from "./ensure.mjs";
 
 ensureInstalled();
 const built = path.join(root, "packages/server/dist/main.js");
@@ -10,6 +10,7 @@ const stale = () =>
     (p) => statSync(path.join(root, p, "src")).mtimeMs > statSync(built).mtimeMs,
   );
 if (!existsSync(built) || process.argv.includes("--build") || stale()) buildPackages();
+buildBundle();
 buildWeb();
 if (!existsSync(path.join(root, "demo/data/rack-impact")))
   run(process.execPath, ["demo/dist/make.js", path.join(root, "demo/data")]);

@@ -3,10 +3,11 @@
 import { existsSync, mkdtempSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { buildPackages, ensureInstalled, root, run } from "./ensure.mjs";
+import { buildBundle, buildPackages, ensureInstalled, root, run } from "./ensure.mjs";
 
 ensureInstalled();
 buildPackages();
+buildBundle();
 const folder = path.join(root, "demo/data/coldstore-doors");
 if (!existsSync(folder)) run(process.execPath, ["demo/dist/make.js", path.join(root, "demo/data")]);
 const { endure, numbers } = await import("../packages/server/dist/testing/endure.js");

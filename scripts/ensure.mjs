@@ -26,6 +26,11 @@ export function buildPackages() {
   run(process.execPath, ["node_modules/typescript/bin/tsc", "-b"]);
 }
 
+/** The command and the job in few files, when they are not those that were compiled last. */
+export function buildBundle() {
+  run(process.execPath, ["scripts/bundle.mjs"]);
+}
+
 function newest(folder) {
   let latest = 0;
   for (const e of readdirSync(path.join(root, folder), { withFileTypes: true, recursive: true }))

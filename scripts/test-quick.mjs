@@ -20,7 +20,7 @@ const compiled = changed
 if (status === 0 && compiled.length === 0) process.stdout.write("no source differs: no test is touched\n");
 else if (status === 0) {
   process.stdout.write(`${compiled.length} changed file${compiled.length === 1 ? "" : "s"}\n`);
-  const jest = ["--experimental-vm-modules", "--no-warnings", "node_modules/jest/bin/jest.js"];
+  const jest = ["node_modules/jest/bin/jest.js"];
   status = node(...jest, "--findRelatedTests", "--passWithNoTests", ...more, ...compiled);
 }
 process.exit(status);

@@ -63,6 +63,7 @@ if (!reading[0]) process.exit(1);
 await together("demo data and web application", [
   spawned(["demo/dist/make.js", path.join(root, "demo/data")]),
   spawned(["scripts/build-web.mjs"]),
+  spawned(["scripts/bundle.mjs"]),
 ]);
 
 // What is measured only now and then has to load all the same.
@@ -70,14 +71,7 @@ count(step("measurements load", () => call(["bench/measure.mjs"])));
 
 const unit = path.join(scratch, "unit.json");
 step("unit tests", () =>
-  call([
-    "--experimental-vm-modules",
-    "--no-warnings",
-    "node_modules/jest/bin/jest.js",
-    "--json",
-    `--outputFile=${unit}`,
-    ...process.argv.slice(2),
-  ]),
+  call(["node_modules/jest/bin/jest.js", "--json", `--outputFile=${unit}`, ...process.argv.slice(2)]),
 );
 if (existsSync(unit)) {
   const r = JSON.parse(readFileSync(unit, "utf8"));

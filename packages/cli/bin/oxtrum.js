@@ -1,2 +1,4 @@
 #!/usr/bin/env node
-import "../dist/process.js";
+import { bundled } from "@oxtrum/engine/bundled";
+
+await import(bundled("process") ?? "../dist/process.js");

@@ -1,3 +1,4 @@
+import { bundled } from "./bundled.js";
 export { runJob, warmUp, type JobResult } from "./job/run-job.js";
 export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./record/request.js";
 export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./record/events.js";
@@ -59,7 +60,7 @@ export type { Asked } from "./scheduler/infer.js";
 export type { AskedSite } from "./scheduler/asked-sites.js";
 export type { CellState } from "./scheduler/protocol.js";
 /** The module that a job's child process runs. */
-export const jobProcess = new URL("./job/main.js", import.meta.url);
+export const jobProcess = bundled("job") ?? new URL("./job/main.js", import.meta.url);
 export { ruleRequests } from "./definition/rules.js";
 export { diffJobs, type JobDiff, type OutputDiff } from "./diff-jobs/then-and-now.js";
 export { archiveJob, checkArchiveFile, readArchive, writeArchive, type ArchivedJob } from "./job/archive.js";

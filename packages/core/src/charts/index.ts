@@ -1,3 +1,7 @@
+/**
+ * Charts: a description (plain data) goes in, one drawing config comes out, the same for screen and file. `kinds`
+ * says how each kind of series is drawn. The page imports this part too: it uses nothing of Node. May import tables.
+ */
 export * from "./description.js";
 export * from "./palette.js";
 export { seriesKind } from "./kinds/index.js";

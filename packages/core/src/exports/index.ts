@@ -1,3 +1,7 @@
+/**
+ * Exports: tables, charts and pictures go in, the bytes of files come out; the same input gives the same bytes. May
+ * import all other parts of core; only the engine imports it.
+ */
 export * from "./csv.js";
 export * from "./json.js";
 export * from "./draw.js";

@@ -1,3 +1,8 @@
+/**
+ * Readers: bytes of files go in, tables and grids come out, with what was odd about them as notes and conditions.
+ * Text tables, log lines, meshes (`open-mesh.ts` lists their formats). Files come as a `ByteSource`: nothing here
+ * opens one by its name but `source.ts`. May import tables only.
+ */
 export * from "./source.js";
 export { countRoom, NoRoom } from "./room.js";
 export { detectDialect, type Dialect, type DialectColumn, type TextTableOptions } from "./text-table/dialect.js";

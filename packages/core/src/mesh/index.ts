@@ -1,3 +1,8 @@
+/**
+ * Meshes: cell types with their shape functions, where places lie, measures, faces, cuts, gradients, carrying over
+ * between points and cells. Arrays of points and cells go in, arrays come out; no fields, no units. May import
+ * tables and the shapes of grids that formats describe.
+ */
 export { cellType, cellTypes, type CellType } from "./cell-types.js";
 export { facesOf, ringOf, tetrahedraOf, trianglesOf } from "./decompose.js";
 export { boundsOf, countCellTypes, loadMesh, meshDigest, type Mesh } from "./mesh.js";

@@ -124,6 +124,9 @@ export interface ColorTable {
 
 const ENTRIES = 1024;
 
+/** Called for every pixel. */
+const placeOf = (v: number): number => (v <= 0 ? 0 : v >= ENTRIES ? ENTRIES - 1 : v | 0);
+
 /** The colours from `min` to `max`; in so many even steps if asked. */
 export function colorTable(min: number, max: number, steps: number | undefined): ColorTable {
   const table = new Uint8Array(3 * (ENTRIES + 1));
@@ -136,11 +139,6 @@ export function colorTable(min: number, max: number, steps: number | undefined):
   const span = max - min;
   return {
     table,
-    entry: (v) =>
-      v !== v
-        ? ENTRIES
-        : span > 0
-          ? Math.min(ENTRIES - 1, Math.max(0, Math.floor(((v - min) / span) * ENTRIES)))
-          : ENTRIES >> 1,
+    entry: (v) => (v !== v ? ENTRIES : span > 0 ? placeOf(((v - min) / span) * ENTRIES) : ENTRIES >> 1),
   };
 }

@@ -1,3 +1,8 @@
+/**
+ * Sampling: fields at sites. A field at one time (blocks of meshes with values) and a site (`sites`) go in, tables
+ * come out: rows of places or cells, or reductions. Also what a picture needs to be drawn. May import mesh, formats
+ * and tables.
+ */
 export type { DerivedField, FieldAtTime } from "./columns.js";
 export { Block, componentNames, type NamedField, type ReadWatch } from "./field-set.js";
 export { blockSummaries, type BlockSummary } from "./block-summaries.js";

@@ -1,3 +1,8 @@
+/**
+ * Statistics: tables go in, numbers and tables come out: within a run, along an axis (`signals`), of rows against
+ * rows (`groups`), across runs, against a reference, fits and published laws. Every function says its weights, its
+ * method and its source. May import tables.
+ */
 export * from "./descriptive.js";
 export * from "./events.js";
 export { covariance, meanInterval, numbered, percentiles, sum } from "./summaries.js";

@@ -1,3 +1,8 @@
+/**
+ * Tables: named columns of equal length with units, quantities, formulas, conditions (what is known of a table's
+ * worth), and what is done to columns and rows. The lowest part: it imports nothing but itself, and everything else
+ * imports it.
+ */
 export { own } from "./property-names.js";
 export * from "./table.js";
 export { distinct, nearly } from "./nearly.js";

@@ -1,3 +1,8 @@
+/**
+ * Checking scripts: their texts and the studies' types go in; mistakes with their place and cure, completions,
+ * hovers, the guide, and scripts as JavaScript come out. The compiler is loaded here and nowhere else, and only when
+ * no kept check fits (`kept-checks.ts`). May import verbs (for declarations) and definition.
+ */
 import { ScriptChecker } from "./service.js";
 
 export { ScriptChecker, type Completion } from "./service.js";

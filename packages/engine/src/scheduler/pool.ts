@@ -13,6 +13,12 @@ interface Waiting {
 /** Starts a thread that can work for any job: it is told which with its first batch. */
 export const startThread = (): Worker => new Worker(new URL("./worker.js", import.meta.url));
 
+/** Milliseconds after which waiting work gets one more thread: before the pace of work is known, and then. */
+const FIRST_WAIT = 400;
+const WAIT = 50;
+/** Milliseconds of waiting work that are worth one more thread. */
+const WORTH = 300;
+
 /** Whatever evaluates batches for a job. */
 export interface BatchRunner {
   readonly size: number;
@@ -34,6 +40,10 @@ export class Pool implements BatchRunner {
   #closed = false;
 
   readonly #told = new Set<Worker>();
+  /** When a thread took up its batch. */
+  readonly #since = new WeakMap<Worker, number>();
+  #pace: number | undefined;
+  #growing: NodeJS.Timeout | undefined;
 
   /** @param ready threads started before the job was known, by {@link startThread} */
   constructor(
@@ -49,9 +59,9 @@ export class Pool implements BatchRunner {
     return this.count;
   }
 
-  /** Starts the threads before there is work for them. */
+  /** Starts a thread before there is work for it; the others start when there is enough to do for them. */
   warm(): void {
-    while (this.#all.size < this.count && !this.#closed) this.#idle.push(this.#start());
+    if (this.#all.size === 0 && !this.#closed) this.#idle.push(this.#start());
   }
 
   /** @param started called when a thread takes the batch up */
@@ -65,8 +75,8 @@ export class Pool implements BatchRunner {
 
   #next(): void {
     while (this.#queue.length > 0 && !this.#closed) {
-      const worker = this.#idle.pop() ?? (this.#all.size < this.count ? this.#start() : undefined);
-      if (!worker) return;
+      const worker = this.#idle.pop() ?? (this.#all.size === 0 ? this.#start() : undefined);
+      if (!worker) return this.#growLater();
       const waiting = this.#queue.shift()!;
       this.#busy.set(worker, waiting);
       // Later, so that whoever hands many batches over can first say what they are.
@@ -74,9 +84,35 @@ export class Pool implements BatchRunner {
         if (this.#busy.get(worker) === waiting) waiting.started();
       });
       if (!this.#told.has(worker)) worker.postMessage({ setup: this.setup() });
+      else this.#since.set(worker, performance.now());
       this.#told.add(worker);
       worker.postMessage(waiting.batch());
     }
+  }
+
+  /** One more thread, if there may be more and work is waiting. */
+  #grow(): void {
+    if (this.#closed || this.#queue.length === 0 || this.#all.size >= this.count) return;
+    this.#idle.push(this.#start());
+    this.#next();
+  }
+
+  /** One more thread when what waits still waits a little later: a new thread first takes time of those that work. */
+  #growLater(): void {
+    if (this.#growing || this.#all.size >= this.count) return;
+    const wait = this.#pace === undefined ? FIRST_WAIT : WAIT;
+    this.#growing = setTimeout(() => {
+      this.#growing = undefined;
+      this.#grow();
+    }, wait);
+  }
+
+  /** How long a batch takes, as the last one showed; a thread's first batch is no measure, it has to load first. */
+  #measured(worker: Worker): void {
+    const since = this.#since.get(worker);
+    if (since === undefined) return;
+    this.#pace = performance.now() - since;
+    if (this.#pace * this.#queue.length > WORTH) this.#grow();
   }
 
   #start(): Worker {
@@ -89,6 +125,7 @@ export class Pool implements BatchRunner {
       const waiting = this.#busy.get(worker);
       this.#busy.delete(worker);
       this.#idle.push(worker);
+      this.#measured(worker);
       if (r.crashed !== undefined) waiting?.failed(r.internal ? new InternalError(r.crashed) : new Error(r.crashed));
       else waiting?.done(r);
       this.#next();
@@ -109,6 +146,7 @@ export class Pool implements BatchRunner {
 
   async close(): Promise<void> {
     this.#closed = true;
+    clearTimeout(this.#growing);
     for (const w of this.#queue.splice(0)) w.failed(new Error("stopped"));
     await Promise.all([...this.#all].map((w) => w.terminate()));
   }

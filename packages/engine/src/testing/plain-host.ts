@@ -17,7 +17,7 @@ type Runtime = typeof import("../sandbox/runtime/tables.js") &
 
 /**
  * The script library in this thread, without an interpreter, threads or type check: verbs make nodes, and `outcome`
- * works them out. One to a module registry, as the library finds its host but once.
+ * works them out. There is one, as the library finds its host but once.
  *
  * @example
  *   const h = await PlainHost.load();
@@ -28,7 +28,11 @@ export class PlainHost {
   readonly #given = new Map<number, Outcome>();
   private constructor(readonly runtime: Runtime) {}
 
-  static async load(): Promise<PlainHost> {
+  static #loaded: Promise<PlainHost> | undefined;
+  static load(): Promise<PlainHost> {
+    return (this.#loaded ??= this.#load());
+  }
+  static async #load(): Promise<PlainHost> {
     const made: { host?: PlainHost } = {};
     const answer = (make: () => unknown): string => {
       try {

@@ -1,0 +1,1 @@
+export const { describe, expect, it, test, beforeAll, afterAll, beforeEach, afterEach, jest } = globalThis;

@@ -2,9 +2,9 @@ import { spawn, type ChildProcess } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./server";
 
-const port = 4489;
+const port = 4480;
 const token = "0123456789abcdef-token";
 const address = `http://127.0.0.1:${port}`;
 

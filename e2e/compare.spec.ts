@@ -1,4 +1,4 @@
-import { expect, test, type Page, type Response } from "@playwright/test";
+import { expect, test, type Page, type Response } from "./server";
 
 type Columns = Record<string, (number | string | null)[]>;
 

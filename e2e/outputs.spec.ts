@@ -1,5 +1,5 @@
 import { readFileSync } from "node:fs";
-import { expect, test, type Page } from "@playwright/test";
+import { expect, test, type Page } from "./server";
 import { unzipSync } from "fflate";
 
 const SCRIPT = `import { study, at, chart, emit, picture } from "oxtrum";

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from "@playwright/test";
+import { expect, test, type Page } from "./server";
 
 /** The values of a job's table by column, as the server has them. */
 async function table(page: Page, job: string, name: string): Promise<Record<string, (number | string)[]>> {

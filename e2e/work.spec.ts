@@ -1,8 +1,6 @@
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
-import { expect, test, type Page } from "@playwright/test";
-
-const scratch = process.env["OXTRUM_E2E"]!;
+import { expect, test, type Page } from "./server";
 
 /** Puts a text in place of what the editor holds. */
 async function write(page: Page, text: string): Promise<void> {
@@ -122,7 +120,7 @@ test("dark and light, kept over a reload", async ({ page }) => {
   await expect(page.locator("html")).toHaveAttribute("data-theme", "light");
 });
 
-test("a folder is added as a study, and forgotten again", async ({ page }) => {
+test("a folder is added as a study, and forgotten again", async ({ page, scratch }) => {
   const folder = path.join(scratch, "my results");
   for (const [k, run] of ["a1", "b2", "c3"].entries()) {
     mkdirSync(path.join(folder, run), { recursive: true });
@@ -148,7 +146,7 @@ test("a folder is added as a study, and forgotten again", async ({ page }) => {
   await expect(page.getByRole("link", { name: "my-results" })).toHaveCount(0);
 });
 
-test("a long table and a chart of many points stay whole when one looks closer", async ({ page }) => {
+test("a long table and a chart of many points stay whole when one looks closer", async ({ page, scratch }) => {
   const folder = path.join(scratch, "long");
   mkdirSync(path.join(folder, "r1"), { recursive: true });
   writeFileSync(path.join(folder, "r1", "case.json"), "{}");

@@ -1,0 +1,54 @@
+import { spawn } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { test as plain } from "@playwright/test";
+
+export { expect, type Page, type Response } from "@playwright/test";
+
+/** A server of its own for each process of tests: what one does, no other one sees. */
+interface OwnServer {
+  readonly port: number;
+  /** A folder for what tests write; the server's data lie in it. */
+  readonly scratch: string;
+}
+
+const FIRST_PORT = 4488;
+
+async function answers(url: string): Promise<void> {
+  for (;;) {
+    try {
+      if ((await fetch(url)).ok) return;
+    } catch {
+      // Not yet.
+    }
+    await new Promise((later) => setTimeout(later, 50));
+  }
+}
+
+export const test = plain.extend<{ scratch: string }, { server: OwnServer }>({
+  server: [
+    async ({}, use, info) => {
+      const port = FIRST_PORT + info.parallelIndex;
+      const scratch = mkdtempSync(path.join(os.tmpdir(), "oxtrum-e2e-"));
+      const child = spawn(process.execPath, ["packages/server/dist/main.js"], {
+        env: {
+          ...process.env,
+          PORT: String(port),
+          OXTRUM_DATA: path.join(scratch, "data"),
+          OXTRUM_DEMO: path.resolve("demo"),
+        },
+        stdio: "ignore",
+      });
+      const ended = new Promise((done) => child.once("exit", done));
+      await answers(`http://127.0.0.1:${port}/api/health`);
+      await use({ port, scratch });
+      child.kill();
+      await ended;
+      rmSync(scratch, { recursive: true, force: true });
+    },
+    { scope: "worker", auto: true },
+  ],
+  baseURL: async ({ server }, use) => use(`http://127.0.0.1:${server.port}`),
+  scratch: async ({ server }, use) => use(server.scratch),
+});

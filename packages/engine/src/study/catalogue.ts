@@ -267,7 +267,7 @@ function withFolderProblems(
   return { runs: all, problems: rest };
 }
 
-const KEPT = 9;
+const KEPT = 10;
 
 function readKept(file: string, definition: StudyDefinition): Catalogue | undefined {
   try {

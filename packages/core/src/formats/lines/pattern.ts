@@ -55,6 +55,9 @@ const special = sequence(
   either(literal("nan", true), sequence(literal("inf", true), optional(literal("inity", true)))),
 );
 
+/** Stars stand for a number that had no room: there was one, and it is lost. */
+const overflow = sequence(sign, literal("**"), any(oneOf("*")));
+
 /**
  * A number of a line. Digits in groups (1,250), times of day (12:30:05) and dates are taken whole, so that a part of
  * them is never taken for a number; they are no numbers and give a missing value with a condition.
@@ -75,7 +78,7 @@ function numberField(next: string): PatternNode {
       !isDigit(text, at) && !((groups.includes(c) || c === ".") && c !== "" && c !== next && isDigit(text, at + 1))
     );
   });
-  return capture(either(...(groups === "" ? [] : [wide]), sequence(either(decimal, special), whole)));
+  return capture(either(...(groups === "" ? [] : [wide]), sequence(either(decimal, special), whole), overflow));
 }
 
 /**

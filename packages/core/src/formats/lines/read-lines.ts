@@ -188,8 +188,25 @@ class LineRows {
     });
     const first = this.patterns[0]!.fields[0]!;
     const table = makeTable(columns, { axis: first.kind === "number" ? first.name : undefined, notes: this.#notes() });
-    const conditions = this.#conditions(open);
+    const conditions = [...this.#conditions(open), ...this.#stepsBack(table)];
     return conditions.length > 0 ? { ...table, conditions } : table;
+  }
+
+  /** An axis that steps back, as after a restart: rows of several passes stand one below the other. */
+  #stepsBack({ axis, columns }: Table): Condition[] {
+    const c = columns.find((x) => x.name === axis);
+    if (c?.kind !== "number") return [];
+    const x = c.values;
+    let [rises, back, row] = [0, 0, 0];
+    for (let i = 1; i < x.length; i++) {
+      if (x[i]! > x[i - 1]!) rises++;
+      else if (x[i]! < x[i - 1]! && back++ === 0) row = i;
+    }
+    // What runs down, or to and fro, is no restart.
+    if (back === 0 || back > rises) return [];
+    const times = `${back} time${back === 1 ? "" : "s"}, at first in row ${row + 1}`;
+    const text = `"${c.name}" steps back ${times}: rows of several passes stand one below the other; keep those of one`;
+    return [{ kind: "restart", file: this.name, text }];
   }
 
   #notes(): string[] {

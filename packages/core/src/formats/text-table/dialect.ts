@@ -3,7 +3,7 @@ import type { UnitSymbol } from "../../tables/table.js";
 import { FormatError, type ByteSource } from "../source.js";
 import { parseDate } from "./dates.js";
 import { BAD, fieldStatus, MISSING, parseWord } from "./decimal.js";
-import { findHeader, isComment, splitUnit, unnamed, type Header } from "./header.js";
+import { findHeader, firstRow, isComment, splitUnit, unnamed, type Header } from "./header.js";
 import { splitLine, type Delimiter } from "./split.js";
 import { decodeHead, detectEncoding, type Encoding } from "./encoding.js";
 
@@ -155,11 +155,14 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
   };
   if (options.delimiter === undefined && options.header === undefined && isStray(layout, lines, fits)) return undefined;
   const allText = !numericAt.includes(true);
-  const first = allText
+  const whole = allText
     ? layout.rows[1]
     : layout.rows.find((i) => fits(i) && (options.header === undefined || i >= options.header));
-  if (first === undefined) return undefined;
+  if (whole === undefined) return undefined;
   const isNumeric = (t: string): boolean => kindOf(t, decimalComma) === "number";
+  // Damaged rows before the first whole one are rows: that they are not read has to be told.
+  const first =
+    allText || options.header !== undefined ? whole : firstRow(lines, whole, layout.n, delimiter, isNumeric);
   let header: Header;
   if (options.header === 0) header = unnamed(layout.n, []);
   else if (options.header !== undefined) header = explicitHeader(lines, options.header, layout);

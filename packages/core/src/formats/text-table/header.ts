@@ -115,7 +115,48 @@ export function findHeader(
   delimiter: Delimiter,
   isNumeric: (t: string) => boolean,
 ): Header {
-  const rows: { tokens: string[]; line: number }[] = [];
+  return headerOf(headerRows(lines, first, n, delimiter, isNumeric), n);
+}
+
+/**
+ * The first row of a table whose first whole row is `first`: damaged ones may stand above it, under the header. They
+ * begin with a number and are numbers for the most part, however many fields they have.
+ */
+export function firstRow(
+  lines: readonly string[],
+  first: number,
+  n: number,
+  delimiter: Delimiter,
+  isNumeric: (t: string) => boolean,
+): number {
+  let at = first;
+  for (let i = first - 1; i >= 0 && i >= first - 12; i--) {
+    const line = lines[i]!;
+    if (isComment(line) || ruler.test(line)) continue;
+    const tokens = splitLine(line, delimiter);
+    const numbers = tokens.slice(0, n).filter((t) => t !== "" && isNumeric(t)).length;
+    const isRow =
+      isNumeric(tokens[0] ?? "") && (tokens.length < n ? numbers === tokens.length && n > 1 : 2 * numbers >= n);
+    if (!isRow) break;
+    at = i;
+  }
+  return at < first && headerRows(lines, at, n, delimiter, isNumeric).length > 0 ? at : first;
+}
+
+interface HeaderRow {
+  readonly tokens: string[];
+  readonly line: number;
+}
+
+/** The lines over a table that hold as many words as it has columns, from below. */
+function headerRows(
+  lines: readonly string[],
+  first: number,
+  n: number,
+  delimiter: Delimiter,
+  isNumeric: (t: string) => boolean,
+): HeaderRow[] {
+  const rows: HeaderRow[] = [];
   for (let i = first - 1; i >= 0 && i >= first - 12 && rows.length < 3; i--) {
     const line = lines[i]!;
     if (ruler.test(line)) continue;
@@ -128,6 +169,10 @@ export function findHeader(
       break;
     rows.push({ tokens, line: i });
   }
+  return rows;
+}
+
+function headerOf(rows: readonly HeaderRow[], n: number): Header {
   if (rows.length === 0) return unnamed(n, []);
   const notes: string[] = [];
   let units: UnitSymbol[] | undefined;

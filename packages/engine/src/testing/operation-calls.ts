@@ -107,11 +107,11 @@ const judged: Outcome = {
 const law = { kind: "exponential", y: "T", x: ["time"] };
 
 /** What the proofs of verbs are asked of, by name. */
-const tables: Readonly<Record<string, Outcome>> = { history, other, rows, levels, waves, twoFans, profile };
+export const proofTables: Readonly<Record<string, Outcome>> = { history, other, rows, levels, waves, twoFans, profile };
 
 /** A proof as a script's call, whose result may be several quantities. */
 function proofCalls(host: PlainHost, { form }: TableVerb, proof: Proof): OperationCall[] {
-  const [first, ...others] = proof.on.split(",").map((name) => host.table(tables[name]!));
+  const [first, ...others] = proof.on.split(",").map((name) => host.table(proofTables[name]!));
   const given = proof.given.map((g) =>
     g !== null && typeof g === "object" && !Array.isArray(g)
       ? Object.fromEntries(

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Quantity, Table } from "@oxtrum/core/tables";
+import { sliceRows, type Quantity, type Table } from "@oxtrum/core/tables";
 import { quantityValue, tableOf, tableValue } from "../arguments.js";
 import type { Operation } from "../operation.js";
 import type { Outcome, Value } from "../values.js";
@@ -59,6 +59,10 @@ function schemaOf(parameters: Parameters, parts: readonly string[] | undefined):
   const part = parts ? { part: z.enum(parts as [string, ...string[]]) } : {};
   return z.object(Object.assign({}, ...shapes, part) as z.ZodRawShape);
 }
+
+/** What is foreseen has no rows: whoever comes next must not count them. */
+const withoutRows = (found: Table | Quantity): Table | Quantity =>
+  "columns" in found && found.rows > 0 ? { ...sliceRows(found, 0, 0), notes: [] } : found;
 
 /** Names with the values of parameters in the place of braces. */
 const filled = (templates: readonly string[], args: Scope["args"]): string[] =>
@@ -128,12 +132,13 @@ export function tableVerb<const P extends Parameters, G extends Gives>(d: TableV
         const part = (args as { part?: string }).part;
         return value(d.execute(table, given, part === undefined ? scope : { ...scope, part }));
       },
-      ...(d.foresee && {
-        infer: (args: unknown, inputs: readonly Outcome[]) => {
-          const found = d.foresee!(...resolved(args as Scope["args"], inputs));
-          return found && value(found);
-        },
-      }),
+      infer: (args, inputs) => {
+        const [table, given, scope] = resolved(args as Scope["args"], inputs);
+        const found = d.foresee
+          ? d.foresee(table, given, scope)
+          : d.execute(table, given, { ...scope, ...(d.parts && { part: d.parts[0]! }) });
+        return found && value(withoutRows(found));
+      },
       ...(d.needs !== "any" && {
         needs: (args: unknown, wanted: readonly string[] | undefined) => {
           const own = named(d.parameters, args as Scope["args"]);

@@ -118,6 +118,7 @@ export default defineConfig(
   })),
   {
     files: ["packages/engine/src/sandbox/runtime/**/*.ts"],
+    ignores: ["**/*.test.ts"],
     rules: {
       "no-restricted-imports": [
         "error",

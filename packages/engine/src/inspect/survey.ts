@@ -17,7 +17,7 @@ import { numbers, type Table } from "@oxtrum/core/tables";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
 import type { PlacesTable } from "../verbs/sites/site-word.js";
 import { placesOfTable } from "../verbs/places-of-table.js";
-import { carryOutField, chosenSteps, type FieldSource } from "../verbs/field-verbs.js";
+import { carryOutField, chosenSteps, type FieldSource } from "../verbs/field/index.js";
 import { fieldLayout, fileOf } from "../read/field-layout.js";
 import { fieldSource, type OpenStep } from "../read/read-fields.js";
 import { fieldUnits } from "../definition/declared-units.js";

@@ -8,7 +8,7 @@ import {
   type UnifiedFields,
 } from "@oxtrum/core/sampling";
 import type { Condition, UnitSymbol } from "@oxtrum/core/tables";
-import type { FieldSource } from "../verbs/field-verbs.js";
+import type { FieldSource } from "../verbs/field/index.js";
 import type { ReadNotes } from "../store/partial-identity.js";
 import { fieldLayout, type FieldLayout, type FieldPart as Part } from "./field-layout.js";
 import { Opened } from "./opened-files.js";

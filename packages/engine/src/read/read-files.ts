@@ -19,7 +19,7 @@ import { lineOptionsSchema, resolveFile, readerChoicesSchema, type ReaderChoices
 import { fieldUnits, hasDeclaredUnit, unitsFor } from "../definition/declared-units.js";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
 import type { PlacesTable } from "../verbs/sites/site-word.js";
-import { carryOutField, fieldVersions, wantedSteps } from "../verbs/field-verbs.js";
+import { carryOutField, fieldVersions, wantedSteps } from "../verbs/field/index.js";
 import { placesOfTable } from "../verbs/places-of-table.js";
 import { inside } from "../definition/folders.js";
 import { identify, sameStamp, stampOf, type Identified, type Remembered } from "../store/identity.js";

@@ -1,5 +1,5 @@
 import { siteArg } from "../verbs/field-arguments.js";
-import { fieldVersions } from "../verbs/field-verbs.js";
+import { fieldVersions } from "../verbs/field/index.js";
 import type { Graph } from "./graph.js";
 
 /** A site that a script samples at, by the name under which it stands in the line that does. */

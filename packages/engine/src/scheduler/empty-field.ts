@@ -1,6 +1,6 @@
 import { memoryGrid, type CellArrays } from "@oxtrum/core/formats";
 import { Block } from "@oxtrum/core/sampling";
-import type { FieldSource } from "../verbs/field-verbs.js";
+import type { FieldSource } from "../verbs/field/index.js";
 import { declaredUnit } from "../definition/declared-units.js";
 import type { FieldShape } from "../definition/catalogue-model.js";
 

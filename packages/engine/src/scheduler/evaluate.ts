@@ -85,101 +85,140 @@ export function evaluateBatch(
   cache: ResultCache | undefined,
   stopped: () => boolean,
 ): BatchResult {
-  const nodes = new Map<number, WorkNode>(batch.nodes.map((n) => [n.id, n]));
-  const outcomes = new Map<number, Outcome>(batch.given.map((g) => [g.id, g.outcome]));
-  const keys = new Map<number, CacheKey | undefined>(batch.given.map((g) => [g.id, g.key]));
-  const plans = new Map<number, ReadPlan>();
-  const states = new Map<number, CellState>();
-  const shared = new Map<string, Table>();
-  const demanded = demandedColumns(batch);
-
-  const keyOf = (n: WorkNode): CacheKey | undefined => {
-    if (keys.has(n.id)) return keys.get(n.id);
-    let key: CacheKey | undefined;
-    if (Object.hasOwn(readVersions, n.op)) {
-      try {
-        const plan = reader.plan(n.op, n.args);
-        plans.set(n.id, plan);
-        key = resultKey(n.op === "study.table" ? "run.table" : n.op, readVersions[n.op]!, plan.keyArgs, []);
-      } catch (e) {
-        outcomes.set(n.id, failureOf(e, n.op));
-      }
-    } else {
-      const inputs = n.inputs.map((i) => (nodes.has(i) ? keyOf(nodes.get(i)!) : keys.get(i)));
-      const version = operations.get(n.op)?.version ?? 0;
-      if (inputs.every((k) => k !== undefined)) key = resultKey(n.op, version, n.args, inputs as CacheKey[]);
-    }
-    keys.set(n.id, key);
-    return key;
-  };
-
-  /** The columns that all nodes together need which read the same; undefined for all. */
-  const demandedOf = (key: CacheKey): string[] | undefined => {
-    const same = [...plans.keys()].filter((id) => keys.get(id) === key).map((id) => demanded.get(id));
-    return same.includes(undefined) ? undefined : [...new Set(same.flatMap((names) => names!))];
-  };
-
-  const work = (id: number): Outcome => {
-    const known = outcomes.get(id);
-    if (known) return known;
-    if (stopped()) throw new Interrupted();
-    const n = nodes.get(id)!;
-    let outcome: Outcome;
-    const plan = plans.get(id);
-    if (plan) {
-      const key = keys.get(id)!;
-      try {
-        // Two nodes that read the same file in the same way share what was read.
-        const some = plan.some && demandedOf(key);
-        const table = shared.get(key) ?? (some ? plan.some!(some) : plan.read());
-        shared.set(key, table);
-        const { conditions, ...plain } = table;
-        outcome = { kind: "table", table: plain, ...(conditions && conditions.length > 0 && { conditions }) };
-      } catch (e) {
-        outcome = failureOf(e, n.op);
-      }
-      states.set(id, outcome.kind === "failure" ? "failed" : "done");
-    } else {
-      const inputs = n.inputs.map(work);
-      outcome = carryOut(n.op, n.args, inputs);
-      const inherited = outcome.kind === "failure" && inputs.includes(outcome);
-      states.set(id, outcome.kind === "failure" ? (inherited ? "left-out" : "failed") : "done");
-    }
-    outcomes.set(id, outcome);
-    return outcome;
-  };
-
+  const work = new BatchEvaluation(batch, reader, stopped);
   // All keys come first: what is read once is read for all.
-  const wantedKeys = batch.wanted.map(({ id }) => keyOf(nodes.get(id)!));
+  const keys = batch.wanted.map(({ id }) => work.keyOf(id));
   const results = batch.wanted.map(({ id, columns }, k) => {
-    const key = wantedKeys[k];
-    const cached =
-      cache && key !== undefined && !outcomes.has(id)
+    const key = keys[k];
+    const kept =
+      cache && key !== undefined && !work.isKnown(id)
         ? (cache.get(cacheKey(key, columns)) as Outcome | undefined)
         : undefined;
-    if (cached) {
-      // Some columns of it answer this request and no other: what else needs the node needs the whole of it.
-      if (columns === undefined) outcomes.set(id, cached);
-      markCached(nodes.get(id)!, nodes, states, outcomes);
-    }
-    const outcome = cached ?? projected(work(id), columns);
+    if (kept) work.take(id, kept, columns === undefined);
+    const outcome = kept ?? projected(work.outcomeOf(id), columns);
     return {
       id,
       outcome,
       key: key === undefined ? undefined : cacheKey(key, columns),
-      cached: cached !== undefined,
+      cached: kept !== undefined,
       bytes: sizeOf(outcome),
     };
   });
-  for (const n of batch.nodes)
-    if (!states.has(n.id) && outcomes.get(n.id)?.kind === "failure") states.set(n.id, "failed");
-  return {
-    id: batch.id,
-    results,
-    cells: cellsOf(batch.nodes, states, outcomes),
-    files: reader.files,
-    remember: reader.remember,
-  };
+  return { id: batch.id, results, cells: work.cells(), files: reader.files, remember: reader.remember };
+}
+
+/** The nodes of a batch while they are worked out: their keys, their outcomes, and how each came about. */
+class BatchEvaluation {
+  readonly #nodes: ReadonlyMap<number, WorkNode>;
+  readonly #outcomes: Map<number, Outcome>;
+  readonly #keys: Map<number, CacheKey | undefined>;
+  readonly #plans = new Map<number, ReadPlan>();
+  readonly #states = new Map<number, CellState>();
+  readonly #shared = new Map<string, Table>();
+  readonly #demanded: ReadonlyMap<number, readonly string[]>;
+
+  constructor(
+    private readonly batch: Batch,
+    private readonly reader: FileReader,
+    private readonly stopped: () => boolean,
+  ) {
+    this.#nodes = new Map(batch.nodes.map((n) => [n.id, n]));
+    this.#outcomes = new Map(batch.given.map((g) => [g.id, g.outcome]));
+    this.#keys = new Map(batch.given.map((g) => [g.id, g.key]));
+    this.#demanded = demandedColumns(batch);
+  }
+
+  isKnown(id: number): boolean {
+    return this.#outcomes.has(id);
+  }
+
+  /** By what a node's result is known; finds the files of those that read some. */
+  keyOf(id: number): CacheKey | undefined {
+    if (this.#keys.has(id)) return this.#keys.get(id);
+    const key = this.#newKey(this.#nodes.get(id)!);
+    this.#keys.set(id, key);
+    return key;
+  }
+
+  #newKey(n: WorkNode): CacheKey | undefined {
+    if (Object.hasOwn(readVersions, n.op)) {
+      try {
+        const plan = this.reader.plan(n.op, n.args);
+        this.#plans.set(n.id, plan);
+        return resultKey(n.op === "study.table" ? "run.table" : n.op, readVersions[n.op]!, plan.keyArgs, []);
+      } catch (e) {
+        this.#outcomes.set(n.id, failureOf(e, n.op));
+        return undefined;
+      }
+    }
+    const inputs = n.inputs.map((i) => this.keyOf(i));
+    const version = operations.get(n.op)?.version ?? 0;
+    return inputs.every((k) => k !== undefined) ? resultKey(n.op, version, n.args, inputs) : undefined;
+  }
+
+  /** Takes a result from the cache. Some columns of it answer one request only: what else needs it needs the whole. */
+  take(id: number, kept: Outcome, whole: boolean): void {
+    if (whole) this.#outcomes.set(id, kept);
+    this.#markCached(this.#nodes.get(id)!);
+  }
+
+  #markCached(n: WorkNode): void {
+    if (this.#states.has(n.id)) return;
+    this.#states.set(n.id, "cache");
+    for (const i of n.inputs) {
+      const input = this.#nodes.get(i);
+      if (input && !this.#outcomes.has(i)) this.#markCached(input);
+    }
+  }
+
+  /** What a node gives. @throws Interrupted when the job is stopped */
+  outcomeOf(id: number): Outcome {
+    const known = this.#outcomes.get(id);
+    if (known) return known;
+    if (this.stopped()) throw new Interrupted();
+    const n = this.#nodes.get(id)!;
+    const plan = this.#plans.get(id);
+    const outcome = plan ? this.#read(n, plan) : this.#carryOut(n);
+    this.#outcomes.set(id, outcome);
+    return outcome;
+  }
+
+  #carryOut(n: WorkNode): Outcome {
+    const inputs = n.inputs.map((i) => this.outcomeOf(i));
+    const outcome = carryOut(n.op, n.args, inputs);
+    const isInherited = outcome.kind === "failure" && inputs.includes(outcome);
+    this.#states.set(n.id, outcome.kind === "failure" ? (isInherited ? "left-out" : "failed") : "done");
+    return outcome;
+  }
+
+  #read(n: WorkNode, plan: ReadPlan): Outcome {
+    const key = this.#keys.get(n.id)!;
+    try {
+      const some = plan.some && this.#demandedOf(key);
+      // Two nodes that read the same file in the same way share what was read.
+      const table = this.#shared.get(key) ?? (some ? plan.some!(some) : plan.read());
+      this.#shared.set(key, table);
+      this.#states.set(n.id, "done");
+      const { conditions, ...plain } = table;
+      return { kind: "table", table: plain, ...(conditions && conditions.length > 0 && { conditions }) };
+    } catch (e) {
+      this.#states.set(n.id, "failed");
+      return failureOf(e, n.op);
+    }
+  }
+
+  /** The columns that all nodes together need which read the same; undefined for all. */
+  #demandedOf(key: CacheKey): string[] | undefined {
+    const same = [...this.#plans.keys()].filter((id) => this.#keys.get(id) === key).map((id) => this.#demanded.get(id));
+    return same.includes(undefined) ? undefined : [...new Set(same.flatMap((names) => names!))];
+  }
+
+  /** What the grid shows of the batch. */
+  cells(): BatchResult["cells"] {
+    for (const { id } of this.batch.nodes)
+      if (!this.#states.has(id) && this.#outcomes.get(id)?.kind === "failure") this.#states.set(id, "failed");
+    return cellsOf(this.batch.nodes, this.#states, this.#outcomes);
+  }
 }
 
 const cacheKey = (key: CacheKey, columns: readonly string[] | undefined): CacheKey =>
@@ -190,20 +229,6 @@ function projected(outcome: Outcome, columns: readonly string[] | undefined): Ou
   if (columns === undefined || outcome.kind !== "table") return outcome;
   const there = columns.filter((c) => outcome.table.columns.some((h) => h.name === c));
   return there.length === columns.length ? { ...outcome, table: pick(outcome.table, there) } : outcome;
-}
-
-function markCached(
-  n: WorkNode,
-  nodes: ReadonlyMap<number, WorkNode>,
-  states: Map<number, CellState>,
-  outcomes: ReadonlyMap<number, Outcome>,
-): void {
-  if (states.has(n.id)) return;
-  states.set(n.id, "cache");
-  for (const i of n.inputs) {
-    const input = nodes.get(i);
-    if (input && !outcomes.has(i)) markCached(input, nodes, states, outcomes);
-  }
 }
 
 function sizeOf(outcome: Outcome): number {

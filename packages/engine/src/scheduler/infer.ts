@@ -14,7 +14,7 @@ import {
 import { operations, readsRun } from "../verbs/registry.js";
 import type { Failure, Outcome } from "../verbs/values.js";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
-import { carryOutField, fieldVersions } from "../verbs/field-verbs.js";
+import { carryOutField, fieldVersions } from "../verbs/field/index.js";
 import { fieldUnits } from "../definition/declared-units.js";
 import type { Catalogue, ColumnHead } from "../definition/catalogue-model.js";
 import { emptyField } from "./empty-field.js";

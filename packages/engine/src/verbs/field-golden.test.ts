@@ -5,7 +5,7 @@ import { sha256 } from "../store/keys.js";
 import { packValue } from "../store/serialize.js";
 import { emptyField } from "../scheduler/empty-field.js";
 import { fieldArgs } from "./field-arguments.js";
-import { carryOutField, fieldVersions, type FieldSource } from "./field-verbs.js";
+import { carryOutField, fieldVersions, type FieldSource } from "./field/index.js";
 import { formulaArgument } from "./arguments.js";
 import { tableValue } from "./arguments.js";
 

@@ -1,7 +1,7 @@
 import { chartOperation } from "./charts/chart.js";
 import { pictureOperation } from "./picture.js";
 import { fitVerbs } from "./fit-verbs.js";
-import { fieldVersions } from "./field-verbs.js";
+import { fieldVersions } from "./field/index.js";
 import type { Operation } from "./operation.js";
 import { checkOperation, quantityVerbs } from "./quantity-verbs.js";
 import { againstVerbs, lawVerbs } from "./reference-verbs.js";

@@ -1,0 +1,72 @@
+import { blockSummaries, type FieldAtTime } from "@oxtrum/core/sampling";
+import { makeTable, numberColumn, textColumn, type Table, type UnitSymbol } from "@oxtrum/core/tables";
+import type { FieldOperation } from "./field-operation.js";
+
+/** The times of a field. */
+export const times: FieldOperation = {
+  name: "field.times",
+  version: 3,
+  steps: () => [],
+  run: (_, { axis, unit, steps }) =>
+    makeTable(
+      [
+        numberColumn(
+          axis,
+          unit,
+          steps.map((s, k) => s ?? k),
+        ),
+      ],
+      { axis },
+    ),
+};
+
+/** A row a block or patch: how many cells it has, and the length, area and volume of those of each kind. */
+function blocksTable(f: FieldAtTime, patches: boolean): Table {
+  const power = (n: number): UnitSymbol => (f.lengthUnit === null || n === 1 ? f.lengthUnit : `${f.lengthUnit}^${n}`);
+  const all = blockSummaries(f.blocks).filter((b) => !patches || b.dimension === 2);
+  const sizes = all.map((b) => b.sizes());
+  return makeTable([
+    textColumn(
+      "block",
+      all.map((b) => b.name),
+    ),
+    numberColumn(
+      "dimension",
+      "1",
+      all.map((b) => b.dimension),
+    ),
+    numberColumn(
+      "cells",
+      "1",
+      all.map((b) => b.cells),
+    ),
+    numberColumn(
+      "points",
+      "1",
+      all.map((b) => b.points),
+    ),
+    numberColumn(
+      "length",
+      power(1),
+      sizes.map((s) => s.length),
+    ),
+    numberColumn(
+      "area",
+      power(2),
+      sizes.map((s) => s.area),
+    ),
+    numberColumn(
+      "volume",
+      power(3),
+      sizes.map((s) => s.volume),
+    ),
+  ]);
+}
+
+/** The blocks of a field's mesh, or its patches alone. */
+export const blocks: FieldOperation = {
+  name: "field.blocks",
+  version: 4,
+  steps: () => [0],
+  run: (a, source) => source.withStep(0, [], (f) => blocksTable(f, a.patches === true)),
+};

@@ -1,4 +1,5 @@
-import { useMemo, useState, type ReactElement } from "react";
+import { useEffect, useMemo, useState, type ReactElement } from "react";
+import { useLocation } from "react-router";
 import { errorText, useGuideQuery } from "../api/api";
 import { Loading, Trouble } from "../frame/Empty";
 
@@ -49,6 +50,12 @@ export function GuidePage(): ReactElement {
       }))
       .filter((c) => c.entries.length > 0);
   }, [data, wanted]);
+  // A link to a name arrives before the text that it leads to.
+  const { hash } = useLocation();
+  const isThere = data !== undefined;
+  useEffect(() => {
+    if (isThere && hash !== "") document.getElementById(decodeURIComponent(hash.slice(1)))?.scrollIntoView();
+  }, [isThere, hash]);
   if (error) return <Trouble text={errorText(error)} />;
   if (!data) return <Loading what="Opening the guide" />;
   return (

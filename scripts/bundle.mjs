@@ -1,6 +1,7 @@
 // Puts the command, the job and their threads into a few files each: loading hundreds of modules takes longer than most
 // jobs on kept results. What is bundled is only used while it is what was compiled last; see engine/src/bundled.ts.
-import { statSync, writeFileSync } from "node:fs";
+import { spawnSync } from "node:child_process";
+import { rmSync, statSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { rolldown } from "rolldown";
 import { root } from "./ensure.mjs";
@@ -34,6 +35,7 @@ const places = {
   },
 };
 
+rmSync(target, { recursive: true, force: true });
 const bundle = await rolldown({
   input: Object.fromEntries(Object.entries(entries).map(([name, file]) => [name, path.join(packages, file)])),
   platform: "node",
@@ -42,6 +44,12 @@ const bundle = await rolldown({
   logLevel: "silent",
 });
 await bundle.write({ dir: target, format: "esm", entryFileNames: "[name].js", chunkFileNames: "[name]-[hash].js" });
+// The compiler's code, with the functions that a check needs.
+const code = spawnSync(process.execPath, ["scripts/compiler-code.mjs", path.join(target, "typescript.code")], {
+  cwd: root,
+  stdio: "inherit",
+});
+if (code.status !== 0) process.exit(code.status ?? 1);
 const stamp = (name) => statSync(path.join(packages, name, "dist/.tsbuildinfo")).mtimeMs;
 writeFileSync(
   path.join(target, "built.json"),

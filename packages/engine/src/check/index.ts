@@ -3,6 +3,8 @@
  * hovers, the guide, and scripts as JavaScript come out. The compiler is loaded here and nowhere else, and only when
  * no kept check fits (`kept-checks.ts`). May import verbs (for declarations) and definition.
  */
+// First: all others find the compiler loaded.
+import "./compiler.js";
 import { ScriptChecker } from "./service.js";
 
 export { ScriptChecker, type Completion } from "./service.js";

@@ -1,0 +1,119 @@
+import { describe, expect, it } from "@jest/globals";
+import { chartNumbers, seriesKind, type ChartDescription } from "@oxtrum/core/charts";
+import { drawSvg } from "@oxtrum/core/exports";
+import { convertColumns, makeTable, numberColumn, pick, textColumn, type Table } from "@oxtrum/core/tables";
+import { packValue } from "../../store/serialize.js";
+import { carryOut } from "../../scheduler/evaluate.js";
+import type { Outcome } from "../values.js";
+import { layerKindOf, layerKinds } from "./kinds/index.js";
+import { namedColumns } from "./layer-kind.js";
+
+/** What each kind is asked for, of one table. */
+const asked: Readonly<Record<string, Readonly<Record<string, unknown>>>> = {
+  lines: { x: "time", y: ["T", "T2"], right: "p" },
+  points: { x: "time", y: "T", color: "state", marker: "state" },
+  both: { x: "time", y: "T", name: "hall" },
+  steps: { x: "time", y: "T" },
+  bars: { x: "state", y: "T", stacked: true },
+  band: { y: "T", show: ["mean", "min", "max"] },
+  errors: { x: "time", y: "T", low: "T.min", high: "T.max" },
+  box: { x: "state", y: "T" },
+  histogram: { x: "T", count: 4 },
+  heat: { x: "time", y: "state", z: "T" },
+  parity: { x: "T", y: "T2", within: { value: 1, unit: "K" } },
+  residuals: { x: "time", y: "r" },
+};
+
+const n = 12;
+const column = (name: string, unit: string, f: (i: number) => number): ReturnType<typeof numberColumn> =>
+  numberColumn(
+    name,
+    unit,
+    Float64Array.from({ length: n }, (_, i) => f(i)),
+  );
+const table = makeTable(
+  [
+    column("time", "s", (i) => 60 * i),
+    column("T", "K", (i) => 280 + Math.sin(i)),
+    column("T2", "K", (i) => 280.5 + Math.sin(i)),
+    column("T.mean", "K", (i) => 280 + Math.sin(i)),
+    column("T.min", "K", (i) => 279 + Math.sin(i)),
+    column("T.max", "K", (i) => 281 + Math.sin(i)),
+    column("p", "Pa", (i) => 1e5 + i),
+    column("r", "1", (i) => 10 ** -i),
+    textColumn(
+      "state",
+      Array.from({ length: n }, (_, i) => `s${i}`),
+    ),
+  ],
+  { axis: "time" },
+);
+
+function chartOf(kind: string, of: Table, more: object = {}): Outcome {
+  const layers = [{ kind, count: 1, source: { from: "table" }, options: { ...asked[kind], ...more } }];
+  return carryOut("chart", { layers, options: { title: kind } }, [{ kind: "table", table: of }]);
+}
+
+const described = (o: Outcome): ChartDescription => {
+  if (o.kind === "chart") return o.chart;
+  throw new Error(o.kind === "failure" ? o.reason : o.kind);
+};
+
+/** The numbers of a chart in one order, with words where axes have words. */
+const numbersOf = (c: ChartDescription): readonly (readonly (string | number)[])[] =>
+  chartNumbers(c).columns.map((x) => [...x.values]);
+
+describe("every kind of chart", () => {
+  it("is asked for here", () => {
+    expect(Object.keys(asked)).toEqual(layerKinds.map((k) => k.name));
+  });
+  it.each(Object.keys(asked))("%s makes series of kinds that can be drawn, and draws", (kind) => {
+    const c = described(chartOf(kind, table));
+    expect(c.series.length + (c.heat ? 1 : 0)).toBeGreaterThan(0);
+    for (const s of c.series) {
+      expect(seriesKind(s).kind).toBe(s.kind);
+      expect([s.x.length, s.kind === "box" ? s.boxes!.length : s.x.length]).toEqual([s.y.length, s.y.length]);
+    }
+    const draw = (): string => Buffer.from(drawSvg(c, { width: 400, height: 300 })).toString("utf8");
+    const svg = draw();
+    expect(svg).toContain(kind);
+    expect(svg).not.toContain("No values");
+    expect(draw()).toBe(svg);
+  });
+  it.each(Object.keys(asked))("%s needs no other columns than its options name", (kind) => {
+    const names = namedColumns(layerKindOf(kind), asked[kind]!);
+    if (names === undefined) return;
+    const tellers = ["color", "dash", "marker"].flatMap((o) => (asked[kind]![o] as string | undefined) ?? []);
+    const fewer = pick(table, [...new Set([...names, ...tellers])]);
+    expect(packValue(described(chartOf(kind, fewer)))).toEqual(packValue(described(chartOf(kind, table))));
+  });
+  it.each(Object.keys(asked))("%s shows the same of a table in other units, in these units", (kind) => {
+    const other = convertColumns(
+      convertColumns(table, ["T", "T2", "T.mean", "T.min", "T.max"], "degC"),
+      ["time"],
+      "min",
+    );
+    const [a, b] = [described(chartOf(kind, table)), described(chartOf(kind, other))];
+    const back: Readonly<Record<string, (v: number) => number>> = {
+      degC: (v) => v + 273.15,
+      min: (v) => 60 * v,
+    };
+    const toFirst = (unit: string | null, v: number): number => (back[unit ?? ""] ?? ((x: number) => x))(v);
+    expect(b.series.length).toBe(a.series.length);
+    a.series.forEach((s, k) => {
+      const o = b.series[k]!;
+      const unitOf = (c: ChartDescription, side: string | undefined): string | null =>
+        side === "right" ? (c.right?.unit ?? null) : c.y.unit;
+      for (let i = 0; i < s.x.length; i++) {
+        expect(toFirst(b.x.unit, o.x[i]!)).toBeCloseTo(s.x[i]!, 6);
+        expect(toFirst(unitOf(b, o.axis), o.y[i]!)).toBeCloseTo(s.y[i]!, 6);
+      }
+    });
+    expect(numbersOf(b).length).toBe(numbersOf(a).length);
+  });
+  it.each(Object.keys(asked))("%s says which column is not there", (kind) => {
+    const first = ["z", "error", "low", "y", "x"].find((o) => typeof asked[kind]![o] === "string")!;
+    const wrong = chartOf(kind, table, { [first]: "nowhere" });
+    expect(wrong).toMatchObject({ kind: "failure", reason: expect.stringMatching(/no column "nowhere/) });
+  });
+});

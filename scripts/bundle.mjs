@@ -1,13 +1,23 @@
 // Puts the command, the job and their threads into a few files each: loading hundreds of modules takes longer than most
 // jobs on kept results. What is bundled is only used while it is what was compiled last; see engine/src/bundled.ts.
 import { spawnSync } from "node:child_process";
-import { rmSync, statSync, writeFileSync } from "node:fs";
+import { createHash } from "node:crypto";
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { rolldown } from "rolldown";
 import { root } from "./ensure.mjs";
 
 const packages = path.join(root, "packages");
-const target = path.join(packages, "engine/bundle");
+const home = path.join(packages, "engine/bundle");
+const stamps = Object.fromEntries(
+  ["core", "engine", "cli"].map((n) => [n, statSync(path.join(packages, n, "dist/.tsbuildinfo")).mtimeMs]),
+);
+const told = path.join(home, "built.json");
+const before = existsSync(told) ? JSON.parse(readFileSync(told, "utf8")) : undefined;
+if (JSON.stringify(before?.of) === JSON.stringify(stamps)) process.exit(0);
+// A folder of its own: programs that run from an older one still load parts of it.
+const folder = createHash("sha256").update(JSON.stringify(stamps)).digest("hex").slice(0, 12);
+const target = path.join(home, folder);
 const entries = {
   process: "cli/dist/process.js",
   job: "engine/dist/job/main.js",
@@ -35,7 +45,6 @@ const places = {
   },
 };
 
-rmSync(target, { recursive: true, force: true });
 const bundle = await rolldown({
   input: Object.fromEntries(Object.entries(entries).map(([name, file]) => [name, path.join(packages, file)])),
   platform: "node",
@@ -45,13 +54,13 @@ const bundle = await rolldown({
 });
 await bundle.write({ dir: target, format: "esm", entryFileNames: "[name].js", chunkFileNames: "[name]-[hash].js" });
 // The compiler's code, with the functions that a check needs.
-const code = spawnSync(process.execPath, ["scripts/compiler-code.mjs", path.join(target, "typescript.code")], {
+const code = spawnSync(process.execPath, ["scripts/compiler-code.mjs", path.join(home, folder, "typescript.code")], {
   cwd: root,
   stdio: "inherit",
 });
 if (code.status !== 0) process.exit(code.status ?? 1);
-const stamp = (name) => statSync(path.join(packages, name, "dist/.tsbuildinfo")).mtimeMs;
-writeFileSync(
-  path.join(target, "built.json"),
-  JSON.stringify(Object.fromEntries(["core", "engine", "cli"].map((n) => [n, stamp(n)]))),
-);
+writeFileSync(`${told}.new`, JSON.stringify({ folder, of: stamps }));
+renameSync(`${told}.new`, told);
+for (const old of readdirSync(home))
+  if (![folder, before?.folder, "built.json"].includes(old))
+    rmSync(path.join(home, old), { recursive: true, force: true });

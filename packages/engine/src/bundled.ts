@@ -3,16 +3,19 @@ import fs from "node:fs";
 /**
  * A program in few files, if what is bundled is what was compiled last; undefined where it is not, or there is none.
  *
- * @param name of the program: `process`, `job`
+ * @param name of the file: `process.js`, `job.js`, `typescript.code`
  */
 export function bundled(name: string): URL | undefined {
-  const folder = new URL("../bundle/", import.meta.url);
+  const home = new URL("../bundle/", import.meta.url);
   try {
-    const built = JSON.parse(fs.readFileSync(new URL("built.json", folder), "utf8")) as Record<string, number>;
-    const isSame = Object.entries(built).every(
+    const built = JSON.parse(fs.readFileSync(new URL("built.json", home), "utf8")) as {
+      readonly folder: string;
+      readonly of: Readonly<Record<string, number>>;
+    };
+    const isSame = Object.entries(built.of).every(
       ([part, time]) => fs.statSync(new URL(`../../${part}/dist/.tsbuildinfo`, import.meta.url)).mtimeMs === time,
     );
-    return isSame ? new URL(`${name}.js`, folder) : undefined;
+    return isSame ? new URL(`${built.folder}/${name}`, home) : undefined;
   } catch {
     return undefined;
   }

@@ -26,6 +26,8 @@ export {
   type SiteKind,
 } from "./sites/index.js";
 export { axis, bounds, count, place, places, range } from "./sites/site-kind.js";
+export { lineShape } from "./sites/line.js";
+export { pathShape } from "./sites/path.js";
 export type { Axis, Box, Place } from "./places.js";
 export type { DistanceAxis } from "./order-along.js";
 export { directionsIn, viewOf, viewPart, type ViewOptions } from "./view.js";

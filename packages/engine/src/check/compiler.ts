@@ -2,6 +2,7 @@ import fs from "node:fs";
 import Module, { createRequire } from "node:module";
 import path from "node:path";
 import vm from "node:vm";
+import { bundled } from "../bundled.js";
 
 /**
  * The compiler is nine megabytes of text, which take a third of a second to compile before anything is checked. What
@@ -9,23 +10,17 @@ import vm from "node:vm";
  * there, or of another Node or another compiler, the compiler is loaded as any package is.
  */
 const require = createRequire(import.meta.url);
-const keptCode = new URL("../../bundle/typescript.code", import.meta.url);
 
-/** Loads the compiler. @returns its script where it was loaded from its text, for whoever keeps its code */
-export function loadCompiler(): vm.Script | undefined {
+/** Loads the compiler from the code that is kept, where there is some. */
+function loadCompiler(): void {
   const file = require.resolve("typescript");
-  if (require.cache[file]) return undefined;
-  let cachedData: Buffer | undefined;
-  try {
-    cachedData = fs.readFileSync(keptCode);
-  } catch {
-    return undefined;
-  }
-  return compile(file, cachedData);
+  if (require.cache[file]) return;
+  const code = bundled("typescript.code");
+  if (code) compile(file, fs.readFileSync(code));
 }
 
 /** Runs the compiler's text as a module under its own name, with code that was kept of it, if that fits. */
-export function compile(file: string, cachedData: Buffer | undefined): vm.Script | undefined {
+export function compile(file: string, cachedData: Buffer | undefined): vm.Script {
   const script = new vm.Script(Module.wrap(fs.readFileSync(file, "utf8")), {
     filename: file,
     ...(cachedData && { cachedData }),

@@ -1,10 +1,9 @@
 import fs from "node:fs";
 import { fileURLToPath } from "node:url";
 import { layerKinds } from "../verbs/charts/kinds/index.js";
-import { declarationOf } from "../verbs/charts/layer-kind.js";
-import { emitDeclaration } from "../verbs/emit/emit-word.js";
+import { layerSignatures } from "../verbs/charts/layer-kind.js";
 import { emitWords } from "../verbs/emit/index.js";
-import { declarationsOf } from "../verbs/parameters/declaration.js";
+import { interfaceOf, signatureOf } from "../verbs/parameters/declaration.js";
 import { returnsOf } from "../verbs/parameters/table-verb.js";
 import { siteWords } from "../verbs/sites/index.js";
 import { tableVerbs } from "../verbs/table/index.js";
@@ -23,14 +22,20 @@ let declarations: string | undefined;
 export const libraryDeclarations = (): string =>
   (declarations ??= [
     fs.readFileSync(libraryFile, "utf8"),
-    declarationsOf(
+    interfaceOf(
       "Table<C = Columns>",
-      tableVerbs.map((v) => [v.definition, returnsOf(v)]),
+      tableVerbs.map((v) => [v.definition, signatureOf(v.definition, returnsOf(v))]),
     ),
-    `declare module "oxtrum" {\n  interface Charts {\n${layerKinds.map(declarationOf).join("")}  }\n}\n`,
-    `declare module "oxtrum" {\n  interface Outputs {\n${emitWords.map(emitDeclaration).join("")}  }\n}\n`,
-    declarationsOf(
+    interfaceOf(
       "Sites",
-      siteWords.map((w) => [w, w.returns ?? "Site"]),
+      siteWords.map((w) => [w, signatureOf(w, w.returns ?? "Site")]),
+    ),
+    interfaceOf(
+      "Charts",
+      layerKinds.map((k) => [k, ...layerSignatures(k)]),
+    ),
+    interfaceOf(
+      "Outputs",
+      emitWords.map((w) => [w, w.name + w.signature]),
     ),
   ].join("\n"));

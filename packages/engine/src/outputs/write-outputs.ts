@@ -40,8 +40,14 @@ export async function makeOutput(
   });
   const kind = outputKindOf(e.kind);
   if (!kind) return failed(`there is no output of kind "${e.kind}"`);
-  if (!kind.needsNoValue && (!value || value.kind === "failure"))
-    return failed(value?.kind === "failure" ? value.reason : "not worked out");
+  if (kind.of !== undefined && value?.kind !== kind.of)
+    return failed(
+      value?.kind === "failure"
+        ? value.reason
+        : value
+          ? `a ${kind.of} is needed, not a ${value.kind}`
+          : "not worked out",
+    );
   const found = value as Value;
   const asked: Asked = { name: e.name, options: e.options, line: base.line, value: found };
   const { left, notTried } = leftOf(found);

@@ -1,23 +1,5 @@
-import { layerKindOf } from "../verbs/charts/kinds/index.js";
-import { namedColumns } from "../verbs/charts/layer-kind.js";
+import { operations } from "../verbs/registry.js";
 import type { Graph } from "./graph.js";
-
-interface Layer {
-  readonly kind: string;
-  readonly count: number;
-  readonly source: { readonly from: "runs" | "table" };
-  readonly options: { readonly [name: string]: string | string[] | undefined };
-}
-
-/** Options of a layer that tell rows of a table apart: of runs they name parameters. */
-const tellers = ["color", "dash", "marker"];
-
-/** The columns that a layer reads, where its options name them all. */
-function layerColumns({ kind, source, options }: Layer): string[] | undefined {
-  const named = namedColumns(layerKindOf(kind), options);
-  if (named === undefined || source.from === "runs") return named;
-  return [...named, ...tellers.flatMap((o) => (typeof options[o] === "string" ? [options[o]] : []))];
-}
 
 /**
  * Which columns of a run's table are needed by those who bring runs together, where they all say so by name: the
@@ -44,21 +26,15 @@ export function neededColumns(graph: Graph, wanted: readonly number[]): Map<numb
     const n = graph.nodes[id]!;
     if (n.run !== undefined) continue;
     stack.push(...n.inputs);
-    if (n.op === "chart") {
-      let at = 0;
-      const { panels } = (n.args as { options: { panels?: string } }).options;
-      for (const l of (n.args as { layers: Layer[] }).layers) {
-        const names = panels === undefined ? layerColumns(l) : undefined;
-        for (const i of n.inputs.slice(at, (at += l.count)))
-          if (names) some(i, names);
-          else whole(i);
-      }
-    } else if (n.op === "runs.across") {
-      const a = n.args as { on?: string; columns?: string[] };
-      for (const i of n.inputs)
-        if (a.on !== undefined && a.columns) some(i, [a.on, ...a.columns]);
-        else whole(i);
-    } else n.inputs.forEach(whole);
+    const operation = operations.get(n.op);
+    // Arguments that do not fit are told when they are used.
+    const args = operation?.needsOfRuns && operation.args.safeParse(n.args);
+    const needs = args?.success ? operation!.needsOfRuns!(args.data) : undefined;
+    n.inputs.forEach((i, k) => {
+      const names = needs?.(k);
+      if (names) some(i, names);
+      else whole(i);
+    });
   }
   const named = new Map<number, readonly string[]>();
   for (const [id, names] of out) if (names) named.set(id, [...names].sort());

@@ -89,6 +89,18 @@ describe("chains of verbs", () => {
       { numRuns: 400 },
     );
   });
+  it("say what they need of whatever they are given, before it is checked", () => {
+    const verbs = [...operations.values()].filter((o) => o.needs);
+    fc.assert(
+      fc.property(fc.constantFrom(...verbs), fc.array(fc.anything(), { maxLength: 8 }), (o, given) => {
+        const names = Object.keys((o.args as unknown as { shape: object }).shape);
+        const args = Object.fromEntries(names.map((n, k) => [n, given[k]]));
+        const needs = o.needs!(args, ["T"]);
+        expect(needs === undefined || needs.every((n) => typeof n === "string")).toBe(true);
+      }),
+      { numRuns: 2000 },
+    );
+  });
   it("need no more columns than they say", () => {
     fc.assert(
       fc.property(chain, (chosen) => {

@@ -20,6 +20,11 @@ export interface Operation<A = unknown> {
    * undefined when it may need any.
    */
   needs?(args: A, wanted: readonly string[] | undefined): readonly string[] | undefined;
+  /**
+   * Of an operation that brings runs together: the columns that it needs of its inputs, one by one, where its arguments
+   * name them all.
+   */
+  needsOfRuns?(args: A): (input: number) => readonly string[] | undefined;
 }
 
 /** Declares an operation; its arguments are checked before it runs. */

@@ -334,6 +334,10 @@ export const runVerbs: readonly Operation[] = [
       confidence: z.number().min(0.01).max(0.9999).optional(),
       governing: z.boolean().optional(),
     }),
+    needsOfRuns: (a) => {
+      const names = a.on !== undefined && a.columns ? [a.on, ...a.columns] : undefined;
+      return () => names;
+    },
     run: (a, inputs) => {
       const p = rising(agreeing(present(a, inputs), bandColumns(a, inputs)), a.on);
       const step = a.axis !== undefined && typeof a.axis === "object" ? a.axis.step : undefined;

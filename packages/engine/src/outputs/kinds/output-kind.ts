@@ -38,8 +38,8 @@ export type Told = Pick<OutputRecord, "notes"> & Partial<Pick<OutputRecord, "row
 /** A kind of output: its files, what is told of it, how it is shown and compared. */
 export interface OutputKind<V = Value> {
   readonly kind: string;
-  /** Made of its options alone. */
-  readonly needsNoValue?: true;
+  /** The kind of value that it is made of; none for what is made of its options alone. */
+  readonly of?: Value["kind"];
   /** Needs charts that are drawn before it. */
   needsCharts?(options: Options): boolean;
 
@@ -62,7 +62,7 @@ export interface OutputKind<V = Value> {
 /** Declares a kind of output that is made of one kind of value. */
 export const outputKind = <K extends Value["kind"]>(
   of: K,
-  definition: OutputKind<Extract<Value, { readonly kind: K }>> & { readonly kind: string },
+  definition: Omit<OutputKind<Extract<Value, { readonly kind: K }>>, "of">,
 ): OutputKind => ({ ...definition, of }) as unknown as OutputKind;
 
 /** A number with its unit, or why there is none. */

@@ -8,7 +8,6 @@ const textOf = ({ options }: { readonly options: Readonly<Record<string, unknown
 /** A note in words. */
 export const text: OutputKind<undefined> = {
   kind: "text",
-  needsNoValue: true,
   files: (asked, names) => [{ file: `${names.path(asked.name)}.txt`, content: `${textOf(asked)}\n` }],
   told: (asked) => ({ summary: textOf(asked).slice(0, 500), notes: [] }),
   digest: (asked) => sha256(textOf(asked)),

@@ -12,6 +12,7 @@ import { distinct, knownParameter, sayParameter, splitTable, tellers, type Membe
 import { drawnColumns, xOf } from "./series.js";
 import { extremeNotes } from "./extreme-notes.js";
 import { layerKindOf } from "./kinds/index.js";
+import { namedColumns } from "./layer-kind.js";
 import type { LayerOptions } from "./layer-options.js";
 
 interface FilledLayer {
@@ -26,6 +27,15 @@ export const chartOperation: Operation = operation({
   version: 5,
   args: chartArgs,
   takesFailures: true,
+  needsOfRuns: ({ layers, options }) => {
+    const names = layers.flatMap((l) => {
+      const own = options.panels === undefined ? namedColumns(layerKindOf(l.kind), l.options) : undefined;
+      // Of runs, what tells them apart are parameters; of rows of a table, its columns.
+      const all = own && l.source.from === "table" ? [...own, ...tellers(l.options, undefined)] : own;
+      return Array<readonly string[] | undefined>(l.count).fill(all);
+    });
+    return (input) => names[input];
+  },
   run: (a, inputs) => {
     const left: LeftOut[] = [];
     const runs = new Set<string>();

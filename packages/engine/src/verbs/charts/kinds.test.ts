@@ -7,6 +7,7 @@ import { carryOut } from "../../scheduler/evaluate.js";
 import type { Outcome } from "../values.js";
 import { layerKindOf, layerKinds } from "./kinds/index.js";
 import { namedColumns } from "./layer-kind.js";
+import type { LayerOptions } from "./layer-options.js";
 
 /** What each kind is asked for, of one table. */
 const asked: Readonly<Record<string, Readonly<Record<string, unknown>>>> = {
@@ -81,7 +82,7 @@ describe("every kind of chart", () => {
     expect(draw()).toBe(svg);
   });
   it.each(Object.keys(asked))("%s needs no other columns than its options name", (kind) => {
-    const names = namedColumns(layerKindOf(kind), asked[kind]!);
+    const names = namedColumns(layerKindOf(kind), asked[kind]! as LayerOptions);
     if (names === undefined) return;
     const tellers = ["color", "dash", "marker"].flatMap((o) => (asked[kind]![o] as string | undefined) ?? []);
     const fewer = pick(table, [...new Set([...names, ...tellers])]);

@@ -1,7 +1,8 @@
 import type { z } from "zod";
 import type { HeatCells, Series } from "@oxtrum/core/charts";
+import type { Documented } from "../parameters/declaration.js";
 import type { AxesFrame } from "./axes-frame.js";
-import type { LayerOptions } from "./layer-options.js";
+import { many, type LayerOptions } from "./layer-options.js";
 import type { Member } from "./members.js";
 
 /** What a layer adds to a chart. */
@@ -14,10 +15,7 @@ export interface Layer {
 
 type OwnOptions<S extends z.ZodRawShape> = { readonly [K in keyof S]: z.infer<S[K]> };
 
-interface Definition<S extends z.ZodRawShape> {
-  readonly name: string;
-  readonly doc: string;
-  readonly examples: readonly string[];
+interface Definition<S extends z.ZodRawShape> extends Documented {
   readonly takes: "runs and tables" | "tables";
   /** The type of its options in the declarations; `{by}` stands for the names that tell members apart. */
   readonly options: string;
@@ -45,20 +43,18 @@ export function layerKind<S extends z.ZodRawShape = Record<never, never>>(d: Def
   return { named: ["x", "y"], ...d } as unknown as LayerKind;
 }
 
-const many = (x: unknown): string[] => (x === undefined ? [] : Array.isArray(x) ? (x as string[]) : [x as string]);
-
 /** The columns that a layer reads, where its options name them all. */
-export function namedColumns(kind: LayerKind, options: Readonly<Record<string, unknown>>): string[] | undefined {
-  if (!kind.named?.every((n) => options[n] !== undefined)) return undefined;
-  return ["x", "y", "right", ...(kind.columns ?? [])].flatMap((o) => many(options[o]));
+export function namedColumns(kind: LayerKind, options: LayerOptions): string[] | undefined {
+  const given = options as Readonly<Record<string, string | readonly string[] | undefined>>;
+  if (!kind.named?.every((n) => given[n] !== undefined)) return undefined;
+  return ["x", "y", "right", ...(kind.columns ?? [])].flatMap((o) => many(given[o]));
 }
 
 /** A kind as it is declared: once for tables, and once for runs where it takes them. */
-export function declarationOf(kind: LayerKind): string {
-  const doc = `    /** ${[kind.doc, ...kind.examples.map((e) => `@example ${e}`)].join(" ")} */\n`;
+export function layerSignatures(kind: LayerKind): string[] {
   const options = (by: string): string =>
     `options${kind.needsOptions ? "" : "?"}: ${kind.options.replaceAll("{by}", by)}`;
-  const runs = `    ${kind.name}<C, S extends StudyShape>(data: RunMap<Table<C>, S>, ${options('Name<S["choices"]>')}): Chart;\n`;
-  const table = `    ${kind.name}<C>(data: Table<C>, ${options("Name<C>")}): Chart;\n`;
-  return doc + (kind.takes === "tables" ? table : runs + table);
+  const runs = `${kind.name}<C, S extends StudyShape>(data: RunMap<Table<C>, S>, ${options('Name<S["choices"]>')}): Chart`;
+  const table = `${kind.name}<C>(data: Table<C>, ${options("Name<C>")}): Chart`;
+  return kind.takes === "tables" ? [table] : [runs, table];
 }

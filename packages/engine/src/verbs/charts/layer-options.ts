@@ -16,4 +16,8 @@ export const layerShape = {
   faint: z.boolean().optional(),
   extremes: z.enum(["min", "max", "both"]).optional(),
 };
+/** The names of an option that takes one or several. */
+export const many = (x: string | readonly string[] | undefined): readonly string[] =>
+  x === undefined ? [] : typeof x === "string" ? [x] : x;
+
 export type LayerOptions = z.infer<z.ZodObject<typeof layerShape>>;

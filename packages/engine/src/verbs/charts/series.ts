@@ -2,10 +2,8 @@ import type { Series } from "@oxtrum/core/charts";
 import type { Column, Table } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import type { AxesFrame } from "./axes-frame.js";
-import type { LayerOptions } from "./layer-options.js";
+import { many, type LayerOptions } from "./layer-options.js";
 import { colorsBy, distinct, knownParameter, sayParameter, type Member } from "./members.js";
-
-export const many = (x: string | string[] | undefined): string[] => (x === undefined ? [] : Array.isArray(x) ? x : [x]);
 
 /** The columns that a layer draws: as asked for, or the first numbers beside the axis. */
 export function drawnColumns(

@@ -1,12 +1,15 @@
 import type { Parameter, Parameters } from "./parameter.js";
 
-/** What the library's declarations say of a verb or a site. */
-export interface Declared {
+/** What completions and the Guide say of a name. */
+export interface Documented {
   readonly name: string;
-  /** What it does, as completions and the Guide show it. */
   readonly doc: string;
   /** Calls that the tests run. */
   readonly examples: readonly string[];
+}
+
+/** What the library's declarations say of a verb or a site. */
+export interface Declared extends Documented {
   readonly parameters: Parameters;
   readonly returns?: string;
   /** Type variables besides those of parameters. */
@@ -56,7 +59,7 @@ function genericsOf(d: Declared): string {
   return all.length > 0 ? `<${all.join(", ")}>` : "";
 }
 
-/** A call as it is declared: `name<N extends string>(name: N, options?: { unit?: string }): Table<C>;` */
+/** A call as it is declared: `name<N extends string>(name: N, options?: { unit?: string }): Table<C>` */
 export function signatureOf(d: Declared, returns: string): string {
   const given = Object.entries(d.parameters).flatMap(([name, p]): string[] => {
     const { place, called = name, isOptional } = p.setting;
@@ -65,14 +68,17 @@ export function signatureOf(d: Declared, returns: string): string {
     if (place === "rest") return [`...${called}: ${p.definition.kind === "tables" ? type : `(${type} | ${type}[])[]`}`];
     return [`${called}${isOptional ? "?" : ""}: ${type}`];
   });
-  return `${d.name}${genericsOf(d)}(${[...given, ...optionsOf(d)].join(", ")}): ${returns};`;
+  return `${d.name}${genericsOf(d)}(${[...given, ...optionsOf(d)].join(", ")}): ${returns}`;
 }
 
-/** Members of an interface of the library, with their doc comments. */
-export function declarationsOf(name: string, members: readonly (readonly [Declared, returns: string])[]): string {
-  const written = members.map(([d, returns]) => {
+/** An interface of the library, or more of one: members with their doc comments and their signatures. */
+export function interfaceOf(
+  name: string,
+  members: readonly (readonly [Documented, ...signatures: readonly string[]])[],
+): string {
+  const written = members.map(([d, ...signatures]) => {
     const doc = [d.doc, ...d.examples.map((e) => `@example ${e}`)].join(" ");
-    return `    /** ${doc} */\n    ${signatureOf(d, returns)}\n`;
+    return `    /** ${doc} */\n${signatures.map((s) => `    ${s};\n`).join("")}`;
   });
   return `declare module "oxtrum" {\n  interface ${name} {\n${written.join("")}  }\n}\n`;
 }

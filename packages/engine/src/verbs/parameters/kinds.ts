@@ -28,30 +28,33 @@ import {
   type Bound,
 } from "../arguments.js";
 import { Mistake } from "../values.js";
+import type { ParameterKind } from "./form.js";
 import { Parameter, type Scope } from "./parameter.js";
 
 const none = (): readonly string[] => [];
 const given = <T>(name: string, s: Scope): T => s.args[name] as T;
 
-function plain<T>(
+/** A parameter that is taken as it is given; see {@link ParameterKind} for how it is handed over. */
+export function plain<T>(
   schema: z.ZodType<T>,
   type: string,
-  columns: (value: T | undefined) => readonly string[] = none,
-  kind: "plain" | "list" = "plain",
+  columns: (value: unknown) => readonly string[] = none,
+  kind: ParameterKind = "plain",
 ): Parameter<T> {
   return new Parameter<T>({
     kind,
     shape: (name) => ({ [name]: schema }),
     type,
     resolve: given,
-    columns: (name, args) => columns(args[name] as T | undefined),
+    columns: (name, args) => columns(args[name]),
   });
 }
 
 type ColumnKind = "number" | "any";
 const nameType = (kind: ColumnKind, of = "C"): string => (kind === "number" ? `NumberName<${of}>` : `Name<${of}>`);
-const listed = (v: string | readonly string[] | undefined): readonly string[] =>
-  v === undefined ? [] : typeof v === "string" ? [v] : v;
+/** Names among what a script gives, before it has been checked. */
+const listed = (v: unknown): readonly string[] =>
+  (Array.isArray(v) ? (v as unknown[]) : [v]).filter((n): n is string => typeof n === "string");
 
 /** The name of a column. */
 export const column = (kind: ColumnKind = "number"): Parameter<string> => plain(z.string(), nameType(kind), listed);
@@ -95,7 +98,7 @@ type WeightsArg = "axis" | "none" | { by: string };
 /** How values count in a mean. */
 export const weights = (): Parameter<WeightsArg> =>
   plain<WeightsArg>(z.union([z.enum(["axis", "none"]), z.strictObject({ by: z.string() })]), "Weights<C>", (v) =>
-    typeof v === "object" ? [v.by] : [],
+    listed((v as { by?: unknown } | null | undefined)?.by),
   );
 
 /** In what unit a bare number is meant, and into what unit an amount is brought. */

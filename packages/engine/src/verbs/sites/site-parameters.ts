@@ -3,6 +3,8 @@ import {
   axis,
   bounds as boundsShape,
   count as countShape,
+  lineShape,
+  pathShape,
   place as placeShape,
   places as placesShape,
   type Box,
@@ -10,19 +12,14 @@ import {
 } from "@oxtrum/core/sampling";
 import { dictionary } from "../../dictionary.js";
 import { boundArg, type Bound } from "../arguments.js";
-import { Parameter } from "../parameters/parameter.js";
+import { plain } from "../parameters/kinds.js";
+import type { Parameter } from "../parameters/parameter.js";
 import type { ParameterKind } from "../parameters/form.js";
 import { Mistake } from "../values.js";
 
-/** A parameter that is taken as it is given. */
-export const shape = <T>(schema: z.ZodType<T>, type: string, kind: ParameterKind = "plain"): Parameter<T> =>
-  new Parameter<T>({
-    kind,
-    shape: (name) => ({ [name]: schema }),
-    type,
-    resolve: (name, s) => s.args[name] as T,
-    columns: () => [],
-  });
+/** A parameter that names no columns. */
+export const shape = <T>(schema: z.ZodType<T>, type: string, kind?: ParameterKind): Parameter<T> =>
+  plain(schema, type, undefined, kind);
 
 export const place = (): Parameter<Place> => shape(placeShape, "Place");
 export const places = (least?: number): Parameter<readonly Place[]> => shape(placesShape(least), "Place[]");
@@ -56,17 +53,12 @@ export const placesOrTable = (): Parameter<readonly Place[] | PlacesFile> =>
     "places",
   );
 
-const alongShape = z.union([axis, z.strictObject({ through: placesShape(2), spline: z.boolean().optional() })]);
+const alongShape = z.union([axis, z.strictObject(pathShape)]);
 /** An axis, or a path. */
 export const along = (): Parameter<z.infer<typeof alongShape>> =>
   shape(alongShape, '"x" | "y" | "z" | { through: Place[]; spline?: boolean }');
 
-const stationLineShape = z.strictObject({
-  from: placeShape,
-  to: placeShape,
-  count: countShape.optional(),
-  step: z.number().optional(),
-});
+const stationLineShape = z.strictObject({ ...lineShape, count: countShape.optional(), step: z.number().optional() });
 export const stationLine = (): Parameter<z.infer<typeof stationLineShape>> =>
   shape(stationLineShape, "{ from: Place; to: Place } & Spacing");
 

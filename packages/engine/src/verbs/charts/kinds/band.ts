@@ -3,9 +3,9 @@ import type { Series } from "@oxtrum/core/charts";
 import type { Column, Table } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import type { AxesFrame } from "../axes-frame.js";
-import type { LayerOptions } from "../layer-options.js";
+import { many, type LayerOptions } from "../layer-options.js";
 import { layerKind } from "../layer-kind.js";
-import { labelOf, many } from "../series.js";
+import { labelOf } from "../series.js";
 
 const own = { along: z.string().optional(), show: z.array(z.string()).optional() };
 type BandOptions = LayerOptions & { readonly along?: string | undefined; readonly show?: string[] | undefined };

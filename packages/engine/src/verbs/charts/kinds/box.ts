@@ -3,10 +3,9 @@ import { percentileOfSorted } from "@oxtrum/core/statistics";
 import * as t from "@oxtrum/core/tables";
 import { Mistake } from "../../values.js";
 import type { AxesFrame } from "../axes-frame.js";
-import type { LayerOptions } from "../layer-options.js";
+import { many, type LayerOptions } from "../layer-options.js";
 import { layerKind } from "../layer-kind.js";
 import { sayValue, type Member } from "../members.js";
-import { many } from "../series.js";
 
 /**
  * Five numbers of values: quartiles by definition 7, whiskers to the outermost values within 1.5 interquartile ranges

@@ -3,10 +3,10 @@ import type { HeatCells } from "@oxtrum/core/charts";
 import * as t from "@oxtrum/core/tables";
 import { Mistake } from "../../values.js";
 import type { AxesFrame } from "../axes-frame.js";
-import type { LayerOptions } from "../layer-options.js";
+import { many, type LayerOptions } from "../layer-options.js";
 import { layerKind } from "../layer-kind.js";
 import type { Member } from "../members.js";
-import { many, xOf } from "../series.js";
+import { xOf } from "../series.js";
 
 /** Cells coloured by z over x and y, of a table with a row a cell. */
 function heatCells(

@@ -5,10 +5,9 @@ import * as t from "@oxtrum/core/tables";
 import { boundArg, boundIn, type Bound } from "../../arguments.js";
 import { Mistake } from "../../values.js";
 import type { AxesFrame } from "../axes-frame.js";
-import type { LayerOptions } from "../layer-options.js";
+import { many, type LayerOptions } from "../layer-options.js";
 import { layerKind } from "../layer-kind.js";
 import { colorsBy, sayParameter, type Member } from "../members.js";
-import { many } from "../series.js";
 
 type BinOptions = LayerOptions & { readonly count?: number | undefined; readonly width?: Bound | undefined };
 

@@ -5,10 +5,10 @@ import * as t from "@oxtrum/core/tables";
 import { boundArg, boundIn, type Bound } from "../../arguments.js";
 import { Mistake } from "../../values.js";
 import type { AxesFrame } from "../axes-frame.js";
-import type { LayerOptions } from "../layer-options.js";
+import { many, type LayerOptions } from "../layer-options.js";
 import { layerKind } from "../layer-kind.js";
 import type { Member } from "../members.js";
-import { lineSeries, many } from "../series.js";
+import { lineSeries } from "../series.js";
 
 /** Points of one column over another, with the line on which both are alike and, if asked, lines of a tolerance. */
 function paritySeries(

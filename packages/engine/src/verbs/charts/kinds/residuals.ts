@@ -1,8 +1,8 @@
 import { Mistake } from "../../values.js";
-import type { LayerOptions } from "../layer-options.js";
+import { many, type LayerOptions } from "../layer-options.js";
 import { layerKind } from "../layer-kind.js";
 import type { Member } from "../members.js";
-import { lineSeries, many, xOf } from "../series.js";
+import { lineSeries, xOf } from "../series.js";
 
 /** All numbers of a solver's history over its axis, for a logarithmic scale. */
 function residualColumns(members: readonly Member[], o: LayerOptions): LayerOptions {

@@ -92,8 +92,5 @@ export const notTried = "not tried";
 
 const refusal = "not accepted: ";
 
-/** Why a run is left out that the study's rules do not accept. */
-export const notAccepted = (why: string): string => refusal + why;
-
 /** Whether a run is left out by a rule: that was decided, so nothing is undecided for it. */
 export const isRefused = (l: LeftOut): boolean => l.reason.startsWith(refusal);

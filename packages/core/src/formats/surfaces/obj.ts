@@ -5,12 +5,12 @@ import { checkCells, vtkCell } from "../cell-building.js";
 import type { Grid, MeshFile } from "../mesh-data.js";
 import { memoryGrid } from "./surface-grid.js";
 
-export const looksLikeObj = (head: Uint8Array): boolean =>
+const looksLikeObj = (head: Uint8Array): boolean =>
   /^(?:\s*(?:#.*)?\n)*\s*(?:v|o|g|mtllib)\s+\S/.test(Buffer.from(head.subarray(0, 8192)).toString("latin1")) &&
   /^v\s+[-+\d.]/m.test(Buffer.from(head).toString("latin1"));
 
 /** Opens an OBJ surface: vertices and faces; groups and objects become blocks. Curves and materials are passed over. */
-export function openObj(source: ByteSource): MeshFile {
+function openObj(source: ByteSource): MeshFile {
   const points: number[] = [];
   const groups = new Map<string, { offsets: number[]; nodes: number[]; types: number[] }>();
   let name = "";

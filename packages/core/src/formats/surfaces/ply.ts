@@ -5,7 +5,7 @@ import { checkCells, vtkCell } from "../cell-building.js";
 import type { FieldHead, MeshFile, ScalarType } from "../mesh-data.js";
 import { memoryGrid } from "./surface-grid.js";
 
-export const looksLikePly = (head: Uint8Array): boolean =>
+const looksLikePly = (head: Uint8Array): boolean =>
   /^ply\r?\n/.test(Buffer.from(head.subarray(0, 8)).toString("latin1"));
 
 const types: Readonly<Record<string, ScalarType>> = {
@@ -45,7 +45,7 @@ interface PlyNumbers {
 }
 
 /** Opens a PLY surface, text or bytes of either order. Properties of vertices and faces become fields. */
-export function openPly(source: ByteSource): MeshFile {
+function openPly(source: ByteSource): MeshFile {
   const { elements, format, at } = header(source);
   takeRoom(4 * source.size);
   const { next, end } =

@@ -5,7 +5,7 @@ import { takeRoom } from "../room.js";
 import { surfaceGrid } from "./surface-grid.js";
 
 /** Bytes first, as text files may be told from others by their length alone. */
-export function looksLikeStl(head: Uint8Array, size: number): boolean {
+function looksLikeStl(head: Uint8Array, size: number): boolean {
   if (head.length >= 84) {
     const count = new DataView(head.buffer, head.byteOffset).getUint32(80, true);
     if (84 + 50 * count === size) return true;
@@ -17,7 +17,7 @@ export function looksLikeStl(head: Uint8Array, size: number): boolean {
 }
 
 /** Opens an STL surface, text or bytes. Corners at the same place become one point; solids become blocks. */
-export function openStl(source: ByteSource): MeshFile {
+function openStl(source: ByteSource): MeshFile {
   const head = source.read(0, 84);
   const count = head.length === 84 ? new DataView(head.buffer, head.byteOffset).getUint32(80, true) : -1;
   if (count >= 0 && 84 + 50 * count === source.size) {

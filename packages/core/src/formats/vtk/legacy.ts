@@ -13,7 +13,7 @@ import { type CellArrays, type FieldHead, type Grid, type MeshFile, type Numbers
 import { takeRoom } from "../room.js";
 import { Cursor, type Stored } from "./legacy-cursor.js";
 
-export const looksLikeLegacyVtk = (head: Uint8Array): boolean =>
+const looksLikeLegacyVtk = (head: Uint8Array): boolean =>
   /^# vtk DataFile Version/i.test(Buffer.from(head.subarray(0, 64)).toString("latin1"));
 
 const floats = (v: Numbers): Float64Array =>
@@ -38,7 +38,7 @@ interface Shape {
  *
  * @throws FormatError with the place where it is not what it claims to be
  */
-export function openLegacyVtk(source: ByteSource): MeshFile {
+function openLegacyVtk(source: ByteSource): MeshFile {
   const c = new Cursor(source);
   c.line();
   c.line();

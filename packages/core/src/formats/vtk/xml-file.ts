@@ -29,7 +29,7 @@ function encodingOf(root: XmlElement, appended: number | undefined, file: string
 }
 
 /** Whether a file begins as one of this family. */
-export const looksLikeVtkXml = (head: Uint8Array): boolean =>
+const looksLikeVtkXml = (head: Uint8Array): boolean =>
   /<VTKFile[\s>]/.test(Buffer.from(head.subarray(0, 2048)).toString("latin1"));
 
 const DEEPEST = 8;
@@ -41,7 +41,7 @@ const DEEPEST = 8;
  * @param siblings opens the files that parallel and multi-block files name
  * @throws FormatError with the place where it is not what it claims to be
  */
-export function openVtkXml(source: ByteSource, siblings: Siblings, block = "", depth = 0): MeshFile | TimeCollection {
+function openVtkXml(source: ByteSource, siblings: Siblings, block = "", depth = 0): MeshFile | TimeCollection {
   if (depth > DEEPEST) throw new FormatError(source.name, "files name each other without end");
   const { root, appended } = readXml(source);
   if (root.name !== "VTKFile")

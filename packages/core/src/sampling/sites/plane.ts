@@ -10,7 +10,7 @@ const schema = z.strictObject({
   normal: place,
   bounds: bounds.optional(),
 });
-export type Plane = z.infer<typeof schema>;
+type Plane = z.infer<typeof schema>;
 
 /** The cut of a plane through the cells, within bounds if wanted. */
 export const plane = siteKind<Plane>({

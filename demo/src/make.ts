@@ -6,7 +6,8 @@ import { writeRackStudy } from "./rack.js";
 import { writeSumpStudy } from "./sump.js";
 
 /**
- * Makes the demo studies in a folder; each is written aside and renamed, so that a stopped run leaves none half-made.
+ * Makes the demo studies in a folder; each is written to a temporary folder and then renamed,
+ * so a stopped run leaves none incomplete.
  */
 export function makeDemo(folder: string): string[] {
   const studies: [string, (folder: string) => void][] = [

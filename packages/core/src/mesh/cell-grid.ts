@@ -1,3 +1,4 @@
+import { evenBoxes } from "./even-boxes.js";
 import { ownKinds, type Mesh } from "./mesh.js";
 
 /** The box about a cell, x0 x1 y0 y1 z0 z1; what {@link cellBox} has found last. */
@@ -61,12 +62,8 @@ export class CellGrid {
     const widest = Math.max(...size, 1e-300);
     // Room about the mesh, so that what lies at its edge by rounding has a box as well.
     const margin = 1e-3 * widest;
-    const wide = size.map((s) => s > 1e-9 * widest);
-    const spread = Math.max(1, wide.filter(Boolean).length);
-    const edge =
-      (size.reduce((a, s, k) => (wide[k] ? a * s : a), 1) / Math.max(1, mesh.cellCount / 12)) ** (1 / spread);
     this.#low = low.map((l) => l - margin);
-    this.#dims = size.map((s, k) => (wide[k] ? Math.max(1, Math.min(512, Math.ceil(s / edge))) : 1));
+    this.#dims = evenBoxes(size, mesh.cellCount / 12, 512).dims;
     this.#step = size.map((s, k) => (s + 2 * margin) / this.#dims[k]!);
     const [a, b, c] = this.#dims as [number, number, number];
     const wanted = ownKinds(mesh);

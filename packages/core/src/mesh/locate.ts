@@ -1,4 +1,5 @@
 import { box, cellBox, cellGridOf, type CellGrid } from "./cell-grid.js";
+import { evenBoxes } from "./even-boxes.js";
 import { local, placeIn, weightsAt } from "./local-coordinates.js";
 import { ownKinds, type Mesh } from "./mesh.js";
 
@@ -117,13 +118,8 @@ function boxes(
     }
   }
   const size = [0, 1, 2].map((k) => high[k]! - low[k]!);
-  // About two places a box, cubes in the directions in which the places spread; never more boxes than a few a place.
-  const widest = Math.max(...size);
-  const wide = size.map((s) => s > 1e-9 * widest);
-  const spread = wide.filter(Boolean).length;
-  const edge =
-    spread === 0 ? 1 : (size.reduce((a, s, k) => (wide[k] ? a * s : a), 1) / Math.max(1, count / 2)) ** (1 / spread);
-  const dims = size.map((s, k) => (wide[k] ? Math.max(1, Math.min(1024, Math.ceil(s / edge))) : 1));
+  // About two places a box; never more boxes than a few a place.
+  const { dims, wide } = evenBoxes(size, count / 2, 1024);
   while (dims[0]! * dims[1]! * dims[2]! > 4 * count + 64) {
     const k = dims.indexOf(Math.max(...dims));
     dims[k] = Math.ceil(dims[k]! / 2);

@@ -46,6 +46,16 @@ describe("shape functions", () => {
 });
 
 describe("values inside cells", () => {
+  it.each([
+    ["nearer than any step between them", [0, 5e-324, 0, 5e-324, 0, 0, 0, 0, 5e-324]],
+    ["one apart from many together", [0.5, 0.5, 0.5, ...Array.from({ length: 60 }, (_, i) => 1e-200 * i)]],
+    ["farther apart than numbers can say", [0.5, 0.5, 0.5, -1.7e308, 0, 0, 1.7e308, 0, 0]],
+  ])("of places %s", (_, list) => {
+    const mesh = boxMesh("tetra", 3, 0.15);
+    const at = locate(mesh, Float64Array.from(list));
+    for (let i = 0; i < at.cell.length; i++) expect([i, at.cell[i]! >= 0]).toEqual([i, Math.abs(list[3 * i]!) < 2]);
+    expect(interpolate(at, field(mesh), 1)[0]).toBeCloseTo(linear(list[0]!, list[1]!, list[2]!), 10);
+  });
   it.each([...volumes, ...sheets])("linear fields are reproduced to 1e-12 in a mesh of %s", (kind) => {
     const flat = sheets.includes(kind);
     // Voxels are bricks by nature; quadratic cells of moved corners stay straight-edged.

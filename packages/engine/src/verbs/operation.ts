@@ -17,9 +17,10 @@ export interface Operation<A = unknown> {
   infer?(args: A, inputs: readonly Outcome[]): Value | undefined;
   /**
    * The columns, besides the axis, that it needs of its first input for these columns of its result (undefined: all);
-   * undefined when it may need any.
+   * undefined when it may need any. The arguments are as the graph has them, not checked yet: undefined when they do
+   * not fit.
    */
-  needs?(args: A, wanted: readonly string[] | undefined): readonly string[] | undefined;
+  needs?(args: unknown, wanted: readonly string[] | undefined): readonly string[] | undefined;
   /**
    * Of an operation that brings runs together: the columns that it needs of its inputs, one by one, where its arguments
    * name them all.

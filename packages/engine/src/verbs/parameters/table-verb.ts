@@ -113,6 +113,7 @@ export function tableVerb<const P extends Parameters, G extends Gives>(d: TableV
     const given = Object.fromEntries(entries.map(([name, p]) => [name, p.resolve(name, scope)]));
     return [table, given as Given<P>, scope];
   };
+  const schema = schemaOf(d.parameters, d.parts);
   const value = (result: Table | Quantity): Value =>
     d.gives === "table" ? tableValue(result as Table) : quantityValue(result as Quantity);
   return {
@@ -126,7 +127,7 @@ export function tableVerb<const P extends Parameters, G extends Gives>(d: TableV
     operation: {
       name: operation,
       version: d.version,
-      args: schemaOf(d.parameters, d.parts),
+      args: schema,
       run: (args, inputs) => {
         const [table, given, scope] = resolved(args as Scope["args"], inputs);
         const part = (args as { part?: string }).part;
@@ -141,7 +142,8 @@ export function tableVerb<const P extends Parameters, G extends Gives>(d: TableV
       },
       ...(d.needs !== "any" && {
         needs: (args: unknown, wanted: readonly string[] | undefined) => {
-          const own = named(d.parameters, args as Scope["args"]);
+          // What does not fit is told when it is used: nothing can be said of it before.
+          const own = schema.safeParse(args).success ? named(d.parameters, args as Scope["args"]) : undefined;
           if (own === undefined) return undefined;
           if (d.needs === "named") return own;
           const added = filled(d.adds ?? [], args as Scope["args"]);

@@ -10,6 +10,8 @@ const node = process.execPath;
 const scratch = mkdtempSync(path.join(os.tmpdir(), "oxtrum-test-"));
 let passed = 0;
 let failed = 0;
+/** Names of what has failed, told at the end again. */
+const failures = [];
 
 function step(name, work) {
   const start = Date.now();
@@ -19,7 +21,11 @@ function step(name, work) {
   return good;
 }
 const call = (args, options = {}) => spawnSync(node, args, { cwd: root, stdio: "inherit", ...options }).status === 0;
-const count = (good) => void (good ? passed++ : failed++);
+function count(good, name) {
+  if (good) return void passed++;
+  failed++;
+  failures.push(name);
+}
 
 function ensureChromium() {
   for (const c of [process.env.CHROMIUM_BIN, "/usr/bin/chromium", "/usr/bin/chromium-browser"])
@@ -58,7 +64,7 @@ const reading = await together("types and build, lint, format, import circles", 
     ...sources,
   ]),
 ]);
-reading.forEach(count);
+reading.forEach((good, k) => count(good, ["types", "lint", "format", "import circles"][k]));
 if (!reading[0]) process.exit(1);
 await together("demo data and web application", [
   spawned(["demo/dist/make.js", path.join(root, "demo/data")]),
@@ -67,7 +73,10 @@ await together("demo data and web application", [
 ]);
 
 // What is measured only now and then has to load all the same.
-count(step("measurements load", () => call(["bench/measure.mjs"])));
+count(
+  step("measurements load", () => call(["bench/measure.mjs"])),
+  "measurements load",
+);
 
 const unit = path.join(scratch, "unit.json");
 step("unit tests", () =>
@@ -77,7 +86,9 @@ if (existsSync(unit)) {
   const r = JSON.parse(readFileSync(unit, "utf8"));
   passed += r.numPassedTests;
   failed += r.numFailedTests + r.numRuntimeErrorTestSuites;
-} else failed++;
+  for (const suite of r.testResults)
+    for (const t of suite.assertionResults) if (t.status === "failed") failures.push(`${suite.name}: ${t.fullName}`);
+} else count(false, "unit tests gave no report");
 
 if (!process.argv.includes("--no-e2e")) {
   const report = path.join(scratch, "e2e.json");
@@ -86,11 +97,13 @@ if (!process.argv.includes("--no-e2e")) {
     call(["node_modules/@playwright/test/cli.js", "test", "--reporter=list,json"], { env }),
   );
   if (existsSync(report)) {
-    const { stats } = JSON.parse(readFileSync(report, "utf8"));
+    const { stats, suites } = JSON.parse(readFileSync(report, "utf8"));
     passed += stats.expected;
     failed += stats.unexpected + stats.flaky;
-  } else failed++;
+    for (const { file, specs } of suites) for (const t of specs) if (!t.ok) failures.push(`${file}: ${t.title}`);
+  } else count(false, "end-to-end tests gave no report");
 }
 rmSync(scratch, { recursive: true, force: true });
+for (const f of failures) process.stdout.write(`failed: ${f}\n`);
 process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
 process.exit(failed > 0 ? 1 : 0);

@@ -3,6 +3,8 @@ import type { RuleRequest } from "../definition/rules.js";
 /** What the sandbox thread is given before it knows its script. */
 export interface SandboxFrame {
   readonly memoryPages: number;
+  /** The interpreter, compiled once per process: what one thread has made fast is fast in the next. */
+  readonly interpreter: WebAssembly.Module;
   /** Where the host waits for answers: word 0 turns 1 when one is there. */
   readonly signal: SharedArrayBuffer;
   /** The forms of verbs and sites, as JSON. */

@@ -1,4 +1,7 @@
+import fs from "node:fs";
+import { createRequire } from "node:module";
 import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
+import { bundled } from "../bundled.js";
 import { libraryForms } from "../verbs/library-forms.js";
 import type { SandboxFrame, SandboxSetup, ScriptListener } from "./protocol.js";
 
@@ -12,6 +15,13 @@ export type ScriptEnd =
   | { readonly kind: "error"; readonly message: string; readonly file: string; readonly line: number };
 
 const MEMORY_PAGES = 4096;
+
+let compiled: WebAssembly.Module | undefined;
+/** The interpreter's code. */
+function interpreter(): WebAssembly.Module {
+  const file = createRequire(import.meta.url).resolve("@jitl/quickjs-wasmfile-release-sync/wasm");
+  return (compiled ??= new WebAssembly.Module(fs.readFileSync(file)));
+}
 
 /**
  * A sandbox thread, made ready before its script is known: starting one takes half a second, which scanning and
@@ -27,10 +37,11 @@ export class Sandbox {
     this.#port = port1;
     const frame: SandboxFrame = {
       memoryPages: MEMORY_PAGES,
+      interpreter: interpreter(),
       signal: this.#flag.buffer as SharedArrayBuffer,
       forms: libraryForms(),
     };
-    this.#worker = new Worker(new URL("./sandbox.js", import.meta.url), {
+    this.#worker = new Worker(bundled("sandbox.js") ?? new URL("./sandbox.js", import.meta.url), {
       workerData: { frame, port: port2 },
       transferList: [port2],
       resourceLimits: { stackSizeMb: 8 },
@@ -46,7 +57,7 @@ export class Sandbox {
 
   /** Runs a script. @throws Error when aborted */
   run(setup: SandboxSetup, listener: ScriptListener, signal?: AbortSignal): Promise<ScriptEnd> {
-    return runIn(this.#worker, this.#port, this.#flag, setup, listener, signal).finally(() => this.close());
+    return runIn(this.#worker, this.#port, this.#flag, setup, listener, signal).finally(() => void this.close());
   }
 }
 

@@ -305,7 +305,9 @@ const given = new Promise<SandboxSetup>((known) => parentPort!.once("message", k
 
 async function main(): Promise<void> {
   const memory = new WebAssembly.Memory({ initial: 256, maximum: frame.memoryPages });
-  const quick = await newQuickJSWASMModuleFromVariant(newVariant(variant, { wasmMemory: memory }));
+  const quick = await newQuickJSWASMModuleFromVariant(
+    newVariant(variant, { wasmModule: frame.interpreter, wasmMemory: memory }),
+  );
   const runtime = quick.newRuntime();
   runtime.setMaxStackSize(256 * 1024);
   const clock = new ScriptClock();

@@ -1,3 +1,4 @@
+import { bundled } from "../bundled.js";
 import { Worker } from "node:worker_threads";
 import { InternalError } from "./internal-error.js";
 import type { Batch, BatchResult, WorkerSetup } from "./protocol.js";
@@ -11,7 +12,7 @@ interface Waiting {
 }
 
 /** Starts a thread that can work for any job: it is told which with its first batch. */
-export const startThread = (): Worker => new Worker(new URL("./worker.js", import.meta.url));
+export const startThread = (): Worker => new Worker(bundled("worker.js") ?? new URL("./worker.js", import.meta.url));
 
 /** Milliseconds after which waiting work gets one more thread: before the pace of work is known, and then. */
 const FIRST_WAIT = 400;

@@ -1,4 +1,4 @@
-// Puts the command, the job and their threads into a few files each: loading hundreds of modules takes longer than most
+// Puts the command, the job, their threads and those of the server into a few files each: loading hundreds of modules takes longer than most
 // jobs on kept results. What is bundled is only used while it is what was compiled last; see engine/src/bundled.ts.
 import { spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
@@ -10,7 +10,7 @@ import { root } from "./ensure.mjs";
 const packages = path.join(root, "packages");
 const home = path.join(packages, "engine/bundle");
 const stamps = Object.fromEntries(
-  ["core", "engine", "cli"].map((n) => [n, statSync(path.join(packages, n, "dist/.tsbuildinfo")).mtimeMs]),
+  ["core", "engine", "server", "cli"].map((n) => [n, statSync(path.join(packages, n, "dist/.tsbuildinfo")).mtimeMs]),
 );
 const told = path.join(home, "built.json");
 const before = existsSync(told) ? JSON.parse(readFileSync(told, "utf8")) : undefined;
@@ -23,6 +23,10 @@ const entries = {
   job: "engine/dist/job/main.js",
   sandbox: "engine/dist/sandbox/sandbox.js",
   worker: "engine/dist/scheduler/worker.js",
+  "checker.worker": "server/dist/checks/checker.worker.js",
+  "differ.worker": "server/dist/jobs/differ.worker.js",
+  "reading.worker": "server/dist/reading/reading.worker.js",
+  "surveyor.worker": "server/dist/survey/surveyor.worker.js",
 };
 /** Files that are started by their name, and what they are called in the bundle. */
 const started = { "./sandbox.js": "./sandbox.js", "./worker.js": "./worker.js", "./job/main.js": "./job.js" };

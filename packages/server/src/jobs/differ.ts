@@ -1,3 +1,4 @@
+import { bundled } from "@oxtrum/engine/bundled";
 import type { JobDiff } from "@oxtrum/engine";
 import { AnsweringThread } from "../threads/answering-thread.js";
 
@@ -11,7 +12,7 @@ export interface DiffQuestion {
 /** Says what differs between two jobs, in a thread of its own: large tables take their time. */
 export class Differ extends AnsweringThread<DiffQuestion> {
   constructor() {
-    super(new URL("./differ.worker.js", import.meta.url), {
+    super(bundled("differ.worker.js") ?? new URL("./differ.worker.js", import.meta.url), {
       seconds: 120,
       late: "The two jobs take longer than two minutes of processor time to compare: use oxtrum diff.",
     });

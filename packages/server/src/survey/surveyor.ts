@@ -1,3 +1,4 @@
+import { bundled } from "@oxtrum/engine/bundled";
 import type { Surveyed } from "@oxtrum/engine";
 import { AnsweringThread } from "../threads/answering-thread.js";
 
@@ -9,7 +10,7 @@ export type SurveyQuestion =
 /** Looks at meshes for the Survey page, in a thread of its own. */
 export class Surveyor extends AnsweringThread<SurveyQuestion> {
   constructor() {
-    super(new URL("./surveyor.worker.js", import.meta.url), {
+    super(bundled("surveyor.worker.js") ?? new URL("./surveyor.worker.js", import.meta.url), {
       seconds: 120,
       late: "Looking at this mesh took more than two minutes of processor time. Use a script for it.",
       memory: 4096,

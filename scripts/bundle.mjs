@@ -1,5 +1,6 @@
-// Puts the command, the job, their threads and those of the server into a few files each: loading hundreds of modules takes longer than most
-// jobs on kept results. What is bundled is only used while it is what was compiled last; see engine/src/bundled.ts.
+// Puts the command, the job, their threads and those of the server into a few files each: loading hundreds of modules
+// takes longer than most jobs on kept results. What is bundled is only used while it is what was compiled last; see
+// engine/src/bundled.ts.
 import { spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";

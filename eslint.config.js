@@ -40,6 +40,7 @@ export default defineConfig(
       "**/dist/**",
       "**/bundle/**",
       "**/build-types/**",
+      "**/test-build/**",
       "demo/data/**",
       "demo/scripts/**",
       "packages/engine/library/**",

@@ -9,6 +9,8 @@ export default {
     "<rootDir>/packages/engine/dist",
     "<rootDir>/packages/server/dist",
     "<rootDir>/packages/cli/dist",
+    "<rootDir>/packages/contract/dist",
+    "<rootDir>/packages/web/test-build",
     "<rootDir>/demo/dist",
   ],
   testMatch: ["**/*.test.js"],

@@ -11,6 +11,10 @@ interface OwnServer {
   readonly port: number;
   /** A folder for what tests write; the server's data lie in it. */
   readonly scratch: string;
+  /** Ends it at once, as a crash does. */
+  kill(): Promise<void>;
+  /** Starts it again, on the same port and data. */
+  start(): Promise<void>;
 }
 
 const FIRST_PORT = 4488;
@@ -31,20 +35,27 @@ export const test = plain.extend<{ scratch: string }, { server: OwnServer }>({
     async ({}, use, info) => {
       const port = FIRST_PORT + info.parallelIndex;
       const scratch = mkdtempSync(path.join(os.tmpdir(), "oxtrum-e2e-"));
-      const child = spawn(process.execPath, ["packages/server/dist/main.js"], {
-        env: {
-          ...process.env,
-          PORT: String(port),
-          OXTRUM_DATA: path.join(scratch, "data"),
-          OXTRUM_DEMO: path.resolve("demo"),
-        },
-        stdio: "ignore",
-      });
-      const ended = new Promise((done) => child.once("exit", done));
-      await answers(`http://127.0.0.1:${port}/api/health`);
-      await use({ port, scratch });
-      child.kill();
-      await ended;
+      let stop: (signal: NodeJS.Signals) => Promise<void>;
+      const start = async (): Promise<void> => {
+        const child = spawn(process.execPath, ["packages/server/dist/main.js"], {
+          env: {
+            ...process.env,
+            PORT: String(port),
+            OXTRUM_DATA: path.join(scratch, "data"),
+            OXTRUM_DEMO: path.resolve("demo"),
+          },
+          stdio: "ignore",
+        });
+        const ended = new Promise<void>((done) => child.once("exit", () => done()));
+        stop = (signal) => {
+          child.kill(signal);
+          return ended;
+        };
+        await answers(`http://127.0.0.1:${port}/api/health`);
+      };
+      await start();
+      await use({ port, scratch, start, kill: () => stop("SIGKILL") });
+      await stop!("SIGTERM");
       rmSync(scratch, { recursive: true, force: true });
     },
     { scope: "worker", auto: true },

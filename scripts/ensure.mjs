@@ -41,7 +41,7 @@ function newest(folder) {
 /** The web application, when its sources are newer than what was built. */
 export function buildWeb() {
   const index = path.join(root, "packages/web/dist/index.html");
-  const sources = ["packages/web/src", "packages/core/src"].map(newest);
+  const sources = ["packages/web/src", "packages/contract/src", "packages/core/src"].map(newest);
   if (existsSync(index) && statSync(index).mtimeMs > Math.max(...sources)) return;
   const vite = path.join(
     path.dirname(createRequire(path.join(root, "packages/web/package.json")).resolve("vite/package.json")),

@@ -17,6 +17,10 @@ const compiled = changed
   .map((f) => /^(packages\/[\w-]+|demo)\/src\/(.*)\.tsx?$/.exec(f))
   .flatMap((m) => (m ? [path.join(m[1], "dist", `${m[2]}.js`)] : []))
   .filter((f) => existsSync(path.join(root, f)));
+if (status === 0 && changed.some((f) => f.startsWith("packages/web/src/"))) {
+  status = node("scripts/web-tests.mjs");
+  if (status === 0) status = node("node_modules/jest/bin/jest.js", "packages/web/test-build");
+}
 if (status === 0 && compiled.length === 0) process.stdout.write("no source differs: no test is touched\n");
 else if (status === 0) {
   process.stdout.write(`${compiled.length} changed file${compiled.length === 1 ? "" : "s"}\n`);

@@ -70,6 +70,7 @@ await together("demo data and web application", [
   spawned(["demo/dist/make.js", path.join(root, "demo/data")]),
   spawned(["scripts/build-web.mjs"]),
   spawned(["scripts/bundle.mjs"]),
+  spawned(["scripts/web-tests.mjs"]),
 ]);
 
 // What is measured only now and then has to load all the same.

@@ -5,24 +5,25 @@ import { diskReason, isDiskError } from "@oxtrum/engine";
 import type { ZodType, z } from "zod";
 import { report } from "./background.js";
 import { databaseReason, isDatabaseError } from "./store/database.js";
-import { problem } from "./store/problem.js";
+import { errorAnswer, moreOf, problem } from "./store/problem.js";
 
 /**
  * Every error as the page gets it. What is ours to mend is told on the terminal; its words, paths and statements stay
  * there.
  */
 export const onError: ErrorHandler = (e, c) => {
-  if (e instanceof HTTPException) return c.json({ error: e.message || "This request cannot be answered." }, e.status);
+  if (e instanceof HTTPException)
+    return c.json(errorAnswer(e.status, e.message || "This request cannot be answered.", moreOf(e)), e.status);
   if (isDatabaseError(e)) {
     report(`${c.req.method} ${c.req.path}`, e);
-    return c.json({ error: `The server's database cannot be used: ${databaseReason(e)}.` }, 507);
+    return c.json(errorAnswer(507, `The server's database cannot be used: ${databaseReason(e)}.`), 507);
   }
   if (isDiskError(e)) {
     report(`${c.req.method} ${c.req.path}`, e);
-    return c.json({ error: `The server cannot read or write its files: ${diskReason(e)}.` }, 507);
+    return c.json(errorAnswer(507, `The server cannot read or write its files: ${diskReason(e)}.`), 507);
   }
   report(`${c.req.method} ${c.req.path}`, e);
-  return c.json({ error: "Something went wrong in the server; its terminal says what. Please report it." }, 500);
+  return c.json(errorAnswer(500, "Something went wrong in the server; its terminal says what. Please report it."), 500);
 };
 
 /** A body or query that has to fit a schema. What does not is answered with what is wrong where. */
@@ -32,7 +33,7 @@ export function valid<Target extends "json" | "query" | "param", S extends ZodTy
     if (parsed.success) return parsed.data;
     const [issue] = parsed.error.issues;
     const where = issue!.path.map(String).join(".");
-    throw problem(400, `${where === "" ? "The request" : where}: ${issue!.message}`);
+    throw problem(400, `${where === "" ? "The request" : where}: ${issue!.message}`, where === "" ? {} : { where });
   });
 }
 

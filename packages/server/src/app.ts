@@ -24,7 +24,8 @@ import { Scripts } from "./scripts.js";
 import { Reading } from "./reading/reading.js";
 import { takeDataFolder } from "./store/data-folder.js";
 import { Store } from "./store/database.js";
-import { problem } from "./store/problem.js";
+import { News } from "./news.js";
+import { errorAnswer, problem } from "./store/problem.js";
 import { Settings, settingsSchema } from "./settings.js";
 import { Studies } from "./studies.js";
 import { Surveyor } from "./survey/surveyor.js";
@@ -58,23 +59,24 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     data.release();
     throw e;
   }
-  const watchers = new Set<(m: object) => void>();
+  const news = new News();
   const reading = new Reading();
-  const studies = new Studies(store, options.dataFolder, reading, (study, done, total) =>
-    watchers.forEach((w) => w({ study, done, total })),
+  const studies = new Studies(
+    store,
+    options.dataFolder,
+    reading,
+    (study, done, total) => news.publish({ study, done, total }),
+    (study, version) => news.changed("study", study, version),
   );
-  const scripts = new Scripts(store);
+  const scripts = new Scripts(store, (name, revision) => news.changed("script", name, revision));
   const checker = new Checker();
   const settings = new Settings(store);
   const surveyor = new Surveyor();
   const differ = new Differ();
   const processes = new JobProcesses();
-  const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings, processes);
+  const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings, processes, news);
   const looks = new Looks(options.dataFolder, studies, scripts, settings, processes, checker, reading);
   await jobs.recover();
-  jobs.listen((m) => {
-    if (m.state !== undefined) watchers.forEach((w) => w({ job: m.job, state: m.state }));
-  });
 
   const app = new Hono();
   const access = new Access(options);
@@ -103,27 +105,22 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   app.use("/api/*", access.token);
   app.get("/api/guide", (c) => c.json(libraryGuide()));
   app.get("/api/settings", async (c) => c.json(await settings.get()));
-  app.put("/api/settings", valid("json", settingsSchema), async (c) => c.json(await settings.set(c.req.valid("json"))));
+  app.put("/api/settings", valid("json", settingsSchema), async (c) => {
+    const now = await settings.set(c.req.valid("json"));
+    news.changed("settings", "", Date.now());
+    return c.json(now);
+  });
   app.route("/api/studies", studyRoutes(studies, looks, reading));
   app.route("/api/studies", surveyRoutes(studies, surveyor));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
-  app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ, reading));
+  app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ, reading, news));
   app.route("/api/looks", lookRoutes(looks));
   app.get("/api/events", (c) => {
     // One stream for all tabs of a browser: what happens anywhere, and, where it is asked for, what jobs tell.
     const all = c.req.query("jobs") === "all";
-    return liveStream(c, { hello: true }, (give) => {
-      watchers.add(give);
-      const unlisten = jobs.listen((m) => {
-        if (m.events && all) give(m);
-      });
-      return () => {
-        watchers.delete(give);
-        unlisten();
-      };
-    });
+    return liveStream(c, news, (m) => all || !("events" in m));
   });
-  app.all("/api/*", (c) => c.json({ error: "There is nothing here." }, 404));
+  app.all("/api/*", (c) => c.json(errorAnswer(404, "There is nothing here."), 404));
   if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) {
     const root = path.relative(process.cwd(), options.webFolder) || ".";
     app.use(

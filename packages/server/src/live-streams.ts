@@ -1,34 +1,37 @@
 import type { Context } from "hono";
 import { streamSSE } from "hono/streaming";
+import type { LiveMessage } from "@oxtrum/contract";
 import { inBackground } from "./background.js";
+import type { News } from "./news.js";
 
 /** Messages that may wait for one browser before its stream is closed: it comes back, and asks for the whole. */
-const MOST_BEHIND = 5000;
+const MAX_BEHIND = 5000;
 const BEAT = 15_000;
 
 /**
- * A stream of messages to a browser. One that does not read does not hold others up: what waits for it is bounded.
+ * The live stream of a browser. One that does not read does not hold others up: what waits for it is bounded.
  *
- * @param listen begins to give messages, and gives what ends that
+ * @param wanted which messages it gets
  */
-export function liveStream(c: Context, hello: object, listen: (give: (m: object) => void) => () => void): Response {
+export function liveStream(c: Context, news: News, wanted: (m: LiveMessage) => boolean): Response {
+  const last = c.req.header("last-event-id") ?? c.req.query("after");
   return streamSSE(c, async (stream) => {
     let behind = 0;
-    const give = (m: object): void => {
-      if (stream.aborted || stream.closed) return;
-      if (++behind > MOST_BEHIND) {
+    const give = (m: LiveMessage): void => {
+      if (stream.aborted || stream.closed || !wanted(m)) return;
+      if (++behind > MAX_BEHIND) {
         stream.abort();
         return;
       }
       inBackground(
         "a live stream",
-        stream.writeSSE({ data: JSON.stringify(m) }).finally(() => behind--),
+        stream.writeSSE({ id: news.idOf(m), data: JSON.stringify(m) }).finally(() => behind--),
       );
     };
-    const unlisten = listen(give);
+    const unlisten = news.listen(give);
     stream.onAbort(unlisten);
     try {
-      await stream.writeSSE({ data: JSON.stringify(hello) });
+      for (const m of news.since(last)) give(m);
       while (!stream.aborted && !stream.closed) {
         await stream.sleep(BEAT);
         await stream.writeSSE({ event: "beat", data: "" });

@@ -159,7 +159,7 @@ describe("the survey", () => {
   it("says what is wrong: a run, a time, a site, a field, a way out of the folder", async () => {
     const wrong = async (kind: string, body: object): Promise<[number, string]> => {
       const { status, json } = await survey(kind, body);
-      return [status, json.error ?? ""];
+      return [status, json.error?.message ?? ""];
     };
     expect(await wrong("outline", { run: "none" })).toEqual([404, 'There is no run "none".']);
     expect((await wrong("sample", { site: line, fields: ["T"], when: { value: 7, pick: "exact" } }))[1]).toMatch(

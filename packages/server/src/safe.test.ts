@@ -2,6 +2,7 @@ import { execFileSync } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
+import { apiErrorSchema } from "@oxtrum/contract";
 import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
 import { makeServer, type Server, type ServerOptions } from "./app.js";
 import { MOST_BODY } from "./answers.js";
@@ -161,9 +162,11 @@ describe("requests of any kind get a clean answer", () => {
     ]) {
       const r = await ask(server, url);
       expect([url, r.status >= 400 && r.status < 500]).toEqual([url, true]);
-      expect(typeof ((await r.json()) as { error: unknown }).error).toBe("string");
+      expect(apiErrorSchema.safeParse(await r.json()).success).toBe(true);
     }
-    expect(await json(post("{", {}))).toEqual({ error: expect.any(String) });
+    expect(await json(post("{", {}))).toMatchObject({
+      error: { code: expect.any(String), message: expect.any(String) },
+    });
   });
   it("say nothing of the database's statements and paths", async () => {
     const server = await open();
@@ -172,7 +175,7 @@ describe("requests of any kind get a clean answer", () => {
     server.close();
     const r = await ask(server, "/api/scripts");
     expect(r.status).toBeGreaterThanOrEqual(500);
-    const { error } = (await r.json()) as { error: string };
+    const error = apiErrorSchema.parse(await r.json()).error.message;
     expect(error).not.toMatch(/select|SQLITE|oxtrum\.db/i);
     expect(error).not.toContain(file);
   });
@@ -266,7 +269,7 @@ describe("nothing that a job or a page does ends the server", () => {
     const server = await open();
     const streams = await Promise.all(Array.from({ length: 60 }, () => ask(server, "/api/events?jobs=all")));
     const readers = streams.map((r) => r.body!.getReader());
-    for (const r of readers) expect(Buffer.from((await r.read()).value as Uint8Array).toString()).toContain("hello");
+    for (const r of readers) expect(Buffer.from((await r.read()).value as Uint8Array).toString()).toContain("resync");
     const { id } = await json(
       ask(server, "/api/jobs", { script: "a.ts", text: script('emit.text("a", "b");'), mode: "run" }),
     );

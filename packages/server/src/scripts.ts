@@ -1,21 +1,23 @@
 import { and, desc, eq } from "drizzle-orm";
+import type { Script, ScriptHead } from "@oxtrum/contract";
 import { problem } from "./store/problem.js";
 import type { Store } from "./store/database.js";
-import { revisions, scripts } from "./store/schema.js";
+import { jobs, revisions, scripts } from "./store/schema.js";
 
-export interface ScriptHead {
-  readonly id: number;
-  readonly name: string;
-  readonly revision: number;
-  readonly updatedAt: number;
-}
-
+/** How long revisions that came by themselves take the place of each other. */
+const STEP = 600_000;
 const MOST_TEXT = 1_000_000;
 const nameRule = /^[\p{L}\p{N}][\p{L}\p{N}._-]{0,98}\.ts$/u;
 
 /** Scripts and their revisions. A script's siblings are all other scripts: they can be imported by name. */
 export class Scripts {
-  constructor(private readonly store: Store) {}
+  /** The newest revision of a script, when it was saved without being asked for. */
+  readonly #auto = new Map<number, { readonly number: number; readonly since: number }>();
+
+  constructor(
+    private readonly store: Store,
+    private readonly changed: (name: string, revision: number | null) => void,
+  ) {}
 
   async list(): Promise<ScriptHead[]> {
     const rows = await this.store.db.select().from(scripts).orderBy(scripts.name);
@@ -36,15 +38,20 @@ export class Scripts {
     )[0];
   }
 
-  async get(name: string): Promise<ScriptHead & { text: string }> {
+  async get(name: string): Promise<Script> {
     const row = (await this.store.db.select().from(scripts).where(eq(scripts.name, name)))[0];
     if (!row) throw problem(404, `There is no script "${name}".`);
     const latest = await this.#latest(row.id);
     return { id: row.id, name, updatedAt: row.updatedAt, revision: latest?.number ?? 0, text: latest?.text ?? "" };
   }
 
-  /** Keeps a text as the next revision; an unchanged text keeps its number. */
-  async save(name: string, text: string): Promise<ScriptHead> {
+  /**
+   * Saves a text as the next revision; an unchanged text keeps its number.
+   *
+   * @param base the revision that it was edited from, when another one must not be passed over; 0 for a new script
+   * @throws HTTPException 409 with the newest revision when that is another one
+   */
+  async save(name: string, text: string, base?: number, auto = false): Promise<Script> {
     if (!nameRule.test(name))
       throw problem(400, 'A script\'s name holds letters, digits, dots and dashes, and ends in ".ts".');
     if (text.length > MOST_TEXT) throw problem(413, "A script holds at most a million characters.");
@@ -62,11 +69,32 @@ export class Scripts {
             .limit(1)
         )[0];
         if (last?.text === text) return;
+        const there = last?.number ?? 0;
+        if (base !== undefined && base !== there)
+          throw problem(409, `"${name}" was saved elsewhere: revision ${there} is newer than yours, ${base}.`, {
+            where: "base",
+            version: there,
+          });
         await tx.insert(revisions).values({ scriptId: row.id, number: (last?.number ?? 0) + 1, text, createdAt: now });
         await tx.update(scripts).set({ updatedAt: now }).where(eq(scripts.id, row.id));
+        // Revisions that came by themselves, one after the other, are one step for who looks back.
+        const step = this.#auto.get(row.id);
+        const goesOn = auto && step !== undefined && step.number === last?.number && now - step.since < STEP;
+        if (goesOn) {
+          const used = await tx
+            .select({ id: jobs.id })
+            .from(jobs)
+            .where(and(eq(jobs.scriptId, row.id), eq(jobs.revision, last.number)))
+            .limit(1);
+          if (used.length === 0) await tx.delete(revisions).where(eq(revisions.id, last!.id));
+        }
+        if (auto) this.#auto.set(row.id, { number: there + 1, since: goesOn ? step.since : now });
+        else this.#auto.delete(row.id);
       }),
     );
-    return this.get(name);
+    const saved = await this.get(name);
+    this.changed(name, saved.revision);
+    return saved;
   }
 
   async rename(name: string, to: string): Promise<void> {
@@ -75,10 +103,13 @@ export class Scripts {
     const row = await this.get(name);
     if ((await this.list()).some((s) => s.name === to)) throw problem(409, `There is a script "${to}" already.`);
     await this.store.write((db) => db.update(scripts).set({ name: to }).where(eq(scripts.id, row.id)));
+    this.changed(name, null);
+    this.changed(to, row.revision);
   }
 
   async remove(name: string): Promise<void> {
     await this.store.write((db) => db.delete(scripts).where(eq(scripts.name, name)));
+    this.changed(name, null);
   }
 
   async revisions(name: string): Promise<{ number: number; createdAt: number; size: number }[]> {

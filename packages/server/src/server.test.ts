@@ -119,7 +119,10 @@ describe("who may call", () => {
   });
   it("gets a plain answer for what is not there", async () => {
     expect((await ask("GET", "/api/nothing")).status).toBe(404);
-    expect((await ask("GET", "/api/jobs/99")).json.error).toBe("There is no job 99.");
+    expect((await ask("GET", "/api/jobs/99")).json.error).toEqual({
+      code: "not found",
+      message: "There is no job 99.",
+    });
     expect((await ask("GET", "/api/jobs/x")).status).toBe(400);
     expect((await ask("GET", "/api/scripts/none.ts")).status).toBe(404);
   });

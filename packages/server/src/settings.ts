@@ -1,21 +1,11 @@
 import { chartStyleSchema } from "@oxtrum/engine";
-import { z } from "zod";
+import type { z } from "zod";
+import * as contract from "@oxtrum/contract";
 import type { Store } from "./store/database.js";
 import { settings } from "./store/schema.js";
 
 /** What can be set for the whole server. */
-export const settingsSchema = z.object({
-  /** Threads of a job; `null` is one a core, eight at most. */
-  workers: z.number().int().min(1).max(64).nullable().default(null),
-  /** MB of large arrays that a job may hold. */
-  memory: z.number().int().min(100).max(1_000_000).default(4000),
-  /** Seconds for which a script itself may run, without what it waits for. */
-  scriptSeconds: z.number().int().min(1).max(3600).default(60),
-  /** MB of results kept between jobs; the oldest go first, when no job runs. */
-  cache: z.number().int().min(0).max(10_000_000).default(8000),
-  /** How all charts look. */
-  style: chartStyleSchema.default({}),
-});
+export const settingsSchema = contract.settingsSchema.extend({ style: chartStyleSchema.default({}) });
 
 export type ServerSettings = z.infer<typeof settingsSchema>;
 

@@ -29,6 +29,7 @@ export class Studies {
     private readonly dataFolder: string,
     private readonly reading: Reading,
     private readonly onProgress: (name: string, done: number, total: number) => void,
+    private readonly changed: (name: string, scannedAt: number | null) => void,
   ) {}
 
   async list(): Promise<{ name: string; folder: string }[]> {
@@ -48,12 +49,14 @@ export class Studies {
     const taken = (await this.list()).some((s) => s.name === name);
     if (taken) throw problem(409, `There is a study "${name}" already.`);
     await this.store.write((db) => db.insert(studies).values({ name, folder: real, createdAt: Date.now() }));
+    this.changed(name, 0);
   }
 
   async remove(name: string): Promise<void> {
     await this.store.write((db) => db.delete(studies).where(eq(studies.name, name)));
     this.#known.delete(name);
     this.#failed.delete(name);
+    this.changed(name, null);
   }
 
   async folder(name: string): Promise<string> {
@@ -89,6 +92,7 @@ export class Studies {
       const result = { ...answer, scannedAt: Date.now() };
       this.#known.set(name, result);
       this.#failed.delete(name);
+      this.changed(name, result.scannedAt);
       return result;
     } catch (e) {
       this.#failed.set(name, { at: Date.now(), error: e as Error });

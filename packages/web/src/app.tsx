@@ -36,6 +36,7 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./pages/since/SincePage")).SincePage }),
       },
       { path: "/jobs/:job", lazy: async () => ({ Component: (await import("./pages/job/JobPage")).JobPage }) },
+      { path: "/jobs", lazy: async () => ({ Component: (await import("./pages/JobsPage")).JobsPage }) },
       { path: "/guide", lazy: async () => ({ Component: (await import("./pages/GuidePage")).GuidePage }) },
       { path: "/settings", lazy: async () => ({ Component: (await import("./pages/SettingsPage")).SettingsPage }) },
       { path: "*", element: <NotHere /> },

@@ -7,6 +7,7 @@ import {
 } from "@reduxjs/toolkit";
 import { useDispatch, useSelector } from "react-redux";
 import { api } from "./api/api";
+import type { ConnectionStatus } from "./connection/live-messages";
 
 export type ThemeChoice = "light" | "dark" | "system";
 
@@ -18,6 +19,8 @@ interface View {
   signIn: boolean;
   /** The script that was open last; its sites are drawn in the survey. */
   script: string | undefined;
+  /** Whether the server answers. */
+  connection: ConnectionStatus;
 }
 
 const kept = localStorage.getItem("oxtrum.theme");
@@ -27,6 +30,7 @@ const initialState: View = {
   keys: false,
   signIn: false,
   script: undefined,
+  connection: "online",
 };
 
 const view = createSlice({
@@ -37,11 +41,12 @@ const view = createSlice({
     setPalette: (s, a: PayloadAction<boolean>) => void (s.palette = a.payload),
     setScript: (s, a: PayloadAction<string>) => void (s.script = a.payload),
     setSignIn: (s, a: PayloadAction<boolean>) => void (s.signIn = a.payload),
+    setConnection: (s, a: PayloadAction<ConnectionStatus>) => void (s.connection = a.payload),
     setKeys: (s, a: PayloadAction<boolean>) => void (s.keys = a.payload),
   },
 });
 
-export const { setTheme, setPalette, setKeys, setScript, setSignIn } = view.actions;
+export const { setTheme, setPalette, setKeys, setScript, setSignIn, setConnection } = view.actions;
 
 /** An answer that asks for the token brings up the page that takes it. */
 const askForToken: Middleware = (store) => (next) => (action) => {

@@ -54,6 +54,13 @@ export class JobFolders {
     fs.writeFileSync(path.join(this.of(id), markName), uid);
   }
 
+  /** Removes the folder of a job, if it is that job's. */
+  remove(id: number): void {
+    const folder = this.of(id);
+    if (markOf(folder) !== undefined) fs.rmSync(folder, { recursive: true, force: true });
+    this.#known.delete(id);
+  }
+
   /** Moves what belongs to no job out of the way. @returns where to, for each */
   setAside(): string[] {
     let there: string[];

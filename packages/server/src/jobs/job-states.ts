@@ -1,3 +1,5 @@
+import type { JobHead, JobState, Live } from "@oxtrum/contract";
+import { z } from "zod";
 import { desc, eq, inArray } from "drizzle-orm";
 import { inBackground } from "../background.js";
 import { problem } from "../store/problem.js";
@@ -5,18 +7,21 @@ import type { Store } from "../store/database.js";
 import { jobs, scripts as scriptRows } from "../store/schema.js";
 import { JobFolders } from "./job-folders.js";
 
-export type JobState = "waiting" | "running" | "done" | "stopped" | "interrupted" | "failed";
+export type { JobHead } from "@oxtrum/contract";
 
-export interface JobHead {
-  readonly id: number;
-  readonly script: string;
-  readonly revision: number;
-  readonly mode: "run" | "try";
-  readonly state: JobState;
-  readonly exit: number | null;
-  readonly createdAt: number;
-  readonly startedAt: number | null;
-  readonly endedAt: number | null;
+/** What of the summary and the request of a job its head says. */
+const summaryOf = z.object({
+  runs: z.number().optional(),
+  left: z.array(z.unknown()).optional(),
+  checks: z.object({ passed: z.number(), failed: z.number(), undecided: z.number() }).optional(),
+});
+const requestOf = z.object({ studies: z.array(z.object({ name: z.string() })) });
+
+/** How many checks of a job passed, failed and are undecided. */
+export function checkCounts(live: Live): NonNullable<JobHead["checks"]> {
+  const counts = { passed: 0, failed: 0, undecided: 0 };
+  for (const { verdict } of live.outputs) if (verdict) counts[verdict]++;
+  return counts;
 }
 
 interface StateChange {
@@ -83,10 +88,13 @@ export class JobStates {
     return rows[0]!.id;
   }
 
-  /** The newest jobs, without Tries, and those that are always listed. */
-  async list(limit: number, always: readonly number[]): Promise<JobHead[]> {
+  /** The newest jobs, without Tries unless they are asked for, and those that are always listed. */
+  async list(limit: number, always: readonly number[], tries: boolean): Promise<JobHead[]> {
     const select = () => this.store.db.select().from(jobs).innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id));
-    const newest = await select().where(eq(jobs.mode, "run")).orderBy(desc(jobs.id)).limit(limit);
+    const newest = await select()
+      .where(tries ? undefined : eq(jobs.mode, "run"))
+      .orderBy(desc(jobs.id))
+      .limit(limit);
     const there = new Set(newest.map((r) => r.jobs.id));
     const missing = always.filter((id) => !there.has(id));
     const older = missing.length === 0 ? [] : await select().where(inArray(jobs.id, missing));
@@ -104,6 +112,23 @@ export class JobStates {
     )[0];
     if (!row) throw problem(404, `There is no job ${id}.`);
     return this.#head(row.jobs, row.scripts.name);
+  }
+
+  /** The jobs of a script. */
+  async of(script: string): Promise<number[]> {
+    const rows = await this.store.db
+      .select({ id: jobs.id })
+      .from(jobs)
+      .innerJoin(scriptRows, eq(jobs.scriptId, scriptRows.id))
+      .where(eq(scriptRows.name, script));
+    return rows.map((r) => r.id);
+  }
+
+  /** Removes a job that has ended, and its folder. */
+  async remove(id: number): Promise<void> {
+    await this.store.write((db) => db.delete(jobs).where(eq(jobs.id, id)));
+    this.#unsaved.delete(id);
+    this.folders.remove(id);
   }
 
   async request(id: number): Promise<unknown> {
@@ -147,6 +172,21 @@ export class JobStates {
   #head(r: typeof jobs.$inferSelect, script: string): JobHead {
     const { state, exit, startedAt, endedAt } = { ...r, ...this.#unsaved.get(r.id) };
     const { id, revision, mode, createdAt } = r;
-    return { id, script, revision, mode, state, exit, createdAt, startedAt, endedAt };
+    const summary = summaryOf.safeParse({ ...r, ...this.#unsaved.get(r.id) }.summary).data;
+    const studies = requestOf.safeParse(r.request).data?.studies.map((s) => s.name);
+    return {
+      id,
+      script,
+      revision,
+      mode,
+      state,
+      exit,
+      createdAt,
+      startedAt,
+      endedAt,
+      ...(summary?.runs !== undefined && { runs: summary.runs, excluded: summary.left?.length ?? 0 }),
+      ...(summary?.checks && { checks: summary.checks }),
+      ...(studies && { studies }),
+    };
   }
 }

@@ -1,12 +1,7 @@
 import path from "node:path";
-import {
-  jobRequestSchema,
-  removeOutputs,
-  trimCache,
-  type AskedSite,
-  type JobEvent,
-  type JobRequest,
-} from "@oxtrum/engine";
+import { applyEvent, emptyLive, type JobEvent, type Live, type Preflight, type startJobSchema } from "@oxtrum/contract";
+import type { z } from "zod";
+import { jobRequestSchema, removeOutputs, trimCache, type JobRequest } from "@oxtrum/engine";
 import { inBackground, report } from "../background.js";
 import type { Checker } from "../checks/checker.js";
 import type { Scripts } from "../scripts.js";
@@ -16,23 +11,12 @@ import type { Settings } from "../settings.js";
 import type { Studies } from "../studies.js";
 import { WorkQueue } from "../threads/work-queue.js";
 import { JobFolders } from "./job-folders.js";
-import { JobStates, type JobHead, type JobState } from "./job-states.js";
+import type { News } from "../news.js";
+import { checkCounts, JobStates, type JobHead } from "./job-states.js";
 import { appendJournal, readJournal } from "./journal.js";
-import { applyEvent, emptyLive, type LiveJob } from "./live.js";
 import type { JobProcesses, RunningProcess } from "./process.js";
 
-export type { JobHead, JobState } from "./job-states.js";
-
-interface StartOptions {
-  readonly script: string;
-  readonly text: string;
-  readonly mode: "run" | "try";
-  readonly tryRuns?: Readonly<Record<string, string>> | undefined;
-  readonly runs?: string | undefined;
-  readonly inputs?: Readonly<Record<string, string>> | undefined;
-}
-
-type Listener = (message: { job: number; events?: readonly JobEvent[]; after?: number; state?: JobState }) => void;
+type StartOptions = z.output<typeof startJobSchema>;
 
 const MOST_WAITING = 200;
 const noSummary = { runs: 0, left: [], cellsDone: 0, cellsCached: 0, peakBytes: 0, seconds: 0 };
@@ -42,12 +26,13 @@ const noSummary = { runs: 0, left: [], cellsDone: 0, cellsCached: 0, peakBytes: 
  * append-only file, and ten times a second at most to those who watch.
  */
 export class Jobs {
-  readonly #live = new Map<number, LiveJob>();
+  readonly #live = new Map<number, Live>();
   readonly #running = new Map<number, RunningProcess>();
-  readonly #listeners = new Set<Listener>();
   readonly #waiting: { id: number; request: JobRequest }[] = [];
   /** Jobs whose journal could not be written, and why. */
   readonly #unwritten = new Map<number, string>();
+  /** The newest Try of each place that asks for them. */
+  readonly #lanes = new Map<string, number>();
   readonly #tries = new WorkQueue(2, 30);
   readonly #preflights = new WorkQueue(1, 30);
   readonly #folders: JobFolders;
@@ -63,6 +48,7 @@ export class Jobs {
     private readonly checker: Checker,
     private readonly settings: Settings,
     private readonly processes: JobProcesses,
+    private readonly news: News,
   ) {
     this.#folders = new JobFolders(dataFolder);
     this.#states = new JobStates(store, this.#folders);
@@ -84,18 +70,13 @@ export class Jobs {
     }
   }
 
-  listen(l: Listener): () => void {
-    this.#listeners.add(l);
-    return () => this.#listeners.delete(l);
-  }
-
   folder(id: number): string {
     return this.#folders.of(id);
   }
 
   /** @param always jobs that are listed however old they are, such as references */
-  list(always: readonly number[] = [], limit = 100): Promise<JobHead[]> {
-    return this.#states.list(limit, always);
+  list(always: readonly number[] = [], tries = false, limit = 200): Promise<JobHead[]> {
+    return this.#states.list(limit, always, tries);
   }
 
   get(id: number): Promise<JobHead> {
@@ -107,15 +88,24 @@ export class Jobs {
   }
 
   /** What a job has told: from memory while it is recent, from its journal otherwise. */
-  live(id: number): LiveJob {
+  live(id: number): Live {
     return this.#live.get(id) ?? readJournal(this.folder(id));
+  }
+
+  /** The revision that is to run: the text that was given, saved, or one that is there. */
+  async #textOf(o: StartOptions): Promise<{ id: number; revision: number; text: string }> {
+    if (o.text !== undefined) return this.scripts.save(o.script, o.text, o.base);
+    if (o.revision === undefined) throw problem(400, "text: give the text of the script, or a revision of it");
+    const { id } = await this.scripts.get(o.script);
+    return { id, revision: o.revision, text: await this.scripts.revision(o.script, o.revision) };
   }
 
   async #requestOf(
     o: StartOptions,
-  ): Promise<{ request: object; compiled: boolean; diagnostics: LiveJob["diagnostics"] }> {
+    text: string,
+  ): Promise<{ request: object; compiled: boolean; diagnostics: Live["diagnostics"] }> {
     const all = await this.studies.all();
-    const files = await this.scripts.withSiblings(o.script, o.text);
+    const files = await this.scripts.withSiblings(o.script, text);
     const types = Object.fromEntries(all.map((s) => [s.name, s.types]));
     const { diagnostics, compiled } = await this.checker.check(files, types);
     const used = all.filter((s) =>
@@ -146,8 +136,8 @@ export class Jobs {
   async start(o: StartOptions): Promise<JobHead> {
     if (o.mode === "run" && this.#waiting.length >= MOST_WAITING)
       throw problem(503, `${MOST_WAITING} jobs wait already; stop some, or ask again later.`);
-    const saved = await this.scripts.save(o.script, o.text);
-    const { request, compiled, diagnostics } = await this.#requestOf(o);
+    const saved = await this.#textOf(o);
+    const { request, compiled, diagnostics } = await this.#requestOf(o, saved.text);
     const id = await this.#states.create({ scriptId: saved.id, revision: saved.revision, mode: o.mode, request });
     this.#live.set(id, emptyLive());
     if (!compiled) {
@@ -164,13 +154,24 @@ export class Jobs {
       viewFolder: path.join(folder, "views"),
       ...(o.mode === "run" && { outFolder: path.join(folder, "outputs") }),
     });
-    if (o.mode === "try") inBackground(`job ${id}`, this.#try(id, full));
-    else {
+    if (o.mode === "try") {
+      await this.#replace(o.lane, id);
+      inBackground(`job ${id}`, this.#try(id, full));
+    } else {
       this.#waiting.push({ id, request: full });
       this.#next();
     }
-    this.#tell({ job: id, state: "waiting" });
+    this.news.publish({ job: id, state: "waiting" });
     return this.get(id);
+  }
+
+  /** A newer Try from the same place stops the older one. */
+  async #replace(lane: string | undefined, id: number): Promise<void> {
+    if (lane === undefined) return;
+    const older = this.#lanes.get(lane);
+    this.#lanes.set(lane, id);
+    if (this.#lanes.size > 200) this.#lanes.delete(this.#lanes.keys().next().value!);
+    if (older !== undefined) await this.stop(older);
   }
 
   async #try(id: number, request: JobRequest): Promise<void> {
@@ -251,7 +252,8 @@ export class Jobs {
     // Outputs that were finished are kept, also of a job that failed for want of room; of one that was ended there are
     // none.
     if (stopped || exit === null) this.#withoutOutputs(id);
-    await this.#setState(id, { state, exit, endedAt: Date.now(), summary });
+    const checks = checkCounts(this.live(id));
+    await this.#setState(id, { state, exit, endedAt: Date.now(), summary: summary && { ...summary, checks } });
     this.#unwritten.delete(id);
     if (this.#live.size > 50) this.#live.delete(this.#live.keys().next().value!);
   }
@@ -267,22 +269,30 @@ export class Jobs {
       events.push({ type: "message", level: "error", text: `What this job tells cannot be kept: ${why}.` });
     }
     for (const e of events) applyEvent(live, e);
-    this.#tell({ job: id, events, after });
+    this.news.publish({ job: id, events, after });
+  }
+
+  /** Removes all jobs of a script. @throws HTTPException when one of them has not ended */
+  async removeOf(script: string): Promise<void> {
+    const ids = await this.#states.of(script);
+    for (const id of ids)
+      if (["running", "waiting"].includes((await this.get(id)).state))
+        throw problem(409, `Job ${id} of ${script} has not ended: stop it first.`);
+    for (const id of ids) await this.remove(id);
   }
 
   async #setState(id: number, change: Parameters<JobStates["set"]>[1]): Promise<void> {
     await this.#states.set(id, change);
-    this.#tell({ job: id, state: change.state });
+    this.news.publish({ job: id, state: change.state });
   }
 
-  #tell(m: Parameters<Listener>[0]): void {
-    for (const l of this.#listeners) {
-      try {
-        l(m);
-      } catch (e) {
-        report("telling of a job", e);
-      }
-    }
+  /** Removes a job that has ended: its row, its folder with the outputs. */
+  async remove(id: number): Promise<void> {
+    const { state } = await this.get(id);
+    if (state === "running" || state === "waiting") throw problem(409, `Job ${id} is ${state}: stop it first.`);
+    await this.#states.remove(id);
+    this.#live.delete(id);
+    this.news.changed("job", id, null);
   }
 
   async stop(id: number): Promise<void> {
@@ -327,12 +337,4 @@ export class Jobs {
     this.#closed = true;
     this.#states.close();
   }
-}
-
-/** What a dry run tells. */
-export interface Preflight {
-  readonly diagnostics: LiveJob["diagnostics"];
-  readonly asked: LiveJob["asked"];
-  readonly sites: readonly AskedSite[];
-  readonly complete: boolean;
 }

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
-import { diskReason, type JobEvent } from "@oxtrum/engine";
-import { applyEvent, emptyLive, type LiveJob } from "./live.js";
+import { applyEvent, emptyLive, jobEventSchema, type JobEvent, type Live } from "@oxtrum/contract";
+import { diskReason } from "@oxtrum/engine";
 
 const fileOf = (folder: string): string => path.join(folder, "journal.jsonl");
 
@@ -17,7 +17,7 @@ export function appendJournal(folder: string, events: readonly JobEvent[]): stri
 }
 
 /** What a job has told, from its journal. */
-export function readJournal(folder: string): LiveJob {
+export function readJournal(folder: string): Live {
   const live = emptyLive();
   let text: string;
   try {
@@ -28,9 +28,9 @@ export function readJournal(folder: string): LiveJob {
   for (const line of text.split("\n")) {
     if (line === "") continue;
     try {
-      applyEvent(live, JSON.parse(line) as JobEvent);
+      applyEvent(live, jobEventSchema.parse(JSON.parse(line)));
     } catch {
-      break; // A line cut by a crash: what stands before it is true.
+      break; // A line cut by a crash, or of another version: what stands before it is true.
     }
   }
   // Squares that were under way when the process ended are not any more.

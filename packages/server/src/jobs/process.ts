@@ -1,7 +1,8 @@
 import { fork, type ChildProcess } from "node:child_process";
 import { fileURLToPath } from "node:url";
 import { report } from "../background.js";
-import { jobProcess, type JobEvent, type JobRequest } from "@oxtrum/engine";
+import { jobEventSchema, type JobEvent } from "@oxtrum/contract";
+import { jobProcess, type JobEvent as EngineEvent, type JobRequest } from "@oxtrum/engine";
 
 export interface RunningProcess {
   /** Asks it to end, and ends it after a while if it does not. */
@@ -51,9 +52,9 @@ export class JobProcesses {
     child.stderr?.on("data", (d: Buffer) => (errors = (errors + d.toString()).slice(-4000)));
     const ended = new Promise<{ exit: number | null }>((done) => {
       let exit: number | null = null;
-      child.on("message", (m: JobEvent | { type: "ended"; exit: number }) => {
+      child.on("message", (m: EngineEvent | { type: "ended"; exit: number }) => {
         if (m.type === "ended") exit = m.exit;
-        else tell(m);
+        else tell(jobEventSchema.parse(m));
       });
       child.on("error", () => void (child.pid === undefined && done({ exit: null })));
       child.on("close", (code) => {

@@ -1,13 +1,13 @@
 import fs from "node:fs";
 import path from "node:path";
 import os from "node:os";
-import { jobRequestSchema, safeName, type OutputRecord } from "@oxtrum/engine";
+import { applyEvent, emptyLive, type Live, type Output } from "@oxtrum/contract";
+import { jobRequestSchema, safeName } from "@oxtrum/engine";
 import { report } from "../background.js";
 import type { Checked, Checker } from "../checks/checker.js";
 import type { JobProcesses, RunningProcess } from "../jobs/process.js";
 import type { Reading } from "../reading/reading.js";
 import { WorkQueue } from "../threads/work-queue.js";
-import { emptyLive, applyEvent, type LiveJob } from "../jobs/live.js";
 import type { Scripts } from "../scripts.js";
 import type { Settings } from "../settings.js";
 import type { Studies } from "../studies.js";
@@ -22,9 +22,9 @@ export interface LookRequest {
 }
 
 export interface LookAnswer {
-  readonly diagnostics: LiveJob["diagnostics"];
-  readonly outputs: readonly (OutputRecord & { readonly value?: unknown })[];
-  readonly messages: LiveJob["messages"];
+  readonly diagnostics: Live["diagnostics"];
+  readonly outputs: readonly (Output & { readonly value?: unknown })[];
+  readonly messages: Live["messages"];
   /** A newer look of the same lane came in between. */
   readonly overtaken: boolean;
 }
@@ -96,7 +96,7 @@ export class Looks {
       // A newer look ends this one before it has a process of its own.
       const newest = this.#newest.get(o.lane) === mine;
       if (newest) this.#newest.delete(o.lane);
-      const outputs: (OutputRecord & { value?: unknown })[] = [];
+      const outputs: (Output & { value?: unknown })[] = [];
       for (const r of live.outputs) outputs.push({ ...r, ...(await this.#value(viewFolder, r)) });
       return { diagnostics: live.diagnostics, outputs, messages: live.messages, overtaken: !newest && exit !== 0 };
     } finally {
@@ -108,7 +108,7 @@ export class Looks {
     }
   }
 
-  async #value(folder: string, r: OutputRecord): Promise<{ value?: unknown }> {
+  async #value(folder: string, r: Output): Promise<{ value?: unknown }> {
     const file = path.join(folder, `${safeName(r.name)}.value`);
     if (r.failed !== undefined || !fs.existsSync(file)) return {};
     return { value: JSON.parse(await this.reading.value(file, 0, MOST_ROWS, MOST_ROWS)) as unknown };

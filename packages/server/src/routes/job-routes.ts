@@ -3,25 +3,19 @@ import os from "node:os";
 import path from "node:path";
 import { Hono } from "hono";
 import { z } from "zod";
-import { dictionary, inside, safeName } from "@oxtrum/engine";
+import { startJobSchema, toleranceSchema } from "@oxtrum/contract";
+import { inside, safeName } from "@oxtrum/engine";
 import { download, outputPolicy, valid } from "../answers.js";
 import { liveStream } from "../live-streams.js";
 import { streamFile } from "../stream-file.js";
 import type { Differ } from "../jobs/differ.js";
 import type { Jobs } from "../jobs/jobs.js";
 import type { References } from "../jobs/references.js";
+import type { News } from "../news.js";
 import type { Reading } from "../reading/reading.js";
 import { problem } from "../store/problem.js";
 import type { Studies } from "../studies.js";
 
-const startSchema = z.object({
-  script: z.string(),
-  text: z.string().max(1_000_000),
-  mode: z.enum(["run", "try"]),
-  tryRuns: dictionary(z.string()).optional(),
-  runs: z.string().max(10_000).optional(),
-  inputs: dictionary(z.string()).optional(),
-});
 const idParam = valid(
   "param",
   z
@@ -57,6 +51,7 @@ export function jobRoutes(
   references: References,
   differ: Differ,
   reading: Reading,
+  news: News,
 ): Hono {
   const folder = (id: number): string => {
     try {
@@ -89,13 +84,13 @@ export function jobRoutes(
     .get("/", async (c) => {
       const pinned = await references.all();
       return c.json(
-        (await jobs.list(Object.values(pinned))).map((j) => ({
+        (await jobs.list(Object.values(pinned), c.req.query("tries") === "true")).map((j) => ({
           ...j,
           ...(pinned[j.script] === j.id && { pinned: true }),
         })),
       );
     })
-    .post("/", valid("json", startSchema), async (c) => c.json(await jobs.start(c.req.valid("json")), 201))
+    .post("/", valid("json", startJobSchema), async (c) => c.json(await jobs.start(c.req.valid("json")), 201))
     .get("/:id", idParam, async (c) => {
       const id = idOf(c.req.param("id"));
       const head = await jobs.get(id);
@@ -109,17 +104,21 @@ export function jobRoutes(
         ...(reference !== undefined && { reference }),
       });
     })
+    .delete("/:id", idParam, async (c) => {
+      const id = idOf(c.req.param("id"));
+      const head = await jobs.get(id);
+      if ((await references.all())[head.script] === id)
+        throw problem(409, `Job ${id} is the reference of ${head.script}: take that back first.`);
+      await jobs.remove(id);
+      return c.body(null, 204);
+    })
     .post("/:id/stop", idParam, async (c) => {
       await jobs.stop(idOf(c.req.param("id")));
       return c.body(null, 202);
     })
     .get("/:id/events", idParam, (c) => {
       const id = idOf(c.req.param("id"));
-      return liveStream(c, { job: id, hello: true }, (give) =>
-        jobs.listen((m) => {
-          if (m.job === id) give(m);
-        }),
-      );
+      return liveStream(c, news, (m) => "resync" in m || ("job" in m && m.job === id));
     })
     .post("/:id/verify", idParam, async (c) => {
       const manifest = path.join(outputs(idOf(c.req.param("id"))), "manifest.json");
@@ -161,19 +160,19 @@ export function jobRoutes(
       const id = idOf(c.req.param("id"));
       finished(id);
       await references.pin((await jobs.get(id)).script, id);
+      news.changed("job", id, Date.now());
       return c.body(null, 204);
     })
     .delete("/:id/pin", idParam, async (c) => {
-      await references.pin((await jobs.get(idOf(c.req.param("id")))).script, undefined);
+      const id = idOf(c.req.param("id"));
+      await references.pin((await jobs.get(id)).script, undefined);
+      news.changed("job", id, Date.now());
       return c.body(null, 204);
     })
     .get(
       "/:id/diff/:then",
       valid("param", z.object({ id: z.coerce.number().int(), then: z.coerce.number().int() })),
-      valid(
-        "query",
-        z.object({ absolute: z.coerce.number().min(0).default(0), relative: z.coerce.number().min(0).default(0) }),
-      ),
+      valid("query", toleranceSchema),
       async (c) => {
         const { id, then } = c.req.valid("param");
         finished(id);

@@ -1,13 +1,11 @@
 import { Hono } from "hono";
 import { z } from "zod";
+import { offsetSchema, renameScriptSchema, saveScriptSchema, textSchema } from "@oxtrum/contract";
 import { valid } from "../answers.js";
 import type { Checker } from "../checks/checker.js";
 import type { Jobs } from "../jobs/jobs.js";
 import type { Scripts } from "../scripts.js";
 import type { Studies } from "../studies.js";
-
-const text = z.string().max(1_000_000);
-const placed = z.object({ text, offset: z.number().int().min(0) });
 
 export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checker, jobs: Jobs): Hono {
   const material = async (
@@ -20,14 +18,16 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
   return new Hono()
     .get("/", async (c) => c.json(await scripts.list()))
     .get("/:name", async (c) => c.json(await scripts.get(c.req.param("name"))))
-    .put("/:name", valid("json", z.object({ text })), async (c) =>
-      c.json(await scripts.save(c.req.param("name"), c.req.valid("json").text)),
-    )
-    .post("/:name/rename", valid("json", z.object({ to: z.string() })), async (c) => {
+    .put("/:name", valid("json", saveScriptSchema), async (c) => {
+      const { text, base, auto } = c.req.valid("json");
+      return c.json(await scripts.save(c.req.param("name"), text, base, auto));
+    })
+    .post("/:name/rename", valid("json", renameScriptSchema), async (c) => {
       await scripts.rename(c.req.param("name"), c.req.valid("json").to);
       return c.body(null, 204);
     })
     .delete("/:name", async (c) => {
+      await jobs.removeOf(c.req.param("name"));
       await scripts.remove(c.req.param("name"));
       return c.body(null, 204);
     })
@@ -37,15 +37,15 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
       valid("param", z.object({ name: z.string(), number: z.coerce.number().int() })),
       async (c) => c.json({ text: await scripts.revision(c.req.valid("param").name, c.req.valid("param").number) }),
     )
-    .post("/:name/check", valid("json", z.object({ text })), async (c) => {
+    .post("/:name/check", valid("json", textSchema), async (c) => {
       const { files, types } = await material(c.req.param("name"), c.req.valid("json").text);
       const { diagnostics } = await checker.check(files, types, true);
       return c.json({ diagnostics });
     })
-    .post("/:name/preflight", valid("json", z.object({ text })), async (c) =>
+    .post("/:name/preflight", valid("json", textSchema), async (c) =>
       c.json(await jobs.preflight(c.req.param("name"), c.req.valid("json").text)),
     )
-    .post("/:name/complete", valid("json", placed), async (c) => {
+    .post("/:name/complete", valid("json", offsetSchema), async (c) => {
       const { text: t, offset } = c.req.valid("json");
       return c.json(
         (await checker.ask({
@@ -56,7 +56,7 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
         })) as object,
       );
     })
-    .post("/:name/hover", valid("json", placed), async (c) => {
+    .post("/:name/hover", valid("json", offsetSchema), async (c) => {
       const { text: t, offset } = c.req.valid("json");
       return c.json(
         (await checker.ask({

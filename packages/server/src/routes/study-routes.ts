@@ -1,6 +1,6 @@
 import { Hono } from "hono";
 import { HTTPException } from "hono/http-exception";
-import { z } from "zod";
+import { addStudySchema, rowsRequestSchema, seriesRequestSchema } from "@oxtrum/contract";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import { fieldDifferences, resolveFile, ruleRequests, scriptFiles, usualShape, type Catalogue } from "@oxtrum/engine";
 import { valid } from "../answers.js";
@@ -93,13 +93,6 @@ function ruleWords(r: Catalogue["definition"]["accept"][string]): { file: string
   return { file: r.table ?? r.lines ?? "", value: `${r.value}${over}`, limit };
 }
 
-const seriesQuery = z.object({
-  file: z.string(),
-  column: z.string(),
-  runs: z.array(z.string().max(1000)).max(600),
-  points: z.number().int().min(10).max(5000).default(600),
-});
-
 export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): Hono {
   return (
     new Hono()
@@ -122,7 +115,7 @@ export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): H
         );
         return c.json(list);
       })
-      .post("/", valid("json", z.object({ name: z.string(), folder: z.string().min(1) })), async (c) => {
+      .post("/", valid("json", addStudySchema), async (c) => {
         const { name, folder } = c.req.valid("json");
         await studies.add(name, folder);
         return c.json({ name }, 201);
@@ -154,7 +147,7 @@ export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): H
         });
       })
       // By POST, as thousands of run names are too long for an address.
-      .post("/:name/series", valid("json", seriesQuery), async (c) => {
+      .post("/:name/series", valid("json", seriesRequestSchema), async (c) => {
         const { file, column, runs, points } = c.req.valid("json");
         const series: object[] = [];
         let axes: SeriesAxes | undefined;
@@ -175,22 +168,10 @@ export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): H
         }
         return c.json(series);
       })
-      .get(
-        "/:name/rows",
-        valid(
-          "query",
-          z.object({
-            file: z.string(),
-            run: z.string(),
-            from: z.coerce.number().int().min(0),
-            to: z.coerce.number().int().min(0),
-          }),
-        ),
-        async (c) => {
-          const { file, run, from, to } = c.req.valid("query");
-          const place = await studies.place(c.req.param("name"), run, file);
-          return c.json(await reading.rows(place, from, Math.min(to, from + 1000)));
-        },
-      )
+      .get("/:name/rows", valid("query", rowsRequestSchema), async (c) => {
+        const { file, run, from, to } = c.req.valid("query");
+        const place = await studies.place(c.req.param("name"), run, file);
+        return c.json(await reading.rows(place, from, Math.min(to, from + 1000)));
+      })
   );
 }

@@ -1,21 +1,10 @@
 import { Hono } from "hono";
-import { z } from "zod";
+import { drawingRequestSchema, outlineRequestSchema, surveyRequestSchema } from "@oxtrum/contract";
 import { valid } from "../answers.js";
 import { resolveFile, type Surveyed } from "@oxtrum/engine";
 import { problem } from "../store/problem.js";
 import type { Studies } from "../studies.js";
 import type { Surveyor } from "../survey/surveyor.js";
-
-const which = { run: z.string(), file: z.string().max(1000) };
-const asked = z.object({
-  ...which,
-  when: z.union([z.enum(["first", "last"]), z.object({ value: z.number(), pick: z.literal("exact") })]).optional(),
-  site: z.object({ kind: z.string() }).loose(),
-  fields: z.array(z.string()).min(1).max(20),
-  sampling: z.object({ method: z.object({ kind: z.literal("nearest") }) }).optional(),
-});
-
-const drawing = z.object({ ...which, sites: z.array(z.object({ kind: z.string() }).loose()).max(200) });
 
 export function surveyRoutes(studies: Studies, surveyor: Surveyor): Hono {
   const surveyedOf = async (name: string, run: string, file: string): Promise<Surveyed> => {
@@ -38,17 +27,17 @@ export function surveyRoutes(studies: Studies, surveyor: Surveyor): Hono {
     );
   const type = { "content-type": "application/json" };
   return new Hono()
-    .post("/:name/survey/outline", valid("json", z.object(which)), async (c) => {
+    .post("/:name/survey/outline", valid("json", outlineRequestSchema), async (c) => {
       const { run, file } = c.req.valid("json");
       const value = await answer({ kind: "outline", surveyed: await surveyedOf(c.req.param("name"), run, file) });
       return c.body(json(value), 200, type);
     })
-    .post("/:name/survey/drawing", valid("json", drawing), async (c) => {
+    .post("/:name/survey/drawing", valid("json", drawingRequestSchema), async (c) => {
       const { run, file, sites } = c.req.valid("json");
       const surveyed = await surveyedOf(c.req.param("name"), run, file);
       return c.body(json(await answer({ kind: "drawing", surveyed, asked: { sites } })), 200, type);
     })
-    .post("/:name/survey/:kind{picture|sample|reduce}", valid("json", asked), async (c) => {
+    .post("/:name/survey/:kind{picture|sample|reduce}", valid("json", surveyRequestSchema), async (c) => {
       const { run, file, ...rest } = c.req.valid("json");
       const kind = c.req.param("kind") as "picture" | "sample" | "reduce";
       const value = await answer({ kind, surveyed: await surveyedOf(c.req.param("name"), run, file), asked: rest });

@@ -1,20 +1,14 @@
 import { createApi, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
 import type { z } from "zod";
 import { listenLive } from "../connection/live-stream";
-import { applyEvent } from "./live";
-import * as s from "./schemas";
+import * as s from "@oxtrum/contract";
 
 const checked =
   <T>(schema: z.ZodType<T>) =>
   (answer: unknown): T =>
     schema.parse(answer);
 
-interface JobMessage {
-  job?: number;
-  state?: s.JobHead["state"];
-  events?: { type: string }[];
-  after?: number;
-}
+type JobMessage = Extract<s.LiveMessage, { job: number }>;
 
 export interface SurveyAsk {
   readonly study: string;
@@ -99,13 +93,15 @@ export const api = createApi({
       transformResponse: checked(s.scriptSchema),
       providesTags: (_r, _e, n) => [{ type: "Script", id: n }],
     }),
-    saveScript: b.mutation<unknown, { name: string; text: string }>({
-      query: ({ name, text }) => ({ url: `scripts/${enc(name)}`, method: "PUT", body: { text } }),
-      invalidatesTags: (_r, _e, a) => ["Scripts", { type: "Script", id: a.name }],
+    /** `base` is the revision that the text was edited from; without it, whatever there is is followed by this one. */
+    saveScript: b.mutation<s.Script, { name: string; text: string; base?: number; auto?: boolean }>({
+      query: ({ name, ...body }) => ({ url: `scripts/${enc(name)}`, method: "PUT", body }),
+      transformResponse: checked(s.scriptSchema),
+      invalidatesTags: (_r, e, a) => (e ? [] : ["Scripts", { type: "Script", id: a.name }]),
     }),
     removeScript: b.mutation<unknown, string>({
       query: (name) => ({ url: `scripts/${enc(name)}`, method: "DELETE" }),
-      invalidatesTags: ["Scripts"],
+      invalidatesTags: (_r, e, n) => (e ? [] : ["Scripts", "Jobs", { type: "Script", id: n }]),
     }),
     revisions: b.query<z.infer<typeof s.revisionListSchema>, string>({
       query: (name) => `scripts/${enc(name)}/revisions`,
@@ -114,6 +110,7 @@ export const api = createApi({
     }),
     revision: b.query<{ text: string }, { name: string; number: number }>({
       query: ({ name, number }) => `scripts/${enc(name)}/revisions/${number}`,
+      transformResponse: checked(s.revisionSchema),
     }),
     preflight: b.mutation<s.Preflight, { name: string; text: string }>({
       query: ({ name, text }) => ({ url: `scripts/${enc(name)}/preflight`, method: "POST", body: { text } }),
@@ -160,29 +157,33 @@ export const api = createApi({
     }),
     saveSettings: b.mutation<unknown, s.ServerSettings>({
       query: (body) => ({ url: "settings", method: "PUT", body }),
-      invalidatesTags: ["Settings"],
+      invalidatesTags: (_r, e) => (e ? [] : ["Settings"]),
     }),
-    jobs: b.query<s.JobHead[], void>({
-      query: () => "jobs",
+    jobs: b.query<s.JobHead[], { tries: boolean } | void>({
+      query: (o) => (o?.tries ? "jobs?tries=true" : "jobs"),
       transformResponse: checked(s.jobHeadSchema.array()),
       providesTags: ["Jobs"],
     }),
-    startJob: b.mutation<
-      s.JobHead,
-      { script: string; text: string; mode: "run" | "try"; tryRuns?: Record<string, string>; runs?: string }
-    >({
+    startJob: b.mutation<s.JobHead, z.input<typeof s.startJobSchema>>({
       query: (body) => ({ url: "jobs", method: "POST", body }),
       transformResponse: checked(s.jobHeadSchema),
-      invalidatesTags: (_r, _e, a) => ["Jobs", "Scripts", { type: "Script", id: a.script }],
+      invalidatesTags: (_r, e, a) => (e ? [] : ["Jobs", "Scripts", { type: "Script", id: a.script }]),
     }),
-    stopJob: b.mutation<unknown, number>({ query: (id) => ({ url: `jobs/${id}/stop`, method: "POST" }) }),
+    stopJob: b.mutation<unknown, number>({
+      query: (id) => ({ url: `jobs/${id}/stop`, method: "POST" }),
+      invalidatesTags: (_r, e, id) => (e ? [] : ["Jobs", { type: "Job", id }]),
+    }),
+    removeJob: b.mutation<unknown, number>({
+      query: (id) => ({ url: `jobs/${id}`, method: "DELETE" }),
+      invalidatesTags: (_r, e) => (e ? [] : ["Jobs"]),
+    }),
     verifyJob: b.mutation<s.Verification, number>({
       query: (id) => ({ url: `jobs/${id}/verify`, method: "POST" }),
       transformResponse: checked(s.verificationSchema),
     }),
     pinJob: b.mutation<unknown, { id: number; pinned: boolean }>({
       query: ({ id, pinned }) => ({ url: `jobs/${id}/pin`, method: pinned ? "PUT" : "DELETE" }),
-      invalidatesTags: ["Jobs", "Job"],
+      invalidatesTags: (_r, e) => (e ? [] : ["Jobs", "Job"]),
     }),
     jobDiff: b.query<s.JobDiff, { id: number; then: number; absolute: number; relative: number }>({
       query: ({ id, then, absolute, relative }) => ({ url: `jobs/${id}/diff/${then}`, params: { absolute, relative } }),
@@ -207,27 +208,23 @@ export const api = createApi({
         const early: JobMessage[] = [];
         let loaded = false;
         const take = (m: JobMessage): void => {
-          if (m.events && (m.after ?? 0) > (getCacheEntry().data?.live.seq ?? 0)) {
+          if ("events" in m && m.after > (getCacheEntry().data?.live.seq ?? 0)) {
             // Something was missed on the way: ask for the whole again.
             dispatch(api.util.invalidateTags([{ type: "Job", id }]));
             return;
           }
           updateCachedData((d) => {
-            if (m.state) d.state = m.state;
-            (m.events ?? []).forEach((e, k) => {
-              if ((m.after ?? 0) + k >= d.live.seq) applyEvent(d.live, e);
-            });
+            if ("state" in m) d.state = m.state;
+            else
+              m.events.forEach((e, k) => {
+                if (m.after + k >= d.live.seq) s.applyEvent(d.live, e);
+              });
           });
-          if (m.state && m.state !== "running" && m.state !== "waiting")
+          if ("state" in m && m.state !== "running" && m.state !== "waiting")
             dispatch(api.util.invalidateTags([{ type: "Job", id }]));
         };
-        const unlisten = listenLive((given) => {
-          if ("resync" in given) {
-            dispatch(api.util.invalidateTags([{ type: "Job", id }]));
-            return;
-          }
-          const m = given as JobMessage;
-          if (m.job !== id) return;
+        const unlisten = listenLive((m) => {
+          if (!("job" in m) || m.job !== id) return;
           if (loaded) take(m);
           else early.push(m);
         });
@@ -262,6 +259,7 @@ export const {
   useJobsQuery,
   useStartJobMutation,
   useStopJobMutation,
+  useRemoveJobMutation,
   useVerifyJobMutation,
   usePinJobMutation,
   useJobDiffQuery,
@@ -280,8 +278,27 @@ export const {
   useSaveSettingsMutation,
 } = api;
 
-/** Words for what went wrong in a request. */
+type Tags = Parameters<typeof api.util.invalidateTags>[0];
+const ALL: Tags = ["Looks", "Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"];
+
+/** What a message of the live stream makes old. */
+export function tagsOf(m: s.LiveMessage): Tags {
+  // What was missed is not known: everything that is shown is asked for again.
+  if ("resync" in m) return ALL;
+  if ("state" in m) return ["Jobs"];
+  if (!("change" in m)) return [];
+  const { resource, id } = m.change;
+  if (resource === "study") return ["Studies", "Looks", { type: "Study", id }];
+  if (resource === "script") return ["Scripts", { type: "Script", id }];
+  if (resource === "job") return ["Jobs", { type: "Job", id: Number(id) }];
+  return ["Settings"];
+}
+
+/** What went wrong in a request, as a sentence. */
 export function errorText(e: unknown): string {
-  const error = e as { data?: { error?: string }; error?: string; message?: string; status?: unknown } | undefined;
-  return error?.data?.error ?? error?.error ?? error?.message ?? "The server does not answer.";
+  const error = e as { data?: unknown; error?: string; message?: string; status?: unknown } | undefined;
+  const told = s.apiErrorSchema.safeParse(error?.data).data?.error;
+  if (told) return told.hint === undefined ? told.message : `${told.message} ${told.hint}`;
+  if (error?.status === "FETCH_ERROR") return "The server does not answer.";
+  return error?.error ?? error?.message ?? "The server does not answer.";
 }

@@ -1,38 +1,50 @@
-/** A message of the server's live stream, or word that the stream was broken and is there again. */
-export type LiveMessage =
-  | { readonly resync: true }
-  | {
-      readonly job?: number;
-      readonly state?: string;
-      readonly events?: readonly { readonly type: string }[];
-      readonly after?: number;
-      readonly study?: string;
-    };
+import { liveMessageSchema, type LiveMessage } from "@oxtrum/contract";
 
-const RETRY = 3000;
+/** Whether the server answers; `resynchronising` while what was missed is asked for. */
+export type ConnectionStatus = "online" | "offline" | "resynchronising";
+
+/** What a live stream gives: the server's messages, and the state of the connection to it. */
+export type LiveItem = LiveMessage | { readonly status: ConnectionStatus };
+
+const RETRY = 2000;
+
+/** The part of an event source that is used; tests give one of their own. */
+export interface Source {
+  readonly readyState: number;
+  onopen: ((e: Event) => void) | null;
+  onmessage: ((e: MessageEvent<string>) => void) | null;
+  onerror: ((e: Event) => void) | null;
+  close(): void;
+}
+const CLOSED = 2;
 
 /**
- * Reads the server's live stream and gives its messages on. After every break it connects again and says so: what a
- * page shows may then be old.
+ * Reads the server's live stream and passes its messages on. After a break it names the last message that it has: the
+ * server sends those that were missed, or says that everything has to be asked for again.
  *
  * @returns what ends it
  */
-export function readLiveStream(give: (m: LiveMessage) => void): () => void {
-  let source: EventSource | undefined;
+export function readLiveStream(
+  give: (m: LiveItem) => void,
+  open: (url: string) => Source = (url) => new EventSource(url),
+): () => void {
+  let source: Source | undefined;
   let retry: ReturnType<typeof setTimeout> | undefined;
-  let opened = false;
+  let last = "";
   let closed = false;
   const connect = (): void => {
     if (closed) return;
-    source = new EventSource("/api/events?jobs=all");
-    source.onopen = () => {
-      if (opened) give({ resync: true });
-      opened = true;
+    source = open(`/api/events?jobs=all${last === "" ? "" : `&after=${encodeURIComponent(last)}`}`);
+    source.onopen = () => give({ status: "online" });
+    source.onmessage = (e) => {
+      if (e.lastEventId !== "") last = e.lastEventId;
+      const m = liveMessageSchema.safeParse(JSON.parse(e.data));
+      if (m.success) give(m.data);
     };
-    source.onmessage = (e: MessageEvent<string>) => give(JSON.parse(e.data) as LiveMessage);
     source.onerror = () => {
+      give({ status: "offline" });
       // A stream that was refused does not come back by itself.
-      if (source?.readyState !== EventSource.CLOSED) return;
+      if (source?.readyState !== CLOSED) return;
       clearTimeout(retry);
       retry = setTimeout(connect, RETRY);
     };

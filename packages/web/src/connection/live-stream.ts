@@ -1,6 +1,6 @@
-import { readLiveStream, type LiveMessage } from "./live-messages";
+import { readLiveStream, type LiveItem } from "./live-messages";
 
-type Listener = (m: LiveMessage) => void;
+type Listener = (m: LiveItem) => void;
 
 const listeners = new Set<Listener>();
 let begun = false;
@@ -9,7 +9,7 @@ let begun = false;
 function begin(): void {
   if (begun) return;
   begun = true;
-  const give = (m: LiveMessage): void => listeners.forEach((l) => l(m));
+  const give = (m: LiveItem): void => listeners.forEach((l) => l(m));
   if (typeof SharedWorker === "undefined") {
     readLiveStream(give);
     return;
@@ -18,7 +18,7 @@ function begin(): void {
     type: "module",
     name: "oxtrum live",
   });
-  worker.port.onmessage = (e: MessageEvent<LiveMessage>) => give(e.data);
+  worker.port.onmessage = (e: MessageEvent<LiveItem>) => give(e.data);
   worker.port.start();
   window.addEventListener("pagehide", () => worker.port.postMessage("bye"));
   // A page that comes back from the browser's own store has said good-bye.

@@ -1,4 +1,4 @@
-import { readLiveStream } from "./live-messages";
+import { readLiveStream, type ConnectionStatus } from "./live-messages";
 
 /**
  * The live stream of all tabs: a browser opens few connections to one server, and a stream for every tab would leave
@@ -10,6 +10,7 @@ interface SharedScope {
 
 const ports = new Set<MessagePort>();
 let stop: (() => void) | undefined;
+let status: ConnectionStatus | undefined;
 
 (self as unknown as SharedScope).onconnect = (e) => {
   const [port] = e.ports;
@@ -23,5 +24,10 @@ let stop: (() => void) | undefined;
     stop = undefined;
   };
   port.start();
-  stop ??= readLiveStream((m) => ports.forEach((p) => p.postMessage(m)));
+  // A tab that comes later gets what the others have been told: the connection's state, and to ask for everything.
+  if (status !== undefined) port.postMessage({ status });
+  stop ??= readLiveStream((m) => {
+    if ("status" in m) ({ status } = m);
+    ports.forEach((p) => p.postMessage(m));
+  });
 };

@@ -1,10 +1,11 @@
 import { useEffect, type ReactElement } from "react";
 import { Outlet } from "react-router";
-import { api } from "../api/api";
+import { api, tagsOf } from "../api/api";
+import { Offline } from "../connection/Offline";
 import { useThemeOnPage } from "../parts/theme";
 import { listenLive } from "../connection/live-stream";
 import { SignIn } from "../connection/SignIn";
-import { setKeys, setPalette, useAppDispatch, useAppSelector } from "../store";
+import { setConnection, setKeys, setPalette, useAppDispatch, useAppSelector } from "../store";
 import { Keys } from "./Keys";
 import { Palette } from "./Palette";
 import { Strip } from "./Strip";
@@ -17,9 +18,11 @@ export function Frame(): ReactElement {
   useEffect(() => {
     if (signIn) return undefined;
     return listenLive((m) => {
-      // After a break, what is shown may be old.
-      if ("resync" in m) dispatch(api.util.invalidateTags(["Jobs", "Studies", "Scripts"]));
-      else if (m.job !== undefined && m.state !== undefined) dispatch(api.util.invalidateTags(["Jobs"]));
+      if ("status" in m) dispatch(setConnection(m.status));
+      else {
+        const tags = tagsOf(m);
+        if (tags.length > 0) dispatch(api.util.invalidateTags(tags));
+      }
     });
   }, [dispatch, signIn]);
   useEffect(() => {
@@ -37,6 +40,7 @@ export function Frame(): ReactElement {
   return (
     <div className="flex h-full flex-col">
       <Strip />
+      <Offline />
       <main className="flex min-h-0 flex-1 flex-col">
         <Outlet />
       </main>

@@ -20,23 +20,47 @@ function useTrail(): { text: string; to?: string }[] {
   const head = useJobQuery(Number(job), { skip: job === undefined }).data;
   const part = pathname.endsWith("/survey") ? "Survey" : pathname.endsWith("/compare") ? "Compare" : undefined;
   if (study !== undefined && part !== undefined)
-    return [{ text: "Studies", to: "/" }, { text: study, to: `/studies/${encodeURIComponent(study)}` }, { text: part }];
-  if (study !== undefined) return [{ text: "Studies", to: "/" }, { text: study }];
-  if (script !== undefined) return [{ text: "Scripts", to: "/scripts" }, { text: script }];
+    return [{ text: study, to: `/studies/${encodeURIComponent(study)}` }, { text: part }];
+  if (study !== undefined) return [{ text: study }];
+  if (script !== undefined) return [{ text: script }];
   if (job !== undefined)
     return [
-      { text: "Scripts", to: "/scripts" },
       ...(head ? [{ text: head.script, to: `/scripts/${encodeURIComponent(head.script)}` }] : []),
       { text: `${head?.mode === "try" ? "try" : "job"} ${job}`, ...(part !== undefined && { to: `/jobs/${job}` }) },
       ...(part === undefined ? [] : [{ text: part }]),
     ];
-  const sections = [
-    { text: "Studies", to: "/" },
-    { text: "Scripts", to: "/scripts" },
-    { text: "Guide", to: "/guide" },
-  ];
-  if (pathname === "/settings") return [{ text: "Settings" }];
-  return sections.map((s) => (s.to === pathname ? { text: s.text } : s));
+  return pathname === "/settings" ? [{ text: "Settings" }] : [];
+}
+
+const sections = [
+  { text: "Studies", to: "/", within: "/studies" },
+  { text: "Scripts", to: "/scripts", within: "/scripts" },
+  { text: "Jobs", to: "/jobs", within: "/jobs" },
+  { text: "Guide", to: "/guide", within: "/guide" },
+];
+
+/** The parts of the application, on every page. */
+function Sections(): ReactElement {
+  const { pathname } = useLocation();
+  return (
+    <nav className="flex flex-none items-center gap-3" aria-label="Sections">
+      {sections.map(({ text, to, within }) => {
+        const here = pathname === to || pathname.startsWith(`${within}/`);
+        return (
+          <Link
+            key={to}
+            to={to}
+            aria-current={here ? "page" : undefined}
+            className={
+              here ? "border-b-2 border-oxide font-semibold" : "border-b-2 border-transparent hover:border-rule"
+            }
+          >
+            {text}
+          </Link>
+        );
+      })}
+    </nav>
+  );
 }
 
 /** What is running now, and how far it is. */
@@ -76,12 +100,11 @@ export function Strip(): ReactElement {
         <Mark />
         Oxtrum
       </Link>
+      <Sections />
       <nav className="flex min-w-0 items-center gap-2" aria-label="Where you are">
         {trail.map((t, i) => (
           <Fragment key={i}>
-            {i > 0 && (
-              <span className="dim">{trail.length === 3 && trail.some((x) => x.text === "Guide") ? "·" : "/"}</span>
-            )}
+            <span className="dim">/</span>
             {t.to === undefined ? (
               <b className="truncate font-semibold">
                 <Name text={t.text} most={40} />

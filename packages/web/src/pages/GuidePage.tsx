@@ -56,7 +56,7 @@ export function GuidePage(): ReactElement {
   useEffect(() => {
     if (isThere && hash !== "") document.getElementById(decodeURIComponent(hash.slice(1)))?.scrollIntoView();
   }, [isThere, hash]);
-  if (error) return <Trouble text={errorText(error)} />;
+  if (error && !data) return <Trouble text={errorText(error)} />;
   if (!data) return <Loading what="Opening the guide" />;
   return (
     <div className="flex min-h-0 flex-1">

@@ -1,7 +1,7 @@
 import { useEffect, type ReactElement } from "react";
 import { useForm } from "react-hook-form";
 import { errorText, useSaveSettingsMutation, useSettingsQuery } from "../api/api";
-import type { ServerSettings } from "../api/schemas";
+import type { ServerSettings } from "@oxtrum/contract";
 import { Loading, Trouble } from "../frame/Empty";
 import { setTheme, useAppDispatch, useAppSelector } from "../store";
 
@@ -140,7 +140,7 @@ export function SettingsPage(): ReactElement {
           .join(", "),
       });
   }, [data, reset]);
-  if (error) return <Trouble text={errorText(error)} />;
+  if (error && !data) return <Trouble text={errorText(error)} />;
   if (!data) return <Loading what="Reading the settings" />;
   const send = handleSubmit((f) =>
     save({

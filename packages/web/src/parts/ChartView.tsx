@@ -41,7 +41,7 @@ import {
 } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import type { OutputValue } from "../api/schemas";
+import type { OutputValue } from "@oxtrum/contract";
 import { useSize } from "./size";
 import { useDark } from "./theme";
 

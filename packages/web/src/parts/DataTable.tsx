@@ -3,7 +3,7 @@ import { useEffect, useRef, useState, type ReactElement } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { api } from "../api/api";
-import type { TableValue } from "../api/schemas";
+import type { TableValue } from "@oxtrum/contract";
 import { useAppDispatch } from "../store";
 import { Name } from "./Name";
 

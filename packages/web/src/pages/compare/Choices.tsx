@@ -1,6 +1,6 @@
 import { useId, type ReactElement, type ReactNode } from "react";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import type { StudySummary } from "../../api/schemas";
+import type { StudySummary } from "@oxtrum/contract";
 import { laws, numbersOfCurve, type Comparison } from "./state";
 
 const lawWords: Readonly<Record<(typeof laws)[number], string>> = {

@@ -2,7 +2,7 @@ import type { ReactElement } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { errorText, useJobQuery, useRevisionQuery, useStudiesQuery, useStudyQuery, useValueQuery } from "../../api/api";
-import type { Job, StudySummary, TableValue } from "../../api/schemas";
+import type { Job, StudySummary, TableValue } from "@oxtrum/contract";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { Choice } from "./Choices";
 import { Compared } from "./Compared";
@@ -12,12 +12,12 @@ import { fromAddress, laws, toAddress, type Comparison } from "./state";
 /** A table that a job has made, compared run by run; the lines are added to the job's own script. */
 export function CompareOutputPage(): ReactElement {
   const id = Number(useParams()["job"]);
-  const { data: job, error } = useJobQuery(id);
+  const { currentData: job, error } = useJobQuery(id);
   const studies = useStudiesQuery().data;
   const used = job?.live.runs[0]?.study ?? studies?.[0]?.name ?? "";
   const study = useStudyQuery(used, { skip: used === "" }).data;
   const revision = useRevisionQuery({ name: job?.script ?? "", number: job?.revision ?? 0 }, { skip: !job });
-  if (error)
+  if (error && !job)
     return (
       <Trouble text={errorText(error)}>
         <Link className="link" to="/scripts">
@@ -25,7 +25,7 @@ export function CompareOutputPage(): ReactElement {
         </Link>
       </Trouble>
     );
-  if (revision.error) return <Trouble text={errorText(revision.error)} />;
+  if (revision.error && !revision.currentData) return <Trouble text={errorText(revision.error)} />;
   if (!job || !study || !revision.data) return <Loading what="Opening the job" />;
   return <Opened job={job} study={study} text={revision.data.text} />;
 }

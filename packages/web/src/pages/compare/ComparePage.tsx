@@ -2,7 +2,7 @@ import { useMemo, type ReactElement } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { errorText, useStudyQuery } from "../../api/api";
-import type { StudySummary } from "../../api/schemas";
+import type { StudySummary } from "@oxtrum/contract";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { richest } from "../study/richest";
 import { Choice, Choices, Entry } from "./Choices";
@@ -44,10 +44,10 @@ function chosenRuns(c: Comparison, study: Study): string[] {
 /** Runs of a study laid upon each other: what was chosen stands in the address, and can be put in a script. */
 export function ComparePage(): ReactElement {
   const name = useParams()["study"]!;
-  const { data, error } = useStudyQuery(name);
+  const { currentData: data, error } = useStudyQuery(name);
   const [address, setAddress] = useSearchParams();
   const c = useMemo(() => (data ? completed(fromAddress(address), data) : undefined), [address, data]);
-  if (error)
+  if (error && !data)
     return (
       <Trouble text={errorText(error)}>
         <Link className="link" to="/">

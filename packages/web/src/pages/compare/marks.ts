@@ -1,5 +1,5 @@
 import type { ChartDescription, Series } from "@oxtrum/core/charts";
-import type { TableValue } from "../../api/schemas";
+import type { TableValue } from "@oxtrum/contract";
 import type { Box } from "../../parts/ChartView";
 
 /** A chart in which the marked runs stand out: the others are drawn pale. */

@@ -1,4 +1,4 @@
-import type { StudySummary } from "../../api/schemas";
+import type { StudySummary } from "@oxtrum/contract";
 import { withImports } from "../script/imports";
 import { siteCode } from "../survey/sites";
 import type { Comparison, CurveNumber } from "./state";

@@ -2,7 +2,7 @@ import { useMemo, type ReactElement } from "react";
 import { evenTicks, seriesColor, type ChartDescription, type Theme } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import type { Look, TableValue } from "../../api/schemas";
+import type { Look, TableValue } from "@oxtrum/contract";
 import { chartFromWire, ChartView, type Box } from "../../parts/ChartView";
 import { cellText } from "../../parts/DataTable";
 import { Name } from "../../parts/Name";

@@ -1,5 +1,5 @@
 import type { ReactElement } from "react";
-import type { Output } from "../../api/schemas";
+import type { Output } from "@oxtrum/contract";
 
 export const fileUrl = (job: number, file: string): string =>
   `/api/jobs/${job}/files/${encodeURIComponent(file)}?download`;

@@ -6,13 +6,12 @@ import {
   errorText,
   useJobQuery,
   useJobsQuery,
-  useLazyRevisionQuery,
   usePinJobMutation,
   useStartJobMutation,
   useStopJobMutation,
   useVerifyJobMutation,
 } from "../../api/api";
-import type { Job } from "../../api/schemas";
+import type { Job } from "@oxtrum/contract";
 import { Loading, Trouble } from "../../frame/Empty";
 import { Outputs } from "./Outputs";
 import { RunGrid, type Chosen } from "./RunGrid";
@@ -68,8 +67,8 @@ function Since({ job }: { job: Job }): ReactElement {
 /** One execution of a script: the grid of runs and lines while it works, and what came out. */
 export function JobPage(): ReactElement {
   const id = Number(useParams()["job"]);
-  const { data: job, error } = useJobQuery(id);
-  if (error)
+  const { currentData: job, error } = useJobQuery(id);
+  if (error && !job)
     return (
       <Trouble text={errorText(error)}>
         <Link className="link" to="/scripts">
@@ -86,7 +85,6 @@ function Opened({ job }: { job: Job }): ReactElement {
   const [stop, stopping] = useStopJobMutation();
   const [verify, verification] = useVerifyJobMutation();
   const [start] = useStartJobMutation();
-  const [revision] = useLazyRevisionQuery();
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<Chosen | undefined>();
   const active = job.state === "running" || job.state === "waiting";
@@ -95,11 +93,9 @@ function Opened({ job }: { job: Job }): ReactElement {
   const cells = rows.flatMap((r) => Object.values(r));
   const cached = cells.filter((c) => c.state === "cache").length;
   const again = async (): Promise<void> => {
-    const text = (await revision({ name: job.script, number: job.revision })).data?.text;
-    if (text === undefined) return;
     const r = await start({
       script: job.script,
-      text,
+      revision: job.revision,
       mode: "run",
       ...(job.runsAsked !== null && { runs: job.runsAsked }),
     });

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { chartNumbers } from "@oxtrum/core/charts";
 import { exactNumber } from "@oxtrum/core/tables/number-format";
 import { useValueQuery } from "../../api/api";
-import type { Job, Output } from "../../api/schemas";
+import type { Job, Output } from "@oxtrum/contract";
 import { chartFromWire } from "../../parts/ChartView";
 import { cellText } from "../../parts/DataTable";
 import { coverage } from "../script/cards";

@@ -1,7 +1,7 @@
 import { Download, Maximize2 } from "lucide-react";
 import { useCallback, useState, type ReactElement } from "react";
 import { Link } from "react-router";
-import type { Job, Output, Verification } from "../../api/schemas";
+import type { Job, Output, Verification } from "@oxtrum/contract";
 import { VerdictMark } from "../../parts/marks";
 import { Name } from "../../parts/Name";
 import { coverage } from "../script/cards";

@@ -2,7 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, type ReactElement } from "react";
 import { Link } from "react-router";
 import { shortNames } from "@oxtrum/core/charts";
-import type { Live } from "../../api/schemas";
+import type { Live } from "@oxtrum/contract";
 import { CellMark, cellWords, type CellState } from "../../parts/marks";
 import { Name } from "../../parts/Name";
 

@@ -1,6 +1,6 @@
 import { useMemo, useState, type ReactElement } from "react";
 import { useValueQuery } from "../../api/api";
-import type { Output } from "../../api/schemas";
+import type { Output } from "@oxtrum/contract";
 import { chartFromWire, ChartView, type XRange } from "../../parts/ChartView";
 import { DataTable } from "../../parts/DataTable";
 import { PictureView } from "../../parts/PictureView";

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { shortNames } from "@oxtrum/core/charts";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { useSeriesQuery } from "../../api/api";
-import type { StudySummary } from "../../api/schemas";
+import type { StudySummary } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
 import { count } from "../../parts/count";
 import { Sparkline } from "../../parts/Sparkline";

@@ -7,12 +7,15 @@ import { extensions, type EditorActs } from "./editor-extensions";
 export function Editor({
   script,
   text,
+  replaced,
   actsRef,
   viewRef,
   onScroll,
 }: {
   script: string;
   text: string;
+  /** Counts texts that come from elsewhere: only then is the view's text replaced. */
+  replaced: number;
   actsRef: RefObject<EditorActs>;
   viewRef: RefObject<EditorView | null>;
   onScroll: (top: number) => void;
@@ -42,5 +45,12 @@ export function Editor({
       v.destroy();
     };
   }, [script, actsRef, viewRef, onScroll]);
+  const shown = useRef(replaced);
+  useEffect(() => {
+    const v = viewRef.current;
+    if (!v || shown.current === replaced) return;
+    shown.current = replaced;
+    if (v.state.doc.toString() !== text) v.dispatch({ changes: { from: 0, to: v.state.doc.length, insert: text } });
+  }, [replaced, text, viewRef]);
   return <div ref={host} className="h-full min-w-0" />;
 }

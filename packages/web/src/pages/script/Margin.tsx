@@ -1,5 +1,5 @@
 import { useLayoutEffect, useMemo, useRef, useState, type ReactElement } from "react";
-import type { Diagnostic, Output } from "../../api/schemas";
+import type { Diagnostic, Output } from "@oxtrum/contract";
 import { DiagnosticCard, OutputCard } from "./cards";
 
 export interface MarginItem {

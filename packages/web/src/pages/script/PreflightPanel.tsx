@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { useMemo, type ReactElement } from "react";
-import type { Preflight } from "../../api/schemas";
+import type { Preflight } from "@oxtrum/contract";
 import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
 

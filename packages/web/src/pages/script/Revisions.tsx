@@ -7,13 +7,14 @@ import { ago } from "../../parts/ago";
 export function Revisions({
   name,
   revision,
-  changed,
+  saved,
   current,
   onTake,
 }: {
   name: string;
   revision: number;
-  changed: boolean;
+  /** What of the text is saved. */
+  saved: string;
   current: string;
   onTake: (text: string) => void;
 }): ReactElement {
@@ -26,8 +27,7 @@ export function Revisions({
   return (
     <Popover.Root>
       <Popover.Trigger className="dim link text-xs whitespace-nowrap">
-        revision {revision}
-        {changed ? ", changed" : ""}
+        revision {revision}, {saved}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

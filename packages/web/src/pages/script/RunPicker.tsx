@@ -1,7 +1,7 @@
 import { Popover } from "radix-ui";
 import { useMemo, type ReactElement } from "react";
 import { shortNames } from "@oxtrum/core/charts";
-import type { StudySummary } from "../../api/schemas";
+import type { StudySummary } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
 
 /** Which run to try, and which runs to run on. */

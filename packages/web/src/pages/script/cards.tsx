@@ -2,7 +2,7 @@ import { Fragment, useLayoutEffect, useMemo, useRef, type ReactElement, type Rea
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { useValueQuery } from "../../api/api";
-import type { Diagnostic, Output, TableValue } from "../../api/schemas";
+import type { Diagnostic, Output, TableValue } from "@oxtrum/contract";
 import { chartFromWire, ChartView } from "../../parts/ChartView";
 import { cellText } from "../../parts/DataTable";
 import { VerdictMark } from "../../parts/marks";

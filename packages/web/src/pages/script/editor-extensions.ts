@@ -20,7 +20,7 @@ import {
   lineNumbers,
 } from "@codemirror/view";
 import { tags as t } from "@lezer/highlight";
-import { checkSchema, completionSchema, hoverSchema, type Diagnostic } from "../../api/schemas";
+import { checkSchema, completionSchema, hoverSchema, type Diagnostic } from "@oxtrum/contract";
 
 /** The page's ink for code: words of the language, texts, numbers, notes. */
 const ink = HighlightStyle.define([
@@ -132,6 +132,16 @@ const act = (f: () => void) => (): boolean => {
   f();
   return true;
 };
+
+/** A text as the editor shows it, without checks and completions. */
+export const readingExtensions: Extension = [
+  lineNumbers(),
+  history(),
+  javascript({ typescript: true }),
+  syntaxHighlighting(ink),
+  EditorView.lineWrapping,
+  keymap.of([...historyKeymap, ...defaultKeymap]),
+];
 
 export function extensions(script: string, acts: EditorActs): Extension {
   return [

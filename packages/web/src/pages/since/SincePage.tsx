@@ -2,7 +2,7 @@ import { useMemo, useState, type ReactElement } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { errorText, useJobDiffQuery, useJobQuery, useJobsQuery, useValueQuery } from "../../api/api";
-import type { JobDiff, OutputDiff } from "../../api/schemas";
+import type { JobDiff, OutputDiff } from "@oxtrum/contract";
 import { Loading, Trouble } from "../../frame/Empty";
 import { ChartView, chartFromWire } from "../../parts/ChartView";
 import { cellText } from "../../parts/DataTable";
@@ -24,12 +24,12 @@ export function SincePage(): ReactElement {
   const [id, then] = [Number(params["job"]), Number(params["then"])];
   const [search, setSearch] = useSearchParams();
   const tolerance = { absolute: Number(search.get("absolute") ?? 0), relative: Number(search.get("relative") ?? 0) };
-  const { data: diff, error, isFetching } = useJobDiffQuery({ id, then, ...tolerance });
+  const { currentData: diff, error, isFetching } = useJobDiffQuery({ id, then, ...tolerance });
   const { data: job } = useJobQuery(id);
   const { data: jobs } = useJobsQuery(undefined);
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<string | undefined>();
-  if (error)
+  if (error && !diff)
     return (
       <Trouble text={errorText(error)}>
         <Link className="link" to={`/jobs/${id}`}>

@@ -3,7 +3,7 @@ import type { ChartDescription } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { errorText, useSeriesQuery } from "../../api/api";
-import type { StudySummary } from "../../api/schemas";
+import type { StudySummary } from "@oxtrum/contract";
 import { ChartView } from "../../parts/ChartView";
 import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";

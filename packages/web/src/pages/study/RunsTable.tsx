@@ -4,7 +4,7 @@ import { shortNames } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { useSeriesQuery, useVerdictsQuery } from "../../api/api";
-import type { OutputValue, StudySummary, TableValue } from "../../api/schemas";
+import type { OutputValue, StudySummary, TableValue } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
 import { Sparkline } from "../../parts/Sparkline";
 import { SeriesSwatch } from "./SeriesSwatch";

@@ -29,12 +29,12 @@ function FolderProblems({ list }: { list: readonly string[] }): ReactElement {
 /** What a study holds: its runs at the left, what is in their files at the right. */
 export function StudyPage(): ReactElement {
   const name = useParams()["study"]!;
-  const { data, error, isLoading } = useStudyQuery(name);
+  const { currentData: data, error } = useStudyQuery(name);
   const [scan, scanning] = useScanMutation();
   const [drawn, setDrawn] = useState<readonly string[] | undefined>();
   const [chosen, setChosen] = useState<{ file: string; column: string } | undefined>();
-  if (isLoading) return <Loading what="Looking into the folder" />;
-  if (error || !data) return <Trouble text={errorText(error)} />;
+  if (!data && !error) return <Loading what="Looking into the folder" />;
+  if (!data) return <Trouble text={errorText(error)} />;
   const firstTable = richest(
     data.files.filter((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis)),
   );

@@ -1,4 +1,4 @@
-import type { StudySummary } from "../../api/schemas";
+import type { StudySummary } from "@oxtrum/contract";
 
 /** The table that tells most at first sight: the one with the most kinds of quantities. */
 export function richest(files: readonly StudySummary["files"][number][]): StudySummary["files"][number] | undefined {

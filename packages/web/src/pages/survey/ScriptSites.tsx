@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState, type ReactElement } from "react";
 import { errorText, useDrawingQuery, usePreflightMutation, useScriptQuery, useScriptsQuery } from "../../api/api";
-import type { Drawing, Preflight } from "../../api/schemas";
+import type { Drawing, Preflight } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
 
 export interface ScriptSite {

@@ -4,7 +4,7 @@ import { Loading, Trouble } from "../../frame/Empty";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { api, errorText, useOutlineQuery, usePictureQuery, useSaveScriptMutation, useScriptQuery } from "../../api/api";
-import type { Outline, StudySummary } from "../../api/schemas";
+import type { Outline, StudySummary } from "@oxtrum/contract";
 import { useDark } from "../../parts/theme";
 import { setScript, useAppDispatch, useAppSelector } from "../../store";
 import { Legend } from "./Legend";

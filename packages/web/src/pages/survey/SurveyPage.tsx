@@ -7,8 +7,8 @@ import { Survey } from "./Survey";
 /** A look at the domain of a run: sites placed, a field seen along them, and the script that gives the same. */
 export function SurveyPage(): ReactElement {
   const name = useParams()["study"]!;
-  const { data, error } = useStudyQuery(name);
-  if (error)
+  const { currentData: data, error } = useStudyQuery(name);
+  if (error && !data)
     return (
       <Trouble text={errorText(error)}>
         <Link className="link" to="/">

@@ -1,6 +1,6 @@
 import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import type { Drawing, Outline, Picture } from "../../api/schemas";
+import type { Drawing, Outline, Picture } from "@oxtrum/contract";
 import { fieldColor } from "@oxtrum/core/charts";
 import type { Axis, SurveySite, Triple } from "./sites";
 

@@ -1,0 +1,57 @@
+import { z } from "zod";
+import { diagnosticSchema } from "./diagnostic.js";
+import { askedSchema, askedSiteSchema } from "./job-events.js";
+
+/** The text of a script. */
+const text = z.string().max(1_000_000);
+
+export const scriptListSchema = z.array(
+  z.object({ id: z.number(), name: z.string(), revision: z.number(), updatedAt: z.number() }),
+);
+export const scriptSchema = z.object({
+  id: z.number(),
+  name: z.string(),
+  revision: z.number(),
+  updatedAt: z.number(),
+  text: z.string(),
+});
+export const revisionListSchema = z.array(z.object({ number: z.number(), createdAt: z.number(), size: z.number() }));
+
+/**
+ * A text to save. `base` is the revision that the text was edited from: when another revision has been saved since, the
+ * answer is 409 with that revision's number. Without `base` the text is saved whatever there is; `base: 0` demands a
+ * new script.
+ */
+export const saveScriptSchema = z.object({
+  text,
+  base: z.number().int().min(0).optional(),
+  /** Nobody asked for it: the next such revision takes its place, unless a job has used it. */
+  auto: z.boolean().optional(),
+});
+export const renameScriptSchema = z.object({ to: z.string() });
+export const revisionSchema = z.object({ text: z.string() });
+export const textSchema = z.object({ text });
+/** A place in a text, as an offset in UTF-16 units. */
+export const offsetSchema = z.object({ text, offset: z.number().int().min(0) });
+
+export const checkSchema = z.object({ diagnostics: z.array(diagnosticSchema) });
+export const preflightSchema = z.object({
+  diagnostics: z.array(diagnosticSchema),
+  asked: z.array(askedSchema),
+  sites: z.array(askedSiteSchema),
+  complete: z.boolean(),
+});
+export const completionSchema = z
+  .object({
+    from: z.number(),
+    to: z.number(),
+    entries: z.array(z.object({ label: z.string(), kind: z.string(), detail: z.string().optional() })),
+  })
+  .nullable();
+export const hoverSchema = z
+  .object({ from: z.number(), to: z.number(), signature: z.string(), documentation: z.string() })
+  .nullable();
+
+export type ScriptHead = z.infer<typeof scriptListSchema>[number];
+export type Script = z.infer<typeof scriptSchema>;
+export type Preflight = z.infer<typeof preflightSchema>;

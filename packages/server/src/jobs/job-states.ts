@@ -15,7 +15,18 @@ const summaryOf = z.object({
   left: z.array(z.unknown()).optional(),
   checks: z.object({ passed: z.number(), failed: z.number(), undecided: z.number() }).optional(),
 });
-const requestOf = z.object({ studies: z.array(z.object({ name: z.string() })) });
+const requestOf = z.object({
+  studies: z.array(z.object({ name: z.string() })),
+  files: z.record(z.string(), z.string()),
+});
+
+/** The studies that the texts of a request name: others are given to it as well, where none is found. */
+function studiesOf(request: unknown): string[] | undefined {
+  const parsed = requestOf.safeParse(request);
+  if (!parsed.success) return undefined;
+  const texts = Object.values(parsed.data.files);
+  return parsed.data.studies.map((s) => s.name).filter((n) => texts.some((t) => t.includes(n)));
+}
 
 /** How many checks of a job passed, failed and are undecided. */
 export function checkCounts(live: Live): NonNullable<JobHead["checks"]> {
@@ -173,7 +184,7 @@ export class JobStates {
     const { state, exit, startedAt, endedAt } = { ...r, ...this.#unsaved.get(r.id) };
     const { id, revision, mode, createdAt } = r;
     const summary = summaryOf.safeParse({ ...r, ...this.#unsaved.get(r.id) }.summary).data;
-    const studies = requestOf.safeParse(r.request).data?.studies.map((s) => s.name);
+    const studies = studiesOf(r.request);
     return {
       id,
       script,

@@ -114,8 +114,8 @@ test("then and now: a job is held against the reference, output by output", asyn
       .replace('"5 degC"', '"4 degC"')
       .replace('at("last")', 'at("first")'),
   );
-  await page.getByRole("link", { name: "Then and now" }).click();
-  await expect(page.getByText("5 of 7 outputs moved")).toBeVisible({ timeout: 20_000 });
+  await page.getByRole("link", { name: "Compare with job" }).click();
+  await expect(page.getByText("5 of 7 outputs changed")).toBeVisible({ timeout: 20_000 });
   const list = page.getByRole("navigation", { name: "Outputs" });
   await expect(list.getByRole("button", { name: /cold enough check, changed *passed then, failed now/ })).toBeVisible();
   await expect(list.getByRole("button", { name: /air chart, same bytes/ })).toBeVisible();

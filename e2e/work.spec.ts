@@ -100,8 +100,8 @@ test("preflight says what each run is asked for, and what is missing", async ({ 
     page,
     'import { study, emit } from "oxtrum";\nemit.table("s", study("coldstore-doors").runs.rows((run) => ({ t: run.table("monitors/sensors.dat").max("S1_low") })));\n',
   );
-  await page.getByRole("button", { name: "Preflight" }).click();
-  const panel = page.getByRole("region", { name: "Preflight" });
+  await page.getByRole("button", { name: "Check inputs" }).click();
+  const panel = page.getByRole("region", { name: "Check inputs" });
   await expect(panel.getByText("22 runs, 1 file each at most, 1 missing")).toBeVisible();
   await expect(
     panel.getByRole("row", { name: /090_120_none/ }).getByText("there is no monitors/sensors.dat in this run"),
@@ -140,9 +140,9 @@ test("a folder is added as a study, and forgotten again", async ({ page, scratch
   await expect(page.getByRole("img", { name: /q: q \(L\/min\) over time \(s\)/ })).toBeVisible();
   await page.goto("/");
   const row = page.getByRole("row", { name: /my-results/ });
-  await row.getByRole("button", { name: "Forget" }).click();
-  await expect(row.getByText("Forget it? Its files stay.")).toBeVisible();
-  await row.getByRole("button", { name: "Forget" }).click();
+  await row.getByRole("button", { name: "Remove from list" }).click();
+  await expect(row.getByText("Remove from the list? The files stay.")).toBeVisible();
+  await row.getByRole("button", { name: "Remove", exact: true }).click();
   await expect(page.getByRole("link", { name: "my-results" })).toHaveCount(0);
 });
 
@@ -187,7 +187,7 @@ test("the guide is found by word, settings are kept", async ({ page }) => {
   await page.keyboard.press("Control+k");
   await page.keyboard.type("change settings");
   await page.keyboard.press("Enter");
-  const memory = page.getByLabel(/Large arrays of a job/);
+  const memory = page.getByLabel(/Array memory limit/);
   await memory.fill("many");
   await page.getByRole("button", { name: "Save" }).click();
   await expect(page.getByText("a whole number")).toBeVisible();

@@ -8,11 +8,11 @@ const early = runs.map((run) => run.field("fields/hall").at({ time: "300 s" }).s
 const late = runs.map((run) => run.field("fields/hall").at("last").sample(rake, ["T", "U.mag"]).to("T", "degC"));
 
 emit.chart("aisle after 300 s", chart.lines(early, {
-  x: "distance", y: "T", color: "fan", dash: "doorOpen", upright: true,
+  x: "distance", y: "T", color: "fan", dash: "doorOpen", swapAxes: true,
   title: "Temperature up the aisle after 300 s", xTitle: "Height",
 }));
 const band = across(late, { on: "distance", columns: ["T"] });
-emit.chart("aisle at the end", chart.band(band, { y: "T", along: "distance", show: ["mean", "min", "max"], upright: true, title: "All runs at the end: mean, least and most" }));
+emit.chart("aisle at the end", chart.band(band, { y: "T", along: "distance", show: ["mean", "min", "max"], swapAxes: true, title: "All runs at the end: mean, least and most" }));
 
 emit.table("layering", early.rows((t, run) => ({
   fan: run.params.fan,

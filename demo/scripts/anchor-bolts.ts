@@ -14,7 +14,7 @@ const hits = impacts.map((run) => anchors.reduce<Table>(
 // At each time the anchor that has the most, and of those the hardest moment.
 const loads = hits.map((t) => t.balance(anchors.map((a) => `${a}.shear`)));
 const peaks = loads.rows((t, run) => {
-  const peak = t.max("most");
+  const peak = t.max("max");
   return {
     speed: run.params.speed,
     grade: run.params.grade,
@@ -23,7 +23,7 @@ const peaks = loads.rows((t, run) => {
     bolt: calc("sqrt(4 * F / (pi * tau))", { F: peak, tau: allowable }, { unit: "mm" }),
   };
 });
-const governing = loads.map((t) => t.governing("most").pick("governs", "most")).stack();
+const governing = loads.map((t) => t.governing("max").pick("maxColumn", "max")).stack();
 emit.table("governing anchors", governing);
 emit.table("peaks", peaks, { formats: ["csv", "json"] });
 emit.value("bolt diameter", peaks.max("bolt"));
@@ -31,7 +31,7 @@ emit.table("governing run", peaks.governing("bolt"));
 emit.chart("bolt against speed", chart.points(peaks, { x: "speed", y: "bolt", title: "Smallest bolt by impact speed", xTitle: "Impact speed", yTitle: "Bolt diameter" }));
 
 // The envelope over all runs, with the run that governs at each time.
-const envelope = across(loads, { on: "time", columns: ["most"], governing: true });
+const envelope = across(loads, { on: "time", columns: ["max"], governing: true });
 emit.table("envelope", envelope);
 const hardest = impacts.where({ speed: 2, grade: 355 }).map((run) => hits.get(run.id).head(400));
 emit.chart("anchor shear", chart.lines(hardest, { x: "time", y: ["A1.shear", "A3.shear", "A6.shear"], title: "Shear at three anchors, 2 m/s", yTitle: "Shear", xTitle: "Time" }));

@@ -24,7 +24,7 @@ emit.chart("names at the ends", chart.lines(hall.runs.where({ curtain: "none", d
   y: "T_mean", color: "fan", legend: "ends", extremes: "max", title: "A door open for 80 s, by fan", yTitle: "Hall air", xTitle: "Time",
 }), files);
 emit.chart("points", chart.points(peaks, { x: "open", y: "peak", color: "fan", marker: "fan", legend: "inside", title: "Peak by how long the door is open", xTitle: "Door open", yTitle: "Peak of the hall's air" }), files);
-emit.chart("points and lines", chart.both(peaks, { x: "open", y: "peak", color: "fan", dash: "fan", title: "Peak by door and fan", xTitle: "Door open", yTitle: "Peak of the hall's air" }), files);
+emit.chart("points and lines", chart.linePoints(peaks, { x: "open", y: "peak", color: "fan", dash: "fan", title: "Peak by door and fan", xTitle: "Door open", yTitle: "Peak of the hall's air" }), files);
 emit.chart("steps", chart.steps(one.resample("time", { step: "120 s" }), { y: "T_max", title: "Hottest air, every two minutes", xTitle: "Time" }), files);
 emit.chart("bars grouped", chart.bars(peaks, { x: "run", y: ["peak", "hottest"], title: "Peak of the mean and of the hottest air" }), files);
 emit.chart("bars stacked", chart.bars(peaks, { x: "run", y: ["coil", "fans"], stacked: true, title: "Heat and work of half an hour", yTitle: "Energy" }), files);
@@ -32,7 +32,7 @@ emit.chart("band", chart.layers([
   chart.lines(air, { y: "T_mean", faint: true }),
   chart.band(across(air, { on: "time", columns: ["T_mean"], percentiles: [5, 95] }), { y: "T_mean", show: ["mean", "p5", "p95"] }),
 ], { title: "All runs: mean, 5 to 95 %", xTitle: "Time", yTitle: "Hall air" }), files);
-emit.chart("error bars", chart.errors(peaks, { x: "open", y: "peak", low: "lowest", high: "hottest", color: "fan", title: "Peak of the mean, from the lowest to the hottest air", xTitle: "Door open", yTitle: "Hall air" }), files);
+emit.chart("error bars", chart.errorBars(peaks, { x: "open", y: "peak", lower: "lowest", upper: "hottest", color: "fan", title: "Peak of the mean, from the lowest to the hottest air", xTitle: "Door open", yTitle: "Hall air" }), files);
 emit.chart("boxes", chart.box(air, { x: "fan", y: "T_mean", title: "How the hall's air spreads over half an hour", xTitle: "Fan (%)", yTitle: "Hall air" }), files);
 emit.chart("histogram", chart.histogram(air, { x: "T_mean", color: "fan", width: "0.25 K", title: "How long which temperature lasts", xTitle: "Hall air", yTitle: "Values" }), files);
 emit.chart("heat map", chart.heat(peaks.groupBy(["fan", "open"], { columns: ["peak"], show: ["mean"] }), { x: "fan", y: "open", z: "peak.mean", title: "Peak by fan and door" }), files);

@@ -23,5 +23,5 @@ for (const p of patches)
   emit.value(`heat through ${p}`, one.reduce(at.patch(p), { q: { integral: "heat_flux" } }).first("q").in("kW"));
 emit.table("patches", one.patches());
 
-const upwards = runs.map((run) => run.field("fields/hall").at("last").gradient("T").sample(at.column([12, 6], { count: 40 }), ["T", "gradT.z"]));
-emit.chart("layering", chart.lines(upwards, { x: "z", y: "gradT.z", color: "fan", dash: "doorOpen", upright: true, title: "Layering up the aisle", yTitle: "Temperature gradient" }));
+const upwards = runs.map((run) => run.field("fields/hall").at("last").gradient("T").sample(at.column([12, 6], { count: 40 }), ["T", "T.gradient.z"]));
+emit.chart("layering", chart.lines(upwards, { x: "z", y: "T.gradient.z", color: "fan", dash: "doorOpen", swapAxes: true, title: "Layering up the aisle", yTitle: "Temperature gradient" }));

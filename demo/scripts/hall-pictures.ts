@@ -21,7 +21,7 @@ emit.picture("steps", picture.panels(one, { title: "In eight steps", steps: 8, m
 
 // Heat into the floor of every run, each on its own scale; the mesh's outline round it.
 emit.picture("floor", picture.panels(runs.map((run) => run.field("surfaces/*.vtp").at("last").surface(at.patch("floor"), { color: "heat_flux" })), {
-  title: "Heat into the floor, by fan", range: "own", camera: "corner",
+  title: "Heat into the floor, by fan", range: "own", camera: "isometric",
 }));
 emit.picture("whole hall", picture.panels(runs.map((run) => run.field("fields/hall").at("last").surface(at.all(), { color: "T" })).get("100_080_none"), {
   title: "The whole hall, fan 100 %", camera: { from: [-1, -2, 1.2] },

@@ -10,7 +10,7 @@ const simulated = hall.runs.where({ fan: 75, doorOpen: 80, curtain: "none" }).ma
 const sensor = simulated.get("075_080_none").to(["S1_high", "S2_high", "S3_high", "S4_high"], "degC");
 
 // Nobody wrote down the loggers' clock: it is where both histories agree best.
-const agreement = sensor.against(measured, { y: "S4_high", reference: "L4", shift: "estimate", most: "120 s", within: "0.2 K" });
+const agreement = sensor.against(measured, { y: "S4_high", reference: "L4", shift: "estimate", maxLag: "120 s", within: "0.2 K" });
 emit.table("agreement", agreement);
 emit.value("clock offset", agreement.shift());
 emit.check("loggers agree", agreement.rms(), { below: "0.2 K" });
@@ -27,5 +27,5 @@ for (const k of [1, 2, 3] as const)
   emit.value(`rms of L${k}`, sensor.against(measured, { y: `S${k}_high`, reference: `L${k}`, shift: agreement.shift() }).rms());
 
 // How the correlation tells it.
-const shifts = measured.crossCorrelation("L4", sensor, { other: "S4_high", most: "120 s" });
+const shifts = measured.crossCorrelation("L4", sensor, { other: "S4_high", maxLag: "120 s" });
 emit.chart("correlation by shift", chart.lines(shifts, { x: "shift", y: "correlation", title: "Correlation of logger and simulation" }));

@@ -11,16 +11,16 @@ const profiles = runs.map((run) => {
     .wallUnits({ y: "y", u: "u", shear: plate.at("wall_shear", "0.15 m"), nu: run.params.nu, rho: run.params.rho })
     .where("y > 0 m")
     .along("y.plus")
-    .law("composite", "wall.composite", { yPlus: "y.plus" });
+    .law("composite", "wall.composite", { "y.plus": "y.plus" });
 });
 
 const resolved = runs.where({ wall: "resolved" }).map((run) => profiles.get(run.id));
 const bridged = runs.where({ wall: "bridged" }).map((run) => profiles.get(run.id));
 const reach: [number, number] = [1, 400];
 const laws = [
-  chart.lines(law("wall.sublayer").curve({ yPlus: [1, 5] }, { steps: "log", points: 30 }), { x: "yPlus", y: "u.plus", name: "sublayer" }),
-  chart.lines(law("wall.logarithmic").curve({ yPlus: [30, 400] }, { steps: "log", points: 30 }), { x: "yPlus", y: "u.plus", name: "logarithmic law" }),
-  chart.lines(law("wall.composite").curve({ yPlus: reach }, { steps: "log", points: 80 }), { x: "yPlus", y: "u.plus", name: "composite law" }),
+  chart.lines(law("wall.sublayer").curve({ "y.plus": [1, 5] }, { steps: "log", points: 30 }), { x: "y.plus", y: "u.plus", name: "sublayer" }),
+  chart.lines(law("wall.logarithmic").curve({ "y.plus": [30, 400] }, { steps: "log", points: 30 }), { x: "y.plus", y: "u.plus", name: "logarithmic law" }),
+  chart.lines(law("wall.composite").curve({ "y.plus": reach }, { steps: "log", points: 80 }), { x: "y.plus", y: "u.plus", name: "composite law" }),
 ];
 emit.chart("near the wall", chart.layers([...laws, chart.points(resolved, { x: "y.plus", y: "u.plus", color: "mesh" })],
   { title: "Down to the wall, by mesh", xScale: "log", xTitle: "y^{+}", yTitle: "u^{+}" }));
@@ -28,7 +28,7 @@ emit.chart("with a wall law", chart.layers([...laws, chart.points(bridged, { x: 
   { title: "Wall layer bridged, by mesh", xScale: "log", xTitle: "y^{+}", yTitle: "u^{+}" }));
 
 const judged = profiles.rows((t, run) => {
-  const off = t.where("y.plus > 1").against(t, { y: "u.plus", reference: "composite", on: "y.plus", within: { share: "5 %" } });
+  const off = t.where("y.plus > 1").against(t, { y: "u.plus", reference: "composite", on: "y.plus", within: { relative: "5 %" } });
   return { mesh: run.params.mesh, wall: run.params.wall, first: t.first("y.plus"), rms: off.rms(), bias: off.bias(), within: off.within() };
 });
 emit.table("against the composite law", judged.sortBy("rms"));

@@ -6,7 +6,7 @@ const across = at.column([0.15, 0], { along: "y", count: 81 });
 
 const profiles = runs.map((run) => run.field("fields/passage").sample(across, ["U.x", "T"])
   .derive("u", "U.x / Um", { with: { Um: "1 m/s" } }));
-emit.chart("profiles", chart.lines(profiles, { x: "y", y: "U.x", color: "Re", upright: true, title: "Velocity across the passage, 150 mm from the inlet" }));
+emit.chart("profiles", chart.lines(profiles, { x: "y", y: "U.x", color: "Re", swapAxes: true, title: "Velocity across the passage, 150 mm from the inlet" }));
 
 emit.table("shape", runs.rows((run) => {
   const section = run.field("fields/passage").reduce(at.plane({ x: 0.15 }), { mean: { mean: "U.x" }, most: { max: "U.x", place: true } });

@@ -19,5 +19,5 @@ const worst = load.rows((t, run) => ({
   mean: t.mean("imbalance"),
 }));
 emit.table("imbalance by run", worst.sortBy("worst", "falling"));
-emit.table("when it is worst", load.get("075_080_none").governing("imbalance").pick("mean", "most", "imbalance", "governs", "lags"));
+emit.table("when it is worst", load.get("075_080_none").governing("imbalance").pick("mean", "max", "imbalance", "maxColumn", "minColumn"));
 emit.check("balanced enough", worst.max("worst"), { below: "60 %" });

@@ -289,7 +289,7 @@ describe("oxtrum run", () => {
     fs.writeFileSync(body, peaks.replace(/emit\.check.*\n/, ""));
     const r = await oxtrum("run", body, "--study", small(), "--out", s.out("broken"));
     expect(r.code).toBe(2);
-    expect(r.err).toMatch(/6 runs, 1 left out/);
+    expect(r.err).toMatch(/6 runs, 1 excluded/);
     expect(r.err).toMatch(/f100_d3: there is no hall\.csv in this run/);
     expect((await oxtrum("run", script, "--study", small(), "--out", s.out("undecided"))).code).toBe(3);
     fs.writeFileSync(file, before);

@@ -12,9 +12,9 @@ function outputLines(o: OutputDiff): string[] {
     const by =
       c.change === undefined
         ? ""
-        : c.share === undefined
+        : c.relative === undefined
           ? ` (${sign}${formatNumber(Math.abs(c.change), 3)})`
-          : ` (${sign}${formatNumber(100 * c.share, 3)} %)`;
+          : ` (${sign}${formatNumber(100 * c.relative, 3)} %)`;
     return `               ${where}: ${said(c.then)} → ${said(c.now)}${by}`;
   });
   const more =

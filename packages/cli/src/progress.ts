@@ -45,7 +45,7 @@ export class Progress {
       case "output": {
         const o = e.output;
         const files = o.files.map((f) => f.file).join(", ");
-        const left = o.left.length > 0 ? `, ${o.left.length} left out` : "";
+        const left = o.left.length > 0 ? `, ${o.left.length} excluded` : "";
         this.#line(
           `  ${o.kind} ${o.name}: ${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? (o.runs > 0 ? `${counted(o.runs, "run")}${left}` : o.rows === undefined ? "drawn" : counted(o.rows, "row")))}${files === "" ? "" : ` → ${files}`}`,
         );

@@ -63,7 +63,7 @@ const oneChart = z.object({
   notes: z.array(z.object({ series: z.number(), x: z.number(), y: z.number(), text: z.string() })).optional(),
   series: z.array(
     z.object({
-      kind: z.enum(["lines", "points", "both", "steps", "bars", "band", "errors", "box"]),
+      kind: z.enum(["lines", "points", "linePoints", "steps", "bars", "band", "errorBars", "box"]),
       name: z.string(),
       x: z.array(numberOrNull),
       y: z.array(numberOrNull),

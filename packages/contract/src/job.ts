@@ -70,7 +70,7 @@ const cellChange = z.object({
   then: z.union([z.number(), z.string(), z.null()]),
   now: z.union([z.number(), z.string(), z.null()]),
   change: z.number().optional(),
-  share: z.number().optional(),
+  relative: z.number().optional(),
 });
 export const jobDiffSchema = z.object({
   verdict: z.enum(["same bytes", "within tolerance", "changed"]),

@@ -9,10 +9,10 @@ declare module "oxtrum" {
     readonly unit: U;
   }
   /** A column of words. */
-  interface Words {
+  interface Text {
     readonly words: true;
   }
-  type ColumnKind = Numbers | Words;
+  type ColumnKind = Numbers | Text;
   type Columns = { [name: string]: ColumnKind };
 
   /** Studies by name; filled from their catalogues. */
@@ -22,7 +22,7 @@ declare module "oxtrum" {
     params: { [name: string]: Quantity | string };
     choices: { [name: string]: number | string };
     tables: { [file: string]: Columns };
-    lines: { [file: string]: Words };
+    lines: { [file: string]: Text };
     fields: { [file: string]: { fields: FieldKinds; blocks: string; times: number } };
     beside: { [file: string]: Columns };
   }
@@ -46,7 +46,7 @@ declare module "oxtrum" {
   type ScalarName<F> = Scalars<F> | Parts<F> | Computed;
   type Sampled<F> = { [K in Scalars<F>]: F[K] extends Scalar<infer U> ? Numbers<U> : Numbers } & {
     [K in Parts<F>]: Numbers;
-  } & { [K in "x" | "y" | "z" | "distance" | "station" | "size" | "point" | "cell"]: Numbers } & { place: Words };
+  } & { [K in "x" | "y" | "z" | "distance" | "station" | "size" | "point" | "cell"]: Numbers } & { place: Text };
 
   type NumberNames<C> = Extract<{ [K in keyof C]: C[K] extends Numbers ? K : never }[keyof C], string>;
   type Names<C> = Extract<keyof C, string>;
@@ -126,7 +126,7 @@ declare module "oxtrum" {
   interface Table<C = Columns> {
     /**
      * How a column agrees with a reference: a table (measured data, another run) at its own places, or a formula of this table's columns.
-     * `within` is an amount or `{ share: "5 %" }`; `shift` moves this table along its axis first, by an amount or by what agrees best.
+     * `within` is an amount or `{ relative: "5 %" }`; `shift` moves this table along its axis first, by an amount or by what agrees best.
      * @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).rms()
      * @example t.against("274 K + 3 K * exp(-time / 600 s)", { y: "T_mean" }).bias()
      */
@@ -136,9 +136,9 @@ declare module "oxtrum" {
         y: NumberName<C>;
         reference?: NumberName<D>;
         on?: NumberName<C>;
-        within?: Amount | { share: Amount };
+        within?: Amount | { relative: Amount };
         shift?: "estimate" | Amount;
-        most?: Amount;
+        maxLag?: Amount;
         with?: { [name: string]: Amount };
       },
     ): Agreement;
@@ -315,19 +315,19 @@ declare module "oxtrum" {
     ): Field<F & { [K in N]: Scalar }, B, T>;
     /**
      * The gradient, in each cell: a vector of a scalar; of a vector nine numbers, `.xy` is ∂Ux/∂y. From the shape functions
-     * of point fields, by least squares of cell fields. It is named `grad` and the field unless said otherwise. @example hall.gradient("T").sample(at.point([12, 4, 1]), "gradT.z")
+     * of point fields, by least squares of cell fields. It is named `.gradient` after the field unless said otherwise. @example hall.gradient("T").sample(at.point([12, 4, 1]), "T.gradient.z")
      */
-    gradient<K extends Scalars<F> | Vectors<F> | Computed, N extends string = `grad${K}`>(
+    gradient<K extends Scalars<F> | Vectors<F> | Computed, N extends string = `${K}.gradient`>(
       of: K,
       options?: { name?: N },
     ): Field<F & { [M in N]: Vector }, B, T>;
-    /** The divergence of a vector, in each cell. @example hall.divergence("U").reduce(at.all(), { out: { integral: "divU" } }) */
-    divergence<K extends Vectors<F> | Computed, N extends string = `div${K}`>(
+    /** The divergence of a vector, in each cell. @example hall.divergence("U").reduce(at.all(), { out: { integral: "U.divergence" } }) */
+    divergence<K extends Vectors<F> | Computed, N extends string = `${K}.divergence`>(
       of: K,
       options?: { name?: N },
     ): Field<F & { [M in N]: Scalar }, B, T>;
-    /** The curl of a vector, in each cell. @example hall.curl("U").sample(at.point([12, 4, 1]), "curlU.mag") */
-    curl<K extends Vectors<F> | Computed, N extends string = `curl${K}`>(
+    /** The curl of a vector, in each cell. @example hall.curl("U").sample(at.point([12, 4, 1]), "U.curl.mag") */
+    curl<K extends Vectors<F> | Computed, N extends string = `${K}.curl`>(
       of: K,
       options?: { name?: N },
     ): Field<F & { [M in N]: Vector }, B, T>;
@@ -414,7 +414,7 @@ declare module "oxtrum" {
      */
     readonly accepted: RunSet<S>;
     /** A row a run: whether it is `accepted`, the number that each rule looked at, and `because`. @example study("coldstore-doors").runs.verdicts() */
-    verdicts(): Table<{ run: Words; accepted: Words; because: Words } & Columns>;
+    verdicts(): Table<{ run: Text; accepted: Text; because: Text } & Columns>;
     /** The same runs in the order of a parameter. @example runs.sort("doorOpen", "falling") */
     sort(parameter: Name<S["choices"]>, order?: "rising" | "falling"): RunSet<S>;
     /** Something from each run. Do not change outer variables in the callback: runs are worked out in any order. @example runs.map((run) => run.table("monitors/hall.csv")) */
@@ -424,7 +424,7 @@ declare module "oxtrum" {
   }
 
   type Cell = Quantity | number | string | boolean | null | undefined;
-  type RowColumns<R> = { run: Words } & { [K in keyof R]: R[K] extends string ? Words : Numbers };
+  type RowColumns<R> = { run: Text } & { [K in keyof R]: R[K] extends string ? Text : Numbers };
 
   /** What a callback gave for each run. */
   interface RunMap<T, S extends StudyShape = StudyShape> {
@@ -435,7 +435,7 @@ declare module "oxtrum" {
     /** One row a run. @example air.rows((t, run) => ({ fan: run.params.fan, peak: t.max("T_mean") })) */
     rows<R extends { [name: string]: Cell }>(make: (value: T, run: Run<S>) => R): Table<RowColumns<R>>;
     /** All tables one below the other, with a column for the run and one for each parameter. @example air.map((t) => t.pick("T_mean")).stack() */
-    stack(): Table<(T extends Table<infer C> ? C : Columns) & { run: Words } & Columns>;
+    stack(): Table<(T extends Table<infer C> ? C : Columns) & { run: Text } & Columns>;
     /** One column a run, on every place any run has. @example air.wide("T_mean") */
     wide(name: T extends Table<infer C> ? NumberName<C> : string): Table<Columns>;
     /** What one run gave. @example air.get("075_080_none") */
@@ -459,14 +459,14 @@ declare module "oxtrum" {
   export function study<N extends Names<Studies>>(name: N): Study<Shaped<Studies[N]>>;
 
   type BandColumns<C> = {
-    [K in `${NumberNames<C>}.${"mean" | "std" | "min" | "max" | "n" | "low" | "high" | `p${number}`}`]: Numbers;
-  } & { [K in `${NumberNames<C>}.${"minRun" | "maxRun"}`]: Words } & {
+    [K in `${NumberNames<C>}.${"mean" | "std" | "min" | "max" | "n" | "lower" | "upper" | `p${number}`}`]: Numbers;
+  } & { [K in `${NumberNames<C>}.${"minRun" | "maxRun"}`]: Text } & {
     [K in "time" | "x" | "y" | "z" | "iteration"]: Numbers;
   } & C;
 
   /**
    * Statistics across runs on a common axis: for each column `.mean`, `.std` (n−1), `.min`, `.max`, `.n` and the
-   * percentiles asked for (`.p5`); with `confidence` the ends of the mean's interval, `.low` and `.high`; with `governing` the runs that
+   * percentiles asked for (`.p5`); with `confidence` the ends of the mean's interval, `.lower` and `.upper`; with `governing` the runs that
    * have the extremes, `.minRun` and `.maxRun`. The axis is the union of the runs' places unless said otherwise.
    * @example across(air, { on: "time", percentiles: [5, 95] })
    */
@@ -494,14 +494,14 @@ declare module "oxtrum" {
     largest(): Quantity;
     /** The share of places within the tolerance. @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).within() */
     within(): Quantity;
-    /** By how much the table was moved along its axis. @example t.against(air.get("100_080_none"), { y: "T_mean", shift: "estimate", most: "60 s" }).shift() */
+    /** By how much the table was moved along its axis. @example t.against(air.get("100_080_none"), { y: "T_mean", shift: "estimate", maxLag: "60 s" }).shift() */
     shift(): Quantity;
     /** Pearson's correlation of the two. @example t.against(air.get("100_080_none"), { y: "T_mean" }).correlation() */
     correlation(): Quantity;
     /** Both side by side: axis, column, `reference`, `difference`, `percent`. @example t.against(air.get("100_080_none"), { y: "T_mean" }).side() */
     side(): Table<{ reference: Numbers; difference: Numbers; percent: Numbers } & Columns>;
     /** A row a number. @example t.against(air.get("100_080_none"), { y: "T_mean" }).summary() */
-    summary(): Table<{ measure: Words; value: Numbers; unit: Words }>;
+    summary(): Table<{ measure: Text; value: Numbers; unit: Text }>;
   }
 
   /** Several tables on one axis, for formulas over all of them: columns `name.column`. @example together({ slow: air.get("050_080_none").pick("T_mean"), fast: air.get("100_080_none").pick("T_mean") }, { axis: "intersection" }).derive("gain", "slow.T_mean - fast.T_mean") */
@@ -546,7 +546,7 @@ declare module "oxtrum" {
   interface Law {
     /** What it gives. @example law("friction.smooth").at({ Re: 20000 }) @example law("air.density").at({ T: "-20 degC" }) */
     at(inputs: { [input: string]: Amount }, options?: { outside?: "blank" | "keep" }): Quantity;
-    /** The law over a stretch of one input, given as `[from, to]`. @example law("wall.composite").curve({ yPlus: [1, 1000] }, { steps: "log", points: 60 }) */
+    /** The law over a stretch of one input, given as `[from, to]`. @example law("wall.composite").curve({ "y.plus": [1, 1000] }, { steps: "log", points: 60 }) */
     curve(
       inputs: { [input: string]: Amount | [Amount, Amount] },
       options?: { points?: number; steps?: "even" | "log"; outside?: "blank" | "keep" },
@@ -576,8 +576,8 @@ declare module "oxtrum" {
     error(name: T | Computed): Quantity;
     /** The two-sided p-value of a constant against 0 (Student's t); missing for factors fitted as logarithms. @example fit.linear(peaks, { y: "peak", x: "open" }).pValue("open") */
     pValue(name: T | Computed): Quantity;
-    /** The ends of a constant's confidence interval (Student's t). @example fit.linear(peaks, { y: "peak", x: "open" }).interval("open").low */
-    interval(name: T | Computed): { low: Quantity; high: Quantity };
+    /** The ends of a constant's confidence interval (Student's t). @example fit.linear(peaks, { y: "peak", x: "open" }).interval("open").lower */
+    interval(name: T | Computed): { lower: Quantity; upper: Quantity };
     /** What the law gives at a place. @example fit.linear(peaks, { y: "peak", x: "open" }).at({ open: "60 s" }) */
     at(place: { [x: string]: Amount }): Quantity;
     /** R², of logarithms where the fit was made in these. @example fit.linear(peaks, { y: "peak", x: "open" }).rSquared() */
@@ -588,15 +588,15 @@ declare module "oxtrum" {
     residual(): Quantity;
     /** A row a constant: value, standard error, interval, unit; quality and range in the notes. @example fit.linear(peaks, { y: "peak", x: ["open", "fan"] }).terms() */
     terms(): Table<{
-      term: Words;
+      term: Text;
       value: Numbers;
       error: Numbers;
-      low: Numbers;
-      high: Numbers;
+      lower: Numbers;
+      upper: Numbers;
       pValue: Numbers<"1">;
-      unit: Words;
+      unit: Text;
     }>;
-    /** The law over the range of its one x, with the band in which a new point lies: `y.fit`, `y.low`, `y.high`. @example fit.linear(peaks, { y: "peak", x: "open" }).curve({ points: 50 }) */
+    /** The law over the range of its one x, with the band in which a new point lies: `y.fit`, `y.lower`, `y.upper`. @example fit.linear(peaks, { y: "peak", x: "open" }).curve({ points: 50 }) */
     curve(options?: { points?: number }): Table<Columns>;
     /** The table with `y.fit` and `y.residual` beside each row. @example fit.linear(peaks, { y: "peak", x: "open" }).applied() */
     applied(): Table<Columns>;
@@ -618,7 +618,7 @@ declare module "oxtrum" {
     formula<C, S extends { [name: string]: number }>(
       table: Table<C>,
       formula: string,
-      options: FitOptions<C> & { start: S; bounds?: { [K in keyof S]?: { low?: number; high?: number } } },
+      options: FitOptions<C> & { start: S; bounds?: { [K in keyof S]?: { lower?: number; upper?: number } } },
     ): Fit<Extract<keyof S, string>>;
   };
 
@@ -687,10 +687,10 @@ declare module "oxtrum" {
     y?: NumberName<C> | NumberName<C>[];
     /** Columns on a second axis at the right. */
     right?: NumberName<C> | NumberName<C>[];
-    /** A parameter (of one table, a column) that sets the colour: a ramp for numbers, distinct colours for words. */
+    /** A parameter (of one table, a column) that sets the colour: sequential colours for numbers, categorical ones for text. */
     color?: P;
-    /** Colours along a ramp or apart from each other, whatever the parameter is. */
-    colors?: "ramp" | "distinct";
+    /** Sequential or categorical colours, whatever the parameter is. */
+    colors?: "sequential" | "categorical";
     /** A parameter that sets the dash, and the marker with it. */
     dash?: P;
     /** A parameter that sets the marker. */
@@ -700,7 +700,7 @@ declare module "oxtrum" {
     /** Thin and pale, behind the rest. */
     faint?: boolean;
     /** The axis upwards and the values along the bottom, as for profiles over height. */
-    upright?: boolean;
+    swapAxes?: boolean;
     /** Writes the lowest or highest values at their points; of twelve at most. */
     extremes?: "min" | "max" | "both";
   }
@@ -717,7 +717,7 @@ declare module "oxtrum" {
     layers(charts: Chart[], options?: ChartOptions): Chart;
   }
 
-  type BlockColumns = { block: Words } & {
+  type BlockColumns = { block: Text } & {
     [K in "dimension" | "cells" | "points" | "length" | "area" | "volume"]: Numbers;
   };
   type SurfaceColumns = { [K in "part" | "x" | "y" | "z" | "value"]: Numbers };
@@ -734,15 +734,15 @@ declare module "oxtrum" {
     range?: [Amount, Amount] | "own";
     /** So many even steps of colour instead of a smooth one. */
     steps?: number;
-    /** Where the eye stands, by name or as a direction from the middle; square to a plane, else at a corner, when not given. */
+    /** Where the eye stands, by name or as a direction from the middle; square to a plane, else isometric, when not given. */
     camera?:
-      | "+x"
-      | "-x"
-      | "+y"
-      | "-y"
-      | "+z"
-      | "-z"
-      | "corner"
+      | "fromX+"
+      | "fromX-"
+      | "fromY+"
+      | "fromY-"
+      | "fromZ+"
+      | "fromZ-"
+      | "isometric"
       | { from: [number, number, number]; up?: [number, number, number] };
     /** Lines of equal value with their labels: so many even levels, or these. */
     contours?: number | Amount[];

@@ -150,7 +150,7 @@ describe("scripts", () => {
     const text = 'import { study } from "oxtrum";\nstudy("small").runs.map((run) => run.table("extra.csv").max("Q"));';
     const { json } = await ask("POST", "/api/scripts/a.ts/check", { text });
     expect(json.diagnostics.map((d: { severity: string; message: string }) => [d.severity, d.message])).toEqual([
-      ["warning", '"extra.csv" is not in 1 of 6 runs (f100_d2): left out here'],
+      ["warning", '"extra.csv" is not in 1 of 6 runs (f100_d2): excluded here'],
       ["error", expect.stringContaining('Did you mean "q"?')],
     ]);
     const done = await ask("POST", "/api/scripts/a.ts/complete", { text, offset: text.length - 4 });

@@ -34,7 +34,7 @@ export function addRun(program: Command, io: CommandIo): void {
       oxtrum run hall-recovery.ts --study coldstore-doors=data --dry
       oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --archive job.zip
       oxtrum run job.zip --study coldstore-doors=data --out again`) +
-        "\nExit codes: 0 all well, 1 an error in the script, 2 runs were left out, 3 a check failed or is undecided.\n",
+        "\nExit codes: 0 all well, 1 an error in the script, 2 runs were excluded, 3 a check failed or is undecided.\n",
     )
     .action(async (script: string, o: RunOptions) => runCommand(script, o, o.dry ? "dry" : "run", io));
 }
@@ -76,7 +76,7 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io
   else {
     const { summary } = result;
     io.complain(
-      `${counted(summary.runs, "run")}, ${summary.left.length} left out, ${formatNumber(summary.seconds, 3)} s`,
+      `${counted(summary.runs, "run")}, ${summary.left.length} excluded, ${formatNumber(summary.seconds, 3)} s`,
     );
     for (const line of leftOutLines(summary.left, result.outputs)) io.complain(`  ${line}`);
     printConditions(mergeConditions(...result.outputs.map((x) => x.conditions)), io);
@@ -85,7 +85,7 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io
 
 const MOST_SHOWN = 20;
 
-/** Each reason why a run is left out, once, with the outputs that it is missing in where these are not all. */
+/** Each reason why a run is excluded, once, with the outputs that it is missing in where these are not all. */
 function leftOutLines(left: readonly LeftOut[], outputs: readonly OutputRecord[]): string[] {
   const reasons = new Map<string, Set<string>>();
   const said = (l: LeftOut): string => `${l.run}: ${reasonText(l)}`;

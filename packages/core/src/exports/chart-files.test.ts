@@ -34,7 +34,7 @@ const boxes = [{ low: 1, q1: 2, median: 3, q3: 4, high: 5, beyond: [9] }];
 const kinds: Record<string, ChartDescription> = {
   lines: chart(),
   points: chart({ series: [series("a", 0, { kind: "points", x: few, y: few })] }),
-  both: chart({ series: [series("a", 0, { kind: "both", x: few, y: few })] }),
+  linePoints: chart({ series: [series("a", 0, { kind: "linePoints", x: few, y: few })] }),
   steps: chart({ series: [series("a", 0, { kind: "steps", x: few, y: few })] }),
   bars: chart({
     x: axis("run", null, { categories: ["a", "b", "c"] }),
@@ -47,7 +47,7 @@ const kinds: Record<string, ChartDescription> = {
   band: chart({ series: [series("band", 0, { kind: "band", high: x.map((v) => 2 + Math.sin(v / 40)) })] }),
   errors: chart({
     series: [
-      series("e", 0, { kind: "errors", x: few, y: few, low: few.map((v) => v - 5), high: few.map((v) => v + 5) }),
+      series("e", 0, { kind: "errorBars", x: few, y: few, low: few.map((v) => v - 5), high: few.map((v) => v + 5) }),
     ],
   }),
   box: chart({

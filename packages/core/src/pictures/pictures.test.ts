@@ -55,7 +55,7 @@ const picture = (scenes: readonly Scene[], more: Partial<PictureDescription> = {
   title: "Hall",
   panels: scenes.map((scene, k) => ({ title: `${k} s`, scene })),
   color: { title: "T", unit: "degC", min: 0, max: 1 },
-  camera: cameras["-y"]!,
+  camera: cameras["fromY-"]!,
   contours: [],
   arrows: false,
   streamlines: false,

@@ -31,13 +31,13 @@ export function basisOf(camera: Camera): Basis {
 
 /** Cameras by name: where the eye stands. */
 export const cameras: Readonly<Record<string, Camera>> = {
-  "+x": { from: [1, 0, 0], up: [0, 0, 1] },
-  "-x": { from: [-1, 0, 0], up: [0, 0, 1] },
-  "+y": { from: [0, 1, 0], up: [0, 0, 1] },
-  "-y": { from: [0, -1, 0], up: [0, 0, 1] },
-  "+z": { from: [0, 0, 1], up: [0, 1, 0] },
-  "-z": { from: [0, 0, -1], up: [0, 1, 0] },
-  corner: { from: [1, -1.6, 1.1], up: [0, 0, 1] },
+  "fromX+": { from: [1, 0, 0], up: [0, 0, 1] },
+  "fromX-": { from: [-1, 0, 0], up: [0, 0, 1] },
+  "fromY+": { from: [0, 1, 0], up: [0, 0, 1] },
+  "fromY-": { from: [0, -1, 0], up: [0, 0, 1] },
+  "fromZ+": { from: [0, 0, 1], up: [0, 1, 0] },
+  "fromZ-": { from: [0, 0, -1], up: [0, 1, 0] },
+  isometric: { from: [1, -1.6, 1.1], up: [0, 0, 1] },
 };
 
 /** Places on a drawing: pixels to the right and down, and how near to the eye. */

@@ -26,7 +26,7 @@ export interface AcrossOptions {
   readonly columns?: readonly string[] | undefined;
   readonly axis?: CommonAxis | undefined;
   readonly percentiles?: readonly number[] | undefined;
-  /** Adds `.low` and `.high`, the ends of the mean's confidence interval (Student's t). */
+  /** Adds `.lower` and `.upper`, the ends of the mean's confidence interval (Student's t). */
   readonly confidence?: number | undefined;
   /** Names of the tables' runs: adds `.minRun` and `.maxRun`, the run that governs at each place. */
   readonly governing?: readonly string[] | undefined;
@@ -245,12 +245,12 @@ function bandColumns(
     ...(half
       ? [
           col(
-            "low",
+            "lower",
             unit,
             mean.map((m, i) => m - half[i]!),
           ),
           col(
-            "high",
+            "upper",
             unit,
             mean.map((m, i) => m + half[i]!),
           ),

@@ -25,10 +25,10 @@ describe("against a reference", () => {
     expect(t.side.columns.map((c) => c.name)).not.toContain("percent");
   });
   it("counts a share of the reference within a percentage, but not of °C", () => {
-    const a = against(mine, table([1, 2, 3], [2.1, 4.3, 6]), { y: "y", within: { share: 0.05 } });
+    const a = against(mine, table([1, 2, 3], [2.1, 4.3, 6]), { y: "y", within: { relative: 0.05 } });
     expect(a.within).toBeCloseTo(2 / 3, 12);
     expect(() =>
-      against(table([0], [1], "degC"), table([0], [1], "degC"), { y: "y", within: { share: 0.05 } }),
+      against(table([0], [1], "degC"), table([0], [1], "degC"), { y: "y", within: { relative: 0.05 } }),
     ).toThrow(/says nothing/);
   });
   it("estimates the shift of a clock", () => {
@@ -43,7 +43,7 @@ describe("against a reference", () => {
         "s",
         "L",
       ),
-      { y: "y", reference: "L", shift: "estimate", most: 20 },
+      { y: "y", reference: "L", shift: "estimate", maxLag: 20 },
     );
     expect(a.shift).toBeCloseTo(-7, 2);
     expect(a.rms).toBeLessThan(2e-3);
@@ -85,14 +85,14 @@ describe("a band's intervals and governing runs", () => {
   const runs = [3.1, 2.9, 3.4, 3.0, 3.3].map((v) => table([0, 1], [v, 2 * v]));
   it("are those of Student's t, as reckoned independently", () => {
     const b = across(runs, { confidence: 0.95, governing: ["a", "b", "c", "d", "e"] });
-    expect(numbers(b, "y.low").values[0]).toBeCloseTo(2.882523073207092, 12);
-    expect(numbers(b, "y.high").values[0]).toBeCloseTo(3.3974769267929075, 12);
+    expect(numbers(b, "y.lower").values[0]).toBeCloseTo(2.882523073207092, 12);
+    expect(numbers(b, "y.upper").values[0]).toBeCloseTo(3.3974769267929075, 12);
     expect(column(b, "y.maxRun").values).toEqual(["c", "c"]);
     expect(column(b, "y.minRun").values).toEqual(["b", "b"]);
   });
   it("of one run alone are blank, and that is said", () => {
     const b = across(runs.slice(0, 1), { confidence: 0.9 });
-    expect(numbers(b, "y.low").values[0]).toBeNaN();
+    expect(numbers(b, "y.lower").values[0]).toBeNaN();
     expect(b.notes.at(-1)).toMatch(/one run alone/);
   });
 });

@@ -23,11 +23,11 @@ export interface AgainstOptions {
   readonly reference?: string | undefined;
   readonly on?: string | undefined;
   /** What counts as agreeing: an amount in the column's unit (of a difference), or a share of the reference. */
-  readonly within?: { readonly amount: number } | { readonly share: number } | undefined;
+  readonly within?: { readonly amount: number } | { readonly relative: number } | undefined;
   /** Moves this table along its axis before: by so much, or by what makes the two agree best. */
   readonly shift?: number | "estimate" | undefined;
   /** The largest shift to look at. */
-  readonly most?: number | undefined;
+  readonly maxLag?: number | undefined;
 }
 
 /** How a column agrees with a reference. */
@@ -87,7 +87,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   if (options.shift === "estimate") {
     const found = timeShift(reference, name, table, {
       other: options.y,
-      ...(options.most !== undefined && { most: options.most }),
+      ...(options.maxLag !== undefined && { maxLag: options.maxLag }),
     });
     if (found.reason !== undefined) throw new TableError(`against: no shift can be estimated: ${found.reason}`);
     const step =
@@ -122,12 +122,12 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const tolerance = options.within;
   let within = Number.NaN;
   if (tolerance !== undefined) {
-    if ("share" in tolerance && offset)
+    if ("relative" in tolerance && offset)
       throw new TableError(`against: a percentage of ${displayUnit(y.unit)} says nothing; give the tolerance in K`);
     const holds = (k: number): boolean =>
       "amount" in tolerance
         ? Math.abs(difference[k]!) <= tolerance.amount
-        : Math.abs(raw[k]!) <= tolerance.share * Math.abs(ry[kept[k]!]!);
+        : Math.abs(raw[k]!) <= tolerance.relative * Math.abs(ry[kept[k]!]!);
     within = raw.filter((_, k) => holds(k)).length / n;
   }
   const outside = places.length - n;

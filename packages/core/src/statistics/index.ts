@@ -18,7 +18,7 @@ export { smooth, type SmoothOptions } from "./signals/smooth.js";
 export { lowpass, type LowpassOptions } from "./signals/lowpass.js";
 export { detrend } from "./signals/detrend.js";
 export { peaks, type PeakOptions } from "./signals/peaks.js";
-export { cycleMean, cycles, type CycleOptions } from "./signals/cycles.js";
+export { phaseAverage, cycles, type CycleOptions } from "./signals/cycles.js";
 export { correlatedMean, correlationLength, meanError, steadyFrom } from "./signals/steady.js";
 export { crossCorrelation, moveAxis, timeShift, type ShiftOptions } from "./signals/shift.js";
 export {

@@ -122,7 +122,7 @@ const row = (unit: string | null, c?: Convergence): Table =>
       numberColumn("extrapolated", unit, c ? [c.extrapolated] : []),
       numberColumn("difference", "1", c ? [c.difference] : []),
       numberColumn("error", "1", c ? [c.error] : []),
-      numberColumn("index", "1", c ? [c.index] : []),
+      numberColumn("gci", "1", c ? [c.index] : []),
       textColumn("kind", c ? [c.kind] : []),
     ],
     { notes: c ? [c.note] : [] },

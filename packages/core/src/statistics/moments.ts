@@ -167,7 +167,7 @@ export function histogram(table: Table, name: string, options: HistogramOptions 
       ),
       numberColumn("count", "1", counts),
       numberColumn(
-        "share",
+        "fraction",
         "1",
         counts.map((v) => v / n),
       ),

@@ -34,6 +34,23 @@ emit.table("peaks", t.rows((x, run) => ({ fan: run.params.fan, kind: run.params.
     ).toEqual([]);
   });
 
+  it.each([
+    ['t.move("5 s")', "move", "shiftAxis"],
+    ['t.cycleMean("T", { period: "1 s" })', "cycleMean", "phaseAverage"],
+    ['chart.both(t, { x: "time", y: "T" })', "both", "linePoints"],
+    ['chart.errors(t, { x: "time", y: "T" })', "errors", "errorBars"],
+    ['chart.lines(t, { x: "time", y: "T", upright: true })', "upright", "swapAxes"],
+    ['chart.lines(t, { x: "time", y: "T", colors: "ramp" })', "ramp", "sequential"],
+    ['t.crossCorrelation("T", t, { most: "1 s" })', "most", "maxLag"],
+    ['t.correlations(["T", "p"]).first("chance")', "chance", "pValue"],
+    ['t.histogram("T").max("share")', "share", "fraction"],
+    ['t.lowpass("T", { below: "1 Hz" }).max("T.low")', "T.low", "T.lowpass"],
+  ])("an old name is told its new one: %s", (line, old, now) => {
+    const found = check(`const t = study("small").runs.map((run) => run.table("hall.csv")).get("f050_d1");\n${line};`);
+    expect(found.join("\n")).toContain(`"${old}" is called "${now}" now.`);
+    expect(checker.check()[0]!.fixes.map((f) => f.replaceAll('"', ""))).toEqual([now]);
+  });
+
   it("names the place, what is there and what was meant", () => {
     expect(check(`study("smal");`)).toEqual([
       '2:7 error "smal" is in no registered study. There is "small". Did you mean "small"?',
@@ -77,10 +94,10 @@ emit.table("r", study("small").runs.map((run) => run.lines("solver.log").read("r
 emit.chart("c", chart.lines(study("small").runs.map((run) => run.table("hall.csv")), { x: "time", y: "p" }));`;
     expect(check(body)).toEqual([]);
     expect(check(body, true)).toEqual([
-      '2:76 warning "p" is not in 1 of 6 runs (f100_d1): left out here',
-      '3:67 warning "extra.csv" is not in 1 of 6 runs (f050_d2): left out here',
-      '4:60 warning "solver.log" is not in 1 of 6 runs (f050_d3): left out here',
-      '5:102 warning "p" is not in 1 of 6 runs (f100_d1): left out here',
+      '2:76 warning "p" is not in 1 of 6 runs (f100_d1): excluded here',
+      '3:67 warning "extra.csv" is not in 1 of 6 runs (f050_d2): excluded here',
+      '4:60 warning "solver.log" is not in 1 of 6 runs (f050_d3): excluded here',
+      '5:102 warning "p" is not in 1 of 6 runs (f100_d1): excluded here',
     ]);
   });
 

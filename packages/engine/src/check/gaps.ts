@@ -60,7 +60,7 @@ export function gapsIn(
       if (tag)
         out.push({
           literal: n,
-          message: `"${n.text}" is not in ${ts.displayPartsToString(tag.text)}: left out here`,
+          message: `"${n.text}" is not in ${ts.displayPartsToString(tag.text)}: excluded here`,
         });
     }
     ts.forEachChild(n, visit);

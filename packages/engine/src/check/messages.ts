@@ -1,5 +1,6 @@
 import ts = require("typescript");
 import { nearestNames } from "@oxtrum/core/tables";
+import { newNames, renamedText } from "./renamed.js";
 
 /** Where a script is wrong, for people and for machines. Lines and columns count from 1. */
 export interface ScriptDiagnostic {
@@ -50,7 +51,7 @@ export function explain(
   if (literal) {
     const wanted = wantedNames(literal, checker);
     if (wanted.length > 0) {
-      const near = nearestNames(literal.text, wanted);
+      const near = meantNames(literal.text, wanted);
       return {
         message: noSuchName(literal, wanted, near),
         fixes: near.map((n) => JSON.stringify(n)),
@@ -59,6 +60,8 @@ export function explain(
       };
     }
   }
+  const old = oldName(d, plain);
+  if (old) return old;
   const many = ofManyRuns(d, checker);
   if (many !== undefined) return { message: many, fixes: [], start, length };
   const property =
@@ -69,6 +72,38 @@ export function explain(
     start,
     length,
   };
+}
+
+/**
+ * An option or a value with a name of an earlier version, where the compiler only says that no form of a call fits: its
+ * text names it.
+ */
+function oldName(
+  d: ts.Diagnostic,
+  plain: string,
+): { message: string; fixes: string[]; start: number; length: number } | undefined {
+  if (d.code !== 2769 && d.code !== 2345 && d.code !== 2322) return undefined;
+  for (const [, name] of plain.matchAll(/'"?([\w.+-]+)"?' (?:does not exist in type|is not assignable to type)/g)) {
+    const now = newNames(name!);
+    if (now.length === 0 || !d.file) continue;
+    let call = nodeAt(d.file, d.start ?? 0);
+    while (call && !ts.isCallExpression(call)) call = call.parent;
+    const at = call && wordIn(call, name!);
+    const fixes = now.map((w) => (at && ts.isStringLiteralLike(at) ? JSON.stringify(w) : w));
+    return {
+      message: renamedText(name!, now),
+      fixes: at ? fixes : [],
+      start: at?.getStart() ?? d.start ?? 0,
+      length: at?.getWidth() ?? d.length ?? 0,
+    };
+  }
+  return undefined;
+}
+
+/** The first name or text of a call that is this word. */
+function wordIn(n: ts.Node, word: string): ts.Node | undefined {
+  if ((ts.isIdentifier(n) || ts.isStringLiteralLike(n)) && n.text === word) return n;
+  return ts.forEachChild(n, (c) => wordIn(c, word));
 }
 
 /** What is made for each run: `RunMap` and `RunSet`, by what one run gives. */
@@ -177,7 +212,7 @@ export function wrongNames(
       const wanted = namesWanted(n, checker);
       if (wanted && wanted.size > 0 && !wanted.has(n.text) && !(n.parent && ts.isElementAccessExpression(n.parent))) {
         const names = [...wanted];
-        const near = nearestNames(n.text, names);
+        const near = meantNames(n.text, names);
         out.push({ literal: n, message: noSuchName(n, names, near), fixes: near.map((x) => JSON.stringify(x)) });
       }
     }
@@ -219,12 +254,20 @@ function namesWanted(literal: ts.StringLiteralLike, checker: ts.TypeChecker): Se
 
 const listed = (names: readonly string[]): string => names.map((n) => `"${n}"`).join(", ");
 
+/** What may be meant by a name: what it is called now, or names like it. */
+function meantNames(name: string, names: readonly string[]): readonly string[] {
+  const now = newNames(name, names);
+  return now.length > 0 ? now : nearestNames(name, names);
+}
+
 function noSuchName(literal: ts.StringLiteralLike, all: readonly string[], near: readonly string[]): string {
   // `pass` is there only after restarts: not what one looks for.
   const names = all.filter((n) => n !== "pass");
   const more = names.length > 8 ? ` and ${names.length - 8} more` : "";
   const shown = listed(names.slice(0, 8)) + more;
   const where = receiver(literal);
+  const now = newNames(literal.text, all);
+  if (now.length > 0) return renamedText(literal.text, now);
   return `"${literal.text}" is in no ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`;
 }
 
@@ -259,11 +302,15 @@ function propertyMessage(d: ts.Diagnostic, checker: ts.TypeChecker): { message: 
   else if (ts.isPropertyAssignment(n.parent) && ts.isObjectLiteralExpression(n.parent.parent))
     type = checker.getContextualType(n.parent.parent);
   if (!type) return undefined;
-  const names = checker
-    .getPropertiesOfType(type.getNonNullableType())
-    .map((p) => p.name)
-    .filter((p) => !p.startsWith("__"));
+  // Of a choice of forms the names that its objects have: not those of texts and numbers.
+  const forms = type.isUnion() ? type.types.filter((t) => t.flags & ts.TypeFlags.Object) : [type.getNonNullableType()];
+  const names = [...new Set(forms.flatMap((t) => checker.getPropertiesOfType(t).map((p) => p.name)))].filter(
+    (p) => !p.startsWith("__"),
+  );
   if (names.length === 0) return undefined;
+  const now = newNames(n.text, names);
+  if (now.length > 0)
+    return { message: renamedText(n.text, now), fixes: now.map((w) => (/^[\w$]+$/.test(w) ? w : JSON.stringify(w))) };
   const near = nearestNames(n.text, names);
   const shown =
     names

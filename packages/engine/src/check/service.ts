@@ -186,7 +186,7 @@ export class ScriptChecker {
     const property = namedMember(literal, entry, checker);
     if (!property) return undefined;
     const text = checker.typeToString(checker.getTypeOfSymbol(property));
-    return /^Numbers<"(.*)">$/.exec(text)?.[1]?.replace(/^1$/, "") ?? (text === "Words" ? "words" : undefined);
+    return /^Numbers<"(.*)">$/.exec(text)?.[1]?.replace(/^1$/, "") ?? (text === "Text" ? "words" : undefined);
   }
 
   /** What stands at an offset, with its documentation. */

@@ -55,7 +55,7 @@ describe("then and now", () => {
     const peaks = d.outputs.find((o) => o.name === "peaks")!;
     expect(peaks.moved).toBe(1);
     expect(peaks.cells).toEqual([
-      { row: 2, where: "f050_d2", column: "peak", then: 52, now: 52.5, change: 0.5, share: 0.5 / 52 },
+      { row: 2, where: "f050_d2", column: "peak", then: 52, now: 52.5, change: 0.5, relative: 0.5 / 52 },
     ]);
     expect(d.verdict).toBe("changed");
     // Within a tolerance the table counts as the same; a chart of other numbers does not.

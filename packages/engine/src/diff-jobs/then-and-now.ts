@@ -7,7 +7,7 @@ import { inside } from "../definition/folders.js";
 import type { Manifest } from "../record/manifest.js";
 import { inputChanges, readManifest, type InputChange } from "../job/verify.js";
 
-/** What counts as the same number: an amount, or a share of the larger one. */
+/** What counts as the same number: an amount, or a relative of the larger one. */
 export interface Tolerance {
   readonly absolute: number;
   readonly relative: number;
@@ -16,14 +16,14 @@ export interface Tolerance {
 /** A cell of a table that moved. */
 export interface CellChange {
   readonly row: number;
-  /** Words of the row that tell it from others: its run, if it has one. */
+  /** Text of the row that tell it from others: its run, if it has one. */
   readonly where: string;
   readonly column: string;
   readonly then: number | string | null;
   readonly now: number | string | null;
   /** Of numbers: how far it moved, and that over the size of the earlier one (missing where that was 0). */
   readonly change?: number;
-  readonly share?: number;
+  readonly relative?: number;
 }
 
 export type DiffVerdict = "same bytes" | "within tolerance" | "changed" | "new" | "gone";
@@ -229,11 +229,15 @@ function numbersDiffer(
   x: number,
   y: number,
   t: Tolerance,
-): { change: number; share: number; counts: boolean } | undefined {
+): { change: number; relative: number; counts: boolean } | undefined {
   if (x === y || (x !== x && y !== y)) return undefined;
   const change = y - x;
   const ofLarger = Math.abs(change) / Math.max(Math.abs(x), Math.abs(y));
-  return { change, share: Math.abs(change / x), counts: !(Math.abs(change) <= t.absolute || ofLarger <= t.relative) };
+  return {
+    change,
+    relative: Math.abs(change / x),
+    counts: !(Math.abs(change) <= t.absolute || ofLarger <= t.relative),
+  };
 }
 
 const plain = (x: number): number | null => (x === x ? x : null);
@@ -257,7 +261,7 @@ function diffValues(
     then: x.value,
     now: y.value,
     change: d.change,
-    ...(Number.isFinite(d.share) && { share: d.share }),
+    ...(Number.isFinite(d.relative) && { relative: d.relative }),
   };
   return { verdict: d.counts ? "changed" : "within tolerance", moved: 1, cells: [cell] };
 }
@@ -291,11 +295,12 @@ function diffTables(x: Table, y: Table, t: Tolerance): Omit<OutputDiff, "name" |
       const d = numbersDiffer(u, v, t);
       if (!d) continue;
       if (d.counts) counts = true;
-      cells.push({ ...base, then: plain(u), now: plain(v), change: d.change, share: d.share });
+      cells.push({ ...base, then: plain(u), now: plain(v), change: d.change, relative: d.relative });
     }
   }
-  // Words and gaps first, then the largest share.
-  const size = (k: CellChange): number => (k.share === undefined || k.share !== k.share ? Infinity : k.share);
+  // Text and gaps first, then the largest relative.
+  const size = (k: CellChange): number =>
+    k.relative === undefined || k.relative !== k.relative ? Infinity : k.relative;
   cells.sort((p, q) => (size(p) === size(q) ? p.row - q.row : size(q) - size(p)));
   return {
     verdict: counts ? "changed" : "within tolerance",
@@ -305,10 +310,10 @@ function diffTables(x: Table, y: Table, t: Tolerance): Omit<OutputDiff, "name" |
   };
 }
 
-/** A change with its share where there is one: not of a value that was 0, nor of one that is missing. */
-function shownChange({ share, change, ...cell }: CellChange): CellChange {
+/** A change with its relative where there is one: not of a value that was 0, nor of one that is missing. */
+function shownChange({ relative, change, ...cell }: CellChange): CellChange {
   if (change === undefined || change !== change) return cell;
-  return { ...cell, change, ...(share !== undefined && Number.isFinite(share) && { share }) };
+  return { ...cell, change, ...(relative !== undefined && Number.isFinite(relative) && { relative }) };
 }
 
 /** Rows side by side: by their run where each has one of its own, else by number. */

@@ -66,7 +66,7 @@ Run it again on the same or other results:
 
 script/      the script and the modules beside it
 studies/     how runs, parameters, names and units are found
-manifest.json  inputs, files read with their digests, runs left out and why
+manifest.json  inputs, files read with their digests, excluded runs with reasons
 outputs/     what it made; begin with outputs/index.html
 `;
 

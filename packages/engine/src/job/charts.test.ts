@@ -13,10 +13,10 @@ const rows = t.rows((x, run) => ({ fan: run.params.fan, door: run.params.door, k
 `;
 /** All charts of these tests, drawn by one job. */
 const CHARTS: Readonly<Record<string, string>> = {
-  d: `chart.lines(t, { x: "time", y: "T", color: "door", colors: "distinct" })`,
-  ramp: `chart.lines(t, { x: "time", y: "T", color: "kind", colors: "ramp" })`,
+  d: `chart.lines(t, { x: "time", y: "T", color: "door", colors: "categorical" })`,
+  ramp: `chart.lines(t, { x: "time", y: "T", color: "kind", colors: "sequential" })`,
   two: `chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], marks: [{ y: "0 degC", text: "ice" }, { x: ["0.5 min", "1 min"] }, { right: "1 kPa" }] })`,
-  c: `chart.both(rows, { x: "door", y: "peak", color: "kind", dash: "fan" })`,
+  c: `chart.linePoints(rows, { x: "door", y: "peak", color: "kind", dash: "fan" })`,
   h: `chart.histogram(t, { x: "T", width: "10 K", color: "fan" })`,
   b: `chart.box(t, { x: "door", y: "T" })`,
   m: `chart.heat(rows, { x: "door", y: "fan", z: "peak" })`,
@@ -24,7 +24,7 @@ const CHARTS: Readonly<Record<string, string>> = {
   p: `chart.lines(t, { x: "time", y: "T", panels: "fan", color: "door", columns: 2 })`,
   q: `chart.lines(t.get("f050_d1"), { y: ["T", "p"], panels: "quantities" })`,
   w: `chart.lines(t.get("f050_d1"), { x: "time", y: "T", extremes: "both" })`,
-  e: `chart.errors(rows, { x: "door", y: "peak", low: "least", high: "peak" })`,
+  e: `chart.errorBars(rows, { x: "door", y: "peak", lower: "least", upper: "peak" })`,
   many: `chart.lines(t, { x: "time", y: ["T", "p"] })`,
   named: `chart.layers([chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], name: "hall" }), chart.lines(t.get("f050_d2"), { x: "time", y: "T", name: "hall · T [K]" })])`,
   r: `chart.residuals(runs.map((run) => run.lines("solver.log").read("Time = {time:s} s", "residual {r}")).get("f050_d1"))`,
@@ -83,10 +83,10 @@ describe("charts", () => {
   it("tell rows of one table apart by its columns", async () => {
     const { c } = drawn;
     expect(c!.series.map((x) => [x.legend, x.kind, Array.from(x.x), Array.from(x.y)])).toEqual([
-      ["kind narrow, fan 50 %", "both", [1, 2], [51, 52]],
-      ["kind wide, fan 50 %", "both", [3], [53]],
-      ["kind narrow, fan 100 %", "both", [1, 2], [101, 102]],
-      ["kind wide, fan 100 %", "both", [3], [103]],
+      ["kind narrow, fan 50 %", "linePoints", [1, 2], [51, 52]],
+      ["kind wide, fan 50 %", "linePoints", [3], [53]],
+      ["kind narrow, fan 100 %", "linePoints", [1, 2], [101, 102]],
+      ["kind wide, fan 100 %", "linePoints", [3], [103]],
     ]);
     expect(new Set(c!.series.map((x) => JSON.stringify(x.color))).size).toBe(2);
     expect(drawn["d"]!.series.map((x) => x.color)).toEqual([0, 1, 2, 0, 1, 2].map((palette) => ({ palette })));
@@ -175,7 +175,7 @@ describe("charts", () => {
         "a mark has one of x, y and right",
       ],
       [`chart.lines(t.get("f050_d1"), { x: "time", y: "T", marks: [{ right: 2 }] })`, "nothing is drawn there"],
-      [`chart.bars(rows, { x: "door", y: "peak", upright: true })`, "cannot be drawn upright"],
+      [`chart.bars(rows, { x: "door", y: "peak", swapAxes: true })`, "cannot be drawn with swapped axes"],
     ];
     const first = HEAD.split("\n").length + 1;
     const r = await runScript(s, HEAD + wrong.map(([c], k) => `emit.chart("c${k}", ${c});`).join("\n"), {

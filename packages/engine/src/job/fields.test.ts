@@ -96,7 +96,7 @@ emit.table("many", f.reduce(at.stations({ along: { through: [[0.1, 0.5, 0.5], [1
 emit.table("line", f.derive("fill", "25 - T / T1", { with: { T1: "1 K" } }).reduce(at.column([0.5, 0.5], { count: 11 }), { T: { mean: "T" }, level: { level: "fill" } }));
 emit.table("iso", f.reduce(at.iso("T", "25 K"), { T: { mean: "T" } }));
 emit.table("node", f.sample(at.node([6]), "T"));
-emit.table("slope", f.gradient("T").divergence("U").sample(at.point([1, 0.5, 0.5]), ["gradT", "divU"]));
+emit.table("slope", f.gradient("T").divergence("U").sample(at.point([1, 0.5, 0.5]), ["T.gradient", "U.divergence"]));
 const all = small.runs.map((run) => run.field("fields/f")).get("f100_d1");
 emit.table("over", all.overTime(at.point([1, 0.5, 0.5]), "T", { show: ["mean", "max", "timeOfMax"] }));
 emit.table("chosen", all.history(at.point([1, 0.5, 0.5]), "T", { times: ["20 s", 0] }));

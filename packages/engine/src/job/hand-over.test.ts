@@ -112,7 +112,7 @@ emit.report("all", { title: "Doors", notes: \`
     const html = fs.readFileSync(path.join(s.out("a"), "all.html"), "utf8");
     expect(html).toContain("<strong>102 K</strong>");
     expect(html).toMatch(/check: undecided/);
-    for (const words of ["<svg", "f050_d2", "What was left out", "hall.csv", "SHA-256", "emit.report(", "200 K"])
+    for (const words of ["<svg", "f050_d2", "Excluded runs", "hall.csv", "SHA-256", "emit.report(", "200 K"])
       expect(html).toContain(words);
     // The chart stands where the notes put it, and once.
     expect(html.match(/<svg/g)).toHaveLength(1);
@@ -220,7 +220,7 @@ const runs = study("small").runs;
 const cut = runs.map((run) => run.field("fields/f").at("last").surface(at.plane({ y: 0.5 }), { color: "T", vectors: "U" }));
 emit.table("view", cut.get("f050_d1"));
 emit.picture("all", picture.panels(cut, { contours: 3, arrows: true, size: [240, 160], resolution: 96 }), { formats: ["png", "pdf"] });
-emit.picture("skin", picture.panels(runs.map((run) => run.field("fields/f").at("first").surface(at.all(), { color: "T" })).get("f100_d1"), { camera: "corner", size: [240, 160], resolution: 96 }));
+emit.picture("skin", picture.panels(runs.map((run) => run.field("fields/f").at("first").surface(at.all(), { color: "T" })).get("f100_d1"), { camera: "isometric", size: [240, 160], resolution: 96 }));
 emit.picture("times", picture.frames(["0 s", "10 s"].map((time) => runs.map((run) => run.field("fields/f").at({ time }).surface(at.plane({ x: 1 }), { color: "T" })).get("f100_d1")), { titles: ["0 s", "10 s"], size: [240, 160], resolution: 96 }), { formats: ["png", "apng"] });
 emit.picture("still", picture.panels(cut), { formats: ["apng"] });`,
       { outFolder: s.out("a") },
@@ -263,7 +263,7 @@ emit.picture("still", picture.panels(cut), { formats: ["apng"] });`,
 const cut = study("small").runs.map((run) => run.field("fields/f").at("last").surface(at.plane({ y: 0.5 }), { color: "T" }));
 emit.picture("wrong", picture.panels(cut, { camera: "top" }));`,
     );
-    expect(wrong.errors.join()).toContain('camera "top": there is "+x"');
+    expect(wrong.errors.join()).toContain('camera "top": there is "fromX+"');
     expect(r.output("all").inputs).toEqual(["small: fields/f"]);
   });
 });

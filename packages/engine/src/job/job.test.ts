@@ -72,7 +72,7 @@ describe("a job", () => {
     const r = await runScript(s, body, { outFolder: s.out("a") });
     expect(r.exit).toBe(3);
     expect(r.output("cool").verdict).toBe("undecided");
-    expect(r.output("cool").summary).toMatch(/1 run is out: f050_d2/);
+    expect(r.output("cool").summary).toMatch(/1 run excluded: f050_d2/);
     expect(r.output("peaks").left).toEqual([expect.objectContaining({ run: "f050_d2", file: "hall.csv" })]);
     expect(r.output("peaks").rows).toBe(5);
     expect(r.output("other").left).toEqual([]);
@@ -116,7 +116,7 @@ describe("a job", () => {
       s,
       `emit.table("a", study("small").runs.rows((run) => ({ p: run.table("hall.csv").max("p") })));`,
     );
-    expect(some.warnings[0]).toMatch(/main\.ts:2 left out here: f100_d1 \(no column "p"/);
+    expect(some.warnings[0]).toMatch(/main\.ts:2 excluded here: f100_d1 \(no column "p"/);
     expect(some.output("a").rows).toBe(5);
   });
 

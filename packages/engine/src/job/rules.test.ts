@@ -50,8 +50,8 @@ emit.table("verdicts", study("small").runs.verdicts());
         .map((l) => l[0]),
     ).toEqual(["f050_d2", "f050_d3", "f100_d2"]);
     const left = Object.fromEntries(r.output("peaks").left.map((l) => [l.run, l.reason]));
-    expect(left["f050_d1"]).toBe("not accepted: reached the end: 40 s, to be above 1.5 min");
-    expect(left["f100_d1"]).toMatch(/^not accepted: converged: 0\.002.*below/);
+    expect(left["f050_d1"]).toBe("not accepted: reached the end: 40 s, limit: > 1.5 min");
+    expect(left["f100_d1"]).toMatch(/^not accepted: converged: 0\.002, limit: </);
     expect(left["f100_d3"]).toMatch(/^not accepted: converged: cannot be judged: .*solver\.log/);
     expect([r.output("some").verdict, r.output("count").verdict]).toEqual(["passed", "passed"]);
     expect(r.exit).toBe(2); // f100_d3 lacks a file: that is a gap, and told as one.

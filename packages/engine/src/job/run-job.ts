@@ -307,7 +307,7 @@ class Job {
       const line = m.line % 1_000_000;
       const who =
         m.runs.length > 3 ? `${m.runs.slice(0, 3).join(", ")} and ${m.runs.length - 3} more` : m.runs.join(", ");
-      const message = m.all ? m.reason : `left out here: ${who} (${m.reason})`;
+      const message = m.all ? m.reason : `excluded here: ${who} (${m.reason})`;
       return {
         file: this.#moduleOf(m.line),
         line,

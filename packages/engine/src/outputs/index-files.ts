@@ -33,7 +33,7 @@ export function indexFiles(outputs: readonly OutputRecord[], m: Manifest): { fil
 <style>body{font:14px/1.5 system-ui,sans-serif;margin:32px;color:#1F2629;background:#FAF8F3}table{border-collapse:collapse}th,td{text-align:left;vertical-align:top;padding:4px 14px 4px 0;border-bottom:1px solid #DDD8CC}a{color:#AC4427}</style></head><body>
 <h1>${escaped(m.script.main)}</h1>
 <p>${m.studies.map((s) => `${escaped(s.name)}: ${s.runs.length} runs`).join(", ")}; where all of it comes from stands in <a href="manifest.json">manifest.json</a>.</p>
-<table><thead><tr><th>output</th><th>kind</th><th></th><th>runs</th><th>left out</th><th>files</th><th>line</th></tr></thead><tbody>
+<table><thead><tr><th>output</th><th>kind</th><th></th><th>runs</th><th>excluded</th><th>files</th><th>line</th></tr></thead><tbody>
 ${rows.join("\n")}
 </tbody></table></body></html>
 `;

@@ -125,7 +125,7 @@ describe("columns that are sent to those who bring runs together", () => {
       "time",
     ]);
     expect(
-      of({ layers: [series("errors", 1, { x: "time", y: "T", error: "e", low: "l", high: "h" })], options: {} }),
+      of({ layers: [series("errorBars", 1, { x: "time", y: "T", error: "e", lower: "l", upper: "h" })], options: {} }),
     ).toEqual(["T", "e", "h", "l", "time"]);
     expect(of({ layers: [series("histogram", 1, { x: "T" })], options: {} })).toEqual(["T"]);
   });

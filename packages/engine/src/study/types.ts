@@ -24,7 +24,7 @@ function lackedBy(runs: readonly string[], of: number): string {
 }
 
 const columnsType = (heads: readonly ColumnHead[], lacking: (name: string) => string = () => ""): string =>
-  `{ ${heads.map((h) => `${lacking(h.name)}${q(h.name)}: ${h.kind === "text" ? "Words" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: Numbers<"1"> }`;
+  `{ ${heads.map((h) => `${lacking(h.name)}${q(h.name)}: ${h.kind === "text" ? "Text" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: Numbers<"1"> }`;
 
 /** For a file as scripts name it: which runs lack it, and which runs that have it lack a column. */
 function gapsOf(c: Catalogue, file: string): { file: string; column: (name: string) => string } {
@@ -148,7 +148,7 @@ export function studyTypes(name: string, c: Catalogue): string {
     );
   const others = files
     .filter(([, h]) => h === undefined)
-    .flatMap(([f]) => [f, ...shortOf(f)].map((n) => `${gaps.get(f)!.file}${q(n)}: Words`));
+    .flatMap(([f]) => [f, ...shortOf(f)].map((n) => `${gaps.get(f)!.file}${q(n)}: Text`));
   const beside = Object.entries(c.beside)
     .filter(([, f]) => f.shape !== undefined)
     .flatMap(([p, f]) => [p, ...shortBeside(p)].map((n) => `${q(n)}: ${columnsType(c.shapes[f.shape!]!.columns)}`));
@@ -156,7 +156,7 @@ export function studyTypes(name: string, c: Catalogue): string {
     ([f, k]) =>
       `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ${k.blocks.map(q).join(" | ") || "string"}; times: ${k.times.join(" | ") || "number"} }`,
   );
-  return `import type { Numbers, Words, Quantity, Scalar, Vector } from "oxtrum";
+  return `import type { Numbers, Text, Quantity, Scalar, Vector } from "oxtrum";
 declare module "oxtrum" {
   interface Studies {
     ${q(name)}: {

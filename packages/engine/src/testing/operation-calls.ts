@@ -102,7 +102,7 @@ const profile: Outcome = {
 };
 const judged: Outcome = {
   kind: "check",
-  check: { verdict: "failed", value: { value: 3, unit: "K" }, limit: "below 1 K" },
+  check: { verdict: "failed", value: { value: 3, unit: "K" }, limit: "< 1 K" },
 };
 const law = { kind: "exponential", y: "T", x: ["time"] };
 
@@ -141,7 +141,7 @@ export const verbCalls = (host: PlainHost): { readonly call: OperationCall; read
 
 export const calls: readonly OperationCall[] = [
   ["fit.terms", law, history],
-  ["fit.term", { ...law, term: "k", what: "high" }, history],
+  ["fit.term", { ...law, term: "k", what: "upper" }, history],
   ["fit.quality", { ...law, what: "adjusted" }, history],
   ["fit.at", { ...law, place: { time: bound(0.1, "min") } }, history],
   ["fit.curve", { ...law, points: 5 }, history],
@@ -168,7 +168,7 @@ export const calls: readonly OperationCall[] = [
     "law.curve",
     {
       law: "wall.composite",
-      over: "yPlus",
+      over: "y.plus",
       from: bound(1, "1"),
       to: bound(300, "1"),
       inputs: {},

@@ -23,7 +23,7 @@ const request = z.object({
   intercept: z.boolean().optional(),
   formula: formulaArg.optional(),
   start: dictionary(z.number()).optional(),
-  bounds: dictionary(z.object({ low: z.number().optional(), high: z.number().optional() }).strict()).optional(),
+  bounds: dictionary(z.object({ lower: z.number().optional(), upper: z.number().optional() }).strict()).optional(),
   weights: z.string().optional(),
   confidence: z.number().min(0.01).max(0.9999).optional(),
 });
@@ -78,16 +78,16 @@ export const fitVerbs: readonly Operation[] = [
       tableValue(
         makeTable([
           textColumn("term", []),
-          ...["value", "error", "low", "high"].map((n) => numberColumn(n, null, none)),
+          ...["value", "error", "lower", "upper"].map((n) => numberColumn(n, null, none)),
           numberColumn("pValue", "1", none),
           textColumn("unit", []),
         ]),
       ),
-    4,
+    5,
   ),
   ofFit(
     "fit.term",
-    request.extend({ term: z.string(), what: z.enum(["value", "error", "low", "high", "pValue"]) }),
+    request.extend({ term: z.string(), what: z.enum(["value", "error", "lower", "upper", "pValue"]) }),
     (f, _, r, a) => {
       term(r, a.term);
       const t = f.terms.find((x) => x.name === a.term)!;
@@ -102,7 +102,7 @@ export const fitVerbs: readonly Operation[] = [
     },
     // The unit of a constant is known when the law is fitted.
     (_, r, a) => (term(r, a.term), a.what === "pValue" ? quantityValue({ value: Number.NaN, unit: "1" }) : undefined),
-    2,
+    3,
   ),
   ofFit(
     "fit.quality",
@@ -141,12 +141,13 @@ export const fitVerbs: readonly Operation[] = [
         makeTable(
           [
             numberColumn(r.x[0]!, numbers(table, r.x[0]!).unit, none),
-            ...["fit", "low", "high"].map((w) => numberColumn(`${r.y}.${w}`, unit, none)),
+            ...["fit", "lower", "upper"].map((w) => numberColumn(`${r.y}.${w}`, unit, none)),
           ],
           { axis: r.x[0] },
         ),
       );
     },
+    2,
   ),
   ofFit(
     "fit.applied",

@@ -44,7 +44,7 @@ const pictureArgs = z.object({
 
 const MOST_PANELS = 400;
 
-/** Where the eye stands: as asked for, else square to the plane that is shown, else at a corner. */
+/** Where the eye stands: as asked for, else square to the plane that is shown, else isometric. */
 function cameraOf(
   asked: string | { from: [number, number, number]; up?: [number, number, number] | undefined } | undefined,
   panels: readonly PicturePanel[],
@@ -79,7 +79,7 @@ function cameraOf(
       return { from, up: [up[0]!, up[1]!, up[2]!] };
     }
   }
-  return cameras["corner"]!;
+  return cameras["isometric"]!;
 }
 
 function sitesOf(asked: Readonly<Record<string, AskedSite>> | undefined): DrawnSite[] {

@@ -128,9 +128,9 @@ function whoIsOut(left: readonly LeftOut[]): string {
   const named = out.slice(0, 3).map((l) => l.run);
   return [
     ...(out.length > 0
-      ? [`${out.length} run${out.length === 1 ? " is" : "s are"} out: ${named.join(", ")}${out.length > 3 ? " …" : ""}`]
+      ? [`${out.length} run${out.length === 1 ? "" : "s"} excluded: ${named.join(", ")}${out.length > 3 ? " …" : ""}`]
       : []),
-    ...(waiting > 0 ? [`${waiting} run${waiting === 1 ? " is" : "s are"} not in yet`] : []),
+    ...(waiting > 0 ? [`${waiting} run${waiting === 1 ? "" : "s"} pending`] : []),
   ].join("; ");
 }
 
@@ -172,10 +172,10 @@ export function judge(
     if (!holds(q.value, same)) good = false;
   };
   // A limit in another unit is off by its rounding: what is equal but for that is equal.
-  test(limits(args.below), "below", (x, [b]) => x < b! && !nearly(x, b!));
-  test(limits(args.above), "above", (x, [b]) => x > b! && !nearly(x, b!));
+  test(limits(args.below), "<", (x, [b]) => x < b! && !nearly(x, b!));
+  test(limits(args.above), ">", (x, [b]) => x > b! && !nearly(x, b!));
   test(limits(args.within), "within", (x, [a, b]) => (x >= a! || nearly(x, a!)) && (x <= b! || nearly(x, b!)));
-  test(limits(args.equal), "equal to", (x, [b]) => nearly(x, b!));
+  test(limits(args.equal), "=", (x, [b]) => nearly(x, b!));
   const limitWords = words.join(", ");
   const base = { value: q, limit: limitWords };
   if (q.reason !== undefined || q.value !== q.value)
@@ -194,7 +194,7 @@ export function judge(
 /** A check: passed, failed, or undecided while a run is out. It never passes on what is missing. */
 export const checkOperation: Operation = operation({
   name: "check",
-  version: 2,
+  version: 3,
   args: checkArgs,
   takesFailures: true,
   run: (a, inputs) => {

@@ -22,26 +22,26 @@ const againstArgs = z.object({
   y: z.string(),
   reference: z.string().optional(),
   on: z.string().optional(),
-  within: z.union([z.object({ amount: boundArg }), z.object({ share: boundArg })]).optional(),
+  within: z.union([z.object({ amount: boundArg }), z.object({ relative: boundArg })]).optional(),
   shift: z.union([z.literal("estimate"), boundArg]).optional(),
-  most: boundArg.optional(),
+  maxLag: boundArg.optional(),
 });
 type Against = z.infer<typeof againstArgs>;
 
 function options(table: t.Table, a: Against): s.AgainstOptions {
   const { unit } = t.numbers(table, a.y);
   const axis = t.axisOf(table, a.on).unit;
-  const { within, shift, most, ...rest } = a;
+  const { within, shift, maxLag, ...rest } = a;
   return {
     ...rest,
     ...(within !== undefined && {
       within:
         "amount" in within
           ? { amount: boundIn(within.amount, unit, "against: within", true) }
-          : { share: boundIn(within.share, "1", "against: within") },
+          : { relative: boundIn(within.relative, "1", "against: within") },
     }),
     ...(shift !== undefined && { shift: shift === "estimate" ? shift : boundIn(shift, axis, "against: shift", true) }),
-    ...(most !== undefined && { most: boundIn(most, axis, "against: most", true) }),
+    ...(maxLag !== undefined && { maxLag: boundIn(maxLag, axis, "against: maxLag", true) }),
   };
 }
 
@@ -173,7 +173,7 @@ export const lawVerbs: readonly Operation[] = [
   }),
   operation({
     name: "law.curve",
-    version: 1,
+    version: 2,
     args: curveArgs,
     run: (a, nodes) => tableValue(curve(a, nodes)),
     infer: (a) => {

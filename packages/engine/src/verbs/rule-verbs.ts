@@ -54,7 +54,7 @@ function refusals(rules: readonly string[], own: readonly Outcome[]): string {
       if (o.kind === "failure") return [`${rules[k]!}: cannot be judged: ${o.reason}`];
       if (o.kind !== "check" || o.check.verdict === "passed") return [];
       const { value, limit, reason } = o.check;
-      return [`${rules[k]!}: ${reason ?? `${say(value)}, to be ${limit}`}`];
+      return [`${rules[k]!}: ${reason ?? `${say(value)}, limit: ${limit}`}`];
     })
     .join("; ");
 }
@@ -63,13 +63,13 @@ function refusals(rules: readonly string[], own: readonly Outcome[]): string {
 export const ruleVerbs: readonly Operation[] = [
   operation({
     name: "rule.judge",
-    version: 2,
+    version: 3,
     args: judgeArgs,
     run: (a, [i]) => ({ kind: "check", check: verdictOf(a, tableOf(i)) }),
   }),
   operation({
     name: "rule.verdicts",
-    version: 1,
+    version: 2,
     args: verdictsArgs,
     takesFailures: true,
     run: (a, inputs) => {

@@ -323,7 +323,7 @@ export const runVerbs: readonly Operation[] = [
   }),
   operation({
     name: "runs.across",
-    version: 8,
+    version: 9,
     takesFailures: true,
     args: z.object({
       ...members,

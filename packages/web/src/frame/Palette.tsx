@@ -117,7 +117,7 @@ export function Palette(): ReactElement {
                   Dark page
                 </Command.Item>
                 <Command.Item className={item} onSelect={act(() => dispatch(setTheme("system")))}>
-                  Page as the system is
+                  Use system theme
                 </Command.Item>
                 <Command.Item className={item} onSelect={act(() => dispatch(setKeys(true)))}>
                   List the keys

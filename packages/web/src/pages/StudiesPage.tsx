@@ -142,9 +142,9 @@ export function StudiesPage(): ReactElement {
                 <td className="text-right">
                   {asking === s.name ? (
                     <span className="flex justify-end gap-2">
-                      <span className="dim">Forget it? Its files stay.</span>
+                      <span className="dim">Remove from the list? The files stay.</span>
                       <button className="link text-oxide" onClick={() => void remove(s.name)}>
-                        Forget
+                        Remove
                       </button>
                       <button className="link" onClick={() => setAsking(undefined)}>
                         Keep
@@ -152,7 +152,7 @@ export function StudiesPage(): ReactElement {
                     </span>
                   ) : (
                     <button className="link dim" onClick={() => setAsking(s.name)}>
-                      Forget
+                      Remove from list
                     </button>
                   )}
                 </td>

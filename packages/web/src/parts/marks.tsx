@@ -8,7 +8,7 @@ export const cellWords: Readonly<Record<CellState, string>> = {
   done: "done",
   cache: "from cache",
   failed: "failed",
-  "left-out": "left out",
+  "left-out": "excluded",
 };
 
 /** The state of one square of the run grid: shape and colour both. */

@@ -6,9 +6,9 @@
 import type { Series } from "../description.js";
 import { band } from "./band.js";
 import { bars } from "./bars.js";
-import { both } from "./both.js";
+import { both } from "./line-points.js";
 import { box } from "./box.js";
-import { errors } from "./errors.js";
+import { errors } from "./error-bars.js";
 import { lines } from "./lines.js";
 import { points } from "./points.js";
 import type { SeriesKind } from "./series-kind.js";

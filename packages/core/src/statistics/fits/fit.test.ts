@@ -137,9 +137,9 @@ describe("laws", () => {
     const s = Math.sqrt(x.reduce((q, v, i) => q + (y[i]! - (6.02 + slope * (v - 3))) ** 2, 0) / 3);
     const t = studentQuantile(0.975, 3);
     expect(value(f, "x")).toBeCloseTo(slope, 13);
-    expect(f.terms[1]!.high).toBeCloseTo(slope + (t * s) / Math.sqrt(10), 12);
+    expect(f.terms[1]!.upper).toBeCloseTo(slope + (t * s) / Math.sqrt(10), 12);
     const at = f.at([6]);
-    expect(at.high - at.value).toBeCloseTo(t * s * Math.sqrt(1 + 1 / 5 + 9 / 10), 12);
+    expect(at.upper - at.value).toBeCloseTo(t * s * Math.sqrt(1 + 1 / 5 + 9 / 10), 12);
   });
   it("weights: a point counted twice is as two points", () => {
     const one = fit(table({ x: [1, 2, 3, 4], y: [1, 3, 2, 5], w: [1, 1, 2, 1] }), {
@@ -159,7 +159,7 @@ describe("laws", () => {
       x: ["x"],
       formula: parseFormula("C * x^n"),
       start: { C: 1, n: 1 },
-      bounds: { n: { high: 1.2 } },
+      bounds: { n: { upper: 1.2 } },
     });
     expect(value(f, "n")).toBeCloseTo(1.2, 12);
   });

@@ -36,8 +36,8 @@ export interface Term {
   readonly name: string;
   readonly value: number;
   readonly error: number;
-  readonly low: number;
-  readonly high: number;
+  readonly lower: number;
+  readonly upper: number;
   readonly unit: UnitSymbol;
   /** Of the error: K for a constant in °C or °F. */
   readonly errorUnit: UnitSymbol;
@@ -58,7 +58,7 @@ export interface Fit {
   /** From where to where each x was fitted. */
   readonly ranges: readonly (readonly [number, number])[];
   /** The fitted value and, at the confidence asked for, the band in which a new point lies. */
-  at(x: readonly number[]): { readonly value: number; readonly low: number; readonly high: number };
+  at(x: readonly number[]): { readonly value: number; readonly lower: number; readonly upper: number };
 }
 
 const quotient = (a: UnitSymbol, b: UnitSymbol): UnitSymbol =>
@@ -144,7 +144,7 @@ export function fit(table: Table, request: FitRequest): Fit {
     const exp = model.exponential[k]!;
     const scale = model.scales?.[k] ?? 1;
     const value = exp ? Math.exp(raw) : raw * scale;
-    const [low, high] = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v * scale)) as [
+    const [lower, upper] = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v * scale)) as [
       number,
       number,
     ];
@@ -155,8 +155,8 @@ export function fit(table: Table, request: FitRequest): Fit {
       name: model.names[k]!,
       value,
       error: (exp ? value * error : error * Math.abs(scale)) * of.factor,
-      low,
-      high,
+      lower,
+      upper,
       unit,
       errorUnit: of.unit,
       pValue,
@@ -192,12 +192,12 @@ export function fit(table: Table, request: FitRequest): Fit {
       for (let i = 0; i < p; i++)
         for (let j = 0; j < p; j++) spread += slopes[i]! * slopes[j]! * solution.spread[i]![j]!;
       const half = t * Math.sqrt(variance * spread);
-      const [v, low, high] = [value, value - half, value + half].map((u) => (logY ? Math.exp(u) : u)) as [
+      const [v, lower, upper] = [value, value - half, value + half].map((u) => (logY ? Math.exp(u) : u)) as [
         number,
         number,
         number,
       ];
-      return { value: v, low, high };
+      return { value: v, lower, upper };
     },
   };
 }
@@ -348,14 +348,14 @@ export function fitTable(f: Fit, confidence: number, request: FitRequest): Table
         f.terms.map((t) => t.error),
       ),
       numberColumn(
-        "low",
+        "lower",
         null,
-        f.terms.map((t) => t.low),
+        f.terms.map((t) => t.lower),
       ),
       numberColumn(
-        "high",
+        "upper",
         null,
-        f.terms.map((t) => t.high),
+        f.terms.map((t) => t.upper),
       ),
       numberColumn(
         "pValue",
@@ -389,8 +389,8 @@ export function fitTerms(r: FitRequest): string[] {
 }
 
 /**
- * The fitted law over its own range, evenly (over logarithms for a power law): x, `y.fit` and the band `y.low`,
- * `y.high`.
+ * The fitted law over its own range, evenly (over logarithms for a power law): x, `y.fit` and the band `y.lower`,
+ * `y.upper`.
  */
 export function fitCurve(table: Table, request: FitRequest, f: Fit, points: number): Table {
   const [name] = request.x;
@@ -412,14 +412,14 @@ export function fitCurve(table: Table, request: FitRequest, f: Fit, points: numb
         at.map((a) => a.value),
       ),
       numberColumn(
-        `${request.y}.low`,
+        `${request.y}.lower`,
         unit,
-        at.map((a) => a.low),
+        at.map((a) => a.lower),
       ),
       numberColumn(
-        `${request.y}.high`,
+        `${request.y}.upper`,
         unit,
-        at.map((a) => a.high),
+        at.map((a) => a.upper),
       ),
     ],
     { axis: name, notes: f.notes },

@@ -1,8 +1,8 @@
 import { leastSquares, SingularFit, type Solution } from "./least-squares.js";
 
 export interface Bound {
-  readonly low?: number | undefined;
-  readonly high?: number | undefined;
+  readonly lower?: number | undefined;
+  readonly upper?: number | undefined;
 }
 
 const STEPS = 500;
@@ -33,7 +33,7 @@ export function nonlinearLeastSquares(
   weights?: Float64Array,
 ): Solution & { readonly steps: number } {
   const within = (c: readonly number[]): number[] =>
-    c.map((v, j) => Math.min(bounds[j]?.high ?? Infinity, Math.max(bounds[j]?.low ?? -Infinity, v)));
+    c.map((v, j) => Math.min(bounds[j]?.upper ?? Infinity, Math.max(bounds[j]?.lower ?? -Infinity, v)));
   const weight = (i: number): number => (weights ? weights[i]! : 1);
   const off = (c: readonly number[]): { r: Float64Array; s: number } => {
     const r = model(c).map((v, i) => y[i]! - v);
@@ -57,7 +57,8 @@ export function nonlinearLeastSquares(
     // A constant at its bound that wants beyond it stays there for this step.
     const free = c.flatMap((v, k) => {
       const pull = j.reduce((s, row, i) => s + weight(i) * row[k]! * now.r[i]!, 0);
-      const held = (v >= (bounds[k]?.high ?? Infinity) && pull > 0) || (v <= (bounds[k]?.low ?? -Infinity) && pull < 0);
+      const held =
+        (v >= (bounds[k]?.upper ?? Infinity) && pull > 0) || (v <= (bounds[k]?.lower ?? -Infinity) && pull < 0);
       return held ? [] : [k];
     });
     if (free.length === 0) break;

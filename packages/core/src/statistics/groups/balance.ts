@@ -4,8 +4,8 @@ import { pairwiseSum } from "../../tables/sums.js";
 
 /**
  * How alike many columns of one kind are, row by row (the cells of each worker, the flow of each coil): adds `mean`,
- * `least`, `most`, `spread` (most − least), `imbalance` (most / mean − 1, a share), `governs` (the column that has the
- * most) and `lags` (the least). Missing values are passed over; a row with none is blank. Also the envelope of several
+ * `min`, `max`, `spread` (max − min), `imbalance` (max / mean − 1), `maxColumn` and `minColumn` (the columns that have
+ * them). Missing values are passed over; a row with none is blank. Also the envelope of several
  * columns.
  *
  * @throws TableError for fewer than two columns, or units that do not agree
@@ -28,25 +28,25 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
   });
   const n = table.rows;
   const make = (): Float64Array => new Float64Array(n).fill(Number.NaN);
-  const [mean, least, most, spread, imbalance] = [make(), make(), make(), make(), make()];
-  const governs = Array<string>(n).fill("");
-  const lags = Array<string>(n).fill("");
+  const [mean, min, max, spread, imbalance] = [make(), make(), make(), make(), make()];
+  const maxColumn = Array<string>(n).fill("");
+  const minColumn = Array<string>(n).fill("");
   const { unit: difference, factor, ownZero: scaled } = stepOf(first.unit);
   for (let i = 0; i < n; i++) {
     let count = 0;
     for (let k = 0; k < values.length; k++) {
       const v = values[k]![i]!;
       if (v !== v) continue;
-      if (count === 0 || v > most[i]!) [most[i], governs[i]] = [v, names[k]!];
-      if (count === 0 || v < least[i]!) [least[i], lags[i]] = [v, names[k]!];
+      if (count === 0 || v > max[i]!) [max[i], maxColumn[i]] = [v, names[k]!];
+      if (count === 0 || v < min[i]!) [min[i], minColumn[i]] = [v, names[k]!];
       count++;
     }
     if (count === 0) continue;
-    const base = least[i]!;
+    const base = min[i]!;
     mean[i] =
       base + pairwiseSum((k) => (values[k]![i]! === values[k]![i]! ? values[k]![i]! - base : 0), values.length) / count;
-    spread[i] = (most[i]! - least[i]!) * factor;
-    if (!scaled && mean[i] !== 0) imbalance[i] = most[i]! / mean[i]! - 1;
+    spread[i] = (max[i]! - min[i]!) * factor;
+    if (!scaled && mean[i] !== 0) imbalance[i] = max[i]! / mean[i]! - 1;
   }
   const number = (name: string, unit: string | null, v: Float64Array): Column => ({
     kind: "number",
@@ -56,12 +56,12 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
   });
   const added = [
     number("mean", first.unit, mean),
-    number("least", first.unit, least),
-    number("most", first.unit, most),
+    number("min", first.unit, min),
+    number("max", first.unit, max),
     number("spread", difference, spread),
     number("imbalance", "1", imbalance),
-    textColumn(`${as}governs`, governs),
-    textColumn(`${as}lags`, lags),
+    textColumn(`${as}maxColumn`, maxColumn),
+    textColumn(`${as}minColumn`, minColumn),
   ];
   for (const c of added)
     if (table.columns.some((h) => h.name === c.name))

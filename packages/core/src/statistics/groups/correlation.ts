@@ -9,8 +9,8 @@ export interface Correlation {
   readonly pearson: number;
   /** Spearman's ρ: Pearson's of the ranks, equal values with the mean of their places. */
   readonly spearman: number;
-  /** The chance of an |r| as large when there is none (t with n − 2 degrees of freedom). */
-  readonly chance: number;
+  /** The p-value of r: how probable an |r| as large is when there is none (t with n − 2 degrees of freedom). */
+  readonly pValue: number;
 }
 
 /** Pearson's correlation by two passes; NaN when one side does not change. */
@@ -46,16 +46,16 @@ export function presentPairs(first: Float64Array, second: Float64Array): [Float6
 export function correlate(first: Float64Array, second: Float64Array): Correlation {
   const [a, b] = presentPairs(first, second);
   const n = a.length;
-  if (n < 3) return { n, pearson: Number.NaN, spearman: Number.NaN, chance: Number.NaN };
+  if (n < 3) return { n, pearson: Number.NaN, spearman: Number.NaN, pValue: Number.NaN };
   const r = pearson(a, b);
   const t2 = (r * r * (n - 2)) / (1 - r * r);
-  const chance =
+  const pValue =
     r !== r ? Number.NaN : Math.abs(r) === 1 ? 0 : incompleteBeta((n - 2) / (n - 2 + t2), (n - 2) / 2, 0.5);
-  return { n, pearson: r, spearman: pearson(meanRanks(a), meanRanks(b)), chance };
+  return { n, pearson: r, spearman: pearson(meanRanks(a), meanRanks(b)), pValue };
 }
 
 /**
- * How the number columns of a table go together: a row for each pair, with `n`, `pearson`, `spearman` and `chance` (see
+ * How the number columns of a table go together: a row for each pair, with `n`, `pearson`, `spearman` and `pValue` (see
  * {@link Correlation}). A column that does not change, or fewer than three rows, give blanks, which the notes name.
  *
  * @throws TableError for fewer than two columns
@@ -97,11 +97,11 @@ export function correlations(table: Table, names: readonly string[]): Table {
       number("n", (c) => c.n),
       number("pearson", (c) => c.pearson),
       number("spearman", (c) => c.spearman),
-      number("chance", (c) => c.chance),
+      number("pValue", (c) => c.pValue),
     ],
     {
       notes: [
-        "over rows where both have a value; Spearman with mean ranks; chance of an |r| as large without any dependence (t, n − 2)",
+        "over rows where both have a value; Spearman with mean ranks; p-value of r under no dependence (t, n − 2)",
         ...notes,
       ],
     },

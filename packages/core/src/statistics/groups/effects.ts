@@ -60,7 +60,7 @@ export function effects(table: Table, output: string, parameters: readonly strin
   const mean = (list: readonly number[]): number => list.reduce((m, i, k) => m + (y.values[i]! - m) / (k + 1), 0);
   const all = mean(rows);
   const total = rows.reduce((s, i) => s + (y.values[i]! - all) ** 2, 0);
-  const out: { parameter: string; level: string; n: number; mean: number; effect: number; share: number }[] = [];
+  const out: { parameter: string; level: string; n: number; mean: number; effect: number; etaSquared: number }[] = [];
   const alike: string[] = [];
   for (const c of inputs) {
     const levels = [...new Set(rows.map((i) => c.values[i]!))].sort(byValue);
@@ -74,7 +74,7 @@ export function effects(table: Table, output: string, parameters: readonly strin
         n: g.length,
         mean: mean(g),
         effect: mean(g) - all,
-        share: total > 0 ? between / total : Number.NaN,
+        etaSquared: total > 0 ? between / total : Number.NaN,
       }),
     );
   }
@@ -111,9 +111,9 @@ export function effects(table: Table, output: string, parameters: readonly strin
         out.map((r) => r.effect * step.factor),
       ),
       numberColumn(
-        "share",
+        "etaSquared",
         "1",
-        out.map((r) => r.share),
+        out.map((r) => r.etaSquared),
       ),
     ],
     { notes: table.rows > 0 ? notes : [] },
@@ -146,12 +146,12 @@ export function sensitivities(table: Table, output: string, parameters: readonly
           list.map((r) => r.b),
         ),
         numberColumn(
-          "low",
+          "lower",
           "1",
           list.map((r) => r.b - r.half),
         ),
         numberColumn(
-          "high",
+          "upper",
           "1",
           list.map((r) => r.b + r.half),
         ),

@@ -78,8 +78,8 @@ describe("balance of like columns", () => {
     expect(values(b, "mean")).toEqual([1, 1]);
     expect(values(b, "imbalance")).toEqual([1, 0]);
     expect(values(b, "spread")).toEqual([2, 0]);
-    expect(words(b, "governs")).toEqual(["a", "a"]);
-    expect(words(b, "lags")).toEqual(["c", "a"]);
+    expect(words(b, "maxColumn")).toEqual(["a", "a"]);
+    expect(words(b, "minColumn")).toEqual(["c", "a"]);
   });
   it("needs two columns of one kind", () => {
     expect(() => balance(t, ["a"])).toThrow(/at least two/);
@@ -118,10 +118,10 @@ describe("correlation", () => {
   const index = Array.from({ length: 40 }, (_, i) => i);
   const a = index.map((i) => Math.exp(Math.sin(0.7 * i)));
   const b = index.map((i) => a[i]! ** 2 + 0.3 * Math.cos(1.3 * i));
-  it("agrees with independent values: r, its chance, ρ, ρ with ties", () => {
+  it("agrees with independent values: r, its p-value, ρ, ρ with ties", () => {
     const c = correlate(Float64Array.from(a), Float64Array.from(b));
     expect(c.pearson).toBeCloseTo(0.9762994286902974, 13);
-    expect(c.chance / 7.255978562048582e-27).toBeCloseTo(1, 8);
+    expect(c.pValue / 7.255978562048582e-27).toBeCloseTo(1, 8);
     expect(c.spearman).toBeCloseTo(0.9590994371482177, 13);
     expect(
       correlate(Float64Array.of(1, 2, 2, 3, 4, 4, 4, 5), Float64Array.of(2, 1, 3, 3, 5, 4, 6, 6)).spearman,
@@ -143,8 +143,8 @@ describe("correlation", () => {
 describe("effects of parameters", () => {
   it("and their shares agree with an independent analysis of variance", () => {
     const e = effects(study, "peak", ["fan", "open"]);
-    expect(values(e, "share")[0]).toBeCloseTo(0.3437331415213095, 12);
-    expect(values(e, "share")[3]).toBeCloseTo(0.639363423844632, 12);
+    expect(values(e, "etaSquared")[0]).toBeCloseTo(0.3437331415213095, 12);
+    expect(values(e, "etaSquared")[3]).toBeCloseTo(0.639363423844632, 12);
     expect(
       values(e, "effect")
         .slice(0, 3)
@@ -166,7 +166,7 @@ describe("effects of parameters", () => {
     expect(words(s, "parameter")).toEqual(["open", "fan"]);
     expect(values(s, "sensitivity")[0]).toBeCloseTo(0.7992164194981016, 12);
     expect(values(s, "sensitivity")[1]).toBeCloseTo(-0.5830389046392733, 12);
-    expect(values(s, "high")[0]! - values(s, "sensitivity")[0]!).toBeCloseTo(0.1458557559423078, 11);
+    expect(values(s, "upper")[0]! - values(s, "sensitivity")[0]!).toBeCloseTo(0.1458557559423078, 11);
     expect(s.notes[0]).toMatch(/R² 0\.9787/);
   });
   it("take two words as 0 and 1, and refuse three, or a parameter that stands still", () => {

@@ -12,15 +12,15 @@ describe("published laws", () => {
     ["profile.plates", { y: q(2, "mm"), gap: q(4, "mm"), mean: q(2, "m/s") }, 3, 1e-14],
     ["profile.pipe", { r: q(0, "m"), radius: q(1, "cm"), mean: q(3, "m/s") }, 6, 1e-14],
     ["profile.power", { y: q(0.5, "m"), height: q(1, "m"), max: q(1, "m/s") }, 0.5 ** (1 / 7), 1e-14],
-    ["wall.sublayer", { yPlus: q(4) }, 4, 0],
-    ["wall.logarithmic", { yPlus: q(100) }, Math.log(100) / 0.41 + 5.2, 1e-14],
+    ["wall.sublayer", { "y.plus": q(4) }, 4, 0],
+    ["wall.logarithmic", { "y.plus": q(100) }, Math.log(100) / 0.41 + 5.2, 1e-14],
     [
       "wall.composite",
-      { yPlus: q(1) },
+      { "y.plus": q(1) },
       Math.log(1.4) / 0.4 + 7.8 * (1 - Math.exp(-1 / 11) - Math.exp(-1 / 3) / 11),
       1e-14,
     ],
-    ["wall.composite", { yPlus: q(1000) }, Math.log(401) / 0.4 + 7.8, 1e-9],
+    ["wall.composite", { "y.plus": q(1000) }, Math.log(401) / 0.4 + 7.8, 1e-9],
     ["friction.laminar plates", { Re: q(960) }, 0.1, 1e-14],
     ["friction.laminar pipe", { Re: q(640) }, 0.1, 1e-14],
     ["friction.smooth", { Re: q(1e4) }, 0.0316, 1e-12],
@@ -65,8 +65,8 @@ describe("published laws", () => {
   });
 
   it("meet where they should: sublayer at the wall, logarithm far away", () => {
-    expect(at("wall.composite", { yPlus: q(0.01) }) / 0.01).toBeCloseTo(1, 2);
-    const far = (y: number): number => at("wall.composite", { yPlus: q(y), kappa: q(0.41) });
+    expect(at("wall.composite", { "y.plus": q(0.01) }) / 0.01).toBeCloseTo(1, 2);
+    const far = (y: number): number => at("wall.composite", { "y.plus": q(y), kappa: q(0.41) });
     expect((far(2e4) - far(1e4)) / (Math.log(2) / 0.41)).toBeCloseTo(1, 3);
   });
 

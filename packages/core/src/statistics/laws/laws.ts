@@ -148,7 +148,7 @@ export interface Stretch {
  * A law over a stretch of one of its inputs: a table with that input and the law's output, in even or logarithmic
  * steps. Places outside the law's range are blank.
  *
- * @example lawCurve("wall.composite", "yPlus", { from: { value: 1, unit: "1" }, to: { value: 1000, unit: "1" } }, {},
+ * @example lawCurve("wall.composite", "y.plus", { from: { value: 1, unit: "1" }, to: { value: 1000, unit: "1" } }, {},
  * 60, "log")
  */
 export function lawCurve(

@@ -50,21 +50,21 @@ export const profiles: readonly Law[] = [
     name: "wall.sublayer",
     what: "viscous sublayer: u⁺ = y⁺",
     source: "S. Pope, Turbulent Flows, section 7.1.4",
-    inputs: { yPlus: Y_PLUS(0, 5) },
+    inputs: { "y.plus": Y_PLUS(0, 5) },
     output: { name: "u.plus", unit: "1" },
-    of: ({ yPlus }) => yPlus!,
+    of: ({ "y.plus": yPlus }) => yPlus!,
   },
   {
     name: "wall.logarithmic",
     what: "logarithmic law: u⁺ = ln(y⁺)/κ + B",
     source: "S. Pope, Turbulent Flows, section 7.1.4, with κ = 0.41 and B = 5.2",
     inputs: {
-      yPlus: Y_PLUS(30, 1e6),
+      "y.plus": Y_PLUS(30, 1e6),
       kappa: { unit: "1", what: "von Kármán's constant", usual: 0.41, range: [0.35, 0.45] },
       B: { unit: "1", what: "additive constant", usual: 5.2, range: [4, 6.5] },
     },
     output: { name: "u.plus", unit: "1" },
-    of: ({ yPlus, kappa, B }) => (yPlus! > 0 ? Math.log(yPlus!) / kappa! + B! : Number.NaN),
+    of: ({ "y.plus": yPlus, kappa, B }) => (yPlus! > 0 ? Math.log(yPlus!) / kappa! + B! : Number.NaN),
   },
   {
     name: "wall.composite",
@@ -72,11 +72,11 @@ export const profiles: readonly Law[] = [
     source:
       "H. Reichardt, Z. Angew. Math. Mech. 31 (1951) 208–219: u⁺ = ln(1 + κy⁺)/κ + 7.8 (1 − e^(−y⁺/11) − (y⁺/11) e^(−y⁺/3))",
     inputs: {
-      yPlus: Y_PLUS(0, 1e6),
+      "y.plus": Y_PLUS(0, 1e6),
       kappa: { unit: "1", what: "von Kármán's constant", usual: 0.4, range: [0.35, 0.45] },
     },
     output: { name: "u.plus", unit: "1" },
-    of: ({ yPlus: y, kappa }) =>
+    of: ({ "y.plus": y, kappa }) =>
       y! >= 0
         ? Math.log1p(kappa! * y!) / kappa! + 7.8 * (1 - Math.exp(-y! / 11) - (y! / 11) * Math.exp(-y! / 3))
         : Number.NaN,

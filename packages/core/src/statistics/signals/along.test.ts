@@ -1,6 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import { makeTable, numberColumn, numbers, type Table } from "../../tables/table.js";
-import { cycleMean, cycles } from "./cycles.js";
+import { phaseAverage, cycles } from "./cycles.js";
 import { detrend } from "./detrend.js";
 import { lowpass } from "./lowpass.js";
 import { peaks } from "./peaks.js";
@@ -106,7 +106,7 @@ describe("low-pass", () => {
     ],
     [2, 0.1, [0, 25, 100, 199], [0.25000031104451353, 1.1458712400940982, 0.05588560683527155, 1.7308415841240148]],
   ])("of order %d below %d agrees with an independent filter to 1e-10", (order, below, rows, wanted) => {
-    near(at(lowpass(history(), "y", { below, order }), "y.low", rows), wanted, 1e-10);
+    near(at(lowpass(history(), "y", { below, order }), "y.lowpass", rows), wanted, 1e-10);
   });
 
   it("leaves slow waves where they are and takes fast ones away", () => {
@@ -116,7 +116,7 @@ describe("low-pass", () => {
       "y",
       { below: 0.02 },
     );
-    for (const i of [500, 777, 1250]) expect(numbers(t, "y.low").values[i]).toBeCloseTo(slow(i), 3);
+    for (const i of [500, 777, 1250]) expect(numbers(t, "y.lowpass").values[i]).toBeCloseTo(slow(i), 3);
   });
 
   it("needs even steps, all values and a frequency that the rows can hold", () => {
@@ -187,7 +187,7 @@ describe("cycles", () => {
     near(at(c, "y.amplitude", [0, 8]), [2, 2], 1e-12);
   });
   it("average to one with its deviation", () => {
-    const m = cycleMean(wave, "y", { period: 20, points: 4 });
+    const m = phaseAverage(wave, "y", { period: 20, points: 4 });
     near(at(m, "y.mean", [1]), [7 + 4 / 9], 1e-12);
     near(at(m, "y.std", [1]), [Math.sqrt((5 * (4 / 9) ** 2 + 4 * (5 / 9) ** 2) / 8)], 1e-12);
     expect(Array.from(numbers(m, "phase").values)).toEqual([0, 90, 180, 270]);
@@ -241,7 +241,7 @@ describe("a shift in time", () => {
   const first = history(shape, n, "K");
   it.each([12, -7.5, 0.25, 3.3])("of %d s is found, whatever gain and offset", (d) => {
     const second = history((i) => 20 + 5 * shape(i - d), n, "degC");
-    expect(Math.abs(timeShift(first, "y", second, { most: 30 }).value - d)).toBeLessThan(0.02);
+    expect(Math.abs(timeShift(first, "y", second, { maxLag: 30 }).value - d)).toBeLessThan(0.02);
   });
   it("between minutes and seconds is told in the first one's unit", () => {
     const minutes = makeTable(
@@ -259,10 +259,10 @@ describe("a shift in time", () => {
       ],
       { axis: "time" },
     );
-    expect(timeShift(first, "y", minutes, { most: 20 }).value).toBeCloseTo(6, 2);
+    expect(timeShift(first, "y", minutes, { maxLag: 20 }).value).toBeCloseTo(6, 2);
   });
   it("has a correlation of 1 with itself at 0", () => {
-    const c = crossCorrelation(first, "y", first, { most: 5 });
+    const c = crossCorrelation(first, "y", first, { maxLag: 5 });
     expect(numbers(c, "shift").values[5]).toBe(0);
     expect(numbers(c, "correlation").values[5]).toBeCloseTo(1, 14);
   });
@@ -272,17 +272,17 @@ describe("a shift in time", () => {
         first,
         "y",
         history(() => 4),
-        { most: 20 },
+        { maxLag: 20 },
       ).reason,
     ).toMatch(/both change|resemble/);
-    expect(() => timeShift(first, "y", moveAxis(first, 1e6, "moved"), { most: 10 })).toThrow(/do not overlap/);
+    expect(() => timeShift(first, "y", moveAxis(first, 1e6, "moved"), { maxLag: 10 })).toThrow(/do not overlap/);
     expect(
       timeShift(
         first,
         "y",
         history((i) => shape(i - 40)),
-        { most: 10 },
+        { maxLag: 10 },
       ).reason,
-    ).toMatch(/larger "most"/);
+    ).toMatch(/larger "maxLag"/);
   });
 });

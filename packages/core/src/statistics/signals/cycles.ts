@@ -96,12 +96,16 @@ export function cycles(table: Table, name: string, options: CycleOptions): Table
  * The mean cycle: at even places of the period the mean over all whole cycles, and their deviation (n−1), between rows
  * by straight lines. Columns: `phase` in degrees, `name.mean`, `name.std`.
  *
- * @example cycleMean(history, "level", { period: 1.6, points: 36 })
+ * @example phaseAverage(history, "level", { period: 1.6, points: 36 })
  */
-export function cycleMean(table: Table, name: string, options: CycleOptions & { points?: number | undefined }): Table {
+export function phaseAverage(
+  table: Table,
+  name: string,
+  options: CycleOptions & { points?: number | undefined },
+): Table {
   const points = options.points ?? 72;
   if (!(Number.isInteger(points) && points >= 2 && points <= 100_000))
-    throw new TableError(`cycleMean: points has to be a whole number from 2 to 100 000, not ${points}`);
+    throw new TableError(`phaseAverage: points has to be a whole number from 2 to 100 000, not ${points}`);
   const p = presentRows(table, name);
   const begin = starts(p, name, options);
   const { unit, factor } = stepOf(p.column.unit);

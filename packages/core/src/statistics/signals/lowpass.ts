@@ -44,8 +44,8 @@ function pass(v: Float64Array, s: Section): void {
 }
 
 /**
- * Adds `name.low`: what is slower than a frequency, without a shift in time: a Butterworth low-pass run forwards and
- * backwards (so a quarter of the power is left at the cut-off). Both ends are continued by three of its periods, turned
+ * Adds `name.lowpass`: the slow part of a column, without a shift in time: a Butterworth low-pass filter run forwards
+ * and backwards (so a quarter of the power is left at the cut-off). Both ends are continued by three of its periods, turned
  * about the end point (F. Gustafsson, IEEE Trans. Signal Process. 44, 1996, discusses the ends).
  *
  * @throws TableError for uneven steps, gaps, or a frequency that the steps cannot hold
@@ -75,12 +75,12 @@ export function lowpass(table: Table, name: string, options: LowpassOptions): Ta
   for (const s of parts) pass(v, s);
   v.reverse();
   return added(table, name, v.slice(pad, pad + n), [
-    `"${name}.low": Butterworth low-pass of order ${order} below ${below}, forwards and backwards`,
+    `"${name}.lowpass": Butterworth low-pass of order ${order} below ${below}, forwards and backwards`,
   ]);
 }
 
 function added(table: Table, name: string, values: Float64Array, notes: string[]): Table {
   const c = table.columns.find((x) => x.name === name);
   const unit = c?.kind === "number" ? c.unit : null;
-  return withColumns(table, [...table.columns, { kind: "number", name: `${name}.low`, unit, values }], notes);
+  return withColumns(table, [...table.columns, { kind: "number", name: `${name}.lowpass`, unit, values }], notes);
 }

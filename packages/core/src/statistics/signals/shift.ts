@@ -10,7 +10,7 @@ export interface ShiftOptions {
   /** The column of the other table; the same name when not given. */
   readonly other?: string | undefined;
   /** The largest shift to look at, in the axis's unit; a quarter of the overlap when not given. */
-  readonly most?: number | undefined;
+  readonly maxLag?: number | undefined;
 }
 
 /** Work that is never exceeded: products of values and shifts. */
@@ -42,7 +42,7 @@ function trials(table: Table, name: string, other: Table, o: ShiftOptions): Tria
   const [aEnd, bEnd] = [a.x[a.x.length - 1]!, b.x[b.x.length - 1]!];
   const overlap = Math.min(aEnd, bEnd) - Math.max(a.x[0]!, b.x[0]!);
   const span = Math.min(aEnd - a.x[0]!, bEnd - b.x[0]!);
-  const most = o.most ?? (overlap > 0 ? overlap : span) / 4;
+  const most = o.maxLag ?? (overlap > 0 ? overlap : span) / 4;
   if (!(most > 0)) throw new TableError(`the largest shift has to be more than zero, not ${most}`);
   if (overlap + most <= 0)
     throw new TableError(
@@ -77,7 +77,7 @@ function trials(table: Table, name: string, other: Table, o: ShiftOptions): Tria
  * steps of the finer history.
  *
  * @throws TableError when the axes do not overlap or there are less than eight values
- * @example crossCorrelation(measured, "T", simulated, { other: "S4", most: 120 })
+ * @example crossCorrelation(measured, "T", simulated, { other: "S4", maxLag: 120 })
  */
 export function crossCorrelation(table: Table, name: string, other: Table, options: ShiftOptions = {}): Table {
   axisOf(other);
@@ -121,7 +121,7 @@ export function timeShift(table: Table, name: string, other: Table, options: Shi
   const [l, m, r] = [c[best - 1], c[best]!, c[best + 1]];
   if (l === undefined || r === undefined || l !== l || r !== r)
     return missing(
-      `the correlation is largest at the last shift looked at, ${shifts[best]!}: give a larger "most"`,
+      `the correlation is largest at the last shift looked at, ${shifts[best]!}: give a larger "maxLag"`,
       unit,
     );
   if (m < 0.3)

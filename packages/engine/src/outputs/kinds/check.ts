@@ -10,7 +10,7 @@ export const check = outputKind("check", {
   ],
   told: ({ value: { check: c } }) => ({
     verdict: c.verdict,
-    summary: `${c.verdict}: ${say(c.value)}, to be ${c.limit}${c.reason === undefined ? "" : ` (${c.reason})`}`,
+    summary: `${c.verdict}: ${say(c.value)}, limit: ${c.limit}${c.reason === undefined ? "" : ` (${c.reason})`}`,
     notes: c.value.method === undefined ? [] : [c.value.method],
   }),
   digest: ({ value }) => sha256(compactJson(value)),

@@ -88,7 +88,7 @@ function aboutLines(e: TableAsked): [string, string][] {
     ["output", e.name],
     ["script", `line ${e.line}`],
     ...(runs ? ([["runs", `${runs.length}: ${runs.join(", ")}`]] as [string, string][]) : []),
-    ...left.map((l): [string, string] => ["left out", `${l.run}: ${l.reason}`]),
+    ...left.map((l): [string, string] => ["excluded", `${l.run}: ${l.reason}`]),
     ...table.notes.map((n): [string, string] => ["note", n]),
   ];
 }

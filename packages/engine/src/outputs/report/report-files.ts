@@ -19,7 +19,7 @@ function blocksOf(o: ReportedOutput): Block[] {
   const { record: r, outcome, options } = o;
   if (r.failed !== undefined) return [{ kind: "quote", words: [{ text: `${r.name}: not made: ${r.failed}` }] }];
   const runs = r.runs > 0 ? ` · ${r.runs} ${r.runs === 1 ? "run" : "runs"}` : "";
-  const caption = `${r.name}${runs}${r.left.length > 0 ? `, ${r.left.length} left out` : ""} · ${r.file}:${r.line}`;
+  const caption = `${r.name}${runs}${r.left.length > 0 ? `, ${r.left.length} excluded` : ""} · ${r.file}:${r.line}`;
   const shown = { name: r.name, line: r.line, options, value: outcome as Value, record: r, caption };
   return outputKindOf(r.kind)!.blocks(shown);
 }
@@ -88,7 +88,7 @@ function coverOf(o: ReportOptions, title: string, outputs: readonly ReportedOutp
     title,
     subtitle: o.subtitle ?? "",
     study: `Study ${m.studies.map((s) => s.name).join(", ")}`,
-    runs: `${runs} ${runs === 1 ? "run" : "runs"}, ${new Set(m.leftOut.map((l) => l.run)).size} left out of some output`,
+    runs: `${runs} ${runs === 1 ? "run" : "runs"}, ${new Set(m.leftOut.map((l) => l.run)).size} excluded from some output`,
     script: `${m.script.main}, revision ${m.script.files[m.script.main]!.sha256.slice(0, 12)}`,
   };
   const text = dedented(o.cover ?? DEFAULT_COVER).replace(/\{\{(\w+)\}\}/g, (whole, k: string) =>
@@ -118,7 +118,7 @@ function runsTable(m: Manifest, left: ReadonlyMap<string, readonly LeftOut[]>): 
     const shown = s.runs.slice(0, 400);
     const state = (id: string): string => {
       const why = left.get(name({ study: s.name, id }));
-      return why === undefined ? "in all outputs" : why.every(isRefused) ? "not accepted" : "left out of some";
+      return why === undefined ? "in all outputs" : why.every(isRefused) ? "not accepted" : "excluded from some";
     };
     const rows = shown.map((r) => [
       r.id,
@@ -215,7 +215,7 @@ export function reportOf(name: string, o: ReportOptions, outputs: readonly Repor
   const left = new Map<string, LeftOut[]>();
   for (const l of m.leftOut) left.set(l.run, [...(left.get(l.run) ?? []), l as LeftOut]);
   if (o.runs) body.push({ kind: "heading", level: 2, text: "Runs" }, ...runsTable(m, left));
-  body.push({ kind: "heading", level: 2, text: "What was left out" });
+  body.push({ kind: "heading", level: 2, text: "Excluded runs" });
   if (m.leftOut.length === 0)
     body.push({ kind: "paragraph", words: [{ text: "Nothing: every run is in every output." }] });
   else

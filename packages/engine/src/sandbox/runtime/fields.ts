@@ -70,13 +70,13 @@ export class Field {
     });
   }
   gradient(of: string, options: Options = {}): Field {
-    return this.#derivative("gradient", of, (options["name"] as string | undefined) ?? `grad${of}`);
+    return this.#derivative("gradient", of, (options["name"] as string | undefined) ?? `${of}.gradient`);
   }
   divergence(of: string, options: Options = {}): Field {
-    return this.#derivative("divergence", of, (options["name"] as string | undefined) ?? `div${of}`);
+    return this.#derivative("divergence", of, (options["name"] as string | undefined) ?? `${of}.divergence`);
   }
   curl(of: string, options: Options = {}): Field {
-    return this.#derivative("curl", of, (options["name"] as string | undefined) ?? `curl${of}`);
+    return this.#derivative("curl", of, (options["name"] as string | undefined) ?? `${of}.curl`);
   }
   #derivative(kind: string, of: string, name: string): Field {
     return this.#with({ derivatives: [...(this.$spec.derivatives ?? []), { name, of, kind }] });

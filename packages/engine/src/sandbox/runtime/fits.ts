@@ -28,10 +28,10 @@ export class Fit {
   pValue(term: string): Quantity {
     return this.#quantity("fit.term", { term, what: "pValue" });
   }
-  interval(term: string): { low: Quantity; high: Quantity } {
+  interval(term: string): { lower: Quantity; upper: Quantity } {
     return {
-      low: this.#quantity("fit.term", { term, what: "low" }),
-      high: this.#quantity("fit.term", { term, what: "high" }),
+      lower: this.#quantity("fit.term", { term, what: "lower" }),
+      upper: this.#quantity("fit.term", { term, what: "upper" }),
     };
   }
   at(place: Options): Quantity {

@@ -4,7 +4,7 @@ import { Table } from "./tables.js";
 
 type Options = Record<string, unknown>;
 
-/** Words with a unit are quantities where no column can be meant. */
+/** Text with a unit are quantities where no column can be meant. */
 function quantities(given: Options): Options {
   const out: Options = {};
   for (const name of Object.keys(given)) out[name] = toQuantity(given[name] as Quantity | string | number);

@@ -136,7 +136,7 @@ export class RunMap {
     // In a Try of another run: what is asked for by its name is made all the same.
     const passed = this.$missing.find((m) => m.run.$id === id);
     if (passed?.reason === "not tried") return this.$make(passed.run);
-    throw new ScriptError(passed ? `run "${id}" is left out here: ${passed.reason}` : `no run "${id}" in this set`);
+    throw new ScriptError(passed ? `run "${id}" is excluded here: ${passed.reason}` : `no run "${id}" in this set`);
   }
   $args(): Options & { missing: { run: string; reason: string }[] } {
     const heads = this.$items[0]?.run.$heads ?? [];

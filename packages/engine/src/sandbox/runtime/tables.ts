@@ -109,18 +109,18 @@ export class Agreement {
 
 /** Makes the request of a comparison; the reference is a table, or a formula over the table's own columns. */
 function agreement(table: Table, reference: Table | string, options: Options): Agreement {
-  const { within, shift, most, with: values, ...rest } = options;
+  const { within, shift, maxLag, with: values, ...rest } = options;
   const tolerance = within as Options | undefined;
   const request: Options = {
     ...rest,
     ...(within !== undefined && {
       within:
-        tolerance !== null && typeof tolerance === "object" && "share" in tolerance && !(within instanceof Quantity)
-          ? { share: bound(tolerance["share"]) }
+        tolerance !== null && typeof tolerance === "object" && "relative" in tolerance && !(within instanceof Quantity)
+          ? { relative: bound(tolerance["relative"]) }
           : { amount: bound(within) },
     }),
     ...(shift !== undefined && { shift: shift === "estimate" ? shift : bound(shift) }),
-    ...(most !== undefined && { most: bound(most) }),
+    ...(maxLag !== undefined && { maxLag: bound(maxLag) }),
   };
   if (typeof reference !== "string") return new Agreement([table.$id, reference.$id], request);
   const named = asked(table, "derive", "the formula", reference, ...(values === undefined ? [] : [{ with: values }]));

@@ -71,7 +71,7 @@ export class AxesFrame {
     return t.convertValues(c.values, c.unit, have.unit);
   }
 
-  /** Words along the left, for cells. */
+  /** Text along the left, for cells. */
   words(c: Column): Float64Array {
     this.left ??= { title: c.label ?? c.name, unit: null };
     const list = (this.yCategories ??= []);

@@ -24,7 +24,7 @@ interface FilledLayer {
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
   name: "chart",
-  version: 5,
+  version: 6,
   args: chartArgs,
   takesFailures: true,
   needsOfRuns: ({ layers, options }) => {
@@ -119,7 +119,7 @@ function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string): 
     const values = distinct(having, by);
     if (values.length > 60)
       throw new Mistake(`chart: panels: "${by}" has ${values.length} values; 60 panels are the most`);
-    const upright = layers.some((l) => l.options.upright === true);
+    const swapAxes = layers.some((l) => l.options.swapAxes === true);
     charts = [];
     for (const v of values) {
       const one = having.find((m) => (m.params[by] ?? null) === v)!;
@@ -128,7 +128,7 @@ function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string): 
         members: l.members.filter((m) => !Object.hasOwn(m.params, by) || (m.params[by] ?? null) === v),
       }));
       // All panels are in the units of the first.
-      charts.push(assemble({ ...own, title: sayParameter(one, by) }, shown, upright ? undefined : charts[0]));
+      charts.push(assemble({ ...own, title: sayParameter(one, by) }, shown, swapAxes ? undefined : charts[0]));
     }
     charts = withCommonAxes(charts);
   }
@@ -208,10 +208,10 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartD
     frame.categories !== undefined,
   );
   let marks = marksOf(o, x, y, right);
-  if (layers.some((l) => l.options.upright === true)) {
+  if (layers.some((l) => l.options.swapAxes === true)) {
     [x, y] = [y, x];
     const before = series;
-    series = series.map(upright);
+    series = series.map(swapAxes);
     marks = marks.map(({ x: mx, y: my, ...m }) => ({
       ...m,
       ...(my !== undefined && { x: my }),
@@ -297,9 +297,9 @@ function marksOf(o: ChartOptions, x: ChartAxis, y: ChartAxis, right: ChartAxis |
 }
 
 /** A series with its axis upwards. */
-function upright(s: Series): Series {
-  if (s.kind === "bars" || s.kind === "box" || s.kind === "errors" || s.kind === "steps")
-    throw new Mistake(`chart: ${s.kind} cannot be drawn upright; lines, points and bands can`);
+function swapAxes(s: Series): Series {
+  if (s.kind === "bars" || s.kind === "box" || s.kind === "errorBars" || s.kind === "steps")
+    throw new Mistake(`chart: ${s.kind} cannot be drawn with swapped axes; lines, points and bands can`);
   if (s.kind !== "band" || !s.high) return { ...s, x: s.y, y: s.x };
   // Up along one edge and down along the other: a closed shape.
   const { high, ...rest } = s;

@@ -13,11 +13,11 @@ import type { LayerOptions } from "./layer-options.js";
 const asked: Readonly<Record<string, Readonly<Record<string, unknown>>>> = {
   lines: { x: "time", y: ["T", "T2"], right: "p" },
   points: { x: "time", y: "T", color: "state", marker: "state" },
-  both: { x: "time", y: "T", name: "hall" },
+  linePoints: { x: "time", y: "T", name: "hall" },
   steps: { x: "time", y: "T" },
   bars: { x: "state", y: "T", stacked: true },
   band: { y: "T", show: ["mean", "min", "max"] },
-  errors: { x: "time", y: "T", low: "T.min", high: "T.max" },
+  errorBars: { x: "time", y: "T", lower: "T.min", upper: "T.max" },
   box: { x: "state", y: "T" },
   histogram: { x: "T", count: 4 },
   heat: { x: "time", y: "state", z: "T" },
@@ -113,7 +113,7 @@ describe("every kind of chart", () => {
     expect(numbersOf(b).length).toBe(numbersOf(a).length);
   });
   it.each(Object.keys(asked))("%s says which column is not there", (kind) => {
-    const first = ["z", "error", "low", "y", "x"].find((o) => typeof asked[kind]![o] === "string")!;
+    const first = ["z", "error", "lower", "y", "x"].find((o) => typeof asked[kind]![o] === "string")!;
     const wrong = chartOf(kind, table, { [first]: "nowhere" });
     expect(wrong).toMatchObject({ kind: "failure", reason: expect.stringMatching(/no column "nowhere/) });
   });

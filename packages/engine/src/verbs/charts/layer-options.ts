@@ -8,11 +8,11 @@ export const layerShape = {
   y: oneOrMore.optional(),
   right: oneOrMore.optional(),
   color: z.string().optional(),
-  colors: z.enum(["ramp", "distinct"]).optional(),
+  colors: z.enum(["sequential", "categorical"]).optional(),
   dash: z.string().optional(),
   marker: z.string().optional(),
   name: z.string().optional(),
-  upright: z.boolean().optional(),
+  swapAxes: z.boolean().optional(),
   faint: z.boolean().optional(),
   extremes: z.enum(["min", "max", "both"]).optional(),
 };

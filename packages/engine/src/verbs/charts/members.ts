@@ -86,15 +86,15 @@ export function colorsBy(
   members: readonly Member[],
   parameter: string | undefined,
   offset: number,
-  asked?: "ramp" | "distinct",
+  asked?: "sequential" | "categorical",
 ): (m: Member, k: number) => Series["color"] {
   if (parameter === undefined) {
-    const ramp = asked === "ramp" || (asked === undefined && members.length > 8);
+    const ramp = asked === "sequential" || (asked === undefined && members.length > 8);
     return ramp ? (_, k) => ({ ramp: k / Math.max(1, members.length - 1) }) : (_, k) => ({ palette: offset + k });
   }
   knownParameter(members, parameter, "color");
   const values = distinct(members, parameter);
-  const ramp = asked === "ramp" || (asked === undefined && values.every((v) => typeof v === "number"));
+  const ramp = asked === "sequential" || (asked === undefined && values.every((v) => typeof v === "number"));
   const place = (m: Member): number => values.indexOf(t.own(m.params, parameter) ?? null);
   return ramp
     ? (m) => ({ ramp: values.length < 2 ? 0.5 : place(m) / (values.length - 1) })

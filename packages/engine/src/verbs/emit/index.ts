@@ -1,5 +1,5 @@
 /**
- * Words by which scripts ask for outputs (`emit.table`, `emit.check`, …), a file each: what they take, and their
+ * Text by which scripts ask for outputs (`emit.table`, `emit.check`, …), a file each: what they take, and their
  * declaration. How an output is made, shown and compared is in `outputs/kinds`, a file of the same name. Adding a kind
  * of output takes these two files and a line in each index.
  */

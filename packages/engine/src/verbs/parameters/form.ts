@@ -38,7 +38,7 @@ export interface ParameterForm {
   readonly kind: ParameterKind;
   readonly place: "position" | "option" | "rest";
   readonly fallback?: unknown;
-  /** Words that may stand in the place of an amount. */
+  /** Text that may stand in the place of an amount. */
   readonly words?: readonly string[];
 }
 
@@ -62,7 +62,7 @@ export interface LibraryForms {
   readonly sites: readonly CallForm[];
   /** Kinds of charts, with those of their options that are amounts. */
   readonly charts: readonly { readonly name: string; readonly amounts: readonly string[] }[];
-  /** Words of `emit`, with what they take. */
+  /** Text of `emit`, with what they take. */
   readonly outputs: readonly { readonly name: string; readonly takes: string }[];
   /** Options of a whole chart, as against those of one of its layers. */
   readonly chartOptions: readonly string[];

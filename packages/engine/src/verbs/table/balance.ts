@@ -4,8 +4,8 @@ import { tableVerb } from "../parameters/table-verb.js";
 
 export const balanceVerb = tableVerb({
   name: "balance",
-  version: 1,
-  doc: "How alike many columns are, row by row: `mean`, `least`, `most`, `spread`, `imbalance` (most/mean − 1), `governs` and `lags` (the columns that have most and least).",
+  version: 2,
+  doc: "How alike many columns are, row by row: `mean`, `min`, `max`, `spread`, `imbalance` (max/mean − 1), `maxColumn` and `minColumn` (the columns that have them).",
   examples: ['run.table("load/cells_per_worker.csv").balance(["cells_0", "cells_1", "cells_2"])'],
   parameters: {
     names: columns(),
@@ -13,8 +13,8 @@ export const balanceVerb = tableVerb({
   },
   gives: "table",
   returns:
-    'Table< C & { [K in "mean" | "least" | "most" | "spread" | "imbalance"]: Numbers } & { governs: Words; lags: Words } >',
+    'Table< C & { [K in "mean" | "min" | "max" | "spread" | "imbalance"]: Numbers } & { maxColumn: Text; minColumn: Text } >',
   needs: "passed on",
   execute: (table, { names, as }) => balance(table, names, as),
-  proof: [{ on: "twoFans", given: [["fan", "fan2"]], digest: "5a6c45a7217996d5" }],
+  proof: [{ on: "twoFans", given: [["fan", "fan2"]], digest: "2cd06d85031d29c8" }],
 });

@@ -4,15 +4,15 @@ import { tableVerb } from "../parameters/table-verb.js";
 
 export const correlationsVerb = tableVerb({
   name: "correlations",
-  version: 1,
-  doc: "A row for each pair of columns: `pearson`, `spearman`, `n`, and the `chance` of as large an r without any dependence.",
+  version: 2,
+  doc: "A row for each pair of columns: `pearson`, `spearman`, `n`, and the `pValue` of r under no dependence.",
   examples: ['peaks.correlations("fan", "open", "peak")'],
   parameters: {
     names: columnsGiven(),
   },
   gives: "table",
-  returns: "Table<{ first: Words; second: Words; n: Numbers; pearson: Numbers; spearman: Numbers; chance: Numbers }>",
+  returns: "Table<{ first: Text; second: Text; n: Numbers; pearson: Numbers; spearman: Numbers; pValue: Numbers }>",
   needs: "any",
   execute: (table, { names }) => correlations(table, names),
-  proof: [{ on: "history", given: ["T", "q"], digest: "47d4b289c391a65c" }],
+  proof: [{ on: "history", given: ["T", "q"], digest: "74b4ec94f7af7034" }],
 });

@@ -13,7 +13,7 @@ export const describeVerb = tableVerb({
   },
   gives: "table",
   returns:
-    'Table< { [K in "count" | "mean" | "std" | "min" | "p25" | "p50" | "p75" | "max" | "skewness" | "kurtosis"]: Numbers } & { column: Words; unit: Words; } >',
+    'Table< { [K in "count" | "mean" | "std" | "min" | "p25" | "p50" | "p75" | "max" | "skewness" | "kurtosis"]: Numbers } & { column: Text; unit: Text; } >',
   needs: "any",
   execute: (table, { names }) => describeColumns(table, names),
   foresee: (table, { names }) => sliceRows(describeColumns(table, names), 0, 0),

@@ -13,7 +13,7 @@ import { covarianceVerb } from "./covariance.js";
 import { crossCorrelationVerb } from "./cross-correlation.js";
 import { crossingsVerb } from "./crossings.js";
 import { cumulativeVerb } from "./cumulative.js";
-import { cycleMeanVerb } from "./cycle-mean.js";
+import { phaseAverageVerb } from "./phase-average.js";
 import { cyclesVerb } from "./cycles.js";
 import { derivativeVerb } from "./derivative.js";
 import { deriveVerb } from "./derive.js";
@@ -39,7 +39,7 @@ import { meanVerb } from "./mean.js";
 import { meanErrorVerb } from "./mean-error.js";
 import { meanIntervalVerb } from "./mean-interval.js";
 import { minVerb } from "./min.js";
-import { moveVerb } from "./move.js";
+import { shiftAxisVerb } from "./shift-axis.js";
 import { outliersVerb } from "./outliers.js";
 import { pairsVerb } from "./pairs.js";
 import { peaksVerb } from "./peaks.js";
@@ -113,11 +113,11 @@ export const tableVerbs: readonly TableVerb[] = [
   runningVerb,
   peaksVerb,
   cyclesVerb,
-  cycleMeanVerb,
+  phaseAverageVerb,
   histogramVerb,
   describeVerb,
   sinceVerb,
-  moveVerb,
+  shiftAxisVerb,
   crossCorrelationVerb,
   timeShiftVerb,
   groupByVerb,

@@ -14,7 +14,7 @@ export const outliersVerb = tableVerb({
     limit: number(z.number().positive()).option().optional(),
   },
   gives: "table",
-  returns: "Table<C & { [K in `${N}.outlier`]: Words }>",
+  returns: "Table<C & { [K in `${N}.outlier`]: Text }>",
   adds: ["{name}.outlier"],
   needs: "passed on",
   execute: (table, { name, rule, limit }) => outliers(table, name, { rule, limit }),

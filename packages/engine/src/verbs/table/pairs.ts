@@ -12,7 +12,7 @@ export const pairsVerb = tableVerb({
     columns: columns().option().optional(),
   },
   gives: "table",
-  returns: "Table<{ parameter: Words; from: Words; to: Words } & C & Columns>",
+  returns: "Table<{ parameter: Text; from: Text; to: Text } & C & Columns>",
   needs: "any",
   execute: (table, { baseline, columns }) => pairs(table, baseline, columns),
   proof: [{ on: "rows", given: [{ fan: 50 }], digest: "fd9ad9df8f887d25" }],

@@ -4,7 +4,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 
 export const sensitivitiesVerb = tableVerb({
   name: "sensitivities",
-  version: 1,
+  version: 2,
   doc: "Standardised linear coefficients of parameters, strongest first, with 95 % intervals; R² in the notes.",
   examples: ['peaks.sensitivities("peak", ["fan", "open"])'],
   parameters: {
@@ -12,8 +12,8 @@ export const sensitivitiesVerb = tableVerb({
     parameters: columns("any"),
   },
   gives: "table",
-  returns: "Table<{ parameter: Words; sensitivity: Numbers; low: Numbers; high: Numbers }>",
+  returns: "Table<{ parameter: Text; sensitivity: Numbers; low: Numbers; high: Numbers }>",
   needs: "named",
   execute: (table, { output, parameters }) => sensitivities(table, output, parameters),
-  proof: [{ on: "history", given: ["T", ["state", "q"]], digest: "8acba7209424540a" }],
+  proof: [{ on: "history", given: ["T", ["state", "q"]], digest: "931d5ed1bb2d8f7d" }],
 });

@@ -172,7 +172,7 @@ export function Choices({
                 checked={c.accepted}
                 onChange={(e) => set({ accepted: e.target.checked })}
               />
-              only those that the rules accept
+              Accepted runs only
             </label>
           )}
           <span className="dim text-xs">
@@ -181,11 +181,11 @@ export function Choices({
         </Part>
       )}
       {!ofOutput && (
-        <Part title="Laid upon each other">
+        <Part title="Align">
           <Choice
             label="by"
             value={c.align?.at ?? ""}
-            none="their own axis"
+            none="none"
             options={[
               ["max", "the maximum"],
               ["min", "the minimum"],
@@ -215,7 +215,7 @@ export function Choices({
         </Part>
       )}
       {c.view !== "band" && !(ofOutput && curves) && (
-        <Part title="Shown by">
+        <Part title="Display">
           {!ofOutput && curves && (
             <Choice
               label="colour"
@@ -257,7 +257,7 @@ export function Choices({
           )}
           {!curves && !ofOutput && (
             <Choice
-              label="number"
+              label="statistic"
               value={c.number}
               options={numbersOfCurve}
               onChange={(v) => set({ number: v as Comparison["number"] })}
@@ -265,7 +265,12 @@ export function Choices({
           )}
           {c.view === "parameter" && (
             <>
-              <Choice label="over" value={c.parameter} options={params} onChange={(parameter) => set({ parameter })} />
+              <Choice
+                label="x axis"
+                value={c.parameter}
+                options={params}
+                onChange={(parameter) => set({ parameter })}
+              />
               <Choice
                 label="fit"
                 value={c.law}
@@ -277,11 +282,11 @@ export function Choices({
         </Part>
       )}
       {c.view === "overlay" && tables.length > 0 && (
-        <Part title="Laid over">
+        <Part title="Reference data">
           <Choice
-            label="measured"
+            label="file"
             value={c.reference?.file ?? ""}
-            none="nothing"
+            none="none"
             options={tables.map((t) => t.file)}
             onChange={(file) =>
               set({
@@ -303,7 +308,7 @@ export function Choices({
                 onChange={(column) => set({ reference: { ...c.reference!, column } })}
               />
               <Entry
-                label="moved by"
+                label="offset"
                 value={c.reference.shift}
                 hint="42 s"
                 onChange={(shift) => set({ reference: { ...c.reference!, shift } })}

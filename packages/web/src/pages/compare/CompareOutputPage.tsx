@@ -79,7 +79,7 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
       {rows && c.view !== "correlation" && c.view !== "ranking" && (
         <>
           <Choice
-            label="over"
+            label="x axis"
             value={c.parameter}
             options={heads.map((h) => h.name)}
             onChange={(parameter) => change({ ...c, parameter })}

@@ -114,7 +114,7 @@ export function ComparePage(): ReactElement {
             onChange={(v) => pick(file!.file, v)}
           />
           <Entry
-            label="in"
+            label="unit"
             value={c.unit}
             hint={
               displayUnit(columns.find((h) => source.kind === "column" && h.name === source.column)?.unit) ||

@@ -174,7 +174,7 @@ export function Compared({
             </span>
             {left.length > 0 && (
               <span className="warn" title={left.map((l) => `${l.run}: ${l.reason}`).join("\n")}>
-                {left[0]!.run} left out: {left[0]!.reason}
+                {left[0]!.run} excluded: {left[0]!.reason}
                 {left.length > 1 ? `, and ${left.length - 1} more` : ""}
               </span>
             )}

@@ -104,7 +104,7 @@ interface Parts {
 const outputName = (c: Comparison, what: string): string => `${columnOf(c)} ${what}`;
 
 /** Each run moved to where it agrees best with the baseline. */
-const moved = (c: Comparison): string => `.map((t) => t.move(model.timeShift(${text(columnOf(c))}, t).times(-1)))`;
+const moved = (c: Comparison): string => `.map((t) => t.shiftAxis(model.timeShift(${text(columnOf(c))}, t).times(-1)))`;
 
 function curves(c: Comparison, g: Ground): string[] {
   if (g.script && !g.script.rows) return [`const compared = ${g.script.expression}${aligned(c, undefined)};`];
@@ -161,7 +161,7 @@ function overlay(c: Comparison, g: Ground, runs: number): Parts {
     );
   if (c.reference) {
     const { file, column, shift } = c.reference;
-    const moved = shift.trim() === "" ? "" : `.move(${text(shift)})`;
+    const moved = shift.trim() === "" ? "" : `.shiftAxis(${text(shift)})`;
     layers.push(
       `chart.points(study(${text(g.study.name)}).table(${text(file)})${moved}, { ${x === undefined ? "" : `x: ${text(x)}, `}y: ${text(column)}, name: ${text(`${column} measured`)} })`,
     );

@@ -209,7 +209,7 @@ function Square({ table }: { table: TableValue }): ReactElement {
                 <td
                   key={q}
                   className="h-13 w-24 border border-soft p-0 text-center align-middle"
-                  title={`${p} and ${q}: Pearson ${r === undefined ? "–" : formatNumber(r, 3)}, Spearman ${rho === undefined ? "–" : formatNumber(rho, 3)}${i < 0 ? "" : `, chance ${formatNumber(value("chance", i) ?? Number.NaN, 2)}`}`}
+                  title={`${p} and ${q}: Pearson ${r === undefined ? "–" : formatNumber(r, 3)}, Spearman ${rho === undefined ? "–" : formatNumber(rho, 3)}${i < 0 ? "" : `, p-value ${formatNumber(value("pValue", i) ?? Number.NaN, 2)}`}`}
                 >
                   <div className="mx-auto flex h-10 w-20 items-center justify-center gap-1">
                     <svg className="flex-none" width="36" height="40" viewBox="2 0 36 40" aria-hidden>
@@ -247,8 +247,7 @@ function Correlation({ outputs }: { outputs: readonly Output[] }): ReactElement 
         <div>
           <Square table={pairs} />
           <p className="dim pt-1 text-xs">
-            Pearson&apos;s r; a dashed square is below zero. Spearman&apos;s ρ and the chance of as much without any
-            dependence on hover.
+            Pearson&apos;s r; a dashed square is below zero. Spearman&apos;s ρ and the p-value on hover.
           </p>
         </div>
       )}

@@ -57,7 +57,7 @@ function Since({ job }: { job: Job }): ReactElement {
       </button>
       {before && (
         <Link className="btn" to={`/jobs/${job.id}/since/${before.id}`}>
-          Then and now
+          Compare with job
         </Link>
       )}
     </>
@@ -128,19 +128,19 @@ function Opened({ job }: { job: Job }): ReactElement {
           </div>
           {job.state === "interrupted" && (
             <p className="border-l-2 border-oxide pl-3">
-              The server ended while this job was under way. Run it again: what was worked out is kept.
+              The server ended while this job was under way. Run it again: finished results are in the cache.
             </p>
           )}
           {job.exit !== null && job.exit !== 0 && job.state === "done" && (
             <p className="dim">
               {job.exit === 3
                 ? "A check failed or is undecided."
-                : "Some runs were left out; everything else is exact."}
+                : "Some runs were excluded; other results are not affected."}
             </p>
           )}
           <div className="flex gap-8">
-            <Figure value={String(through)} of={String(live.runs.length)} what="runs through" />
-            <Figure value={String(live.left.length)} what="left out" />
+            <Figure value={String(through)} of={String(live.runs.length)} what="runs completed" />
+            <Figure value={String(live.left.length)} what="excluded" />
             <Figure
               value={cells.length > 0 ? `${Math.round((100 * cached) / cells.length)} %` : "–"}
               what="from cache"

@@ -65,7 +65,7 @@ function Piece({ job, output, onOpen }: { job: number; output: Output; onOpen: (
       {(output.left.length > 0 || output.notes.length > 0) && (
         <details className="px-3 pb-1.5 text-xs">
           <summary className="dim cursor-pointer">
-            {output.left.length > 0 ? `${output.left.length} left out` : ""}
+            {output.left.length > 0 ? `${output.left.length} excluded` : ""}
             {output.left.length > 0 && output.notes.length > 0 ? " · " : ""}
             {output.notes.length > 0 ? `${output.notes.length} note${output.notes.length === 1 ? "" : "s"}` : ""}
           </summary>

@@ -89,9 +89,9 @@ export function Contents({
   const names = shortNames(study.runs.map((r) => r.id));
   const odd = study.runs.filter((r) => r.problems.length > 0);
   return (
-    <aside className="flex h-full flex-col overflow-auto bg-paper" aria-label="Contents of the study">
+    <aside className="flex h-full flex-col overflow-auto bg-paper" aria-label="Data of the study">
       <div className="flex items-baseline gap-2 px-3 pt-3 pb-2">
-        <h2 className="text-md font-semibold">Contents</h2>
+        <h2 className="text-md font-semibold">Data</h2>
         <Link className="link dim truncate text-xs" to={`/studies/${encodeURIComponent(study.name)}`}>
           {study.name}
         </Link>
@@ -202,7 +202,7 @@ export function Contents({
         );
       })}
       {study.beside.length > 0 && (
-        <Section title="Beside the runs" aside={study.beside.length}>
+        <Section title="Files beside the runs" aside={study.beside.length}>
           {study.beside
             .filter((f) => f.columns !== null && fits(f.file))
             .map((f) => (

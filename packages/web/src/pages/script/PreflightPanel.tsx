@@ -22,9 +22,9 @@ export function PreflightPanel({ result, onClose }: { result: Preflight; onClose
   const errors = result.diagnostics.filter((d) => d.severity === "error");
   const warnings = result.diagnostics.filter((d) => d.severity === "warning");
   return (
-    <section className="flex h-72 flex-none flex-col border-t border-ink bg-sheet" aria-label="Preflight">
+    <section className="flex h-72 flex-none flex-col border-t border-ink bg-sheet" aria-label="Check inputs">
       <div className="flex items-baseline gap-3 px-4 py-2">
-        <h2 className="text-md font-semibold">Preflight</h2>
+        <h2 className="text-md font-semibold">Check inputs</h2>
         {errors.length > 0 ? (
           <span className="warn text-oxide" role="alert">
             The script has {count(errors.length, "error")}: what it needs cannot be told before{" "}
@@ -36,7 +36,7 @@ export function PreflightPanel({ result, onClose }: { result: Preflight; onClose
             {gaps === 0 ? "nothing missing" : `${gaps} missing`}. Nothing has been read.
           </span>
         )}
-        <button className="ml-auto p-1" aria-label="Close the preflight" onClick={onClose}>
+        <button className="ml-auto p-1" aria-label="Close" onClick={onClose}>
           <X size={14} />
         </button>
       </div>

@@ -248,7 +248,7 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
             onTake={(t) => draft.replace(t)}
           />
           <button className="btn quiet" disabled={asking.isLoading} onClick={() => void doPreflight()}>
-            {asking.isLoading ? "Looking" : "Preflight"}
+            {asking.isLoading ? "Checking" : "Check inputs"}
           </button>
           {busy && tried && (
             <button className="btn quiet" onClick={() => void stop(tried.job)}>

@@ -162,7 +162,7 @@ function Body({ output, job }: { output: Output; job: number }): ReactElement | 
   const out =
     output.left.length > 0 ? (
       <div className="dim px-2.5 pb-1.5 text-xs">
-        {output.left[0]!.run} left out: {output.left[0]!.reason}
+        {output.left[0]!.run} excluded: {output.left[0]!.reason}
         {output.left.length > 1 ? `, and ${output.left.length - 1} more` : ""}
       </div>
     ) : null;

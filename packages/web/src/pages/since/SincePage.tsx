@@ -52,7 +52,7 @@ export function SincePage(): ReactElement {
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <header className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule px-5 py-3">
-        <h1 className="text-lg font-semibold">Then and now</h1>
+        <h1 className="text-lg font-semibold">Compare jobs</h1>
         <label className="flex items-baseline gap-2">
           then
           <select
@@ -78,7 +78,7 @@ export function SincePage(): ReactElement {
         <span className="ml-auto flex items-baseline gap-3">
           {(["absolute", "relative"] as const).map((n) => (
             <label key={n} className="flex items-baseline gap-2">
-              {n === "absolute" ? "same within" : "or a share of"}{" "}
+              {n === "absolute" ? "absolute tolerance" : "relative tolerance"}{" "}
               <input
                 key={`${n}${tolerance[n]}`}
                 className="field num w-20 text-right"
@@ -130,7 +130,7 @@ export function SincePage(): ReactElement {
             ))}
           </ul>
         </nav>
-        <main className="min-w-0 flex-1 overflow-auto px-5 py-4" aria-label="What moved">
+        <main className="min-w-0 flex-1 overflow-auto px-5 py-4" aria-label="Changed outputs">
           {open ? (
             <Moved key={open.name} output={open} now={id} then={then} />
           ) : (
@@ -144,10 +144,10 @@ export function SincePage(): ReactElement {
 
 function count(d: JobDiff): string {
   const n = d.outputs.filter((o) => o.verdict === "changed" || o.verdict === "new" || o.verdict === "gone").length;
-  if (n > 0) return `${n} of ${d.outputs.length} outputs moved`;
+  if (n > 0) return `${n} of ${d.outputs.length} outputs changed`;
   return d.verdict === "same bytes"
     ? `all ${d.outputs.length} outputs have the same bytes`
-    : "nothing moved beyond the tolerance";
+    : "no change beyond the tolerances";
 }
 
 const MOST = 40;
@@ -226,12 +226,12 @@ function Cells({ output: o }: { output: OutputDiff }): ReactElement {
       <table className="ruled mt-3">
         <thead>
           <tr>
-            <th className="text-left">where</th>
+            <th className="text-left">row</th>
             <th className="text-left">column</th>
             <th className="text-right">then</th>
             <th className="text-right">now</th>
             <th className="text-right">change</th>
-            <th className="text-right">of the earlier value</th>
+            <th className="text-right">relative</th>
           </tr>
         </thead>
         <tbody>
@@ -244,13 +244,15 @@ function Cells({ output: o }: { output: OutputDiff }): ReactElement {
               <td className="num text-right">
                 {c.change === undefined ? "" : `${c.change > 0 ? "+" : ""}${formatNumber(c.change, 4)}`}
               </td>
-              <td className="num text-right">{c.share === undefined ? "" : `${formatNumber(100 * c.share, 3)} %`}</td>
+              <td className="num text-right">
+                {c.relative === undefined ? "" : `${formatNumber(100 * c.relative, 3)} %`}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       {o.moved !== undefined && o.moved > o.cells!.length && (
-        <p className="dim pt-1">{o.moved - o.cells!.length} more numbers moved, each by less.</p>
+        <p className="dim pt-1">{o.moved - o.cells!.length} more numbers changed, each by less.</p>
       )}
     </>
   );

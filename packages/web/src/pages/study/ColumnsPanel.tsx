@@ -53,11 +53,9 @@ export function ColumnsPanel({
   const tables = study.files.filter((f) => f.columns !== null);
   const others = study.files.filter((f) => f.columns === null && !isMeshFile(f.file));
   return (
-    <section className="flex h-full flex-col overflow-auto px-5 pt-4 pb-6" aria-label="Contents">
+    <section className="flex h-full flex-col overflow-auto px-5 pt-4 pb-6" aria-label="Data">
       <div className="flex items-baseline gap-3 pb-2">
-        <h2 className="num truncate text-md font-semibold">
-          {pick ? <Name text={pick.file} most={40} /> : "Contents"}
-        </h2>
+        <h2 className="num truncate text-md font-semibold">{pick ? <Name text={pick.file} most={40} /> : "Data"}</h2>
         {file && (
           <span className="dim whitespace-nowrap">
             in {file.runs} of {count(study.runs.length, "run")}
@@ -139,7 +137,7 @@ export function ColumnsPanel({
           <p className="num dim">{others.map((f) => f.file).join(" · ")}</p>
           {study.beside.length > 0 && (
             <p className="dim pt-1">
-              Beside the runs: <span className="num">{study.beside.map((f) => f.file).join(" · ")}</span>
+              Files beside the runs: <span className="num">{study.beside.map((f) => f.file).join(" · ")}</span>
             </p>
           )}
         </div>

@@ -119,7 +119,7 @@ export function RunsTable({
               <th className="n">max {unit && "unit" in unit ? displayUnit(unit.unit) : ""}</th>
               {study.rules.length > 0 && (
                 <th title={study.rules.map((r) => `${r.name}: ${r.value} of ${r.file}, ${r.limit}`).join("\n")}>
-                  counts{judged.isFetching ? " …" : ""}
+                  accepted{judged.isFetching ? " …" : ""}
                 </th>
               )}
               {head("problems", "problems")}
@@ -242,7 +242,7 @@ const decisive = (because: string): string =>
   because
     .split("; ")[0]!
     .replace(/^[^:]*: /, "")
-    .replace(/, to be .*/, "");
+    .replace(/, limit: .*/, "");
 
 /** Whether a run counts, by the rules of the study; on hover the numbers that decided. */
 function Counts({ verdict, trouble }: { verdict: RunVerdict | undefined; trouble: string | undefined }): ReactElement {
@@ -308,7 +308,7 @@ function Filter({
           ))}
           {chosen.length > 0 && (
             <button className="link mt-1 px-1 text-xs" onClick={() => onChoose([])}>
-              any
+              all
             </button>
           )}
         </Popover.Content>

@@ -33,7 +33,7 @@ export function StudyPage(): ReactElement {
   const [scan, scanning] = useScanMutation();
   const [drawn, setDrawn] = useState<readonly string[] | undefined>();
   const [chosen, setChosen] = useState<{ file: string; column: string } | undefined>();
-  if (!data && !error) return <Loading what="Looking into the folder" />;
+  if (!data && !error) return <Loading what="Scanning the folder" />;
   if (!data) return <Trouble text={errorText(error)} />;
   const firstTable = richest(
     data.files.filter((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis)),

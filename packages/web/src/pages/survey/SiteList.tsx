@@ -61,7 +61,7 @@ export function SiteList({
             <span className="dim truncate text-[11px]">{about(s)}</span>
             <button
               className="dim self-center hover:text-oxide"
-              aria-label={`Double ${s.name}`}
+              aria-label={`Duplicate ${s.name}`}
               title="Double"
               onClick={() => onDouble(s)}
             >

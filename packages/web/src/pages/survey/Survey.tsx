@@ -280,10 +280,10 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
         ))}
         {runs.length < MOST_RUNS && others.length > 0 && (
           <Select
-            label="beside"
+            label="compare with"
             value=""
             options={others}
-            none={runs.length > 1 ? "one more run" : "no other run"}
+            none={runs.length > 1 ? "add run" : "none"}
             onChange={(v) => v !== "" && setRuns([...runs, v])}
           />
         )}

@@ -80,7 +80,7 @@ export const bandLayer = layerKind({
   examples: ['chart.band(across(air, { on: "time" }), { y: "T_mean", show: ["mean", "min", "max"] })'],
   takes: "tables",
   options:
-    "ChartOptions & { y?: string | string[]; along?: Name<C>; show?: string[]; upright?: boolean; name?: string }",
+    "ChartOptions & { y?: string | string[]; along?: Name<C>; show?: string[]; swapAxes?: boolean; name?: string }",
   own,
   named: undefined,
   layer: (members, o, frame, offset) => ({ series: members.flatMap((m) => bandSeries(m.table, o, frame, offset)) }),

@@ -5,9 +5,9 @@
  */
 import { bandLayer } from "./band.js";
 import { barsLayer } from "./bars.js";
-import { bothLayer } from "./both.js";
+import { linePointsLayer } from "./line-points.js";
 import { boxLayer } from "./box.js";
-import { errorsLayer } from "./errors.js";
+import { errorBarsLayer } from "./error-bars.js";
 import { heatLayer } from "./heat.js";
 import { histogramLayer } from "./histogram.js";
 import { linesLayer } from "./lines.js";
@@ -21,11 +21,11 @@ import type { LayerKind } from "../layer-kind.js";
 export const layerKinds: readonly LayerKind[] = [
   linesLayer,
   pointsLayer,
-  bothLayer,
+  linePointsLayer,
   stepsLayer,
   barsLayer,
   bandLayer,
-  errorsLayer,
+  errorBarsLayer,
   boxLayer,
   histogramLayer,
   heatLayer,

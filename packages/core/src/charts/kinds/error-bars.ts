@@ -25,7 +25,7 @@ function drawErrors(d: Drawing, c: Chart, s: Series, scale: Scale): void {
 
 /** Points with bars to both sides. */
 export const errors: SeriesKind = {
-  kind: "errors",
+  kind: "errorBars",
   datasets: ({ series: s, base, marked, at }) => [
     asDataset({ ...base, ...marked, type: "scatter", data: at(s.y), showLine: false }),
     unseen(base, [...at(s.low ?? s.y), ...at(s.high ?? s.y)]),

@@ -5,11 +5,11 @@ import { quantity } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 import { Mistake } from "../values.js";
 
-export const moveVerb = tableVerb({
-  name: "move",
+export const shiftAxisVerb = tableVerb({
+  name: "shiftAxis",
   version: 1,
   doc: "The table moved along its axis.",
-  examples: ['t.move("-42 s")'],
+  examples: ['t.shiftAxis("-42 s")'],
   parameters: {
     by: quantity(),
   },
@@ -18,7 +18,7 @@ export const moveVerb = tableVerb({
   execute: (table, { by }) => {
     if (by.reason !== undefined) throw new Mistake(`move: there is no shift: ${by.reason}`);
     const { unit } = axisOf(table);
-    const d = boundIn({ value: by.value, unit: by.unit }, unit, "move", true);
+    const d = boundIn({ value: by.value, unit: by.unit }, unit, "shiftAxis", true);
     return moveAxis(table, d, `moved by ${formatNumber(d)} ${displayUnit(unit)}`.trimEnd());
   },
   foresee: (table) => {

@@ -8,7 +8,7 @@ import { lineSeries } from "../series.js";
 /** The ends of error bars: half a length about the value, or two columns. */
 function errorEnds(
   table: Table,
-  o: { readonly error?: string | undefined; readonly low?: string | undefined; readonly high?: string | undefined },
+  o: { readonly error?: string | undefined; readonly lower?: string | undefined; readonly upper?: string | undefined },
   y: Float64Array,
   frame: AxesFrame,
   side: "left" | "right",
@@ -21,25 +21,25 @@ function errorEnds(
   }
   const end = (name: string | undefined): Float64Array =>
     name === undefined ? y : frame.values(side, t.numbers(table, name));
-  return { low: end(o.low), high: end(o.high) };
+  return { low: end(o.lower), high: end(o.upper) };
 }
 
-export const errorsLayer = layerKind({
-  name: "errors",
-  doc: "Points with error bars: `error` is a column with half their length, or `low` and `high` hold their ends.",
+export const errorBarsLayer = layerKind({
+  name: "errorBars",
+  doc: "Points with error bars: `error` is a column with half their length, or `lower` and `upper` hold their ends.",
   examples: [
-    'chart.errors(peaks.derive("e", "0.05 * (peak - t0)", { with: { t0: "270 K" } }), { x: "open", y: "peak", error: "e" })',
+    'chart.errorBars(peaks.derive("e", "0.05 * (peak - t0)", { with: { t0: "270 K" } }), { x: "open", y: "peak", error: "e" })',
   ],
   takes: "tables",
-  options: "SeriesOptions<C, {by}> & { error?: NumberName<C>; low?: NumberName<C>; high?: NumberName<C> }",
+  options: "SeriesOptions<C, {by}> & { error?: NumberName<C>; lower?: NumberName<C>; upper?: NumberName<C> }",
   needsOptions: true,
   own: {
     error: z.string().optional(),
-    low: z.string().optional(),
-    high: z.string().optional(),
+    lower: z.string().optional(),
+    upper: z.string().optional(),
   },
-  columns: ["error", "low", "high"],
+  columns: ["error", "lower", "upper"],
   layer: (members, o, frame, offset) => ({
-    series: lineSeries("errors", members, o, frame, offset, (table, y, side) => errorEnds(table, o, y, frame, side)),
+    series: lineSeries("errorBars", members, o, frame, offset, (table, y, side) => errorEnds(table, o, y, frame, side)),
   }),
 });

@@ -1,13 +1,13 @@
 import { z } from "zod";
-import { cycleMean } from "@oxtrum/core/statistics";
+import { phaseAverage } from "@oxtrum/core/statistics";
 import { amount, column, number, ofAxis } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 
-export const cycleMeanVerb = tableVerb({
-  name: "cycleMean",
+export const phaseAverageVerb = tableVerb({
+  name: "phaseAverage",
   version: 1,
   doc: "The mean of all whole periods: `phase` in degrees, `name.mean`, `name.std`.",
-  examples: ['t.cycleMean("T_mean", { period: "5 min", points: 36 })'],
+  examples: ['t.phaseAverage("T_mean", { period: "5 min", points: 36 })'],
   parameters: {
     name: column().generic("N"),
     period: amount(ofAxis(), true).option(),
@@ -17,6 +17,6 @@ export const cycleMeanVerb = tableVerb({
   gives: "table",
   returns: 'Table<{ [K in "phase" | `${N}.mean` | `${N}.std`]: Numbers }>',
   needs: "named",
-  execute: (table, { name, period, from, points }) => cycleMean(table, name, { period, from, points }),
+  execute: (table, { name, period, from, points }) => phaseAverage(table, name, { period, from, points }),
   proof: [{ on: "waves", given: ["p", { period: "3 s", points: 4 }], digest: "9a4eebb225eca92f" }],
 });

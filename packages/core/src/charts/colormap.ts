@@ -1,4 +1,4 @@
-/** Stops of an even, colour-blind-safe map from dark to light, after F. Crameri, "Scientific colour maps" (2018). */
+/** Seven colours of a map from dark to light, linear in sRGB between them; its lightness rises throughout. */
 export const fieldStops = ["#16354A", "#1F5A66", "#3B7A6B", "#71925F", "#B0A25A", "#E0B07A", "#F3CDBE"] as const;
 
 const channel = (hex: string, k: number): number => parseInt(hex.slice(1 + 2 * k, 3 + 2 * k), 16) / 255;

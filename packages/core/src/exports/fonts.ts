@@ -37,8 +37,8 @@ export function shippedFonts(): { sans: string; mono: string } {
   return (registered = { sans: register("sans") + ', "Ox fallback"', mono: register("mono") + ', "Ox fallback"' });
 }
 
-/** What files and pages call them. */
-export const embeddedNames = { sans: "IBM Plex Sans", mono: "IBM Plex Mono" } as const;
+/** What files and pages call the embedded fonts: their licence reserves the original name for the unchanged fonts. */
+export const embeddedNames = { sans: "Oxtrum Sans", mono: "Oxtrum Mono" } as const;
 
 type Ranges = readonly (readonly [number, number])[];
 const ranges = new Map<string, Ranges>();

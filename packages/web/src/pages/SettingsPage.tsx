@@ -1,7 +1,7 @@
 import { useEffect, type ReactElement } from "react";
 import { useForm } from "react-hook-form";
 import { errorText, useSaveSettingsMutation, useSettingsQuery } from "../api/api";
-import type { ServerSettings } from "@oxtrum/contract";
+import { settingsSchema, type ServerSettings } from "@oxtrum/contract";
 import { Loading, Trouble } from "../frame/Empty";
 import { setTheme, useAppDispatch, useAppSelector } from "../store";
 
@@ -85,6 +85,14 @@ const charts: typeof fields = [
   },
 ];
 
+/** What is wrong with a number, by the server's own limits; true where nothing is. */
+function outsideOf(name: keyof Form, text: string): string | true {
+  const schema = name in settingsSchema.shape ? settingsSchema.shape[name as "memory"] : undefined;
+  if (!schema || !/^\d+$/.test(text)) return true;
+  const parsed = schema.safeParse(Number(text));
+  return parsed.success || parsed.error.issues[0]!.message;
+}
+
 /** A style from the form's words: what is empty is left as it is. */
 function styleOf(f: Form): ServerSettings["style"] {
   const size = (v: string): number | undefined => (v === "" ? undefined : Number(v));
@@ -124,21 +132,25 @@ export function SettingsPage(): ReactElement {
   const { register, handleSubmit, reset, formState } = useForm<Form>();
   useEffect(() => {
     if (data)
-      reset({
-        workers: data.workers === null ? "" : String(data.workers),
-        memory: String(data.memory),
-        scriptSeconds: String(data.scriptSeconds),
-        cache: String(data.cache),
-        textSize: String(data.style.textSize ?? ""),
-        lineWidth: String(data.style.lineWidth ?? ""),
-        markerSize: String(data.style.markerSize ?? ""),
-        colors: data.style.colors?.join(", ") ?? "",
-        theme: data.style.theme ?? "",
-        grid: data.style.grid ?? "",
-        digits: Object.entries(data.style.digits ?? {})
-          .map(([u, d]) => `${u} ${d}`)
-          .join(", "),
-      });
+      reset(
+        {
+          workers: data.workers === null ? "" : String(data.workers),
+          memory: String(data.memory),
+          scriptSeconds: String(data.scriptSeconds),
+          cache: String(data.cache),
+          textSize: String(data.style.textSize ?? ""),
+          lineWidth: String(data.style.lineWidth ?? ""),
+          markerSize: String(data.style.markerSize ?? ""),
+          colors: data.style.colors?.join(", ") ?? "",
+          theme: data.style.theme ?? "",
+          grid: data.style.grid ?? "",
+          digits: Object.entries(data.style.digits ?? {})
+            .map(([u, d]) => `${u} ${d}`)
+            .join(", "),
+          // What is typed and not saved stays, whoever saves other settings meanwhile.
+        },
+        { keepDirtyValues: true },
+      );
   }, [data, reset]);
   if (error && !data) return <Trouble text={errorText(error)} />;
   if (!data) return <Loading what="Reading the settings" />;
@@ -161,7 +173,10 @@ export function SettingsPage(): ReactElement {
       <span className="flex items-baseline gap-2">
         <input
           className={`field num ${width}`}
-          {...register(name, { pattern: { value: rule, message: wrong ?? hint } })}
+          {...register(name, {
+            pattern: { value: rule, message: wrong ?? hint },
+            validate: (v) => outsideOf(name, v),
+          })}
           aria-invalid={formState.errors[name] !== undefined}
         />
         <span className="dim text-xs">{unit}</span>
@@ -205,7 +220,7 @@ export function SettingsPage(): ReactElement {
             className={`btn ${theme === t ? "" : "quiet"}`}
             onClick={() => dispatch(setTheme(t))}
           >
-            {t === "light" ? "Light" : t === "dark" ? "Dark" : "As the system is"}
+            {t === "light" ? "Light" : t === "dark" ? "Dark" : "System"}
           </button>
         ))}
       </div>

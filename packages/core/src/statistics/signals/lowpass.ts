@@ -45,8 +45,8 @@ function pass(v: Float64Array, s: Section): void {
 
 /**
  * Adds `name.lowpass`: the slow part of a column, without a shift in time: a Butterworth low-pass filter run forwards
- * and backwards (so a quarter of the power is left at the cut-off). Both ends are continued by three of its periods, turned
- * about the end point (F. Gustafsson, IEEE Trans. Signal Process. 44, 1996, discusses the ends).
+ * and backwards (so a quarter of the power is left at the cut-off). Both ends are continued by three of its periods,
+ * turned about the end point (F. Gustafsson, IEEE Trans. Signal Process. 44, 1996, discusses the ends).
  *
  * @throws TableError for uneven steps, gaps, or a frequency that the steps cannot hold
  * @example lowpass(history, "p", { below: 0.5 })

@@ -61,7 +61,7 @@ export function ColumnsPanel({
             in {file.runs} of {count(study.runs.length, "run")}
           </span>
         )}
-        {isFetching && <span className="sweep ml-auto h-1 w-16 self-center" aria-label="Reading" />}
+        {isFetching && <span className="sweep ml-auto h-1 w-16 self-center" role="status" aria-label="Reading" />}
       </div>
       <div className="h-80 flex-none border border-rule bg-sheet">
         {chart ? (

@@ -9,7 +9,7 @@ const byName = (columns: { name: string; values: (number | string | null)[] }[])
 const looked = (page: Page, words: string): Promise<Response> =>
   page.waitForResponse(
     (r) =>
-      r.url().endsWith("/api/looks") &&
+      r.url().endsWith("/api/previews") &&
       (r.request().postDataJSON() as { text: string }).text.includes(words) &&
       r.status() === 200,
   );

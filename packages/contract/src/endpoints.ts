@@ -2,7 +2,7 @@ import { z } from "zod";
 import { guideSchema } from "./guide.js";
 import { jobDiffSchema, jobHeadSchema, jobSchema, startJobSchema, toleranceSchema, verificationSchema } from "./job.js";
 import { valueSchema } from "./output-value.js";
-import { lookRequestSchema, lookSchema, verdictsSchema } from "./preview.js";
+import { previewRequestSchema, previewSchema, verdictsSchema } from "./preview.js";
 import {
   checkSchema,
   completionSchema,
@@ -294,10 +294,10 @@ export const endpoints = {
   Previews: [
     {
       method: "POST",
-      path: "/api/looks",
+      path: "/api/previews",
       about: "Runs a text that a page wrote; a newer request of the same lane replaces it.",
-      body: lookRequestSchema,
-      answer: lookSchema,
+      body: previewRequestSchema,
+      answer: previewSchema,
     },
   ],
 } as const satisfies Record<string, readonly Endpoint[]>;

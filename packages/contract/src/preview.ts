@@ -5,13 +5,13 @@ import { outputSchema } from "./output.js";
 import { valueSchema } from "./output-value.js";
 
 /** A script that a page writes and runs at once, such as a comparison: `lane` is the view that asks. */
-export const lookRequestSchema = z.object({
+export const previewRequestSchema = z.object({
   text: z.string().max(200_000),
   script: z.string().max(200).optional(),
   lane: z.string().max(100),
 });
 
-export const lookSchema = z.object({
+export const previewSchema = z.object({
   diagnostics: z.array(diagnosticSchema),
   outputs: z.array(outputSchema.extend({ value: valueSchema.optional() })),
   messages: z.array(messageSchema),
@@ -24,4 +24,4 @@ export const verdictsSchema = z.object({
   table: valueSchema.optional(),
 });
 
-export type Look = z.infer<typeof lookSchema>;
+export type Preview = z.infer<typeof previewSchema>;

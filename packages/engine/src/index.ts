@@ -55,7 +55,7 @@ export {
   type Surveyed,
 } from "./inspect/survey.js";
 export { showFile, type ShownFile } from "./inspect/show.js";
-export { reasonText, type LeftOut, type Outcome, type Value, type Verdict } from "./verbs/values.js";
+export { reasonText, type ExcludedRun, type Outcome, type Value, type Verdict } from "./verbs/values.js";
 export type { Asked } from "./scheduler/infer.js";
 export type { AskedSite } from "./scheduler/asked-sites.js";
 export type { CellState } from "./scheduler/protocol.js";

@@ -14,9 +14,9 @@ import { Jobs } from "./jobs/jobs.js";
 import { References } from "./jobs/references.js";
 import { JobProcesses } from "./jobs/process.js";
 import { liveStream } from "./live-streams.js";
-import { Looks } from "./looks/looks.js";
+import { Previews } from "./previews/previews.js";
 import { jobRoutes } from "./routes/job-routes.js";
-import { lookRoutes } from "./routes/look-routes.js";
+import { previewRoutes } from "./routes/preview-routes.js";
 import { scriptRoutes } from "./routes/script-routes.js";
 import { studyRoutes } from "./routes/study-routes.js";
 import { surveyRoutes } from "./routes/survey-routes.js";
@@ -75,7 +75,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   const differ = new Differ();
   const processes = new JobProcesses();
   const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings, processes, news);
-  const looks = new Looks(options.dataFolder, studies, scripts, settings, processes, checker, reading);
+  const previews = new Previews(options.dataFolder, studies, scripts, settings, processes, checker, reading);
   await jobs.recover();
 
   const app = new Hono();
@@ -110,11 +110,11 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     news.changed("settings", "", Date.now());
     return c.json(now);
   });
-  app.route("/api/studies", studyRoutes(studies, looks, reading));
+  app.route("/api/studies", studyRoutes(studies, previews, reading));
   app.route("/api/studies", surveyRoutes(studies, surveyor));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
   app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ, reading, news));
-  app.route("/api/looks", lookRoutes(looks));
+  app.route("/api/previews", previewRoutes(previews));
   app.get("/api/events", (c) => {
     // One stream for all tabs of a browser: what happens anywhere, and, where it is asked for, what jobs tell.
     const all = c.req.query("jobs") === "all";

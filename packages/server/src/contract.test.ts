@@ -75,7 +75,7 @@ describe("the contract", () => {
       "/api/scripts/:name/preflight": { text: script },
       "/api/scripts/:name/complete": { text: script, offset: script.indexOf('"hall.csv"') + 1 },
       "/api/scripts/:name/hover": { text: script, offset: script.indexOf("emit.table") + 6 },
-      "/api/looks": { text: script, lane: "test" },
+      "/api/previews": { text: script, lane: "test" },
       "/api/jobs/:id/verify": {},
       "/api/studies/:name/scan": {},
     };

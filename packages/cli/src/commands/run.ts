@@ -7,7 +7,7 @@ import {
   runJob,
   writeArchive,
   type JobEvent,
-  type LeftOut,
+  type ExcludedRun,
   type OutputRecord,
 } from "@oxtrum/engine";
 import type { CommandIo } from "../command-io.js";
@@ -86,9 +86,9 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io
 const MOST_SHOWN = 20;
 
 /** Each reason why a run is excluded, once, with the outputs that it is missing in where these are not all. */
-function leftOutLines(left: readonly LeftOut[], outputs: readonly OutputRecord[]): string[] {
+function leftOutLines(left: readonly ExcludedRun[], outputs: readonly OutputRecord[]): string[] {
   const reasons = new Map<string, Set<string>>();
-  const said = (l: LeftOut): string => `${l.run}: ${reasonText(l)}`;
+  const said = (l: ExcludedRun): string => `${l.run}: ${reasonText(l)}`;
   for (const o of outputs)
     for (const l of o.left) reasons.set(said(l), (reasons.get(said(l)) ?? new Set()).add(o.name));
   for (const l of left) if (![...reasons.keys()].includes(said(l))) reasons.set(said(l), new Set());

@@ -9,7 +9,7 @@ import {
 } from "../tables/table.js";
 import { stepOf } from "../tables/units.js";
 
-/** What is reckoned over time at each place. */
+/** What is computed over time at each place. */
 export type TimeStatistic = "mean" | "rms" | "std" | "min" | "max" | "timeOfMin" | "timeOfMax";
 
 const fixed = new Set(["x", "y", "z", "distance", "station", "size", "point", "cell", "place"]);
@@ -83,7 +83,7 @@ export class OverTime {
   /** @throws TableError when nothing was added */
   result(wanted: readonly TimeStatistic[], axisUnit: UnitSymbol, axis: string): Table {
     const first = this.#first;
-    if (!first) throw new TableError("there is no time to reckon over");
+    if (!first) throw new TableError("there is no time to compute over");
     const t = this.#total;
     const kept = first.columns.filter((c) => c.kind === "text" || fixed.has(c.name));
     const made = this.#sums.flatMap((s): Column[] => {

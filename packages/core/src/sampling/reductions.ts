@@ -9,7 +9,7 @@ export interface Load {
   readonly reference?: number | undefined;
 }
 
-/** What is reckoned from a site: one number each, or three for places and vectors. */
+/** What is computed from a site: one number each, or three for places and vectors. */
 export type Reduction =
   /**
    * The mean, weighted by area (planes, patches), volume (blocks) or length (lines); `plain` counts every piece alike;
@@ -59,7 +59,7 @@ export type Reduction =
 
 export type Reductions = Readonly<Record<string, Reduction>>;
 
-/** The columns that a reduction is reckoned from; `vector` names are told apart into their components. */
+/** The columns that a reduction is computed from; `vector` names are told apart into their components. */
 export function namesNeeded(r: Reduction, vector: (name: string) => readonly string[]): readonly string[] {
   if ("mean" in r) {
     const w = r.weights;

@@ -22,7 +22,7 @@ export type CommonAxis = "union" | "intersection" | { readonly step: number };
 
 export interface AcrossOptions {
   readonly on?: string | undefined;
-  /** Columns to reckon; all number columns that every run has when not given. */
+  /** Columns to compute; all number columns that every run has when not given. */
   readonly columns?: readonly string[] | undefined;
   readonly axis?: CommonAxis | undefined;
   readonly percentiles?: readonly number[] | undefined;

@@ -9,7 +9,7 @@ const table = (x: number[], y: number[], unit: string | null = "m", axis = "s", 
 
 describe("against a reference", () => {
   const mine = table([0, 1, 2, 3, 4], [0, 2, 4, 6, 8]);
-  it("takes the reference's places, straight lines between, and reckons each alike", () => {
+  it("takes the reference's places, straight lines between, and computes each alike", () => {
     const a = against(mine, table([0.5, 1.5, 2.5], [0, 3, 6]), { y: "y", within: { amount: 0.5 } });
     // Differences 1, 0, −1.
     expect([a.bias, a.rms, a.within, a.count]).toEqual([0, Math.sqrt(2 / 3), 1 / 3, 3]);
@@ -83,7 +83,7 @@ describe("several tables together", () => {
 
 describe("a band's intervals and governing runs", () => {
   const runs = [3.1, 2.9, 3.4, 3.0, 3.3].map((v) => table([0, 1], [v, 2 * v]));
-  it("are those of Student's t, as reckoned independently", () => {
+  it("are those of Student's t, as computed independently", () => {
     const b = across(runs, { confidence: 0.95, governing: ["a", "b", "c", "d", "e"] });
     expect(numbers(b, "y.lower").values[0]).toBeCloseTo(2.882523073207092, 12);
     expect(numbers(b, "y.upper").values[0]).toBeCloseTo(3.3974769267929075, 12);

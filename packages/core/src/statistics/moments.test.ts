@@ -14,7 +14,7 @@ const timed = (x: number[], y: number[], unit = "K"): Table =>
   makeTable([numberColumn("time", "s", x), numberColumn("y", unit, y)], { axis: "time" });
 
 describe("a large offset", () => {
-  // Multiples of 2⁻²⁰ beside 10⁹ are exact, so that nothing but the reckoning itself can lose digits.
+  // Multiples of 2⁻²⁰ beside 10⁹ are exact, so that nothing but the computing itself can lose digits.
   const small = Float64Array.from(
     { length: 501 },
     (_, i) => Math.round(2 ** 10 * (signal(i) + signal(7 * i) ** 2)) / 2 ** 20,

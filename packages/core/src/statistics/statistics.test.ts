@@ -84,7 +84,7 @@ describe("within a run", () => {
 });
 
 describe("across runs", () => {
-  it("reckons on a shared axis", () => {
+  it("computes on a shared axis", () => {
     const b = across([table([0, 1], [1, 10]), table([0, 1], [2, 20]), table([0, 1], [3, 60])], {
       on: "time",
       percentiles: [50],

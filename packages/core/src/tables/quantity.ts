@@ -20,7 +20,7 @@ export interface Quantity {
   readonly unit: UnitSymbol;
   /** Why there is no value. */
   readonly reason?: string;
-  /** How it was reckoned, where there is a choice: weights, method. */
+  /** How it was computed, where there is a choice: weights, method. */
   readonly method?: string;
   /** What is known of its worth; the engine takes it on from there. */
   readonly conditions?: readonly Condition[];

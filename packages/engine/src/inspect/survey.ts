@@ -17,7 +17,7 @@ import { numbers, type Table } from "@oxtrum/core/tables";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
 import type { PlacesTable } from "../verbs/sites/site-word.js";
 import { placesOfTable } from "../verbs/places-of-table.js";
-import { carryOutField, chosenSteps, type FieldSource } from "../verbs/field/index.js";
+import { executeField, chosenSteps, type FieldSource } from "../verbs/field/index.js";
 import { fieldLayout, fileOf } from "../read/field-layout.js";
 import { fieldSource, type OpenStep } from "../read/read-fields.js";
 import { fieldUnits } from "../definition/declared-units.js";
@@ -123,7 +123,7 @@ const argsOf = (s: Surveyed, asked: object): FieldArgs => fieldArgs.parse({ ...a
 
 /** Values at a site of places, by the same code that scripts use. */
 export function surveySample(s: Surveyed, asked: object): Table {
-  return carryOutField("field.sample", argsOf(s, asked), sourceOf(s));
+  return executeField("field.sample", argsOf(s, asked), sourceOf(s));
 }
 
 /** One row of numbers of a site: the least, the mean weighted by size and the largest of each quantity. */
@@ -132,7 +132,7 @@ export function surveyReduce(s: Surveyed, asked: object): Table {
   const reductions = Object.fromEntries(
     fields.flatMap((f) => (["min", "mean", "max"] as const).map((way) => [`${way} ${f}`, { [way]: f }])),
   );
-  return carryOutField("field.reduce", argsOf(s, { ...rest, reductions }), sourceOf(s));
+  return executeField("field.reduce", argsOf(s, { ...rest, reductions }), sourceOf(s));
 }
 
 /** A plane's or patches' picture: triangles with a value at each corner. */

@@ -7,8 +7,8 @@ import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../scheduler/graph.js";
 import { sandboxStudy } from "./sandbox-study.js";
 import { gridOf } from "../scheduler/grid.js";
-import { Foresight } from "../scheduler/infer.js";
-import { isRefused, joinLeft, reasonText, type Fault, type LeftOut } from "../verbs/values.js";
+import { SchemaInference } from "../scheduler/infer.js";
+import { isRefused, mergeExcluded, reasonText, type Fault, type ExcludedRun } from "../verbs/values.js";
 import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
@@ -42,7 +42,7 @@ export interface JobResult {
 }
 
 /** Threads that were started before the job was known: what takes half a second of a Try. */
-export interface Warm {
+export interface PrestartedThreads {
   readonly sandbox: Sandbox;
   readonly threads: readonly Worker[];
   /** Instead of threads: how tests evaluate without starting any. */
@@ -50,7 +50,7 @@ export interface Warm {
 }
 
 /** Starts what a job will need, whatever it is. */
-export const warmUp = (): Warm => ({ sandbox: new Sandbox(), threads: [startThread()] });
+export const warmUp = (): PrestartedThreads => ({ sandbox: new Sandbox(), threads: [startThread()] });
 
 /** The script cannot go on; the message has been told. */
 class ScriptStopped extends Error {}
@@ -66,7 +66,7 @@ export async function runJob(
   request: JobRequest,
   tell: (e: JobEvent) => void,
   signal?: AbortSignal,
-  warm?: Warm,
+  warm?: PrestartedThreads,
 ): Promise<JobResult> {
   const job = new Job(request, tell, signal, warm ?? { sandbox: new Sandbox(), threads: [] });
   return job.run();
@@ -80,21 +80,21 @@ class Job {
   readonly #emissions: Emission[] = [];
   readonly #inputs = new Map<string, unknown>();
   readonly #modules: string[] = [];
-  readonly #left: LeftOut[] = [];
+  readonly #left: ExcludedRun[] = [];
   #runName: (run: RunRef) => string = ({ id }) => id;
   /** Nodes that say which runs count. */
   readonly #judged: number[] = [];
   #naming: Naming | undefined;
   #folder: OutputFolder | undefined;
   #cells = { done: 0, cached: 0 };
-  #foresight!: Foresight;
+  #schemas!: SchemaInference;
   #session!: Session;
 
   constructor(
     private readonly request: JobRequest,
     private readonly tell: (e: JobEvent) => void,
     private readonly signal: AbortSignal | undefined,
-    private readonly warm: Warm,
+    private readonly warm: PrestartedThreads,
   ) {}
 
   async run(): Promise<JobResult> {
@@ -128,7 +128,7 @@ class Job {
       await this.#scan();
       if (request.mode !== "dry") pool.warm();
       const modules = await this.#check();
-      this.#foresight = new Foresight(this.#graph, this.#catalogues, this.#runName);
+      this.#schemas = new SchemaInference(this.#graph, this.#catalogues, this.#runName);
       this.#session = new Session(
         this.#graph,
         pool,
@@ -221,7 +221,7 @@ class Job {
         node: (form, inputs, line, run) => {
           this.#graph.add(form, inputs, line, run);
           // Judged as it comes, while the script goes on in its own thread.
-          this.#foresight.of(this.#graph.nodes.length - 1);
+          this.#schemas.of(this.#graph.nodes.length - 1);
         },
         emit: (e) => this.#emitted(e),
         input: (name, value) => void this.#inputs.set(name, value),
@@ -268,7 +268,7 @@ class Job {
     if (this.request.mode === "dry")
       // Before the run all runs are taken to count: what would be read of them is the question.
       return JSON.stringify(what === "verdicts" ? { value: [] } : { failed: "not known before the run" });
-    const foreseen = this.#foresight.of(id);
+    const foreseen = this.#schemas.of(id);
     const o =
       foreseen?.kind === "failure" && this.#graph.nodes[id]!.run === undefined
         ? foreseen
@@ -277,7 +277,7 @@ class Job {
   }
 
   #columns(id: number): string {
-    const v = this.#foresight.of(id);
+    const v = this.#schemas.of(id);
     if (v === undefined) return JSON.stringify({ error: "the columns of this table are not known before it is read" });
     if (v.kind !== "table") return JSON.stringify({ error: v.kind === "failure" ? v.reason : "this is not a table" });
     return JSON.stringify({
@@ -302,7 +302,7 @@ class Job {
 
   /** Preflight: names and units of all that is asked for, for every run, before a file is read. */
   #review(complete: boolean): void {
-    const { mistakes, asked } = this.#foresight.review(this.#wanted());
+    const { mistakes, asked } = this.#schemas.review(this.#wanted());
     const diagnostics = mistakes.map((m): ScriptDiagnostic => {
       const line = m.line % 1_000_000;
       const who =
@@ -378,7 +378,7 @@ class Job {
       tell({ type: "stage", stage: "writing" });
       ({ outputs, manifest } = placeOutputs(this.#folder, outputs, (o) => this.#manifest(o), tell));
     }
-    const left = joinLeft(this.#left, ...outputs.map((o) => o.left));
+    const left = mergeExcluded(this.#left, ...outputs.map((o) => o.left));
     this.#left.splice(0, this.#left.length, ...left);
     const failed = outputs.some((o) => o.failed !== undefined);
     const exit: ExitCode = outputs.some((o) => o.failed?.startsWith("cannot be written"))
@@ -443,7 +443,7 @@ class Job {
     const runs = [...this.#chosen.values()].reduce((n, s) => n + s.size, 0);
     const summary: JobSummary = {
       runs,
-      left: joinLeft(this.#left),
+      left: mergeExcluded(this.#left),
       cellsDone: this.#cells.done,
       cellsCached: this.#cells.cached,
       peakBytes: budget.peak,

@@ -19,7 +19,7 @@ import { lineOptionsSchema, resolveFile, readerChoicesSchema, type ReaderChoices
 import { fieldUnits, hasDeclaredUnit, unitsFor } from "../definition/declared-units.js";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
 import type { PlacesTable } from "../verbs/sites/site-word.js";
-import { carryOutField, fieldVersions, wantedSteps } from "../verbs/field/index.js";
+import { executeField, fieldVersions, wantedSteps } from "../verbs/field/index.js";
 import { placesOfTable } from "../verbs/places-of-table.js";
 import { inside } from "../definition/folders.js";
 import { identify, sameStamp, stampOf, type Identified, type Remembered } from "../store/identity.js";
@@ -191,7 +191,7 @@ export class FileReader {
       parts: [...parts, ...settled.parts],
       keyArgs: { ...common, identities },
       read: () => {
-        const table = carryOutField(op, settled.args, source);
+        const table = executeField(op, settled.args, source);
         for (const p of parts) p.found.verify();
         const noted = { ...table, notes: [...table.notes, ...source.notes] };
         return withConditions(noted, [table, { conditions: source.conditions() }]);
@@ -231,7 +231,7 @@ export class FileReader {
       study.definition.names,
       notes,
     );
-    const table = carryOutField(op, args, source);
+    const table = executeField(op, args, source);
     if (notes.isWhole) return undefined;
     const digests = notes.digests((name) => openFile(locate(name), name));
     files.forEach((f, k) => {

@@ -1,7 +1,7 @@
 import type { Condition } from "@oxtrum/core/tables";
 import type { AskedSite } from "../scheduler/asked-sites.js";
 import type { Grid } from "../scheduler/grid.js";
-import type { Fault, LeftOut, Verdict } from "../verbs/values.js";
+import type { Fault, ExcludedRun, Verdict } from "../verbs/values.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import type { CellState } from "../scheduler/protocol.js";
 import type { Asked } from "../scheduler/infer.js";
@@ -21,7 +21,7 @@ export interface OutputRecord {
   readonly of?: readonly string[];
   /** The files of results that it was made from, by the names that the script gives them. */
   readonly inputs?: readonly string[];
-  readonly left: readonly LeftOut[];
+  readonly left: readonly ExcludedRun[];
   /** Runs that a Try passed over. */
   readonly notTried?: number;
   readonly notes: readonly string[];
@@ -75,7 +75,7 @@ export type ExitCode = 0 | 1 | 2 | 3;
 
 export interface JobSummary {
   readonly runs: number;
-  readonly left: readonly LeftOut[];
+  readonly left: readonly ExcludedRun[];
   readonly cellsDone: number;
   readonly cellsCached: number;
   readonly peakBytes: number;

@@ -240,7 +240,7 @@ function report(thrown: Thrown | null): void {
     send({
       type: "error",
       message:
-        error.name && !["Error", "ScriptError", "LeftOut", "Mistake"].includes(error.name)
+        error.name && !["Error", "ScriptError", "ExcludedRun", "Mistake"].includes(error.name)
           ? `${error.name}: ${message}`
           : message,
       ...at,

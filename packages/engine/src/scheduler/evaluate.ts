@@ -1,7 +1,7 @@
 import { FormatError } from "@oxtrum/core/formats";
 import { Interrupted, mergeConditions, pick, type Table } from "@oxtrum/core/tables";
 import { operations, readVersions } from "../verbs/registry.js";
-import { faultOf, joinLeft, type Failure, type Outcome, type Value } from "../verbs/values.js";
+import { faultOf, mergeExcluded, type Failure, type Outcome, type Value } from "../verbs/values.js";
 import { resultKey, type CacheKey } from "../store/keys.js";
 import type { ResultCache } from "../store/cache.js";
 import { BudgetError } from "../read/budget.js";
@@ -37,7 +37,7 @@ export function failureOf(e: unknown, what: string): Failure {
 }
 
 /** Carries out one operation; a failed input fails it, with the same reason, unless it takes failures. */
-export function carryOut(op: string, args: unknown, inputs: readonly Outcome[]): Outcome {
+export function execute(op: string, args: unknown, inputs: readonly Outcome[]): Outcome {
   const operation = operations.get(op);
   if (!operation) return { kind: "failure", reason: `there is no operation ${op}` };
   if (!operation.takesFailures) for (const i of inputs) if (i.kind === "failure") return i;
@@ -75,7 +75,7 @@ export function withLeft(value: Value, inputs: readonly Outcome[]): Value {
   const from = inputs.filter((i): i is Value => i.kind !== "failure" && i.left !== undefined);
   if (from.length === 0) return value;
   const runs = [...new Set(from.flatMap((i) => i.runs ?? []))];
-  return { ...value, left: joinLeft(...from.map((i) => i.left)), ...(from.some((i) => i.runs) && { runs }) };
+  return { ...value, left: mergeExcluded(...from.map((i) => i.left)), ...(from.some((i) => i.runs) && { runs }) };
 }
 
 /** Works out a run's part of the graph: from the cache where it can, reading only what is then still needed. */
@@ -178,14 +178,14 @@ class BatchEvaluation {
     if (this.stopped()) throw new Interrupted();
     const n = this.#nodes.get(id)!;
     const plan = this.#plans.get(id);
-    const outcome = plan ? this.#read(n, plan) : this.#carryOut(n);
+    const outcome = plan ? this.#read(n, plan) : this.#execute(n);
     this.#outcomes.set(id, outcome);
     return outcome;
   }
 
-  #carryOut(n: WorkNode): Outcome {
+  #execute(n: WorkNode): Outcome {
     const inputs = n.inputs.map((i) => this.outcomeOf(i));
-    const outcome = carryOut(n.op, n.args, inputs);
+    const outcome = execute(n.op, n.args, inputs);
     const isInherited = outcome.kind === "failure" && inputs.includes(outcome);
     this.#states.set(n.id, outcome.kind === "failure" ? (isInherited ? "left-out" : "failed") : "done");
     return outcome;

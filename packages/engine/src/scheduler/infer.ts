@@ -14,7 +14,7 @@ import {
 import { operations, readsRun } from "../verbs/registry.js";
 import type { Failure, Outcome } from "../verbs/values.js";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
-import { carryOutField, fieldVersions } from "../verbs/field/index.js";
+import { executeField, fieldVersions } from "../verbs/field/index.js";
 import { fieldUnits } from "../definition/declared-units.js";
 import type { Catalogue, ColumnHead } from "../definition/catalogue-model.js";
 import { emptyField } from "./empty-field.js";
@@ -69,7 +69,7 @@ export interface Asked {
  * Works out, from the catalogue alone, which columns and units every node will have: so names and units are checked
  * for all runs before a file is opened. Runs whose files look alike are worked out once.
  */
-export class Foresight {
+export class SchemaInference {
   readonly #memo = new Map<number, Foreseen>();
   /** By node, for its own run: whether it was looked at, and what came out. */
   readonly #judged: boolean[] = [];
@@ -202,7 +202,7 @@ export class Foresight {
         ...(when !== undefined && { when: "last" as const }),
       };
       const asked = { ...args.data, site, ...late };
-      const table = carryOutField(n.op, asked, source);
+      const table = executeField(n.op, asked, source);
       return { kind: "table", table: { ...sliceRows(table, 0, 0), notes: [] } };
     } catch (e) {
       return foreseenFailure(e, n.op);

@@ -5,7 +5,7 @@ import type { Outcome } from "../verbs/values.js";
 import type { ResultCache } from "../store/cache.js";
 import { valueKey, type CacheKey } from "../store/keys.js";
 import type { IdentityMemo, Remembered } from "../store/identity.js";
-import { carryOut } from "./evaluate.js";
+import { execute } from "./evaluate.js";
 import type { Budget } from "../read/budget.js";
 import { InternalError } from "./internal-error.js";
 import type { BatchRunner } from "./pool.js";
@@ -36,7 +36,7 @@ export class Session {
   readonly #byShape = new Map<string, Promise<Done>>();
   /** By study and run: at which lengths its files were first read. */
   readonly #pins = new Map<string, Record<string, number>>();
-  /** Digests of files that this job has reckoned, by study and run. */
+  /** Digests of files that this job has computed, by study and run. */
   readonly #learnt = new Map<string, Remembered[]>();
   readonly #mappings: { study: string; runs: readonly number[] }[] = [];
   #batch = 0;
@@ -156,7 +156,7 @@ export class Session {
   async #acrossNode(n: GraphNode): Promise<Done> {
     const inputs: Outcome[] = [];
     for (const i of n.inputs) inputs.push((await this.#of(i)).outcome);
-    return { outcome: carryOut(n.op, n.args, inputs), key: undefined };
+    return { outcome: execute(n.op, n.args, inputs), key: undefined };
   }
 
   async #send(

@@ -1,6 +1,6 @@
 import { parseQuantity } from "@oxtrum/core/tables";
 import { knownArithmetic } from "../verbs/quantity-verbs.js";
-import { carryOut } from "../scheduler/evaluate.js";
+import { execute } from "../scheduler/evaluate.js";
 import { Graph } from "../scheduler/graph.js";
 import { libraryForms } from "../verbs/library-forms.js";
 import type { Outcome } from "../verbs/values.js";
@@ -86,6 +86,6 @@ export class PlainHost {
     const known = this.#given.get(recipe.$id);
     if (known) return known;
     const [op, args, ...inputs] = this.call(recipe);
-    return carryOut(op, args, inputs);
+    return execute(op, args, inputs);
   }
 }

@@ -1,5 +1,5 @@
 import { displayUnit, parseUnit, type Column, type Table, type UnitSymbol } from "@oxtrum/core/tables";
-import type { LeftOut } from "./values.js";
+import type { ExcludedRun } from "./values.js";
 
 /** What of a column has to agree between runs: text, an unknown unit, or a unit's dimensions. */
 const kindOf = (c: Pick<Column, "kind"> & { unit?: UnitSymbol }): string =>
@@ -23,7 +23,7 @@ interface Owned {
  * The runs whose column cannot be brought to the unit that most runs have it in, with what it is there, what it is in
  * the others, and how to mend it. They are excluded; the other runs go on.
  */
-export function disagreeing(name: string, all: readonly Owned[]): LeftOut[] {
+export function disagreeing(name: string, all: readonly Owned[]): ExcludedRun[] {
   const groups = new Map<string, Owned[]>();
   for (const o of all) groups.set(kindOf(o), [...(groups.get(kindOf(o)) ?? []), o]);
   if (groups.size < 2) return [];
@@ -52,12 +52,12 @@ export function agreeing<
     readonly tables: readonly Table[];
     readonly runs: readonly string[];
     readonly params: readonly unknown[];
-    readonly left: readonly LeftOut[];
+    readonly left: readonly ExcludedRun[];
   },
 >(p: P, names?: readonly string[]): P {
   if (p.tables.length < 2) return p;
   const wanted = new Set(names ?? p.tables.flatMap((table) => table.columns.map((c) => c.name)));
-  const odd = new Map<string, LeftOut>();
+  const odd = new Map<string, ExcludedRun>();
   for (const name of wanted) {
     const owned = p.tables.flatMap((table, k): Owned[] => {
       const c = table.columns.find((x) => x.name === name);

@@ -2,7 +2,7 @@ import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import { pick, sliceRows } from "@oxtrum/core/tables";
 import { packValue } from "../store/serialize.js";
-import { carryOut } from "../scheduler/evaluate.js";
+import { execute } from "../scheduler/evaluate.js";
 import { proofTables } from "../testing/operation-calls.js";
 import { PlainHost } from "../testing/plain-host.js";
 import { operations } from "./registry.js";
@@ -43,7 +43,7 @@ function callsOf(chain: readonly (typeof steps)[number][]): Call[] {
 }
 
 const run = (calls: readonly Call[], first: Outcome): Outcome =>
-  calls.reduce((value, c) => carryOut(c.op, c.args, [value, ...c.others]), first);
+  calls.reduce((value, c) => execute(c.op, c.args, [value, ...c.others]), first);
 
 function foreseen(calls: readonly Call[], first: Outcome): Outcome | undefined {
   let value: Outcome | undefined = first;

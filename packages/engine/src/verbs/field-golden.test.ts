@@ -5,7 +5,7 @@ import { sha256 } from "../store/keys.js";
 import { packValue } from "../store/serialize.js";
 import { emptyField } from "../scheduler/empty-field.js";
 import { fieldArgs } from "./field-arguments.js";
-import { carryOutField, fieldVersions, type FieldSource } from "./field/index.js";
+import { executeField, fieldVersions, type FieldSource } from "./field/index.js";
 import { formulaArgument } from "./arguments.js";
 import { tableValue } from "./arguments.js";
 
@@ -277,7 +277,7 @@ const calls: readonly (readonly [name: string, op: string, args: object])[] = [
 ];
 
 const run = (op: string, args: object, from: FieldSource) =>
-  carryOutField(op, fieldArgs.parse({ study: "s", file: "f", run: 0, ...args }), from);
+  executeField(op, fieldArgs.parse({ study: "s", file: "f", run: 0, ...args }), from);
 const outcome = (op: string, args: object): string => {
   try {
     return sha256(packValue(tableValue(run(op, args, source())))).slice(0, 16);

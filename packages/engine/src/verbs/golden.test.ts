@@ -2,7 +2,7 @@ import { describe, expect, it } from "@jest/globals";
 import { pick, sliceRows } from "@oxtrum/core/tables";
 import { packValue } from "../store/serialize.js";
 import { sha256 } from "../store/keys.js";
-import { carryOut } from "../scheduler/evaluate.js";
+import { execute } from "../scheduler/evaluate.js";
 import { calls, verbCalls } from "../testing/operation-calls.js";
 import { PlainHost } from "../testing/plain-host.js";
 import { operations } from "./registry.js";
@@ -45,7 +45,7 @@ const verbs = verbCalls(await PlainHost.load());
 const all = [...calls, ...verbs.map((v) => v.call)];
 
 const digestOf = ([op, args, ...inputs]: (typeof calls)[number]): string => {
-  const o = carryOut(op, args, inputs);
+  const o = execute(op, args, inputs);
   return o.kind === "failure" ? `failed: ${o.reason}` : sha256(packValue(o)).slice(0, 16);
 };
 
@@ -78,7 +78,7 @@ describe("operations give what they gave", () => {
             : i,
       );
       const foreseen = (operation.infer ?? operation.run).call(operation, operation.args.parse(args), empty);
-      if (foreseen !== undefined) expect(schemaOf(foreseen)).toEqual(schemaOf(carryOut(op, args, inputs)));
+      if (foreseen !== undefined) expect(schemaOf(foreseen)).toEqual(schemaOf(execute(op, args, inputs)));
     },
   );
   it.each(all.filter(([op]) => operations.get(op)!.needs !== undefined).map((c) => [c[0], c] as const))(
@@ -86,7 +86,7 @@ describe("operations give what they gave", () => {
     (_, [op, args, first, ...others]) => {
       if (first?.kind !== "table") throw new Error("the first input is a table");
       const { needs } = operations.get(op)!;
-      const whole = carryOut(op, args, [first, ...others]);
+      const whole = execute(op, args, [first, ...others]);
       const left = (o: Outcome, names: readonly string[]): unknown =>
         o.kind === "table" ? packValue({ ...o, table: pick(o.table, names) }) : packValue(o);
       const results = whole.kind === "table" ? whole.table.columns.map((c) => [c.name]) : [[]];
@@ -94,7 +94,7 @@ describe("operations give what they gave", () => {
         const asked = needs!(args, wanted);
         if (asked === undefined) continue;
         const enough = asked.filter((n) => first.table.columns.some((c) => c.name === n));
-        const fewer = carryOut(op, args, [{ ...first, table: pick(first.table, [...new Set(enough)]) }, ...others]);
+        const fewer = execute(op, args, [{ ...first, table: pick(first.table, [...new Set(enough)]) }, ...others]);
         expect(left(fewer, wanted)).toEqual(left(whole, wanted));
       }
     },

@@ -16,7 +16,7 @@ import { siteArg } from "./field-arguments.js";
 import type { AskedSite } from "./sites/site-word.js";
 import { operation, type Operation } from "./operation.js";
 import { leftOut } from "./run-verbs.js";
-import { joinLeft, Mistake, type LeftOut } from "./values.js";
+import { mergeExcluded, Mistake, type ExcludedRun } from "./values.js";
 
 const three = z.tuple([z.number(), z.number(), z.number()]);
 const pictureArgs = z.object({
@@ -97,7 +97,7 @@ export const pictureOperation: Operation = operation({
   args: pictureArgs,
   takesFailures: true,
   run: ({ runs, missing, options: o }, inputs) => {
-    const left: LeftOut[] = [...missing];
+    const left: ExcludedRun[] = [...missing];
     const panels: PicturePanel[] = [];
     const names = new Set<string>();
     const units: { value: UnitSymbol; length: UnitSymbol; vector: UnitSymbol; label: string | undefined } = {
@@ -174,7 +174,7 @@ export const pictureOperation: Operation = operation({
       sites: sitesOf(o.sites),
       lengthUnit: units.length,
     };
-    return { kind: "picture", picture, left: joinLeft(left), runs: [...names] };
+    return { kind: "picture", picture, left: mergeExcluded(left), runs: [...names] };
   },
 });
 

@@ -15,7 +15,15 @@ import {
 } from "@oxtrum/core/tables";
 import { boundArg, quantityArg, quantityOf, quantityValue } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
-import { isRefused, joinLeft, Mistake, notTried, type CheckResult, type LeftOut, type Outcome } from "./values.js";
+import {
+  isRefused,
+  mergeExcluded,
+  Mistake,
+  notTried,
+  type CheckResult,
+  type ExcludedRun,
+  type Outcome,
+} from "./values.js";
 
 function power(q: Quantity, exponent: number): Quantity {
   const unit = q.unit === null ? null : powerUnit(parseUnit(q.unit), exponent).symbol;
@@ -122,7 +130,7 @@ const open: ReadonlySet<Condition["kind"]> = new Set<Condition["kind"]>([
 
 const say = (q: Quantity): string => `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;
 
-function whoIsOut(left: readonly LeftOut[]): string {
+function whoIsOut(left: readonly ExcludedRun[]): string {
   const out = left.filter((l) => l.reason !== notTried);
   const waiting = left.length - out.length;
   const named = out.slice(0, 3).map((l) => l.run);
@@ -152,7 +160,7 @@ export function judge(
   args: z.infer<typeof checkArgs>,
   q: Quantity,
   inputs: readonly Outcome[],
-  left: readonly LeftOut[],
+  left: readonly ExcludedRun[],
   conditions: readonly Condition[] = [],
 ): CheckResult {
   const limits = (list: z.infer<typeof limit>): Quantity[] =>
@@ -204,7 +212,7 @@ export const checkOperation: Operation = operation({
         kind: "check",
         check: { verdict: "undecided", value: missing(failed.reason), limit: "", reason: failed.reason },
       };
-    const left = joinLeft(...inputs.map((i) => (i.kind === "failure" ? [] : i.left)));
+    const left = mergeExcluded(...inputs.map((i) => (i.kind === "failure" ? [] : i.left)));
     const runs = inputs.flatMap((i) => (i.kind !== "failure" && i.runs ? [i.runs] : []))[0];
     const conditions = mergeConditions(...inputs.map((i) => (i.kind === "failure" ? undefined : i.conditions)));
     return {

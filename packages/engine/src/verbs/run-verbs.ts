@@ -5,7 +5,7 @@ import { across, type AcrossOptions, type CommonAxis } from "@oxtrum/core/statis
 import { boundArg, boundIn, tableOf } from "./arguments.js";
 import { agreeing, disagreeing } from "./agreeing-units.js";
 import { operation, type Operation } from "./operation.js";
-import { faultOf, joinLeft, Mistake, type Fault, type LeftOut, type Outcome, type Value } from "./values.js";
+import { faultOf, mergeExcluded, Mistake, type Fault, type ExcludedRun, type Outcome, type Value } from "./values.js";
 
 const scalar = z.union([z.number(), z.string(), z.null()]);
 const members = {
@@ -21,14 +21,14 @@ interface Present {
   readonly runs: string[];
   readonly params: Record<string, z.infer<typeof scalar>>[];
   readonly units: Readonly<Record<string, string | null>>;
-  readonly left: LeftOut[];
+  readonly left: ExcludedRun[];
 }
 
 /** The inputs that have a value, and the runs that have none, by name. */
 export function present(
   args: {
     runs: readonly string[];
-    missing: readonly LeftOut[];
+    missing: readonly ExcludedRun[];
     params?: readonly Record<string, z.infer<typeof scalar>>[];
     units?: Readonly<Record<string, string | null>>;
   },
@@ -37,7 +37,7 @@ export function present(
   const tables: t.Table[] = [];
   const runs: string[] = [];
   const params: Record<string, z.infer<typeof scalar>>[] = [];
-  const left: LeftOut[] = [...args.missing];
+  const left: ExcludedRun[] = [...args.missing];
   inputs.forEach((input, k) => {
     const run = args.runs[k]!;
     if (input.kind === "failure") left.push(leftOut(run, input));
@@ -47,10 +47,10 @@ export function present(
       params.push(args.params?.[k] ?? {});
     }
   });
-  return { tables, runs, params, units: args.units ?? {}, left: joinLeft(left) };
+  return { tables, runs, params, units: args.units ?? {}, left: mergeExcluded(left) };
 }
 
-export const leftOut = (run: string, f: Fault & { readonly reason: string }): LeftOut => ({
+export const leftOut = (run: string, f: Fault & { readonly reason: string }): ExcludedRun => ({
   run,
   reason: f.reason,
   ...faultOf(f),
@@ -132,7 +132,7 @@ const rowsArgs = z.object({
   missing: members.missing,
 });
 
-/** How a column's cells were reckoned, each way once, with the number of runs where these differ. */
+/** How a column's cells were computed, each way once, with the number of runs where these differ. */
 function methodsOf(name: string, cells: readonly (t.Quantity | undefined)[]): string[] {
   const ways = new Map<string, number>();
   for (const q of cells) if (q?.method !== undefined) ways.set(q.method, (ways.get(q.method) ?? 0) + 1);
@@ -145,8 +145,8 @@ function methodsOf(name: string, cells: readonly (t.Quantity | undefined)[]): st
 function rowsTable(
   a: z.infer<typeof rowsArgs>,
   inputs: readonly Outcome[],
-): { table: t.Table; left: LeftOut[]; runs: string[] } {
-  const left: LeftOut[] = [...a.missing];
+): { table: t.Table; left: ExcludedRun[]; runs: string[] } {
+  const left: ExcludedRun[] = [...a.missing];
   const whole = a.columns.map((c) =>
     a.runs.map((_, k) => {
       const v = "start" in c ? { input: c.start + k } : c.cells[k]!;
@@ -159,7 +159,7 @@ function rowsTable(
     return bad === undefined ? [k] : [];
   });
   const names = a.columns.map((c) => c.name);
-  const odd = new Map<string, LeftOut>();
+  const odd = new Map<string, ExcludedRun>();
   names.forEach((name, index) => {
     const owned = every.flatMap((k) => {
       const c = whole[index]![k]!;
@@ -210,7 +210,7 @@ function rowsTable(
   if (reasons.length > 20) notes.push(`and ${reasons.length - 20} more blank cells`);
   return {
     table: { ...t.makeTable([...runColumn, ...columns], { notes }), rows: rows.length },
-    left: joinLeft(left),
+    left: mergeExcluded(left),
     runs: rows.map((r) => r.run),
   };
 }
@@ -247,7 +247,7 @@ function bandColumns(
  * alone.
  */
 function rising(p: Present, on: string | undefined): Present & { readonly notes: readonly string[] } {
-  const left: LeftOut[] = [];
+  const left: ExcludedRun[] = [];
   const notes: string[] = [];
   const kept = p.tables.flatMap((table, k) => {
     try {
@@ -266,7 +266,7 @@ function rising(p: Present, on: string | undefined): Present & { readonly notes:
     tables: kept.map((x) => x.sorted),
     runs: kept.map((x) => p.runs[x.k]!),
     params: kept.map((x) => p.params[x.k]!),
-    left: joinLeft([...p.left, ...left]),
+    left: mergeExcluded([...p.left, ...left]),
     notes,
   };
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from "@jest/globals";
 import { applyConversion, conversion, parseUnit, sameDimensions, type Table } from "@oxtrum/core/tables";
 import { calls, verbCalls } from "../testing/operation-calls.js";
 import { PlainHost } from "../testing/plain-host.js";
-import { carryOut } from "../scheduler/evaluate.js";
+import { execute } from "../scheduler/evaluate.js";
 import type { Outcome } from "./values.js";
 
 /**
@@ -83,9 +83,9 @@ describe("other units give the converted result", () => {
   it.each(all.filter(([op]) => !otherCalls.has(op)).map((c, k) => [`${c[0]} (${k})`, c] as const))(
     "%s",
     (_, [op, args, ...inputs]) => {
-      const plain = carryOut(op, args, inputs);
+      const plain = execute(op, args, inputs);
       for (const system of systems) {
-        const other = carryOut(
+        const other = execute(
           op,
           args,
           inputs.map((i) => converted(i, system)),

@@ -12,7 +12,7 @@ export interface Fault {
 }
 
 /** A run that a result lacks, and why. */
-export interface LeftOut extends Fault {
+export interface ExcludedRun extends Fault {
   readonly run: string;
   readonly reason: string;
 }
@@ -56,7 +56,7 @@ export type Value = (
   | { readonly kind: "picture"; readonly picture: PictureDescription }
   | { readonly kind: "check"; readonly check: CheckResult }
 ) & {
-  readonly left?: readonly LeftOut[];
+  readonly left?: readonly ExcludedRun[];
   /** Runs in it. */
   readonly runs?: readonly string[];
   /** What is known of its worth, from the files that it was made from. */
@@ -81,8 +81,8 @@ export class Mistake extends Error {
 }
 
 /** Joins the runs lacking in several values; the first reason for a run stands. */
-export function joinLeft(...lists: (readonly LeftOut[] | undefined)[]): LeftOut[] {
-  const seen = new Map<string, LeftOut>();
+export function mergeExcluded(...lists: (readonly ExcludedRun[] | undefined)[]): ExcludedRun[] {
+  const seen = new Map<string, ExcludedRun>();
   for (const list of lists) for (const l of list ?? []) if (!seen.has(l.run)) seen.set(l.run, l);
   return [...seen.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : 0));
 }
@@ -93,4 +93,4 @@ export const notTried = "not tried";
 const refusal = "not accepted: ";
 
 /** Whether a run is left out by a rule: that was decided, so nothing is undecided for it. */
-export const isRefused = (l: LeftOut): boolean => l.reason.startsWith(refusal);
+export const isRefused = (l: ExcludedRun): boolean => l.reason.startsWith(refusal);

@@ -4,7 +4,7 @@ import { addStudySchema, rowsRequestSchema, seriesRequestSchema } from "@oxtrum/
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import { fieldDifferences, resolveFile, ruleRequests, scriptFiles, usualShape, type Catalogue } from "@oxtrum/engine";
 import { valid } from "../answers.js";
-import type { Looks } from "../looks/looks.js";
+import type { Previews } from "../previews/previews.js";
 import type { Reading } from "../reading/reading.js";
 import type { SeriesAxes } from "../reading/questions.js";
 import type { Studies } from "../studies.js";
@@ -76,7 +76,7 @@ function summary(name: string, folder: string, c: Catalogue, scannedAt: number):
   };
 }
 
-/** A rule in words: where it looks, and what it asks. */
+/** A rule in words: where it previews, and what it asks. */
 function ruleWords(r: Catalogue["definition"]["accept"][string]): { file: string; value: string; limit: string } {
   const say = (b: typeof r.below): string =>
     b === undefined
@@ -93,7 +93,7 @@ function ruleWords(r: Catalogue["definition"]["accept"][string]): { file: string
   return { file: r.table ?? r.lines ?? "", value: `${r.value}${over}`, limit };
 }
 
-export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): Hono {
+export function studyRoutes(studies: Studies, previews: Previews, reading: Reading): Hono {
   return (
     new Hono()
       .get("/", async (c) => {
@@ -136,7 +136,7 @@ export function studyRoutes(studies: Studies, looks: Looks, reading: Reading): H
         return c.json(summary(name, await studies.folder(name), catalogue, scannedAt));
       })
       .get("/:name/verdicts", async (c) => {
-        const found = await looks.verdicts(c.req.param("name"));
+        const found = await previews.verdicts(c.req.param("name"));
         const [table] = found?.outputs ?? [];
         const trouble =
           found?.diagnostics[0]?.message ?? table?.failed ?? found?.messages.find((m) => m.level === "error")?.text;

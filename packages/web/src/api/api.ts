@@ -27,7 +27,7 @@ const enc = encodeURIComponent;
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api" }),
-  tagTypes: ["Looks", "Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
+  tagTypes: ["Previews", "Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"],
   endpoints: (b) => ({
     signIn: b.mutation<unknown, string>({
       query: (token) => ({ url: "session", method: "POST", body: { token } }),
@@ -44,15 +44,15 @@ export const api = createApi({
     }),
     addStudy: b.mutation<unknown, { name: string; folder: string }>({
       query: (body) => ({ url: "studies", method: "POST", body }),
-      invalidatesTags: (_r, e, a) => (e ? [] : ["Studies", "Looks", { type: "Study", id: a.name }]),
+      invalidatesTags: (_r, e, a) => (e ? [] : ["Studies", "Previews", { type: "Study", id: a.name }]),
     }),
     removeStudy: b.mutation<unknown, string>({
       query: (name) => ({ url: `studies/${enc(name)}`, method: "DELETE" }),
-      invalidatesTags: (_r, e) => (e ? [] : ["Studies", "Looks"]),
+      invalidatesTags: (_r, e) => (e ? [] : ["Studies", "Previews"]),
     }),
     scan: b.mutation<unknown, string>({
       query: (name) => ({ url: `studies/${enc(name)}/scan`, method: "POST" }),
-      invalidatesTags: (_r, e, n) => (e ? [] : ["Studies", "Looks", { type: "Study", id: n }]),
+      invalidatesTags: (_r, e, n) => (e ? [] : ["Studies", "Previews", { type: "Study", id: n }]),
     }),
     series: b.query<
       s.SeriesAnswer,
@@ -77,10 +77,10 @@ export const api = createApi({
       transformResponse: checked(s.verdictsSchema),
       providesTags: (_r, _e, n) => [{ type: "Study", id: n }],
     }),
-    look: b.query<s.Look, { text: string; script?: string | undefined; lane: string }>({
-      query: (body) => ({ url: "looks", method: "POST", body }),
-      transformResponse: checked(s.lookSchema),
-      providesTags: ["Looks"],
+    preview: b.query<s.Preview, { text: string; script?: string | undefined; lane: string }>({
+      query: (body) => ({ url: "previews", method: "POST", body }),
+      transformResponse: checked(s.previewSchema),
+      providesTags: ["Previews"],
       keepUnusedDataFor: 300,
     }),
     scripts: b.query<z.infer<typeof s.scriptListSchema>, void>({
@@ -272,14 +272,14 @@ export const {
   useDrawingQuery,
   useGuideQuery,
   useVerdictsQuery,
-  useLookQuery,
+  usePreviewQuery,
   useRevisionQuery,
   useSettingsQuery,
   useSaveSettingsMutation,
 } = api;
 
 type Tags = Parameters<typeof api.util.invalidateTags>[0];
-const ALL: Tags = ["Looks", "Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"];
+const ALL: Tags = ["Previews", "Settings", "Studies", "Study", "Scripts", "Script", "Jobs", "Job"];
 
 /** What a message of the live stream makes old. */
 export function tagsOf(m: s.LiveMessage): Tags {
@@ -288,7 +288,7 @@ export function tagsOf(m: s.LiveMessage): Tags {
   if ("state" in m) return ["Jobs"];
   if (!("change" in m)) return [];
   const { resource, id } = m.change;
-  if (resource === "study") return ["Studies", "Looks", { type: "Study", id }];
+  if (resource === "study") return ["Studies", "Previews", { type: "Study", id }];
   if (resource === "script") return ["Scripts", { type: "Script", id }];
   if (resource === "job") return ["Jobs", { type: "Job", id: Number(id) }];
   return ["Settings"];

@@ -123,7 +123,7 @@ function styleOf(f: Form): ServerSettings["style"] {
   return Object.fromEntries(Object.entries(style).filter(([, v]) => v !== undefined));
 }
 
-/** What can be set for the server, and how the page looks. */
+/** What can be set for the server, and how the page previews. */
 export function SettingsPage(): ReactElement {
   const { data, error } = useSettingsQuery(undefined);
   const [save, saving] = useSaveSettingsMutation();

@@ -11,8 +11,8 @@ export interface SkippedLine {
   readonly damaged?: true;
 }
 
-/** What one stretch of a file holds. Line numbers count from the stretch's own first line (0). */
-export interface Stretch {
+/** What one chunk of a file holds. Line numbers count from the chunk's own first line (0). */
+export interface Chunk {
   readonly rows: number;
   readonly lines: number;
   /** By column of the dialect: numbers, words, or undefined where not asked for. */
@@ -29,11 +29,11 @@ export interface Stretch {
   readonly headerBefore: readonly number[];
   /** The last line has no line end. */
   readonly openEnd: boolean;
-  /** The last line where it is a row without a line end, and the line before it as far as it is in this stretch. */
+  /** The last line where it is a row without a line end, and the line before it as far as it is in this chunk. */
   readonly openRow?: { readonly text: string; readonly before: string | undefined };
   /** A line that says that the solution diverged. */
   readonly diverged?: SkippedLine;
-  /** The last line of the stretch. */
+  /** The last line of the chunk. */
   readonly lastLine: string;
 }
 
@@ -54,9 +54,9 @@ function meantAsRow(line: string): boolean {
  *
  * @param wanted by column: whether to keep it. Every field is parsed all the same, so that which lines count as rows
  *   does not depend on what is asked for.
- * @param last whether the stretch ends where the file ends
+ * @param last whether the chunk ends where the file ends
  */
-export function readStretch(given: Uint8Array, dialect: Dialect, wanted: readonly boolean[], last: boolean): Stretch {
+export function readChunk(given: Uint8Array, dialect: Dialect, wanted: readonly boolean[], last: boolean): Chunk {
   // Always of one class: the tight loop is compiled for it, and a Buffer would be another.
   const bytes = new Uint8Array(given.buffer, given.byteOffset, given.byteLength);
   const n = dialect.columns.length;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import { bufferSource, describeTextTable, FormatError, readTextTable, type TextTableOptions } from "../index.js";
-import { assembleTable, planStretches, readSpan } from "./reader.js";
+import { assembleTable, planChunkes, readSpan } from "./reader.js";
 import { detectDialect } from "./dialect.js";
 import { parseField } from "./decimal.js";
 
@@ -232,7 +232,7 @@ describe("numbers are rounded correctly", () => {
   ])("%s", (text) => expect(parseField(bytes(text), 0, text.length, false)).toBe(Number(text)));
 });
 
-describe("stretches", () => {
+describe("chunks", () => {
   it("property: a table read in pieces of any size is the table read whole", () => {
     const rows = Array.from({ length: 60 }, (_, i) =>
       i % 17 === 5 ? "# note" : `${i},${Math.sin(i)},${i % 11 === 0 ? "" : i * 1e3}`,
@@ -246,7 +246,7 @@ describe("stretches", () => {
         const pieces = assembleTable(
           "test.dat",
           dialect,
-          planStretches(s, dialect, size).map((p) => readSpan(s, dialect, p, wanted)),
+          planChunkes(s, dialect, size).map((p) => readSpan(s, dialect, p, wanted)),
         );
         expect(pieces).toEqual(whole);
       }),

@@ -3,13 +3,13 @@ import { makeTable, type Column, type Table } from "../../tables/table.js";
 import { NoSuchColumn } from "../../tables/table.js";
 import { maybeStop } from "../../tables/interruption.js";
 import { FormatError, type ByteSource } from "../source.js";
-import { readStretch, type SkippedLine, type Stretch } from "./body.js";
+import { readChunk, type SkippedLine, type Chunk } from "./body.js";
 import { detectDialect, type Dialect, type DialectColumn, type TextTableOptions } from "./dialect.js";
 import { byteText } from "./encoding.js";
 import { looksWhole } from "./last-line.js";
 import { separatePasses } from "./passes.js";
 
-/** A stretch of a file: the lines that begin in [start, end). */
+/** A chunk of a file: the lines that begin in [start, end). */
 export interface Span {
   readonly start: number;
   readonly end: number;
@@ -19,7 +19,7 @@ export interface TextTable {
   readonly table: Table;
   /** The names of all columns of the file, also of those that were not asked for. */
   readonly available: readonly string[];
-  /** Lines that are no rows, in order; at most 1000 a stretch are listed, `skippedCount` counts all. */
+  /** Lines that are no rows, in order; at most 1000 a chunk are listed, `skippedCount` counts all. */
   readonly skipped: readonly SkippedLine[];
   readonly skippedCount: number;
   /** Rows of the table before which the header is repeated. */
@@ -52,8 +52,8 @@ export function defaultAxis(columns: readonly { name: string; kind: string }[]):
   return named?.name ?? (first && first.kind !== "text" && columns.length > 1 ? first.name : undefined);
 }
 
-/** How to cut a file into stretches that can be read side by side. */
-export function planStretches(source: ByteSource, dialect: Dialect, length = STRETCH): Span[] {
+/** How to cut a file into chunks that can be read side by side. */
+export function planChunkes(source: ByteSource, dialect: Dialect, length = STRETCH): Span[] {
   const spans: Span[] = [];
   for (let start = dialect.offset; start < source.size; start += length)
     spans.push({ start, end: Math.min(source.size, start + length) });
@@ -61,14 +61,14 @@ export function planStretches(source: ByteSource, dialect: Dialect, length = STR
 }
 
 /** Reads the lines that begin within a span. @throws FormatError for a line longer than 64 MiB */
-export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wanted: readonly boolean[]): Stretch {
+export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wanted: readonly boolean[]): Chunk {
   maybeStop();
   const from = span.start === dialect.offset ? span.start : span.start - 1;
   let bytes = source.read(from, span.end - from);
   let begin = 0;
   if (from < span.start) {
     begin = bytes.indexOf(10) + 1;
-    if (begin === 0) return readStretch(new Uint8Array(0), dialect, wanted, false);
+    if (begin === 0) return readChunk(new Uint8Array(0), dialect, wanted, false);
   }
   let atEnd = from + bytes.length >= source.size;
   if (!atEnd && bytes[bytes.length - 1] !== 10) {
@@ -91,7 +91,7 @@ export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wante
         );
     }
   }
-  return readStretch(bytes.subarray(begin), dialect, wanted, atEnd);
+  return readChunk(bytes.subarray(begin), dialect, wanted, atEnd);
 }
 
 /** The columns wanted: by name, each of which has to be there, or by what their name fulfils. */
@@ -109,24 +109,24 @@ export function wantedColumns(dialect: Dialect, names: Wanted | undefined, axis:
 /** Where the numbers of a table are put: plain memory, or memory shared between threads. */
 export type Allocate = (length: number) => Float64Array;
 
-/** Puts stretches read in any order, given in file order, together into one table. */
+/** Puts chunks read in any order, given in file order, together into one table. */
 export function assembleTable(
   source: string,
   dialect: Dialect,
-  stretches: readonly Stretch[],
+  chunks: readonly Chunk[],
   options: TextTableOptions = {},
   allocate: Allocate = (n) => new Float64Array(n),
   passes = true,
 ): TextTable {
-  const end = stretches[stretches.length - 1];
+  const end = chunks[chunks.length - 1];
   const unfinished = end?.openRow;
   const whole =
     unfinished === undefined ||
-    looksWhole(unfinished.text, unfinished.before ?? stretches[stretches.length - 2]?.lastLine, dialect.delimiter);
+    looksWhole(unfinished.text, unfinished.before ?? chunks[chunks.length - 2]?.lastLine, dialect.delimiter);
   const dropLast = unfinished !== undefined && (options.lastLine === "skip" || (options.lastLine !== "read" && !whole));
-  const rows = stretches.reduce((n, s) => n + s.rows, 0) - (dropLast ? 1 : 0);
+  const rows = chunks.reduce((n, s) => n + s.rows, 0) - (dropLast ? 1 : 0);
   const columns = dialect.columns.flatMap((c, k): Column[] => {
-    const parts = stretches.map((s) => s.columns[k]);
+    const parts = chunks.map((s) => s.columns[k]);
     if (parts.some((p) => p === undefined)) return [];
     if (c.kind === "text")
       return [{ kind: "text", name: c.name, values: (parts as string[][]).flat().slice(0, rows), source }];
@@ -148,7 +148,7 @@ export function assembleTable(
   let damagedCount = 0;
   let diverged: SkippedLine | undefined;
   let textCount = 0;
-  for (const s of stretches) {
+  for (const s of chunks) {
     for (const k of s.skipped) skipped.push({ ...k, line: line + k.line });
     damagedCount += s.damagedCount;
     textCount += s.textCount;
@@ -230,7 +230,7 @@ export function readTextTable(
   const dialect = detectDialect(source, options);
   const axis = options.axis ?? defaultAxis(dialect.columns);
   const wanted = wantedColumns(dialect, names, axis);
-  const spans = planStretches(source, dialect);
+  const spans = planChunkes(source, dialect);
   return assembleTable(
     given.name,
     dialect,

@@ -83,7 +83,7 @@ function measured(table: Table, names: readonly string[] | undefined, but: reado
 }
 
 export interface GroupOptions {
-  /** The columns to reckon; all number columns when not given. */
+  /** The columns to compute; all number columns when not given. */
   readonly columns?: readonly string[] | undefined;
   readonly show?: readonly GroupStatistic[] | undefined;
 }

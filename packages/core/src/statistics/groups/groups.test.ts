@@ -103,7 +103,7 @@ describe("order", () => {
     expect(words(o, "y.outlier")).toEqual(wanted);
     expect(o.notes.join()).toMatch(/outlier/);
   });
-  it("reckons the modified z-score as its authors do", () => {
+  it("computes the modified z-score as its authors do", () => {
     // Median 11.25, MAD 0.75: 40 lies at 0.6745 · 28.75 / 0.75 = 25.86.
     const t = makeTable([numberColumn("y", "m", [10, 11, 12, 11.5, 10.5, 40])]);
     expect(words(outliers(t, "y", { rule: "median", limit: 25.8 }), "y.outlier")[5]).toBe("high");

@@ -139,7 +139,7 @@ export function lawColumn(
 }
 
 /** From where to where a curve is wanted, in the input's unit or another. */
-export interface Stretch {
+export interface InputRange {
   readonly from: Given;
   readonly to: Given;
 }
@@ -154,7 +154,7 @@ export interface Stretch {
 export function lawCurve(
   name: string,
   over: string,
-  stretch: Stretch,
+  stretch: InputRange,
   given: Readonly<Record<string, Given>>,
   points: number,
   steps: "even" | "log",

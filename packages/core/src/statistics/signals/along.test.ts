@@ -8,7 +8,7 @@ import { crossCorrelation, moveAxis, timeShift } from "./shift.js";
 import { smooth } from "./smooth.js";
 import { correlationLength, meanError, steadyFrom } from "./steady.js";
 
-/** A signal that the reference values below were reckoned for, with SciPy 1.17 (its own filters, peaks and fits). */
+/** A signal that the reference values below were computed for, with SciPy 1.17 (its own filters, peaks and fits). */
 const n = 200;
 const signal = (i: number): number => Math.sin(0.3 * i) + 0.25 * Math.cos(2.1 * i) + 0.01 * i;
 const history = (f: (i: number) => number = signal, rows = n, unit: string | null = "m"): Table =>
@@ -216,7 +216,7 @@ describe("the steady part", () => {
     ).toMatch(/still changes/);
     expect(steadyFrom(history(signal, 4), "y").reason).toMatch(/needs ten/);
   });
-  it("has a mean whose error allows for correlation: as reckoned directly, and near the closed form of an autoregressive series", () => {
+  it("has a mean whose error allows for correlation: as computed directly, and near the closed form of an autoregressive series", () => {
     const e = noise(4096);
     let last = 0;
     const ar = e.map((v) => (last = 0.8 * last + v));

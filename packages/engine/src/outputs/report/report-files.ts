@@ -1,7 +1,7 @@
 import { runNames } from "../../definition/run-ref.js";
 import { markdownBlocks, plainOf, reportHtml, reportPdf, type Block, type Report } from "@oxtrum/core/exports";
 import { displayUnit, formatNumber, nearestNames, own } from "@oxtrum/core/tables";
-import { isRefused, reasonText, type LeftOut, type Outcome, type Value } from "../../verbs/values.js";
+import { isRefused, reasonText, type ExcludedRun, type Outcome, type Value } from "../../verbs/values.js";
 import type { OutputRecord } from "../../record/events.js";
 import type { Manifest } from "../../record/manifest.js";
 import { outputKindOf } from "../kinds/index.js";
@@ -106,7 +106,7 @@ function coverOf(o: ReportOptions, title: string, outputs: readonly ReportedOutp
   return blocks;
 }
 
-function runsTable(m: Manifest, left: ReadonlyMap<string, readonly LeftOut[]>): Block[] {
+function runsTable(m: Manifest, left: ReadonlyMap<string, readonly ExcludedRun[]>): Block[] {
   const name = runNames(new Map(m.studies.map((s) => [s.name, s.runs.map((r) => r.id)])));
   return m.studies.flatMap((s): Block[] => {
     const parameters = s.parameters as { name: string; unit: string | null; type: string }[];
@@ -212,8 +212,8 @@ export function reportOf(name: string, o: ReportOptions, outputs: readonly Repor
         text: `${c.record.name}: ${c.record.failed ?? (c.record.summary ?? "").replace(/^\w+: /, "")}`,
       });
   }
-  const left = new Map<string, LeftOut[]>();
-  for (const l of m.leftOut) left.set(l.run, [...(left.get(l.run) ?? []), l as LeftOut]);
+  const left = new Map<string, ExcludedRun[]>();
+  for (const l of m.leftOut) left.set(l.run, [...(left.get(l.run) ?? []), l as ExcludedRun]);
   if (o.runs) body.push({ kind: "heading", level: 2, text: "Runs" }, ...runsTable(m, left));
   body.push({ kind: "heading", level: 2, text: "Excluded runs" });
   if (m.leftOut.length === 0)
@@ -227,7 +227,7 @@ export function reportOf(name: string, o: ReportOptions, outputs: readonly Repor
         .slice(0, 500)
         .map((l) => [
           l.run,
-          reasonText(l as LeftOut),
+          reasonText(l as ExcludedRun),
           l.outputs.length > 4 ? `${l.outputs.length} outputs` : l.outputs.join(", "),
         ]),
     });

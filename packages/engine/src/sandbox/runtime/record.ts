@@ -44,8 +44,8 @@ export class ScriptError extends Error {
 }
 
 /** Thrown where a needed value cannot be had for a run; `map` takes it as that run's failure. */
-export class LeftOut extends Error {
-  override name = "LeftOut";
+export class ExcludedRun extends Error {
+  override name = "ExcludedRun";
   constructor(
     message: string,
     readonly node: number,
@@ -212,10 +212,10 @@ export function flush(): void {
   host.nodes(`{"forms":${told},"nodes":${batch}}`);
 }
 
-/** Blocks for the value of a node. @throws LeftOut when it cannot be had */
+/** Blocks for the value of a node. @throws ExcludedRun when it cannot be had */
 export function read(id: number, what: string): unknown {
   flush();
   const answer = JSON.parse(host.read(id, what)) as { value?: unknown; failed?: string };
-  if (answer.failed !== undefined) throw new LeftOut(answer.failed, id);
+  if (answer.failed !== undefined) throw new ExcludedRun(answer.failed, id);
   return decode(answer.value);
 }

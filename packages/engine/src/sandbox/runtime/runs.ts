@@ -1,4 +1,4 @@
-import { flush, host, LeftOut, newTrace, node, read, Recipe, scriptLine, ScriptError, traced } from "./record.js";
+import { flush, host, ExcludedRun, newTrace, node, read, Recipe, scriptLine, ScriptError, traced } from "./record.js";
 import { Field } from "./fields.js";
 import { known, q, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
@@ -173,7 +173,7 @@ function each(
         throw new ScriptError("there are no promises in a script; take async away from the callback");
       out.push(new Item(run, made));
     } catch (e) {
-      if (!(e instanceof LeftOut)) throw e;
+      if (!(e instanceof ExcludedRun)) throw e;
       gone.push({ run, node: e.node, reason: e.message });
     }
   }

@@ -5,7 +5,7 @@ import { boundIn, tableOf, type Bound } from "../arguments.js";
 import { agreeing } from "../agreeing-units.js";
 import { operation, type Operation } from "../operation.js";
 import { present } from "../run-verbs.js";
-import { joinLeft, Mistake, type LeftOut, type Outcome } from "../values.js";
+import { mergeExcluded, Mistake, type ExcludedRun, type Outcome } from "../values.js";
 import { AxesFrame } from "./axes-frame.js";
 import { chartArgs, type ChartLayer, type ChartOptions } from "./chart-arguments.js";
 import { distinct, knownParameter, sayParameter, splitTable, tellers, type Member } from "./members.js";
@@ -37,7 +37,7 @@ export const chartOperation: Operation = operation({
     return (input) => names[input];
   },
   run: (a, inputs) => {
-    const left: LeftOut[] = [];
+    const left: ExcludedRun[] = [];
     const runs = new Set<string>();
     let at = 0;
     const layers = a.layers.map((layer): FilledLayer => {
@@ -46,7 +46,7 @@ export const chartOperation: Operation = operation({
     });
     const panels = a.options.panels;
     const chart = panels === undefined ? assemble(a.options, layers) : inPanels(a.options, layers, panels);
-    return { kind: "chart", chart, left: joinLeft(left), runs: [...runs] };
+    return { kind: "chart", chart, left: mergeExcluded(left), runs: [...runs] };
   },
 });
 
@@ -65,7 +65,7 @@ function membersOf(
   layer: ChartLayer,
   own: readonly Outcome[],
   panels: string | undefined,
-  left: LeftOut[],
+  left: ExcludedRun[],
   runs: Set<string>,
 ): Member[] {
   if (layer.source.from === "runs") {

@@ -3,7 +3,7 @@ import { chartNumbers, seriesKind, type ChartDescription } from "@oxtrum/core/ch
 import { drawSvg } from "@oxtrum/core/exports";
 import { convertColumns, makeTable, numberColumn, pick, textColumn, type Table } from "@oxtrum/core/tables";
 import { packValue } from "../../store/serialize.js";
-import { carryOut } from "../../scheduler/evaluate.js";
+import { execute } from "../../scheduler/evaluate.js";
 import type { Outcome } from "../values.js";
 import { layerKindOf, layerKinds } from "./kinds/index.js";
 import { namedColumns } from "./layer-kind.js";
@@ -52,7 +52,7 @@ const table = makeTable(
 
 function chartOf(kind: string, of: Table, more: object = {}): Outcome {
   const layers = [{ kind, count: 1, source: { from: "table" }, options: { ...asked[kind], ...more } }];
-  return carryOut("chart", { layers, options: { title: kind } }, [{ kind: "table", table: of }]);
+  return execute("chart", { layers, options: { title: kind } }, [{ kind: "table", table: of }]);
 }
 
 const described = (o: Outcome): ChartDescription => {

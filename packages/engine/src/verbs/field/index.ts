@@ -22,6 +22,6 @@ export const wantedSteps = (op: string, a: FieldArgs, source: FieldSource): numb
   byName.get(op)!.steps(a, source);
 
 /** Carries out a field operation on a field that is open. */
-export const carryOutField = (op: string, a: FieldArgs, source: FieldSource): Table => byName.get(op)!.run(a, source);
+export const executeField = (op: string, a: FieldArgs, source: FieldSource): Table => byName.get(op)!.run(a, source);
 
 export { chosenSteps, type FieldSource } from "./field-source.js";

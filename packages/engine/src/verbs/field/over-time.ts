@@ -11,7 +11,7 @@ export const overTime: FieldOperation = {
   steps: stepsWithin,
   run: (a, source) => {
     const site = a.site as Site;
-    if (source.steps.length < 2) throw new Mistake("this field has one time only: there is nothing to reckon over");
+    if (source.steps.length < 2) throw new Mistake("this field has one time only: there is nothing to compute over");
     if (!kindOf(site).staysOverTime)
       throw new Mistake(
         `statistics over time are for places, patches and blocks: a ${site.kind}'s pieces have no name from one time to the next`,

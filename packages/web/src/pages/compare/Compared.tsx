@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState, type ReactElement, type ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { darkTheme, lightTheme, shortNames } from "@oxtrum/core/charts";
-import { api, errorText, useLookQuery, useSaveScriptMutation, useScriptsQuery } from "../../api/api";
+import { api, errorText, usePreviewQuery, useSaveScriptMutation, useScriptsQuery } from "../../api/api";
 import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
 import { useDark } from "../../parts/theme";
@@ -75,7 +75,7 @@ export function Compared({
   // The lane is this page's own: a newer look ends one that is still under way.
   const [lane] = useState(() => `compare ${Math.random().toString(36).slice(2)}`);
   const late = useQuiet(text);
-  const look = useLookQuery(
+  const look = usePreviewQuery(
     { text: late, lane, ...(scriptName !== undefined && { script: scriptName }) },
     { skip: late === "" },
   );

@@ -2,7 +2,7 @@ import { useMemo, type ReactElement } from "react";
 import { evenTicks, seriesColor, type ChartDescription, type Theme } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import type { Look, TableValue } from "@oxtrum/contract";
+import type { Preview, TableValue } from "@oxtrum/contract";
 import { chartFromWire, ChartView, type Box } from "../../parts/ChartView";
 import { cellText } from "../../parts/DataTable";
 import { Name } from "../../parts/Name";
@@ -15,10 +15,10 @@ interface Marking {
   readonly onMark: (runs: readonly string[]) => void;
 }
 
-type Output = Look["outputs"][number];
+type Output = Preview["outputs"][number];
 
 /** The colour of each run's curve in a look. */
-export function curveColors(look: Look | undefined, theme: Theme): ReadonlyMap<string, string> {
+export function curveColors(look: Preview | undefined, theme: Theme): ReadonlyMap<string, string> {
   const out = new Map<string, string>();
   for (const o of look?.outputs ?? [])
     if (o.value?.kind === "chart")
@@ -276,7 +276,7 @@ export function ComparisonView({
   marking,
 }: {
   view: ViewName;
-  look: Look;
+  look: Preview;
   marking: Marking;
 }): ReactElement {
   const { outputs } = look;

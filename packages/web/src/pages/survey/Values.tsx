@@ -79,7 +79,9 @@ export function Values({
         <span className="dim ml-2 text-xs font-normal">
           {[displayUnit(unit), when].filter((t) => t !== "").join(", ")}
         </span>
-        {busy && <span className="sweep ml-2 inline-block h-0.75 w-8 align-middle" role="status" aria-label="Working" />}
+        {busy && (
+          <span className="sweep ml-2 inline-block h-0.75 w-8 align-middle" role="status" aria-label="Working" />
+        )}
       </h2>
       {line && (
         <div className="h-75 border border-rule bg-sheet">

@@ -13,33 +13,33 @@ import type { Settings } from "../settings.js";
 import type { Studies } from "../studies.js";
 
 /** What a page wants to see: lines of a script, run on all runs and kept nowhere. */
-export interface LookRequest {
+export interface PreviewRequest {
   readonly text: string;
   /** A script beside whose modules the lines stand; they take its place. */
   readonly script?: string | undefined;
-  /** Only one look of a lane is under way: a newer one ends it. */
+  /** Only one preview of a lane is under way: a newer one ends it. */
   readonly lane: string;
 }
 
-export interface LookAnswer {
+export interface PreviewAnswer {
   readonly diagnostics: Live["diagnostics"];
   readonly outputs: readonly (Output & { readonly value?: unknown })[];
   readonly messages: Live["messages"];
-  /** A newer look of the same lane came in between. */
+  /** A newer preview of the same lane came in between. */
   readonly overtaken: boolean;
 }
 
-/** Rows of a table that a look hands over: what pages draw of it themselves. */
+/** Rows of a table that a preview hands over: what pages draw of it themselves. */
 const MOST_ROWS = 5000;
 
 /**
- * Looks: scripts that pages make of what was clicked together. They go the way of every script – checked, sandboxed,
+ * Previews: scripts that pages make of what was clicked together. They go the way of every script – checked, sandboxed,
  * worked off with the same cache – so what a page shows is what the script gives when it is kept; but they are no jobs,
  * and nothing of them is stored.
  */
-export class Looks {
+export class Previews {
   readonly #lanes = new Map<string, RunningProcess>();
-  /** The newest look of each lane; older ones that still wait are not begun. */
+  /** The newest preview of each lane; older ones that still wait are not begun. */
   readonly #newest = new Map<string, number>();
   readonly #queue = new WorkQueue(2, 30);
   #count = 0;
@@ -54,17 +54,17 @@ export class Looks {
     private readonly reading: Reading,
   ) {}
 
-  async look(o: LookRequest): Promise<LookAnswer> {
+  async preview(o: PreviewRequest): Promise<PreviewAnswer> {
     const mine = ++this.#count;
     this.#newest.set(o.lane, mine);
     this.#lanes.get(o.lane)?.kill();
-    return this.#queue.run(() => this.#look(o, mine));
+    return this.#queue.run(() => this.#preview(o, mine));
   }
 
-  async #look(o: LookRequest, mine: number): Promise<LookAnswer> {
+  async #preview(o: PreviewRequest, mine: number): Promise<PreviewAnswer> {
     const overtaken = { diagnostics: [], outputs: [], messages: [], overtaken: true };
     if (this.#newest.get(o.lane) !== mine) return overtaken;
-    const main = o.script ?? "look.ts";
+    const main = o.script ?? "preview.ts";
     const all = await this.studies.all();
     const files = await this.scripts.withSiblings(main, o.text);
     // The page has made these lines of what the study holds: names are checked when the graph is made, types need not
@@ -73,7 +73,7 @@ export class Looks {
     if (!compiled) return { ...overtaken, diagnostics: [...diagnostics], overtaken: false };
     const used = all.filter((s) => o.text.includes(JSON.stringify(s.name)));
     const { workers, memory, scriptSeconds } = await this.settings.get();
-    const viewFolder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-look-"));
+    const viewFolder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-preview-"));
     const live = emptyLive();
     try {
       const request = jobRequestSchema.parse({
@@ -93,7 +93,7 @@ export class Looks {
       this.#lanes.set(o.lane, process);
       const { exit } = await process.ended;
       if (this.#lanes.get(o.lane) === process) this.#lanes.delete(o.lane);
-      // A newer look ends this one before it has a process of its own.
+      // A newer preview ends this one before it has a process of its own.
       const newest = this.#newest.get(o.lane) === mine;
       if (newest) this.#newest.delete(o.lane);
       const outputs: (Output & { value?: unknown })[] = [];
@@ -103,7 +103,7 @@ export class Looks {
       try {
         fs.rmSync(viewFolder, { recursive: true, force: true });
       } catch (e) {
-        report("clearing away a look", e);
+        report("clearing away a preview", e);
       }
     }
   }
@@ -115,10 +115,10 @@ export class Looks {
   }
 
   /** The verdicts of a study's rules on its runs; undefined when it has none. */
-  async verdicts(study: string): Promise<LookAnswer | undefined> {
+  async verdicts(study: string): Promise<PreviewAnswer | undefined> {
     const { catalogue } = await this.studies.get(study);
     if (Object.keys(catalogue.definition.accept).length === 0) return undefined;
     const text = `import { study, emit } from "oxtrum";\nemit.table("verdicts", study(${JSON.stringify(study)}).runs.verdicts());\n`;
-    return this.look({ text, lane: `verdicts of ${study}` });
+    return this.preview({ text, lane: `verdicts of ${study}` });
   }
 }

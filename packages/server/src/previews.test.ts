@@ -9,8 +9,8 @@ beforeAll(async () => {
   await ask("POST", "/api/studies", { name: "small", folder: s.folder });
 });
 
-describe("looks", () => {
-  const look = (text: string, lane = "test"): Promise<Answer> => ask("POST", "/api/looks", { text, lane });
+describe("previews", () => {
+  const look = (text: string, lane = "test"): Promise<Answer> => ask("POST", "/api/previews", { text, lane });
   it("run lines on all runs, hand over what they emit, and leave nothing behind", async () => {
     const before = (await ask("GET", "/api/jobs")).json.length;
     const { json } = await look(script);
@@ -20,7 +20,7 @@ describe("looks", () => {
     expect(air.value.chart.series).toHaveLength(6);
     expect(warmest.value.quantity.value).toBe(103);
     expect((await ask("GET", "/api/jobs")).json).toHaveLength(before);
-    expect(fs.existsSync(path.join(s.data, "looks"))).toBe(false);
+    expect(fs.existsSync(path.join(s.data, "previews"))).toBe(false);
   });
   it("say what is wrong with a name, and with what cannot be worked out", async () => {
     const wrong = await look(script.replace('"T", color', '"TT", color'));

@@ -4,29 +4,27 @@ import type { Dialect } from "./dialect.js";
 import { readSpan, type Span } from "./reader.js";
 
 /**
- * What a helper thread is given: the file, how it is laid out, and the counter from which it takes its next stretch.
+ * What a helper thread is given: the file, how it is laid out, and the counter from which it takes its next chunk.
  */
-export interface StretchSetup {
+export interface ChunkSetup {
   readonly file: string;
   readonly size: number;
   readonly dialect: Dialect;
   readonly spans: readonly Span[];
   readonly wanted: readonly boolean[];
-  /** Word 0: the next stretch to take; word 1: how many are done. */
+  /** Word 0: the next chunk to take; word 1: how many are done. */
   readonly counter: SharedArrayBuffer;
   readonly port: MessagePort;
 }
 
-const { file, size, dialect, spans, wanted, counter, port } = workerData as StretchSetup;
+const { file, size, dialect, spans, wanted, counter, port } = workerData as ChunkSetup;
 const count = new Int32Array(counter);
 const source = openFile(file, file, size);
 for (let i = Atomics.add(count, 0, 1); i < spans.length; i = Atomics.add(count, 0, 1)) {
   try {
-    const stretch = readSpan(source, dialect, spans[i]!, wanted);
-    const buffers = new Set(
-      stretch.columns.flatMap((c) => (c instanceof Float64Array ? [c.buffer as ArrayBuffer] : [])),
-    );
-    port.postMessage({ index: i, stretch }, [...buffers]);
+    const chunk = readSpan(source, dialect, spans[i]!, wanted);
+    const buffers = new Set(chunk.columns.flatMap((c) => (c instanceof Float64Array ? [c.buffer as ArrayBuffer] : [])));
+    port.postMessage({ index: i, chunk }, [...buffers]);
   } catch (e) {
     port.postMessage({ index: i, failed: (e as Error).message });
   }

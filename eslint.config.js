@@ -145,6 +145,7 @@ export default defineConfig(
   },
   {
     files: ["packages/web/src/**/*.{ts,tsx}"],
+    ignores: ["packages/web/src/testing/**"],
     extends: [hooks.configs.flat.recommended],
     rules: {
       ...noImport(

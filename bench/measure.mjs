@@ -23,7 +23,7 @@ import { makeTable, numberColumn } from "@oxtrum/core/tables";
 import { scanStudy } from "@oxtrum/engine";
 import { writeUnstructured } from "../packages/core/dist/formats/vtk/tests/write-xml.js";
 import { fieldArgs } from "../packages/engine/dist/verbs/field-arguments.js";
-import { carryOutField } from "../packages/engine/dist/verbs/field/index.js";
+import { executeField } from "../packages/engine/dist/verbs/field/index.js";
 import { csvFile, full, job, scratch, seconds, study, tetrahedra } from "./data.mjs";
 import { drawings } from "./drawings.mjs";
 import { fieldLayout } from "../packages/engine/dist/read/field-layout.js";
@@ -304,7 +304,7 @@ const measurements = {
       fields: ["T"],
     });
     const before = read();
-    const [history, table] = seconds(() => carryOutField("field.history", args, source));
+    const [history, table] = seconds(() => executeField("field.history", args, source));
     const took = read() - before;
     if (table.rows !== 500) throw new Error("not all times were read");
     const script =

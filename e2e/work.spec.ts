@@ -64,7 +64,9 @@ test("a wrong name is underlined, explained and put right", async ({ page }) => 
   );
   const margin = page.getByRole("region", { name: "Results" });
   await expect(page.locator(".cm-lintRange-error")).toHaveText('"T_maen"');
-  await expect(margin.getByText(/"T_maen" is in no run: monitors\/hall\.csv has no such column/)).toBeVisible();
+  await expect(
+    margin.getByText(/"T_maen" is not found in any run: monitors\/hall\.csv has no such column/),
+  ).toBeVisible();
   await margin.getByRole("button", { name: '"T_mean"' }).click();
   await expect(page.locator(".cm-content")).toContainText('max("T_mean")');
   await expect(page.locator(".cm-lintRange-error")).toHaveCount(0);

@@ -9,7 +9,10 @@ const source = path.join(web, "src");
 const tests = readdirSync(source, { recursive: true }).filter((f) => /\.test\.tsx?$/.test(f));
 const bundle = await rolldown({
   input: Object.fromEntries(
-    tests.map((f) => [f.replaceAll(path.sep, "/").replace(/\.tsx?$/, ""), path.join(source, f)]),
+    [...tests, "testing/browser.ts"].map((f) => [
+      f.replaceAll(path.sep, "/").replace(/\.tsx?$/, ""),
+      path.join(source, f),
+    ]),
   ),
   platform: "node",
   external: (id) => !id.startsWith(".") && !path.isAbsolute(id),
@@ -24,4 +27,9 @@ await bundle.write({
   sourcemap: true,
   entryFileNames: "[name].js",
   chunkFileNames: "chunk-[hash].js",
+  // Tests of components need a document before any library of the page is loaded.
+  banner: ({ facadeModuleId, name }) =>
+    facadeModuleId?.endsWith(".test.tsx")
+      ? `import "${"../".repeat(name.split("/").length - 1)}testing/browser.js";`
+      : "",
 });

@@ -156,7 +156,7 @@ describe("oxtrum check", () => {
     fs.writeFileSync(wrong, peaks.replace('max("T")', 'max("TT")'));
     const r = await oxtrum("check", wrong, "--study", small());
     expect(r.code).toBe(1);
-    expect(r.out).toMatch(/^wrong\.ts:4:69 "TT" is in no run.*Did you mean "T"\?/);
+    expect(r.out).toMatch(/^wrong\.ts:4:69 "TT" is not found in any run.*Did you mean "T"\?/);
     const json = await oxtrum("check", wrong, "--study", small(), "--json");
     expect(json.json.diagnostics[0]).toMatchObject({
       file: "wrong.ts",

@@ -17,7 +17,7 @@ const commands = [addScan, addShow, addCheck, addRun, addVerify, addDiff];
  * Carries out a command line.
  *
  * @param argv the words behind the command's name
- * @returns the exit code: 0 all well, 1 an error, 2 runs were left out, 3 a check failed or something changed
+ * @returns the exit code: 0 all well, 1 an error, 2 runs were excluded, 3 a check failed or something changed
  * @example await main(["scan", "results"], io)
  */
 export async function main(argv: readonly string[], given: Omit<CommandIo, "exit">, version: string): Promise<number> {

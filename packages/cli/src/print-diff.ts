@@ -36,7 +36,7 @@ export function printDiff(d: JobDiff): string[] {
     d.verdict === "same bytes"
       ? "All outputs are the same."
       : d.verdict === "within tolerance"
-        ? "All outputs are the same within the tolerance."
+        ? "All outputs are the within the tolerance."
         : `${d.outputs.filter((o) => o.verdict !== "same bytes" && o.verdict !== "within tolerance").length} of ${d.outputs.length} outputs changed.`,
   ];
 }

@@ -28,7 +28,7 @@ declare module "oxtrum" {
   }
   type Shaped<S> = S extends StudyShape ? S : StudyShape;
 
-  /** A field of one number a place; `U` is its unit. */
+  /** A field of one number per point; `U` is its unit. */
   interface Scalar<U extends string | null = string | null> {
     readonly scalar: U;
   }
@@ -42,7 +42,7 @@ declare module "oxtrum" {
   type Parts<F> = `${Vectors<F>}.${"x" | "y" | "z" | "mag" | "along" | "normal"}`;
   /** A field, or a component of one. */
   type FieldName<F> = Scalars<F> | Vectors<F> | Parts<F> | Computed;
-  /** What is one number a place: a scalar, or a component. */
+  /** What is one number per point: a scalar, or a component. */
   type ScalarName<F> = Scalars<F> | Parts<F> | Computed;
   type Sampled<F> = { [K in Scalars<F>]: F[K] extends Scalar<infer U> ? Numbers<U> : Numbers } & {
     [K in Parts<F>]: Numbers;

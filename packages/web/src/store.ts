@@ -1,6 +1,7 @@
 import {
   configureStore,
   createSlice,
+  isFulfilled,
   isRejectedWithValue,
   type Middleware,
   type PayloadAction,
@@ -59,9 +60,20 @@ const askForToken: Middleware = (store) => (next) => (action) => {
   return next(action);
 };
 
+/** A request that reaches nobody says so before the live stream notices; the stream says when the server is back. */
+const noticeBreaks: Middleware = (store) => (next) => (action) => {
+  if (isRejectedWithValue(action) && (action.payload as { status?: unknown } | undefined)?.status === "FETCH_ERROR")
+    store.dispatch(view.actions.setConnection("offline"));
+  // An answer means that it is there again.
+  else if (isFulfilled(action) && (store.getState() as { view: View }).view.connection === "offline")
+    store.dispatch(view.actions.setConnection("online"));
+  return next(action);
+};
+
 export const store = configureStore({
   reducer: { view: view.reducer, [api.reducerPath]: api.reducer },
-  middleware: (d) => d({ serializableCheck: false, immutableCheck: false }).concat(api.middleware, askForToken),
+  middleware: (d) =>
+    d({ serializableCheck: false, immutableCheck: false }).concat(api.middleware, askForToken, noticeBreaks),
 });
 
 type State = ReturnType<typeof store.getState>;

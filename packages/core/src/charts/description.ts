@@ -20,7 +20,7 @@ export interface Series {
   readonly stack?: string;
   /** The run it belongs to. */
   readonly run?: string;
-  /** Which colour: a place in the palette, or a share of the ramp from 0 to 1. */
+  /** Which colour: a place in the palette, or a fraction of the ramp from 0 to 1. */
   readonly color: { readonly palette: number } | { readonly ramp: number };
   /** Which dash pattern and marker. */
   readonly dash?: number;

@@ -47,7 +47,7 @@ export function toIndices(values: Numbers, file: string, what: string): Int32Arr
   for (let i = 0; i < values.length; i++) {
     const v = Number(values[i]!);
     if (!(v >= 0 && v < 2 ** 31) || v !== Math.floor(v))
-      throw new FormatError(file, `${what}: ${v} at place ${i} is no number of a point or cell`);
+      throw new FormatError(file, `${what}: ${v} at place ${i} is not a number of a point or cell`);
     out[i] = v;
   }
   return out;

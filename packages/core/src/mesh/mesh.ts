@@ -20,7 +20,7 @@ export function loadMesh(grid: Grid, file: string): Mesh {
   const points = grid.readPoints();
   for (let i = 0; i < points.length; i++)
     if (!Number.isFinite(points[i]!))
-      throw new FormatError(file, `point ${Math.floor(i / 3)} has a coordinate that is no number`);
+      throw new FormatError(file, `point ${Math.floor(i / 3)} has a coordinate that is not a number`);
   const cells = grid.readCells();
   const counts = [0, 0, 0, 0];
   for (let c = 0; c < cells.types.length; c++) {

@@ -34,7 +34,7 @@ export function settled(f: FieldAtTime, site: Site): Site {
 }
 
 /**
- * Samples fields at a site: a table with a row a place, or a row a piece for planes, patches and whole blocks.
+ * Samples fields at a site: a table with one row per point, or a row a piece for planes, patches and whole blocks.
  *
  * Lines and paths are ordered by `distance` from their start, which is the table's axis, unless `axis` says otherwise.
  * Places outside the mesh are blank and counted in a note. Stations of lines give the rows of each line, with the

@@ -22,7 +22,7 @@ export interface AgainstOptions {
   /** The reference's column; the same name when not given. */
   readonly reference?: string | undefined;
   readonly on?: string | undefined;
-  /** What counts as agreeing: an amount in the column's unit (of a difference), or a share of the reference. */
+  /** What counts as agreeing: an amount in the column's unit (of a difference), or a fraction of the reference. */
   readonly within?: { readonly amount: number } | { readonly relative: number } | undefined;
   /** Moves this table along its axis before: by so much, or by what makes the two agree best. */
   readonly shift?: number | "estimate" | undefined;

@@ -8,7 +8,7 @@ export interface CompareOptions {
   /** Columns that have to be equal between a row and its baseline. */
   readonly match?: readonly string[];
   /**
-   * What to do when no row at all is the baseline: an error (default), or blank changes, as when its run was left out.
+   * What to do when no row at all is the baseline: an error (default), or blank changes, as when its run was excluded.
    */
   readonly absent?: "error" | "blank";
 }

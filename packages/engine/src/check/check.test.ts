@@ -53,10 +53,10 @@ emit.table("peaks", t.rows((x, run) => ({ fan: run.params.fan, kind: run.params.
 
   it("names the place, what is there and what was meant", () => {
     expect(check(`study("smal");`)).toEqual([
-      '2:7 error "smal" is in no registered study. There is "small". Did you mean "small"?',
+      '2:7 error "smal" is not found in any registered study. There is "small". Did you mean "small"?',
     ]);
     expect(check(`study("small").runs.map((run) => run.table("hal.csv"));`)[0]).toMatch(
-      /^2:44 error "hal\.csv" is in no run, by this name\..*Did you mean "hall\.csv"\?$/,
+      /^2:44 error "hal\.csv" is not found in any run, by this name\..*Did you mean "hall\.csv"\?$/,
     );
     expect(check(`study("small").runs.map((run) => run.params.fann);`)[0]).toMatch(
       /there is no "fann" here\. There is "fan", "door", "kind"\. Did you mean "fan"\?/,

@@ -268,7 +268,7 @@ function noSuchName(literal: ts.StringLiteralLike, all: readonly string[], near:
   const where = receiver(literal);
   const now = newNames(literal.text, all);
   if (now.length > 0) return renamedText(literal.text, now);
-  return `"${literal.text}" is in no ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`;
+  return `"${literal.text}" is not found in any ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`;
 }
 
 const isInside = (outer: ts.Node, inner: ts.Node): boolean =>

@@ -185,7 +185,7 @@ function moved(
   if (compares === "drawing")
     return a.digest === b.digest
       ? { verdict: "within tolerance", detail: "drawn from the same numbers, other files" }
-      : { verdict: "changed", detail: "drawn from other numbers" };
+      : { verdict: "changed", detail: "data differ" };
   try {
     const [x, y] = [tableOf(a, then), tableOf(b, now)];
     if (x && y) return diffTables(x, y, t);
@@ -253,7 +253,7 @@ function diffValues(
   if (x.unit !== y.unit)
     return { verdict: "changed", detail: `in ${x.unit ?? "no known unit"} then, in ${y.unit ?? "no known unit"} now` };
   const d = numbersDiffer(x.value ?? Number.NaN, y.value ?? Number.NaN, t);
-  if (!d) return { verdict: "within tolerance", detail: "the same number, told otherwise" };
+  if (!d) return { verdict: "within tolerance", detail: "same value, other formatting" };
   const cell = {
     row: 1,
     where: "",

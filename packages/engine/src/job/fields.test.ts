@@ -189,7 +189,7 @@ emit.table("warmth", one.get("f050_d1").field("fields/f").at("last").sample(at.p
         )
       ).errors[0]!;
     expect(await wrong('.at("last").sample(at.point([0, 0, 0]), ["Temp"])')).toMatch(
-      /"Temp" is in no run.*Did you mean "T"/,
+      /"Temp" is not found in any run.*Did you mean "T"/,
     );
     expect(await wrong('.at("last").reduce(at.all(), { m: { mean: "U" as string } })')).toMatch(/"U" is a vector/);
     expect(await wrong('.sample(at.point([0, 0, 0]), "T")')).toMatch(/has 3 times: choose one/);

@@ -109,7 +109,7 @@ describe("a job", () => {
     );
     expect(wrong.exit).toBe(1);
     expect(wrong.errors[0]).toMatch(
-      /main\.ts:2 "Tmean" is in no run: hall\.csv has no such column\. There is "time", "T", "p"/,
+      /main\.ts:2 "Tmean" is not found in any run: hall\.csv has no such column\. There is "time", "T", "p"/,
     );
     fs.writeFileSync(path.join(s.folder, "runs/f100_d1/hall.csv"), "time [s],T [K]\n0,1\n1,2\n");
     const some = await runScript(

@@ -70,7 +70,7 @@ export type JobEvent =
     }
   | { readonly type: "done"; readonly exit: ExitCode; readonly stopped?: boolean; readonly summary: JobSummary };
 
-/** 1 script error, 3 a check failed or is undecided, 2 runs left out, 0 all well. */
+/** 1 script error, 3 a check failed or is undecided, 2 runs excluded, 0 all well. */
 export type ExitCode = 0 | 1 | 2 | 3;
 
 export interface JobSummary {

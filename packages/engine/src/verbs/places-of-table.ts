@@ -24,7 +24,8 @@ export function placesOfTable(table: Table, columns: PlaceColumns, length: UnitS
   });
   const places = Array.from({ length: table.rows }, (_, i): [number, number, number] => {
     const p = [xyz[0]![i]!, xyz[1]![i]!, xyz[2]![i]!] as [number, number, number];
-    if (!p.every(Number.isFinite)) throw new Mistake(`row ${i + 1} of the places has a coordinate that is no number`);
+    if (!p.every(Number.isFinite))
+      throw new Mistake(`row ${i + 1} of the places has a coordinate that is not a number`);
     return p;
   });
   if (places.length === 0) throw new Mistake("the table of places has no rows");

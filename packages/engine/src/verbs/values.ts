@@ -87,10 +87,10 @@ export function mergeExcluded(...lists: (readonly ExcludedRun[] | undefined)[]):
   return [...seen.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : 0));
 }
 
-/** Why runs are left out of a Try that only asks for another one. */
+/** Why runs are excluded of a Try that only asks for another one. */
 export const notTried = "not tried";
 
 const refusal = "not accepted: ";
 
-/** Whether a run is left out by a rule: that was decided, so nothing is undecided for it. */
+/** Whether a run is excluded by a rule: that was decided, so nothing is undecided for it. */
 export const isRefused = (l: ExcludedRun): boolean => l.reason.startsWith(refusal);

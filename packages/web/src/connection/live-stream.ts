@@ -18,6 +18,12 @@ function begin(): void {
     type: "module",
     name: "oxtrum live",
   });
+  // Where the worker cannot be loaded, as of a server that has just ended, this tab reads by itself.
+  worker.onerror = () => {
+    worker.port.onmessage = null;
+    give({ status: "offline" });
+    readLiveStream(give);
+  };
   worker.port.onmessage = (e: MessageEvent<LiveItem>) => give(e.data);
   worker.port.start();
   window.addEventListener("pagehide", () => worker.port.postMessage("bye"));

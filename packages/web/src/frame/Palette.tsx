@@ -99,7 +99,7 @@ export function Palette(): ReactElement {
               </Command.Group>
               <Command.Group heading="Do" className={group}>
                 <Command.Item className={item} onSelect={go("/?add")}>
-                  Add a study
+                  Add study
                 </Command.Item>
                 <Command.Item className={item} onSelect={go("/scripts?new")}>
                   Start a new script

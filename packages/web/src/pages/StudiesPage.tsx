@@ -38,7 +38,7 @@ function AddStudy({ onDone }: { onDone: () => void }): ReactElement {
       );
   };
   return (
-    <form onSubmit={(e) => void submit(e)} className="mb-6 border border-rule bg-sheet p-4" aria-label="Add a study">
+    <form onSubmit={(e) => void submit(e)} className="mb-6 border border-rule bg-sheet p-4" aria-label="Add study">
       <div className="grid grid-cols-[1fr_240px_auto] items-start gap-3">
         <label className="flex flex-col gap-1">
           <span className="dim text-xs">Folder on this machine, with the runs in it</span>
@@ -89,7 +89,7 @@ export function StudiesPage(): ReactElement {
         <span className="dim">folders of results, with the runs in them</span>
         {!adding && (
           <button className="btn ml-auto" onClick={open}>
-            Add a study
+            Add study
           </button>
         )}
       </div>
@@ -101,7 +101,7 @@ export function StudiesPage(): ReactElement {
           title="No studies yet"
           act={
             <button className="btn go" onClick={open}>
-              Add a study
+              Add study
             </button>
           }
         >

@@ -140,7 +140,7 @@ describe("text tables as they come", () => {
   it("words beside numbers", () => {
     expect(read("run,fan [%],curtain\na_1,50,none\nb_2,75,strip\n").values["curtain"]).toEqual(["none", "strip"]);
   });
-  it("a cell that is no number: the row stays, the cell is missing, a note says where", () => {
+  it("a cell that is not a number: the row stays, the cell is missing, a note says where", () => {
     const r = read("t,a,b\n0,1,2\n1,oops,4\n2,5,6\n");
     expect(r.values["a"]).toEqual([1, NaN, 5]);
     expect(r.conditions).toEqual(["missing cells"]);

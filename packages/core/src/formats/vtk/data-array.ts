@@ -158,7 +158,8 @@ export class DataArray {
       const start = p;
       while (p < bytes.length && bytes[p]! > 32) p++;
       values[n] = parseField(bytes, start, p, false);
-      if (fieldStatus === 2) throw this.#wrong(`the array "${this.name}" holds what is no number`, textStart + start);
+      if (fieldStatus === 2)
+        throw this.#wrong(`the array "${this.name}" holds what is not a number`, textStart + start);
       n++;
       rest = p;
     }

@@ -103,7 +103,7 @@ export class Cursor {
         while (this.#byte(p) > 32) p++;
         const bytes = this.source.read(start, p - start);
         values[n] = parseField(bytes, 0, bytes.length, false);
-        if (fieldStatus === 2) throw this.wrong("an array holds what is no number", start);
+        if (fieldStatus === 2) throw this.wrong("an array holds what is not a number", start);
       }
       return type === "float32" ? Float64Array.from(Float32Array.from(values)) : values;
     }

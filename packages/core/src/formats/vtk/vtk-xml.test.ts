@@ -281,7 +281,7 @@ describe("bad files", () => {
       Buffer.from(Buffer.from(whole).toString("latin1").replace('offset="0"', 'offset="99999"'), "latin1"),
       /points outside the file/,
     ],
-    ["words for numbers", Buffer.from(text.replace("0.25", "warm")), /no number/],
+    ["words for numbers", Buffer.from(text.replace("0.25", "warm")), /not a number/],
     [
       "an unknown packing",
       Buffer.from(text.replace("<VTKFile", '<VTKFile compressor="vtkFooCompressor"')),

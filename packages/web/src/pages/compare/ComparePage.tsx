@@ -41,7 +41,7 @@ function chosenRuns(c: Comparison, study: Study): string[] {
     .map((r) => r.id);
 }
 
-/** Runs of a study laid upon each other: what was chosen stands in the address, and can be put in a script. */
+/** Runs of a study aligned: what was chosen stands in the address, and can be put in a script. */
 export function ComparePage(): ReactElement {
   const name = useParams()["study"]!;
   const { currentData: data, error } = useStudyQuery(name);

@@ -43,7 +43,7 @@ export type Source =
     }
   | { readonly kind: "output"; readonly output: string; readonly column: string };
 
-/** Where on the axis the runs are laid upon each other. */
+/** Where on the axis the runs are aligned. */
 export interface Alignment {
   /** An event of the run's own, or where it agrees best with the baseline. */
   readonly at: "max" | "min" | "rising" | "falling" | "baseline";

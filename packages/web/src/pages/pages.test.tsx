@@ -1,0 +1,105 @@
+import { ask, show, small, startPages } from "../testing/page";
+import { describe, expect, it } from "@jest/globals";
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { JobsPage } from "./JobsPage";
+import { ScriptsPage } from "./ScriptsPage";
+import { SettingsPage } from "./SettingsPage";
+import { StudiesPage } from "./StudiesPage";
+
+/** Pages against the true server, in one process. */
+startPages();
+const user = userEvent.setup();
+const ended = async (id: number): Promise<void> => {
+  await waitFor(
+    async () => expect((await ask("GET", `/api/jobs/${id}`)).json).toMatchObject({ endedAt: expect.any(Number) }),
+    { timeout: 60_000 },
+  );
+};
+
+describe("the studies page", () => {
+  it("adds a folder as a study, and says why one cannot be added", async () => {
+    show(StudiesPage, "/");
+    await user.click((await screen.findAllByRole("button", { name: "Add study" }))[0]!);
+    const form = screen.getByRole("form", { name: "Add study" });
+    await user.type(within(form).getByLabelText(/Folder/), "/no/such/folder");
+    const name = within(form).getByLabelText(/Name/);
+    await user.clear(name);
+    await user.type(name, "small");
+    await user.click(within(form).getByRole("button", { name: "Add" }));
+    expect((await within(form).findByRole("alert")).textContent).toMatch(/There is no folder \/no\/such\/folder/);
+    await user.clear(within(form).getByLabelText(/Folder/));
+    await user.type(within(form).getByLabelText(/Folder/), small.folder);
+    await user.clear(name);
+    await user.type(name, "small");
+    await user.click(within(form).getByRole("button", { name: "Add" }));
+    await waitFor(async () => expect((await ask("GET", "/api/studies")).json).toMatchObject([{ name: "small" }]));
+  });
+});
+
+describe("the scripts page", () => {
+  it("lists scripts, makes a new one, and removes one only when asked twice", async () => {
+    await ask("PUT", "/api/scripts/a.ts", { text: "// a\n" });
+    const { address } = show(ScriptsPage, "/scripts");
+    const row = await screen.findByRole("row", { name: /a\.ts/ });
+    await user.click(within(row).getByRole("button", { name: "Remove" }));
+    await user.click(within(row).getByRole("button", { name: "Keep" }));
+    expect((await ask("GET", "/api/scripts/a.ts")).status).toBe(200);
+    await user.click(within(row).getByRole("button", { name: "Remove" }));
+    await user.click(within(row).getByRole("button", { name: "Remove" }));
+    await waitFor(() => expect(screen.queryByRole("row", { name: /a\.ts/ })).toBeNull());
+    expect((await ask("GET", "/api/scripts/a.ts")).status).toBe(404);
+    await user.click(screen.getAllByRole("button", { name: "New script" })[0]!);
+    await user.type(screen.getByPlaceholderText("recovery.ts"), "fresh");
+    await user.click(screen.getByRole("button", { name: "Start" }));
+    await waitFor(() => expect(address()).toBe("/scripts/fresh.ts"));
+    expect((await ask("GET", "/api/scripts/fresh.ts")).json).toMatchObject({ revision: 1 });
+  });
+});
+
+describe("the jobs page", () => {
+  it("filters by what is chosen, keeps it in the address, and removes a job with its outputs", async () => {
+    const ids: number[] = [];
+    for (const name of ["one.ts", "two.ts"]) {
+      const text = `import { emit } from "oxtrum";\nemit.text("a", ${JSON.stringify(name)});\n`;
+      const { json } = await ask("POST", "/api/jobs", { script: name, text, mode: "run" });
+      ids.push((json as { id: number }).id);
+    }
+    for (const id of ids) await ended(id);
+    const { address } = show(JobsPage, "/jobs");
+    expect(await screen.findByRole("link", { name: "one.ts" })).toBeTruthy();
+    await user.selectOptions(screen.getByLabelText("Script"), "two.ts");
+    expect(address()).toBe("/jobs?script=two.ts");
+    expect(screen.queryByRole("link", { name: "one.ts" })).toBeNull();
+    await user.click(screen.getByRole("button", { name: `Remove job ${ids[1]!}` }));
+    await user.click(screen.getByRole("button", { name: "Remove job and outputs" }));
+    await waitFor(() => expect(screen.queryByRole("link", { name: "two.ts" })).toBeNull());
+    expect((await ask("GET", `/api/jobs/${ids[1]!}`)).status).toBe(404);
+  });
+
+  it("opens at what its address says", async () => {
+    show(JobsPage, "/jobs", "/jobs?state=failed");
+    expect(await screen.findByText("No job fits these choices")).toBeTruthy();
+    expect(screen.getByLabelText<HTMLSelectElement>("State").value).toBe("failed");
+  });
+});
+
+describe("the settings page", () => {
+  it("refuses what is no number or outside the limits, keeps what is typed, and saves what is right", async () => {
+    show(SettingsPage, "/settings");
+    const memory = await screen.findByLabelText<HTMLInputElement>(/Array memory limit/);
+    await user.clear(memory);
+    await user.type(memory, "many");
+    await user.click(screen.getByRole("button", { name: "Save" }));
+    expect(await screen.findByText("a whole number")).toBeTruthy();
+    await user.clear(memory);
+    await user.type(memory, "5");
+    expect(await screen.findByText(/>=100/)).toBeTruthy();
+    // Somebody else saves other settings meanwhile.
+    await user.clear(memory);
+    await user.type(memory, "3000");
+    await user.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(async () => expect((await ask("GET", "/api/settings")).json).toMatchObject({ memory: 3000 }));
+    expect(memory.value).toBe("3000");
+  });
+});

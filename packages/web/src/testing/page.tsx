@@ -1,0 +1,62 @@
+import { serve } from "./browser";
+import { afterAll, afterEach, beforeAll } from "@jest/globals";
+import { makeServer, type Server } from "@oxtrum/server/app";
+import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
+import { cleanup, configure, render, type RenderResult } from "@testing-library/react";
+import { Provider } from "react-redux";
+import { createMemoryRouter, RouterProvider } from "react-router";
+import type { ComponentType } from "react";
+import { api } from "../api/api";
+import { store } from "../store";
+
+/** The server that pages talk to, and its study; there from a file's first test on. */
+export let server: Server;
+export let small: SmallStudy;
+
+// A busy machine gives slow answers, not other ones.
+configure({ asyncUtilTimeout: 60_000 });
+
+/** Starts a server before a file's tests and ends it after them. */
+export function startPages(): void {
+  beforeAll(async () => {
+    small = smallStudy();
+    server = await makeServer({ dataFolder: small.data, hosts: ["127.0.0.1"] });
+    serve((r) => server.app.request(r));
+  });
+  afterEach(() => {
+    cleanup();
+    store.dispatch(api.util.resetApiState());
+  });
+  afterAll(() => {
+    server.close();
+    small.remove();
+  });
+}
+
+/** Shows a page at an address, as the application does. */
+export function show(Page: ComponentType, route: string, at = route): RenderResult & { address: () => string } {
+  const router = createMemoryRouter(
+    [
+      { path: route, element: <Page /> },
+      { path: "*", element: <p>elsewhere</p> },
+    ],
+    { initialEntries: [at] },
+  );
+  const shown = render(
+    <Provider store={store}>
+      <RouterProvider router={router} />
+    </Provider>,
+  );
+  return Object.assign(shown, { address: () => router.state.location.pathname + router.state.location.search });
+}
+
+/** Asks the server, beside the page. */
+export async function ask(method: string, url: string, body?: unknown): Promise<{ status: number; json: unknown }> {
+  const r = await server.app.request(url, {
+    method,
+    headers: { host: "127.0.0.1:4477", "content-type": "application/json" },
+    ...(body !== undefined && { body: JSON.stringify(body) }),
+  });
+  const text = await r.text();
+  return { status: r.status, json: text === "" ? undefined : (JSON.parse(text) as unknown) };
+}

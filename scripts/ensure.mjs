@@ -1,9 +1,10 @@
 // Installs and builds what is missing; needs nothing but Node and npm.
 import { spawnSync } from "node:child_process";
-import { existsSync, readdirSync, statSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
+import { brotliCompressSync, constants, gzipSync } from "node:zlib";
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), "..");
 
@@ -38,6 +39,19 @@ function newest(folder) {
   return latest;
 }
 
+/** Puts a compressed copy beside each file that gets smaller by it: the server sends these as they are. */
+function compress(folder) {
+  for (const e of readdirSync(folder, { withFileTypes: true, recursive: true })) {
+    if (!e.isFile() || !/\.(?:js|css|svg|html)$/.test(e.name)) continue;
+    const file = path.join(e.parentPath ?? e.path, e.name);
+    const bytes = readFileSync(file);
+    if (bytes.length < 1000) continue;
+    const quality = { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } };
+    writeFileSync(`${file}.br`, brotliCompressSync(bytes, quality));
+    writeFileSync(`${file}.gz`, gzipSync(bytes, { level: 9 }));
+  }
+}
+
 /** The web application, when its sources are newer than what was built. */
 export function buildWeb() {
   const index = path.join(root, "packages/web/dist/index.html");
@@ -48,4 +62,5 @@ export function buildWeb() {
     "bin/vite.js",
   );
   run(process.execPath, [vite, "build", "--logLevel", "warn"], { cwd: path.join(root, "packages/web") });
+  compress(path.join(root, "packages/web/dist"));
 }

@@ -125,9 +125,13 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     const root = path.relative(process.cwd(), options.webFolder) || ".";
     app.use(
       "/assets/*",
-      serveStatic({ root, onFound: (_, c) => c.header("cache-control", "public, max-age=31536000, immutable") }),
+      serveStatic({
+        root,
+        precompressed: true,
+        onFound: (_, c) => c.header("cache-control", "public, max-age=31536000, immutable"),
+      }),
     );
-    app.use("*", serveStatic({ root }));
+    app.use("*", serveStatic({ root, precompressed: true }));
     const index = path.join(options.webFolder, "index.html");
     app.get("*", (c) => c.html(fs.readFileSync(index, "utf8")));
   }

@@ -10,7 +10,6 @@ export default {
     "<rootDir>/packages/server/dist",
     "<rootDir>/packages/cli/dist",
     "<rootDir>/packages/contract/dist",
-    "<rootDir>/packages/web/test-build",
     "<rootDir>/demo/dist",
   ],
   testMatch: ["**/*.test.js"],

@@ -19,7 +19,7 @@ const compiled = changed
   .filter((f) => existsSync(path.join(root, f)));
 if (status === 0 && changed.some((f) => f.startsWith("packages/web/src/"))) {
   status = node("scripts/web-tests.mjs");
-  if (status === 0) status = node("node_modules/jest/bin/jest.js", "packages/web/test-build");
+  if (status === 0) status = node("node_modules/jest/bin/jest.js", "--config", "jest.pages.config.js");
 }
 if (status === 0 && compiled.length === 0) process.stdout.write("no source differs: no test is touched\n");
 else if (status === 0) {

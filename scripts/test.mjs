@@ -79,17 +79,31 @@ count(
   "measurements load",
 );
 
-const unit = path.join(scratch, "unit.json");
-step("unit tests", () =>
-  call(["node_modules/jest/bin/jest.js", "--json", `--outputFile=${unit}`, ...process.argv.slice(2)]),
-);
-if (existsSync(unit)) {
-  const r = JSON.parse(readFileSync(unit, "utf8"));
+for (const [name, config] of [
+  ["unit tests", "jest.config.js"],
+  ["tests of pages", "jest.pages.config.js"],
+]) {
+  const report = path.join(scratch, `${config}.json`);
+  step(name, () =>
+    call([
+      "node_modules/jest/bin/jest.js",
+      "--config",
+      config,
+      "--json",
+      `--outputFile=${report}`,
+      ...process.argv.slice(2),
+    ]),
+  );
+  if (!existsSync(report)) {
+    count(false, `${name} gave no report`);
+    continue;
+  }
+  const r = JSON.parse(readFileSync(report, "utf8"));
   passed += r.numPassedTests;
   failed += r.numFailedTests + r.numRuntimeErrorTestSuites;
   for (const suite of r.testResults)
     for (const t of suite.assertionResults) if (t.status === "failed") failures.push(`${suite.name}: ${t.fullName}`);
-} else count(false, "unit tests gave no report");
+}
 
 if (!process.argv.includes("--no-e2e")) {
   const report = path.join(scratch, "e2e.json");

@@ -85,7 +85,7 @@ describe("the jobs page", () => {
 });
 
 describe("the settings page", () => {
-  it("refuses what is no number or outside the limits, keeps what is typed, and saves what is right", async () => {
+  it("refuses what is not a number or outside the limits, keeps what is typed, and saves what is right", async () => {
     show(SettingsPage, "/settings");
     const memory = await screen.findByLabelText<HTMLInputElement>(/Array memory limit/);
     await user.clear(memory);

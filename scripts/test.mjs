@@ -101,8 +101,10 @@ for (const [name, config] of [
   const r = JSON.parse(readFileSync(report, "utf8"));
   passed += r.numPassedTests;
   failed += r.numFailedTests + r.numRuntimeErrorTestSuites;
-  for (const suite of r.testResults)
+  for (const suite of r.testResults) {
     for (const t of suite.assertionResults) if (t.status === "failed") failures.push(`${suite.name}: ${t.fullName}`);
+    if (suite.status === "failed" && suite.assertionResults.length === 0) failures.push(`${suite.name} did not run`);
+  }
 }
 
 if (!process.argv.includes("--no-e2e")) {

@@ -1,3 +1,4 @@
+import { threadSeconds } from "./thread-seconds.js";
 import { chance, mutate, type Chance } from "./mutate.js";
 
 /** Something that reads files: whole ones to begin with, and how one is read. */
@@ -43,11 +44,6 @@ const ours = new Set([
 export const LONGEST = 10;
 const MOST_MEMORY = 512;
 
-const seconds = (): number => {
-  const { user, system } = process.cpuUsage();
-  return (user + system) / 1e6;
-};
-
 /**
  * Gives a reader damaged files: seeded mutations of whole ones, and, for each of these, cuts. It must not crash, hang,
  * take more memory than there is for it, nor pass over a cut in silence.
@@ -68,7 +64,7 @@ export function fuzz(
   let memory = 0;
   const watch = (bytes: Uint8Array, what: string): { holds: string; said: boolean } | undefined => {
     begin(what);
-    const start = seconds();
+    const start = threadSeconds();
     const before = process.memoryUsage().arrayBuffers;
     let found: { holds: string; said: boolean } | undefined;
     try {
@@ -79,7 +75,7 @@ export function fuzz(
       if (!ours.has(error.name))
         broken.push(`${what}: ${error.name}: ${error.message}\n${(error.stack ?? "").split("\n")[1] ?? ""}`);
     }
-    const took = seconds() - start;
+    const took = threadSeconds() - start;
     const room = (process.memoryUsage().arrayBuffers - before) / 1e6;
     longest = Math.max(longest, took);
     memory = Math.max(memory, room);

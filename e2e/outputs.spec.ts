@@ -103,7 +103,7 @@ test("numbers are copied, and the archive holds all that it takes to run again",
     expect(files).toContain(f);
 });
 
-test("then and now: a job is held against the reference, output by output", async ({ page }) => {
+test("then and now: a job is compared with the reference, output by output", async ({ page }) => {
   await runJob(page, "since.ts", SCRIPT);
   await page.getByRole("button", { name: "Make reference" }).click();
   await expect(page.getByRole("button", { name: "Reference", exact: true })).toBeVisible();

@@ -60,7 +60,9 @@ test("a wrong name is underlined, explained and put right", async ({ page }) => 
   await newScript(
     page,
     "mend.ts",
-    'import { study, emit } from "oxtrum";\nemit.table("warm", study("coldstore-doors").runs.rows((run) => ({ t: run.table("monitors/hall.csv").max("T_maen") })));\n',
+    'import { study, emit } from "oxtrum";\nemit.table("warm", ' +
+      'study("coldstore-doors").runs.rows((run) => ({ t: run.table("monitors/hall.csv").max("T_maen") ' +
+      "})));\n",
   );
   const margin = page.getByRole("region", { name: "Results" });
   await expect(page.locator(".cm-lintRange-error")).toHaveText('"T_maen"');
@@ -100,7 +102,8 @@ test("preflight says what each run is asked for, and what is missing", async ({ 
   await page.goto("/scripts/loggers.ts");
   await write(
     page,
-    'import { study, emit } from "oxtrum";\nemit.table("s", study("coldstore-doors").runs.rows((run) => ({ t: run.table("monitors/sensors.dat").max("S1_low") })));\n',
+    'import { study, emit } from "oxtrum";\nemit.table("s", study("coldstore-doors").runs.rows((run) ' +
+      '=> ({ t: run.table("monitors/sensors.dat").max("S1_low") })));\n',
   );
   await page.getByRole("button", { name: "Check inputs" }).click();
   const panel = page.getByRole("region", { name: "Check inputs" });
@@ -161,7 +164,9 @@ test("a long table and a chart of many points stay whole when one looks closer",
   await newScript(
     page,
     "long.ts",
-    'import { study, chart, emit } from "oxtrum";\nconst t = study("long").runs.map((run) => run.table("long.csv")).get("r1");\nemit.table("rows", t);\nemit.chart("points", chart.lines(t, { x: "time", y: "x" }));\n',
+    'import { study, chart, emit } from "oxtrum";\nconst t = study("long").runs.map((run) => ' +
+      'run.table("long.csv")).get("r1");\nemit.table("rows", t);\nemit.chart("points", chart.lines(t, ' +
+      '{ x: "time", y: "x" }));\n',
   );
   await page.keyboard.press("Control+Shift+Enter");
   await expect(page.getByRole("heading", { name: "Done" })).toBeVisible({ timeout: 40_000 });

@@ -34,7 +34,7 @@ const judged = profiles.rows((t, run) => {
 emit.table("against the composite law", judged.sortBy("rms"));
 emit.check("the first cell lies in the sublayer", judged.where({ mesh: "fine", wall: "resolved" }).max("first"), { below: 1 });
 
-// Laminar flow has a closed form to be held against.
+// Laminar flow has a closed form to be compared with.
 const laminar = study("plate-cooler").runs.where({ regime: "laminar", Re: 400, glycol: 40 });
 emit.table("against the parabola", laminar.rows((run) => {
   const { Re, nu } = run.params;

@@ -20,7 +20,9 @@ function write(file: string, text: string): void {
 function hallCsv(states: readonly HallState[], celsius: boolean): string {
   const t = (x: number): string => fixed(celsius ? x - 273.15 : x, 4);
   const unit = celsius ? "degC" : "K";
-  const head = `time [s],T_mean [${unit}],T_max [${unit}],humidity [%],coil_duty [kW],door_flow [m^3/s],frost_mass [kg],p_door [Pa],fan_power [kW]`;
+  const head =
+    `time [s],T_mean [${unit}],T_max [${unit}],humidity [%],coil_duty [kW],door_flow ` +
+    "[m^3/s],frost_mass [kg],p_door [Pa],fan_power [kW]";
   const rows = states.map((s) =>
     [
       s.time,
@@ -86,7 +88,8 @@ function solverLog(c: HallCase, states: readonly HallState[], diverged: boolean)
     const blow = diverged && s.time > 850 ? 10 ** ((s.time - 850) / 18) : 1;
     out.push(
       `Time = ${s.time} s`,
-      `  residual T ${(2.1e-6 * stir * (0.8 + 0.4 * random()) * blow).toExponential(3)}  residual U ${(8.4e-6 * stir * (0.8 + 0.4 * random()) * blow).toExponential(3)}  iterations ${k}`,
+      `  residual T ${(2.1e-6 * stir * (0.8 + 0.4 * random()) * blow).toExponential(3)}  residual U ` +
+        `${(8.4e-6 * stir * (0.8 + 0.4 * random()) * blow).toExponential(3)}  iterations ${k}`,
     );
     if (s.doorFlow > 3) out.push("  warning: local Courant number above 0.9 at the door");
     if (s.time % 300 === 0) out.push(`  clock ${fixed(s.time * 0.41 + 2.2, 1)} s, ${16} workers`);

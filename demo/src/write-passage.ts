@@ -29,7 +29,8 @@ function fieldFile(c: PassageCase, r: Passage): Buffer {
   return vtkFile(
     "StructuredGrid",
     (array) =>
-      `<Piece Extent="${extent}">\n<PointData>\n${array({ name: "T", values: T })}${array({ name: "U", components: 3, values: U })}${array({ name: "p", values: p })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n</Piece>\n`,
+      "<Piece " +
+      `Extent="${extent}">\n<PointData>\n${array({ name: "T", values: T })}${array({ name: "U", components: 3, values: U })}${array({ name: "p", values: p })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n</Piece>\n`,
     ` WholeExtent="${extent}"`,
   );
 }
@@ -45,7 +46,8 @@ function plateFile(r: Passage, upper: boolean): Buffer {
   return vtkFile(
     "PolyData",
     (array) =>
-      `<Piece NumberOfPoints="${n}" NumberOfVerts="0" NumberOfLines="${n - 1}" NumberOfStrips="0" NumberOfPolys="0">\n<PointData>\n${array({ name: "wall_shear", values: Float32Array.from(r.wallShear) })}${array({ name: "heat_flux", values: Float32Array.from(r.heatFlux) })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n<Lines>\n${array({ name: "connectivity", values: nodes })}${array({ name: "offsets", values: ends })}</Lines>\n</Piece>\n`,
+      `<Piece NumberOfPoints="${n}" NumberOfVerts="0" NumberOfLines="${n - 1}" NumberOfStrips="0" ` +
+      `NumberOfPolys="0">\n<PointData>\n${array({ name: "wall_shear", values: Float32Array.from(r.wallShear) })}${array({ name: "heat_flux", values: Float32Array.from(r.heatFlux) })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n<Lines>\n${array({ name: "connectivity", values: nodes })}${array({ name: "offsets", values: ends })}</Lines>\n</Piece>\n`,
   );
 }
 

@@ -19,13 +19,20 @@ export function vtkFile(type: string, body: (array: (a: FileArray) => string) =>
     const at = offset;
     stored.push(size, bytes);
     offset += 4 + bytes.length;
-    return `<DataArray type="${typeOf(a.values)}" Name="${a.name}" NumberOfComponents="${a.components ?? 1}" format="appended" offset="${at}"/>\n`;
+    return (
+      `<DataArray type="${typeOf(a.values)}" Name="${a.name}" ` +
+      `NumberOfComponents="${a.components ?? 1}" format="appended" offset="${at}"/>\n`
+    );
   };
   const inner = body(array);
-  const head = `<?xml version="1.0"?>\n<VTKFile type="${type}" version="1.0" byte_order="LittleEndian" header_type="UInt32">\n<${type}${about}>\n${inner}</${type}>\n<AppendedData encoding="raw">\n_`;
+  const head =
+    `<?xml version="1.0"?>\n<VTKFile type="${type}" version="1.0" byte_order="LittleEndian" ` +
+    `header_type="UInt32">\n<${type}${about}>\n${inner}</${type}>\n<AppendedData encoding="raw">\n_`;
   return Buffer.concat([Buffer.from(head), ...stored, Buffer.from("\n</AppendedData>\n</VTKFile>\n")]);
 }
 
 /** A list of files by time. */
 export const collection = (steps: readonly { time: number; file: string }[]): string =>
-  `<?xml version="1.0"?>\n<VTKFile type="Collection" version="0.1">\n  <Collection>\n${steps.map((s) => `    <DataSet timestep="${s.time}" part="0" file="${s.file}"/>\n`).join("")}  </Collection>\n</VTKFile>\n`;
+  `<?xml version="1.0"?>\n<VTKFile type="Collection" version="0.1">\n  ` +
+  `<Collection>\n${steps.map((s) => `    <DataSet timestep="${s.time}" part="0" file="${s.file}"/>\n`).join("")} ` +
+  " </Collection>\n</VTKFile>\n";

@@ -34,7 +34,7 @@ interface Ran {
 
 const command = fileURLToPath(new URL("../bin/oxtrum.js", import.meta.url));
 
-/** A command line, carried out in this process. */
+/** A command line, executed in this process. */
 async function oxtrum(...args: string[]): Promise<Ran> {
   let out = "";
   let err = "";
@@ -204,7 +204,9 @@ describe("oxtrum run", () => {
   });
   it("says that there is no room where the disk is full, and leaves what was there before", async () => {
     const out = s.out("full");
-    const run = `node ${JSON.stringify(command)} run ${JSON.stringify(script)} --study ${JSON.stringify(small())} --out ${JSON.stringify(out)}`;
+    const run =
+      `node ${JSON.stringify(command)} run ${JSON.stringify(script)} --study ` +
+      `${JSON.stringify(small())} --out ${JSON.stringify(out)}`;
     const env = { ...process.env, OXTRUM_DATA: s.data };
     expect(spawnSync("bash", ["-c", run], { env }).status).toBe(0);
     const before = bytesOf(out);

@@ -37,6 +37,7 @@ export function printDiff(d: JobDiff): string[] {
       ? "All outputs are the same."
       : d.verdict === "within tolerance"
         ? "All outputs are the within the tolerance."
-        : `${d.outputs.filter((o) => o.verdict !== "same bytes" && o.verdict !== "within tolerance").length} of ${d.outputs.length} outputs changed.`,
+        : `${d.outputs.filter((o) => o.verdict !== "same bytes" && o.verdict !== "within tolerance").length} ` +
+          `of ${d.outputs.length} outputs changed.`,
   ];
 }

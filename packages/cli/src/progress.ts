@@ -47,7 +47,8 @@ export class Progress {
         const files = o.files.map((f) => f.file).join(", ");
         const left = o.left.length > 0 ? `, ${o.left.length} excluded` : "";
         this.#line(
-          `  ${o.kind} ${o.name}: ${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? (o.runs > 0 ? `${counted(o.runs, "run")}${left}` : o.rows === undefined ? "drawn" : counted(o.rows, "row")))}${files === "" ? "" : ` → ${files}`}`,
+          `  ${o.kind} ${o.name}: ` +
+            `${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? (o.runs > 0 ? `${counted(o.runs, "run")}${left}` : o.rows === undefined ? "drawn" : counted(o.rows, "row")))}${files === "" ? "" : ` → ${files}`}`,
         );
         break;
       }

@@ -38,7 +38,8 @@ export function meshLines(file: string, m: ShownMesh): string[] {
     ...(m.bounds.length === 6 ? [`  x ${range(m.bounds, 0)}, y ${range(m.bounds, 1)}, z ${range(m.bounds, 2)}`] : []),
     ...(m.times.length > 0
       ? [
-          `  ${counted(m.times.length, "time")}: ${formatNumber(m.times[0]!)} … ${formatNumber(m.times[m.times.length - 1]!)}; the first is shown`,
+          `  ${counted(m.times.length, "time")}: ${formatNumber(m.times[0]!)} … ` +
+            `${formatNumber(m.times[m.times.length - 1]!)}; the first is shown`,
         ]
       : []),
     ...columnsOf(["field", "on", "type", "unit", "min", "max"], fields, [false, false, false, false, true, true]).map(

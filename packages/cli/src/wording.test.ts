@@ -32,7 +32,13 @@ const replaced: readonly (readonly [RegExp, string])[] = [
   [/\bruns? (?:is|are|was|were) left out\b|\bruns? left out\b/, "excluded runs"],
   [/\bis no number\b/, "is not a number"],
   [/\bis in no (?:run|file|table|study)\b/, "is not found in any run"],
-  [/\bone number a place\b|\ba row a place\b|\bone row a run\b/, "one row per point, per run"],
+  [
+    /\b(?:row|column|number|file|sheet|byte|line|cell|value|definition|one|term) a (?:run|place|verb|kind|column|file|thread|station|time|step|row|point|cell|script|worker|process|piece|block|job)\b(?! of)/,
+    "one row per point, one thread per core",
+  ],
+  [/\bwork(?:s|ed|ing)? out\b/, "compute"],
+  [/\bhangs? on\b(?! values)/, "depends on"],
+  [/\bheld against\b|\blaid over\b|\bcarried out\b|\bworked off\b/, "compared with, drawn over, executed, processed"],
   [/\bcycleMean\b|\bchart\.both\b|\bchart\.errors\b/, "phaseAverage, linePoints, errorBars"],
 ];
 /** Where old names stand because they are told their new ones. */

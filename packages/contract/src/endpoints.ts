@@ -86,7 +86,9 @@ export const endpoints = {
       method: "GET",
       path: "/api/events",
       about:
-        "The live stream, as server-sent events: changes of resources, states of jobs, progress of scans; with `jobs=all` also what jobs tell. `Last-Event-ID` asks for the messages after that one.",
+        "The live stream, as server-sent events: changes of resources, states of jobs, progress of " +
+        "scans; with `jobs=all` also what jobs tell. `Last-Event-ID` asks for the messages after that " +
+        "one.",
       query: z.object({ jobs: z.literal("all").optional() }),
       answer: "text/event-stream",
     },

@@ -61,11 +61,17 @@ declare module "oxtrum" {
 
   /** A number with its unit. Arithmetic checks and converts units. */
   interface Quantity {
-    /** The number. Blocks until it is worked out; in `map`, a run whose value cannot be had is left out. @example t.max("T_mean").in("degC").value */
+    /**
+     * The number. Blocks until it is computed; in `map`, a run whose value cannot be had is left out.
+     * @example t.max("T_mean").in("degC").value
+     */
     readonly value: number;
     /** The unit's symbol; "1" is dimensionless, `null` unknown. @example t.max("coil_duty").unit() */
     unit(): string | null;
-    /** The same number in a unit that is not known otherwise, as of a constant of a fitted formula. @example fit.formula(peaks, "a * fan", { y: "peak", x: "fan", start: { a: 1 } }).term("a").unit("K") */
+    /**
+     * The same number in a unit that is not known otherwise, as of a constant of a fitted formula.
+     * @example fit.formula(peaks, "a * fan", { y: "peak", x: "fan", start: { a: 1 } }).term("a").unit("K")
+     */
     unit(symbol: string): Quantity;
     /** Why there is no value, where there is none. @example t.settles("T_mean", { within: "0.5 K" }).reason */
     readonly reason: string | undefined;
@@ -142,7 +148,10 @@ declare module "oxtrum" {
         with?: { [name: string]: Amount };
       },
     ): Agreement;
-    /** Names of number columns that fit a pattern, a unit or both; without the axis. @example t.columns({ match: "cells_*" }) */
+    /**
+     * Names of number columns that fit a pattern, a unit or both; without the axis.
+     * @example t.columns({ match: "cells_*" })
+     */
     columns(query?: { match?: string; unit?: string }): string[];
     /** The numbers of a column. Blocks until they are there. @example t.values("T_mean").length */
     values(name: NumberName<C>): number[];
@@ -171,7 +180,7 @@ declare module "oxtrum" {
     };
     /**
      * A field of this run: a mesh file, a collection of times (its ending may be left out), or a pattern whose stars are
-     * numbers (one file a step) or names (one file a block). @example run.field("fields/hall")
+     * numbers (one file per step) or names (one file per block). @example run.field("fields/hall")
      */
     field<F extends Name<S["fields"]>>(
       file: F,
@@ -191,7 +200,10 @@ declare module "oxtrum" {
      * `r`, `r#2`, …, or `rows`: one row per match, each with the values of the first pattern.
      */
     several?: "first" | "last" | "all" | "rows";
-    /** Columns whose value holds on in the following rows until there is a new one. @example { carry: ["iteration"] } */
+    /**
+     * Columns whose value holds on in the following rows until there is a new one.
+     * @example { carry: ["iteration"] }
+     */
     carry?: string[];
   }
 
@@ -289,7 +301,10 @@ declare module "oxtrum" {
   }
 
   interface Gaps {
-    /** `allow`: a time that cannot be read is missing, with its reason, instead of taking the run's whole history along. */
+    /**
+     * `allow`: a time that cannot be read is missing, with its reason, instead of taking the run's whole history
+     * along.
+     */
     gaps?: "refuse" | "allow";
   }
 
@@ -300,14 +315,24 @@ declare module "oxtrum" {
 
   /** A field on a mesh, over its times. Verbs say when, where and what; nothing is read until a number is needed. */
   interface Field<F = FieldKinds, B extends string = string, T extends number = number> {
-    /** One time: a value on the field's axis, `"first"` or `"last"`; exactly that one unless `pick` says `nearest` or `linear` between two. @example hall.at({ time: "450 s" }).sample(at.point([12, 4, 1]), "T") */
+    /**
+     * One time: a value on the field's axis, `"first"` or `"last"`; exactly that one unless `pick` says `nearest` or
+     * `linear` between two.
+     * @example hall.at({ time: "450 s" }).sample(at.point([12, 4, 1]), "T")
+     */
     at(
       when: { time: Instant<T> | "first" | "last" } | { step: Instant<T> } | "first" | "last",
       options?: { pick?: "exact" | "nearest" | "linear" },
     ): Field<F, B, T>;
-    /** Only these times, ends included, for a history or statistics over time. @example run.field("fields/hall").window(["0 s", "600 s"]).history(at.point([12, 4, 1]), "T") */
+    /**
+     * Only these times, ends included, for a history or statistics over time.
+     * @example run.field("fields/hall").window(["0 s", "600 s"]).history(at.point([12, 4, 1]), "T")
+     */
     window(range: [Instant<T>, Instant<T>]): Field<F, B, T>;
-    /** A field by formula of others and of x, y, z, made after sampling; units are worked out and checked. @example hall.derive("warm", "T - T0", { with: { T0: "274 K" } }).sample(at.point([12, 4, 1]), "warm") */
+    /**
+     * A field by formula of others and of x, y, z, made after sampling; units are computed and checked.
+     * @example hall.derive("warm", "T - T0", { with: { T0: "274 K" } }).sample(at.point([12, 4, 1]), "warm")
+     */
     derive<N extends string>(
       name: N,
       formula: string,
@@ -315,13 +340,17 @@ declare module "oxtrum" {
     ): Field<F & { [K in N]: Scalar }, B, T>;
     /**
      * The gradient, in each cell: a vector of a scalar; of a vector nine numbers, `.xy` is ∂Ux/∂y. From the shape functions
-     * of point fields, by least squares of cell fields. It is named `.gradient` after the field unless said otherwise. @example hall.gradient("T").sample(at.point([12, 4, 1]), "T.gradient.z")
+     * of point fields, by least squares of cell fields. It is named `.gradient` after the field unless said otherwise.
+     * @example hall.gradient("T").sample(at.point([12, 4, 1]), "T.gradient.z")
      */
     gradient<K extends Scalars<F> | Vectors<F> | Computed, N extends string = `${K}.gradient`>(
       of: K,
       options?: { name?: N },
     ): Field<F & { [M in N]: Vector }, B, T>;
-    /** The divergence of a vector, in each cell. @example hall.divergence("U").reduce(at.all(), { out: { integral: "U.divergence" } }) */
+    /**
+     * The divergence of a vector, in each cell.
+     * @example hall.divergence("U").reduce(at.all(), { out: { integral: "U.divergence" } })
+     */
     divergence<K extends Vectors<F> | Computed, N extends string = `${K}.divergence`>(
       of: K,
       options?: { name?: N },
@@ -332,21 +361,27 @@ declare module "oxtrum" {
       options?: { name?: N },
     ): Field<F & { [M in N]: Vector }, B, T>;
     /**
-     * Values at a site: one row a place (or, on planes and patches, one a piece with its `size`). Inside a cell by its shape
+     * Values at a site: one row per place (or, on planes and patches, one per piece with its `size`). Inside a cell by its shape
      * functions; outside the mesh blank, and counted. `U.along` is along a line, `U.normal` across a plane or patch.
-     * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["T", "U.mag", "U.along"]) @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), "T", { axis: "z" })
+     * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["T", "U.mag", "U.along"])
+     * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), "T", { axis: "z" })
      */
     sample(site: Site<B | Computed>, fields: FieldName<F> | FieldName<F>[], options?: SampleOptions): Table<Sampled<F>>;
     /**
      * Numbers from a site: means weighted by area, volume or length, extremes and where, percentiles, integrals, flow
-     * through it, forces, levels; one row, or one a station. @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" }, hot: { max: "T", place: true }, flow: { flux: "U" } })
+     * through it, forces, levels; one row, or one per station.
+     * @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" }, hot: { max: "T", place: true }, flow: { flux: "U" } })
      */
     reduce<R extends { [name: string]: Reduction<F> }>(
       site: Site<B | Computed>,
       reductions: R,
       options?: SampleOptions,
     ): Table<Reduced<R>>;
-    /** The same over time: reductions, or fields at places (columns `T@1`, or `T@name`); all times, those of the window, or those given. @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "U.mag" } }) */
+    /**
+     * The same over time: reductions, or fields at places (columns `T@1`, or `T@name`); all times, those of the
+     * window, or those given.
+     * @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "U.mag" } })
+     */
     history<R extends { [name: string]: Reduction<F> }>(
       site: Site<B | Computed>,
       reductions: R,
@@ -359,7 +394,8 @@ declare module "oxtrum" {
     ): Table<Columns>;
     /**
      * Statistics over time at each place: columns `T.mean`, `T.rms`, `T.min`, `T.max`, or those to `show`. Means are
-     * weighted by time, linear between the times. @example run.field("fields/hall").window(["0 s", "600 s"]).overTime(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 20 }), "T", { show: ["mean", "max", "timeOfMax"] })
+     * weighted by time, linear between the times.
+     * @example run.field("fields/hall").window(["0 s", "600 s"]).overTime(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 20 }), "T", { show: ["mean", "max", "timeOfMax"] })
      */
     overTime(
       site: Site<B | Computed>,
@@ -382,7 +418,7 @@ declare module "oxtrum" {
     /** The field's times. @example run.field("fields/hall").times() */
     times(): Table<{ time: Numbers; step: Numbers }>;
     /**
-     * A row a block, its pieces together: the dimension of its cells, how many cells and points, and length, area and volume of
+     * A row per block, its pieces together: the dimension of its cells, how many cells and points, and length, area and volume of
      * its lines, faces and volumes; missing where it has none. @example run.field("fields/hall").blocks()
      */
     blocks(): Table<BlockColumns>;
@@ -396,7 +432,11 @@ declare module "oxtrum" {
     readonly count: number;
     /** Their ids, in order. @example runs.where({ curtain: "strip" }).ids */
     readonly ids: string[];
-    /** Runs by their parameters: a value, a list of values, or `{ min, max }`, bare or with a unit; by `id`, with stars; what no run of the study has is an error. @example runs.where({ curtain: "none", fan: [50, 75] }) */
+    /**
+     * Runs by their parameters: a value, a list of values, or `{ min, max }`, bare or with a unit; by `id`, with
+     * stars; what no run of the study has is an error.
+     * @example runs.where({ curtain: "none", fan: [50, 75] })
+     */
     where(
       condition: {
         [K in keyof S["choices"]]?:
@@ -413,13 +453,22 @@ declare module "oxtrum" {
      * decided in every output; checks are not undecided for them. @example study("coldstore-doors").runs.accepted.ids
      */
     readonly accepted: RunSet<S>;
-    /** A row a run: whether it is `accepted`, the number that each rule looked at, and `because`. @example study("coldstore-doors").runs.verdicts() */
+    /**
+     * A row per run: whether it is `accepted`, the number that each rule looked at, and `because`.
+     * @example study("coldstore-doors").runs.verdicts()
+     */
     verdicts(): Table<{ run: Text; accepted: Text; because: Text } & Columns>;
     /** The same runs in the order of a parameter. @example runs.sort("doorOpen", "falling") */
     sort(parameter: Name<S["choices"]>, order?: "rising" | "falling"): RunSet<S>;
-    /** Something from each run. Do not change outer variables in the callback: runs are worked out in any order. @example runs.map((run) => run.table("monitors/hall.csv")) */
+    /**
+     * Something from each run. Do not change outer variables in the callback: runs are computed in any order.
+     * @example runs.map((run) => run.table("monitors/hall.csv"))
+     */
     map<T>(make: (run: Run<S>) => T): RunMap<T, S>;
-    /** One row a run. @example runs.rows((run) => ({ fan: run.params.fan, peak: run.table("monitors/hall.csv").max("T_mean") })) */
+    /**
+     * One row per run.
+     * @example runs.rows((run) => ({ fan: run.params.fan, peak: run.table("monitors/hall.csv").max("T_mean") }))
+     */
     rows<R extends { [name: string]: Cell }>(make: (run: Run<S>) => R): Table<RowColumns<R>>;
   }
 
@@ -432,11 +481,14 @@ declare module "oxtrum" {
     readonly ids: string[];
     /** Something from what each run gave. @example air.map((t) => t.to("T_mean", "degC")) */
     map<U>(make: (value: T, run: Run<S>) => U): RunMap<U, S>;
-    /** One row a run. @example air.rows((t, run) => ({ fan: run.params.fan, peak: t.max("T_mean") })) */
+    /** One row per run. @example air.rows((t, run) => ({ fan: run.params.fan, peak: t.max("T_mean") })) */
     rows<R extends { [name: string]: Cell }>(make: (value: T, run: Run<S>) => R): Table<RowColumns<R>>;
-    /** All tables one below the other, with a column for the run and one for each parameter. @example air.map((t) => t.pick("T_mean")).stack() */
+    /**
+     * All tables one below the other, with a column for the run and one for each parameter.
+     * @example air.map((t) => t.pick("T_mean")).stack()
+     */
     stack(): Table<(T extends Table<infer C> ? C : Columns) & { run: Text } & Columns>;
-    /** One column a run, on every place any run has. @example air.wide("T_mean") */
+    /** One column per run, on every place any run has. @example air.wide("T_mean") */
     wide(name: T extends Table<infer C> ? NumberName<C> : string): Table<Columns>;
     /** What one run gave. @example air.get("075_080_none") */
     get(id: string): T;
@@ -455,7 +507,10 @@ declare module "oxtrum" {
     ): Table<F extends keyof S["beside"] ? S["beside"][F] : Columns>;
   }
 
-  /** A study by the name under which it is registered or given on the command line. @example study("coldstore-doors").runs */
+  /**
+   * A study by the name under which it is registered or given on the command line.
+   * @example study("coldstore-doors").runs
+   */
   export function study<N extends Names<Studies>>(name: N): Study<Shaped<Studies[N]>>;
 
   type BandColumns<C> = {
@@ -486,31 +541,52 @@ declare module "oxtrum" {
 
   /** How a column agrees with a reference; `emit.table` takes it whole. Each place of the reference counts alike. */
   interface Agreement {
-    /** The mean of the differences, this less the reference. @example t.against(air.get("100_080_none"), { y: "T_mean" }).bias() */
+    /**
+     * The mean of the differences, this less the reference.
+     * @example t.against(air.get("100_080_none"), { y: "T_mean" }).bias()
+     */
     bias(): Quantity;
     /** The root of their mean square. @example t.against(air.get("100_080_none"), { y: "T_mean" }).rms() */
     rms(): Quantity;
-    /** The largest difference, with its sign; `.at` is where. @example t.against(air.get("100_080_none"), { y: "T_mean" }).largest().at */
+    /**
+     * The largest difference, with its sign; `.at` is where.
+     * @example t.against(air.get("100_080_none"), { y: "T_mean" }).largest().at
+     */
     largest(): Quantity;
-    /** The share of places within the tolerance. @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).within() */
+    /**
+     * The share of places within the tolerance.
+     * @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).within()
+     */
     within(): Quantity;
-    /** By how much the table was moved along its axis. @example t.against(air.get("100_080_none"), { y: "T_mean", shift: "estimate", maxLag: "60 s" }).shift() */
+    /**
+     * By how much the table was moved along its axis.
+     * @example t.against(air.get("100_080_none"), { y: "T_mean", shift: "estimate", maxLag: "60 s" }).shift()
+     */
     shift(): Quantity;
     /** Pearson's correlation of the two. @example t.against(air.get("100_080_none"), { y: "T_mean" }).correlation() */
     correlation(): Quantity;
-    /** Both side by side: axis, column, `reference`, `difference`, `percent`. @example t.against(air.get("100_080_none"), { y: "T_mean" }).side() */
+    /**
+     * Both side by side: axis, column, `reference`, `difference`, `percent`.
+     * @example t.against(air.get("100_080_none"), { y: "T_mean" }).side()
+     */
     side(): Table<{ reference: Numbers; difference: Numbers; percent: Numbers } & Columns>;
     /** A row a number. @example t.against(air.get("100_080_none"), { y: "T_mean" }).summary() */
     summary(): Table<{ measure: Text; value: Numbers; unit: Text }>;
   }
 
-  /** Several tables on one axis, for formulas over all of them: columns `name.column`. @example together({ slow: air.get("050_080_none").pick("T_mean"), fast: air.get("100_080_none").pick("T_mean") }, { axis: "intersection" }).derive("gain", "slow.T_mean - fast.T_mean") */
+  /**
+   * Several tables on one axis, for formulas over all of them: columns `name.column`.
+   * @example together({ slow: air.get("050_080_none").pick("T_mean"), fast: air.get("100_080_none").pick("T_mean") }, { axis: "intersection" }).derive("gain", "slow.T_mean - fast.T_mean")
+   */
   export function together<T extends { [name: string]: Table<any> }>(
     tables: T,
     options?: { on?: string; axis?: "union" | "intersection" | { step: Amount } },
   ): Table<Columns>;
 
-  /** A number by a formula of quantities; units are worked out and checked. @example calc("sqrt(4 * F / (pi * tau))", { F: "30 kN", tau: "140 MPa" }, { unit: "mm" }) */
+  /**
+   * A number by a formula of quantities; units are computed and checked.
+   * @example calc("sqrt(4 * F / (pi * tau))", { F: "30 kN", tau: "140 MPa" }, { unit: "mm" })
+   */
   export function calc(formula: string, values: { [name: string]: Amount }, options?: { unit?: string }): Quantity;
 
   type LawName =
@@ -542,17 +618,31 @@ declare module "oxtrum" {
     | "water.viscosity"
     | "water.vapour pressure";
 
-  /** A published law. Its source stands in the outputs' notes; outside of its range it gives a blank with the reason, unless `outside: "keep"`. */
+  /**
+   * A published law. Its source stands in the outputs' notes; outside of its range it gives a blank with the reason,
+   * unless `outside: "keep"`.
+   */
   interface Law {
-    /** What it gives. @example law("friction.smooth").at({ Re: 20000 }) @example law("air.density").at({ T: "-20 degC" }) */
+    /**
+     * What it gives.
+     * @example law("friction.smooth").at({ Re: 20000 })
+     * @example law("air.density").at({ T: "-20 degC" })
+     */
     at(inputs: { [input: string]: Amount }, options?: { outside?: "blank" | "keep" }): Quantity;
-    /** The law over a stretch of one input, given as `[from, to]`. @example law("wall.composite").curve({ "y.plus": [1, 1000] }, { steps: "log", points: 60 }) */
+    /**
+     * The law over a stretch of one input, given as `[from, to]`.
+     * @example law("wall.composite").curve({ "y.plus": [1, 1000] }, { steps: "log", points: 60 })
+     */
     curve(
       inputs: { [input: string]: Amount | [Amount, Amount] },
       options?: { points?: number; steps?: "even" | "log"; outside?: "blank" | "keep" },
     ): Table<Columns>;
   }
-  /** A law of flow, heat transfer or matter, by name; docs/script-library.md lists them with sources, inputs and ranges. @example law("heat.turbulent").at({ Re: 30000, Pr: 7 }) */
+  /**
+   * A law of flow, heat transfer or matter, by name; docs/script-library.md lists them with sources, inputs and
+   * ranges.
+   * @example law("heat.turbulent").at({ Re: 30000, Pr: 7 })
+   */
   export function law(name: LawName): Law;
 
   interface FitOptions<C> {
@@ -570,23 +660,38 @@ declare module "oxtrum" {
   interface Fit<T extends string = string> {
     /** A constant, by its name. @example fit.linear(peaks, { y: "peak", x: "open" }).term("open") */
     term(name: T | Computed): Quantity;
-    /** The same, for the exponents of a power law. @example fit.power(peaks, { y: "peak", x: "fan" }).exponent("fan") */
+    /**
+     * The same, for the exponents of a power law.
+     * @example fit.power(peaks, { y: "peak", x: "fan" }).exponent("fan")
+     */
     exponent(name: T | Computed): Quantity;
     /** A constant's standard error. @example fit.linear(peaks, { y: "peak", x: "open" }).error("open") */
     error(name: T | Computed): Quantity;
-    /** The two-sided p-value of a constant against 0 (Student's t); missing for factors fitted as logarithms. @example fit.linear(peaks, { y: "peak", x: "open" }).pValue("open") */
+    /**
+     * The two-sided p-value of a constant against 0 (Student's t); missing for factors fitted as logarithms.
+     * @example fit.linear(peaks, { y: "peak", x: "open" }).pValue("open")
+     */
     pValue(name: T | Computed): Quantity;
-    /** The ends of a constant's confidence interval (Student's t). @example fit.linear(peaks, { y: "peak", x: "open" }).interval("open").lower */
+    /**
+     * The ends of a constant's confidence interval (Student's t).
+     * @example fit.linear(peaks, { y: "peak", x: "open" }).interval("open").lower
+     */
     interval(name: T | Computed): { lower: Quantity; upper: Quantity };
     /** What the law gives at a place. @example fit.linear(peaks, { y: "peak", x: "open" }).at({ open: "60 s" }) */
     at(place: { [x: string]: Amount }): Quantity;
-    /** R², of logarithms where the fit was made in these. @example fit.linear(peaks, { y: "peak", x: "open" }).rSquared() */
+    /**
+     * R², of logarithms where the fit was made in these.
+     * @example fit.linear(peaks, { y: "peak", x: "open" }).rSquared()
+     */
     rSquared(): Quantity;
     /** R², adjusted for the number of constants. @example fit.linear(peaks, { y: "peak", x: "open" }).adjusted() */
     adjusted(): Quantity;
     /** The standard deviation of the residuals. @example fit.linear(peaks, { y: "peak", x: "open" }).residual() */
     residual(): Quantity;
-    /** A row a constant: value, standard error, interval, unit; quality and range in the notes. @example fit.linear(peaks, { y: "peak", x: ["open", "fan"] }).terms() */
+    /**
+     * A row a constant: value, standard error, interval, unit; quality and range in the notes.
+     * @example fit.linear(peaks, { y: "peak", x: ["open", "fan"] }).terms()
+     */
     terms(): Table<{
       term: Text;
       value: Numbers;
@@ -596,18 +701,30 @@ declare module "oxtrum" {
       pValue: Numbers<"1">;
       unit: Text;
     }>;
-    /** The law over the range of its one x, with the band in which a new point lies: `y.fit`, `y.lower`, `y.upper`. @example fit.linear(peaks, { y: "peak", x: "open" }).curve({ points: 50 }) */
+    /**
+     * The law over the range of its one x, with the band in which a new point lies: `y.fit`, `y.lower`, `y.upper`.
+     * @example fit.linear(peaks, { y: "peak", x: "open" }).curve({ points: 50 })
+     */
     curve(options?: { points?: number }): Table<Columns>;
-    /** The table with `y.fit` and `y.residual` beside each row. @example fit.linear(peaks, { y: "peak", x: "open" }).applied() */
+    /**
+     * The table with `y.fit` and `y.residual` beside each row.
+     * @example fit.linear(peaks, { y: "peak", x: "open" }).applied()
+     */
     applied(): Table<Columns>;
   }
 
   export const fit: {
-    /** y = constant + a·x₁ + b·x₂ …; without the constant if `intercept` is false. @example fit.linear(peaks, { y: "peak", x: "open" }).terms() */
+    /**
+     * y = constant + a·x₁ + b·x₂ …; without the constant if `intercept` is false.
+     * @example fit.linear(peaks, { y: "peak", x: "open" }).terms()
+     */
     linear<C>(table: Table<C>, options: FitOptions<C> & { intercept?: boolean }): Fit;
     /** y = c0 + c1·x + c2·x² … @example fit.polynomial(peaks, { y: "peak", x: "open", degree: 2 }).term("c2") */
     polynomial<C>(table: Table<C>, options: FitOptions<C> & { degree?: number }): Fit;
-    /** y = C·x₁ⁿ·x₂ᵐ …, fitted to logarithms. @example fit.power(peaks, { y: "peak", x: ["fan", "open"] }).exponent("fan") */
+    /**
+     * y = C·x₁ⁿ·x₂ᵐ …, fitted to logarithms.
+     * @example fit.power(peaks, { y: "peak", x: ["fan", "open"] }).exponent("fan")
+     */
     power<C>(table: Table<C>, options: FitOptions<C>): Fit;
     /** y = A·exp(k·x), fitted to logarithms. @example fit.exponential(peaks, { y: "peak", x: "open" }).term("k") */
     exponential<C>(table: Table<C>, options: FitOptions<C>): Fit;
@@ -667,11 +784,17 @@ declare module "oxtrum" {
     rightDigits?: number;
     /** Limits and regions. */
     marks?: Mark[];
-    /** Where the legend stands: over the axes, at their right, in their emptiest corner, or as names at the ends of the lines. */
+    /**
+     * Where the legend stands: over the axes, at their right, in their emptiest corner, or as names at the ends of the
+     * lines.
+     */
     legend?: "top" | "right" | "inside" | "ends" | "none";
     /** `print` is black on white, for paper. */
     theme?: "screen" | "print";
-    /** One small chart for each value of a parameter (or of a table's column), on the same axes; or one for each of the `"quantities"`. */
+    /**
+     * One small chart for each value of a parameter (or of a table's column), on the same axes; or one for each of the
+     * `"quantities"`.
+     */
     panels?: string;
     /** How many of them stand side by side. */
     columns?: number;
@@ -687,7 +810,10 @@ declare module "oxtrum" {
     y?: NumberName<C> | NumberName<C>[];
     /** Columns on a second axis at the right. */
     right?: NumberName<C> | NumberName<C>[];
-    /** A parameter (of one table, a column) that sets the colour: sequential colours for numbers, categorical ones for text. */
+    /**
+     * A parameter (of one table, a column) that sets the colour: sequential colours for numbers, categorical ones for
+     * text.
+     */
     color?: P;
     /** Sequential or categorical colours, whatever the parameter is. */
     colors?: "sequential" | "categorical";
@@ -713,7 +839,10 @@ declare module "oxtrum" {
   export const chart: Charts;
   /** Charts, made here and handed to `emit.chart`. Most are declared where they are defined. */
   interface Charts {
-    /** Charts on the same axes. @example chart.layers([chart.lines(t, { x: "time", y: "T_mean" }), chart.points(t.resample("time", { step: "300 s" }), { x: "time", y: "T_max" })], { title: "Mean and hottest" }) */
+    /**
+     * Charts on the same axes.
+     * @example chart.layers([chart.lines(t, { x: "time", y: "T_mean" }), chart.points(t.resample("time", { step: "300 s" }), { x: "time", y: "T_max" })], { title: "Mean and hottest" })
+     */
     layers(charts: Chart[], options?: ChartOptions): Chart;
   }
 
@@ -730,11 +859,17 @@ declare module "oxtrum" {
     titles?: string[];
     /** How many panels stand side by side. */
     columns?: number;
-    /** From which value to which the colours go, the same in all panels; `"own"` gives each panel its own. All values when not given. */
+    /**
+     * From which value to which the colours go, the same in all panels; `"own"` gives each panel its own. All values
+     * when not given.
+     */
     range?: [Amount, Amount] | "own";
     /** So many even steps of colour instead of a smooth one. */
     steps?: number;
-    /** Where the eye stands, by name or as a direction from the middle; square to a plane, else isometric, when not given. */
+    /**
+     * Where the eye stands, by name or as a direction from the middle; square to a plane, else isometric, when not
+     * given.
+     */
     camera?:
       | "fromX+"
       | "fromX-"
@@ -804,9 +939,15 @@ declare module "oxtrum" {
   interface TableFileOptions {
     /** `semicolon` is CSV with a decimal comma; CSV alone unless said otherwise. */
     formats?: TableFormat[];
-    /** Significant digits in files for reading (six in `md`, `tex`, `html`); whole numbers are kept in the others when not given. */
+    /**
+     * Significant digits in files for reading (six in `md`, `tex`, `html`); whole numbers are kept in the others when
+     * not given.
+     */
     digits?: number;
-    /** `stacked`: one file with all runs below each other; `wide`: a column a run; `each`: a file a run, in workbooks a sheet a run. */
+    /**
+     * `stacked`: one file with all runs below each other; `wide`: a column per run; `each`: a file per run, in
+     * workbooks a sheet per run.
+     */
     layout?: "stacked" | "wide" | "each";
     /** Only these columns, in this order. */
     columns?: string[];
@@ -825,7 +966,10 @@ declare module "oxtrum" {
     subtitle?: string;
     /** Markdown. */
     notes?: string;
-    /** Markdown of the first page, with `{{title}}`, `{{subtitle}}`, `{{study}}`, `{{runs}}` and `{{script}}` filled in. */
+    /**
+     * Markdown of the first page, with `{{title}}`, `{{subtitle}}`, `{{study}}`, `{{runs}}` and `{{script}}` filled
+     * in.
+     */
     cover?: string;
     /** Which outputs follow the notes; all that the notes do not show when not given. */
     outputs?: string[];
@@ -836,7 +980,7 @@ declare module "oxtrum" {
     formats?: ("html" | "pdf")[];
   }
 
-  /** Names what is wanted. Nothing is worked out that no `emit` asks for. Most are declared where they are defined. */
+  /** Names what is wanted. Nothing is computed that no `emit` asks for. Most are declared where they are defined. */
   interface Outputs {
     /**
      * How files are called: `{study}`, `{output}` and in names of single runs `{run}` and each parameter, in sequences `{frame}` and

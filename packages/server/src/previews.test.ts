@@ -22,7 +22,7 @@ describe("previews", () => {
     expect((await ask("GET", "/api/jobs")).json).toHaveLength(before);
     expect(fs.existsSync(path.join(s.data, "previews"))).toBe(false);
   });
-  it("say what is wrong with a name, and with what cannot be worked out", async () => {
+  it("say what is wrong with a name, and with what cannot be computed", async () => {
     const wrong = await look(script.replace('"T", color', '"TT", color'));
     expect(wrong.json.diagnostics[0]).toMatchObject({ severity: "error", line: 4 });
     const few = await look(`import { study, emit, fit } from "oxtrum";
@@ -152,7 +152,10 @@ describe("the survey", () => {
       [8, 0],
     ]);
     const found = await ask("POST", "/api/scripts/places.ts/preflight", {
-      text: `import { study, at, emit } from "oxtrum";\nconst rake = at.line([0, 0.5, 0.5], [2, 0.5, 0.5], { count: 3 });\nemit.table("a", study("surveyed").runs.where({ id: "f100_d1" }).map((run) => run.field("fields/f").at("last").sample(rake, "T")));\n`,
+      text:
+        `import { study, at, emit } from "oxtrum";\nconst rake = at.line([0, 0.5, 0.5], [2, 0.5, 0.5], { ` +
+        `count: 3 });\nemit.table("a", study("surveyed").runs.where({ id: "f100_d1" }).map((run) => ` +
+        `run.field("fields/f").at("last").sample(rake, "T")));\n`,
     });
     expect(found.json.sites).toEqual([{ study: "surveyed", file: "fields/f", line: 3, name: "rake", site: line }]);
   });

@@ -160,7 +160,8 @@ describe("scripts", () => {
   });
   it("say before a run what they ask of which run", async () => {
     const text =
-      'import { study, emit } from "oxtrum";\nemit.table("q", study("small").runs.rows((run) => ({ q: run.table("extra.csv").max("q") })));';
+      'import { study, emit } from "oxtrum";\nemit.table("q", study("small").runs.rows((run) => ({ q: ' +
+      'run.table("extra.csv").max("q") })));';
     const { json } = await ask("POST", "/api/scripts/a.ts/preflight", { text });
     expect(json.asked).toHaveLength(6);
     expect(json.asked.filter((a: { missing?: string }) => a.missing !== undefined)).toEqual([

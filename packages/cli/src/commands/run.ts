@@ -23,7 +23,7 @@ export function addRun(program: Command, io: CommandIo): void {
     .option("--out <dir>", "where the outputs go")
     .option("--workers <n>", "threads that read and compute", toInteger)
     .option("--memory <mb>", "megabytes of large arrays at most (4000)")
-    .option("--no-cache", "work everything out anew")
+    .option("--no-cache", "compute everything anew, without the cache")
     .option("--style <file>", "how charts look (oxtrum.style.json beside the script when there is one)")
     .option("--archive <file>", "also the whole job as one archive, which can be run again")
     .option("--dry", "only say what the script asks of which run, and what is missing")

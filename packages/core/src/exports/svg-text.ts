@@ -65,7 +65,13 @@ export class TextKeeper {
         const at = plain
           ? `x="${short(e)}" y="${short(f)}"`
           : `transform="matrix(${[a, b, c, d].map((v) => String(Math.round(v * 1e6) / 1e6)).join(" ")} ${short(e)} ${short(f)})"`;
-        return `<text ${at} font-family="${escaped(`'${embeddedNames[t.family]}', ${t.family === "mono" ? "monospace" : "sans-serif"}`)}" font-size="${short(t.size)}"${t.weight >= 600 ? ' font-weight="600"' : ""} fill="${escaped(t.fill)}"${t.opacity < 1 ? ` fill-opacity="${short(t.opacity)}"` : ""} xml:space="preserve">${escaped(t.text)}</text>`;
+        return (
+          `<text ${at} ` +
+          `font-family="${escaped(`'${embeddedNames[t.family]}', ${t.family === "mono" ? "monospace" : "sans-serif"}`)}" ` +
+          `font-size="${short(t.size)}"${t.weight >= 600 ? ' font-weight="600"' : ""} ` +
+          `fill="${escaped(t.fill)}"${t.opacity < 1 ? ` fill-opacity="${short(t.opacity)}"` : ""} ` +
+          `xml:space="preserve">${escaped(t.text)}</text>`
+        );
       })
       .join("\n");
   }

@@ -107,7 +107,7 @@ describe("workbooks, read by another reader", () => {
     expect(Object.keys(parts)[0]).toBe("[Content_Types].xml");
     expect(Buffer.from(parts["xl/styles.xml"]!).toString("utf8")).toMatch(/formatCode="0(?:\.0+)?"/);
   });
-  it("have a sheet a run, under names that sheets can have", async () => {
+  it("have a sheet per run, under names that sheets can have", async () => {
     const sheets = ["a/b:c", "A-B-C", "x".repeat(40), "x".repeat(41)].map((name) => ({ name, table }));
     expect([...(await sheetsOf(await toXlsx(sheets, { about: [] }))).keys()]).toEqual([
       "a-b-c",

@@ -97,7 +97,7 @@ function checkPolyhedra({ types, polyhedra }: CellArrays, points: number, file: 
 
 /**
  * Refuses a block of structured points that its file cannot hold values for: such a grid costs a line of text and would
- * take all memory. A field takes a byte a point at least, a thousandth of that where it is packed.
+ * take all memory. A field takes a byte per point at least, a thousandth of that where it is packed.
  */
 export function checkStructured(points: number, fileSize: number, file: string): void {
   if (points > Math.max(1e6, 4096 * fileSize))

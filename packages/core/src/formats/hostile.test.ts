@@ -133,14 +133,17 @@ describe("sizes are equal to what headers say, not at least", () => {
         "UnstructuredGrid",
         { format: "ascii" },
         (put) =>
-          `<UnstructuredGrid><Piece NumberOfPoints="4" NumberOfCells="1"><Points>${put({ name: "p", type: "float64", components: 3, values: cube.points })}</Points><Cells>${put({ name: "connectivity", type: "int64", values: [0, 1, 2, 3] })}${put({ name: "offsets", type: "int64", values: [4] })}${put({ name: "types", type: "uint8", values: [42] })}${put({ name: "faces", type: "int64", values: faces })}${put({ name: "faceoffsets", type: "int64", values: [faces.length] })}</Cells></Piece></UnstructuredGrid>`,
+          `<UnstructuredGrid><Piece NumberOfPoints="4" ` +
+          `NumberOfCells="1"><Points>${put({ name: "p", type: "float64", components: 3, values: cube.points })}</Points><Cells>${put({ name: "connectivity", type: "int64", values: [0, 1, 2, 3] })}${put({ name: "offsets", type: "int64", values: [4] })}${put({ name: "types", type: "uint8", values: [42] })}${put({ name: "faces", type: "int64", values: faces })}${put({ name: "faceoffsets", type: "int64", values: [faces.length] })}</Cells></Piece></UnstructuredGrid>`,
       );
     all(mesh(poly([4, 3, 0, 2, 1, 3, 0, 1, 3, 3, 1, 2, 3, 3, 0, 3, 2])));
     expect(() => all(mesh(poly([4, 3, 0, 2, 1, 3, 0, 1, 9, 3, 1, 2, 3, 3, 0, 3, 2])))).toThrow(
       /a face of a polyhedron names point 9/,
     );
     expect(() => all(mesh(poly([2, 3, 0, 2, 1, 3, 0, 1, 3])))).toThrow(/a polyhedron of 2 faces/);
-    const legacy = `# vtk DataFile Version 3.0\nx\nASCII\nDATASET UNSTRUCTURED_GRID\nPOINTS 4 float\n${cube.points.join(" ")}\nCELLS 1 5\n4 0 1 2 3\nCELL_TYPES 1\n42\n`;
+    const legacy =
+      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET UNSTRUCTURED_GRID\nPOINTS 4 " +
+      `float\n${cube.points.join(" ")}\nCELLS 1 5\n4 0 1 2 3\nCELL_TYPES 1\n42\n`;
     expect(() => all(mesh(legacy))).toThrow(/its faces are not listed/);
   });
   it("surfaces that end early, or go on behind what they announce", () => {
@@ -150,7 +153,9 @@ describe("sizes are equal to what headers say, not at least", () => {
     expect(() => mesh(stl.replace("endsolid a\n", ""))).toThrow(/ends inside a solid/);
     expect(() => mesh(stl.replace("vertex 0 1 0\n", ""))).toThrow(/a facet has 2 corners/);
     const ply =
-      "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n";
+      "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float " +
+      "z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 " +
+      "1 2\n";
     all(mesh(ply));
     expect(() => mesh(`${ply}7 8\n`)).toThrow(/goes on behind what its header announces/);
     expect(mesh(ply.trimEnd()).grids[0]!.notes).toEqual([

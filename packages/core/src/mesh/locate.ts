@@ -118,7 +118,7 @@ function boxes(
     }
   }
   const size = [0, 1, 2].map((k) => high[k]! - low[k]!);
-  // About two places a box; never more boxes than a few a place.
+  // About two places per box; never more boxes than a few per place.
   const { dims, wide } = evenBoxes(size, count / 2, 1024);
   while (dims[0]! * dims[1]! * dims[2]! > 4 * count + 64) {
     const k = dims.indexOf(Math.max(...dims));

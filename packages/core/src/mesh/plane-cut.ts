@@ -95,7 +95,7 @@ function sweepOf(mesh: Mesh, [nx, ny, nz]: readonly [number, number, number]): S
  * The surface on which a quantity at the points has a value (lines on a surface mesh): the same pieces as of a plane,
  * taken as linear in the cells' tetrahedra.
  *
- * @param values one a point; cells with a missing one are left out
+ * @param values one per point; cells with a missing one are left out
  */
 export function isoSurface(mesh: Mesh, values: Float64Array, level: number): PlaneCut {
   return cutAtZero(

@@ -14,7 +14,7 @@ export interface BlockSummary {
   readonly sizes: () => { readonly length: number; readonly area: number; readonly volume: number };
 }
 
-/** A summary a block, in the order of the file. Sizes are worked out when asked for. */
+/** A summary per block, in the order of the file. Sizes are computed when asked for. */
 export function blockSummaries(blocks: readonly Block[]): BlockSummary[] {
   const byName = new Map<string, Block[]>();
   for (const b of blocks) byName.set(b.name, [...(byName.get(b.name) ?? []), b]);

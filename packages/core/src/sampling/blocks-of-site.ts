@@ -29,7 +29,8 @@ export function blocksOfSite(f: FieldAtTime, site: Site, scattered = false): { f
       const names = lower.map((b) => b.name).filter((n) => n !== "");
       const shown = names.length === 0 ? "" : `: ${names.slice(0, 5).join(", ")}${names.length > 5 ? " …" : ""}`;
       notes.push(
-        `only the ${dimensions[highest]} of the file are sampled, not its ${lower.length} block${lower.length === 1 ? "" : "s"} of lower dimension${shown}; sample these with at.patch`,
+        `only the ${dimensions[highest]} of the file are sampled, not its ${lower.length} ` +
+          `block${lower.length === 1 ? "" : "s"} of lower dimension${shown}; sample these with at.patch`,
       );
     }
   }
@@ -52,7 +53,8 @@ function asideOf(b: Block): readonly string[] {
     n === 0
       ? []
       : [
-          `${b.name === "" ? "" : `${b.name}: `}only the ${dimensions[dimension]} are sampled, not the ${n} cell${n === 1 ? "" : "s"} of lower dimension beside them`,
+          `${b.name === "" ? "" : `${b.name}: `}only the ${dimensions[dimension]} are sampled, not the ` +
+            `${n} cell${n === 1 ? "" : "s"} of lower dimension beside them`,
         ];
   asides.set(b.digest, made, 200);
   return made;

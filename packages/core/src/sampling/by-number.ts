@@ -21,7 +21,8 @@ export function sampleNumbered(
   const named = found.map((b) => b.name).filter((n) => n !== "");
   if (found.length > 1 && named.length > 0)
     throw new TableError(
-      `${found.length} blocks number their ${of}s each from 0: say which block, as in { block: "${named[0]}" }; there is ${listNames(named)}`,
+      `${found.length} blocks number their ${of}s each from 0: say which block, as in { block: ` +
+        `"${named[0]}" }; there is ${listNames(named)}`,
     );
   const { mesh } = block;
   const numbers = of === "cell" ? block.grid.cellNumbers : undefined;

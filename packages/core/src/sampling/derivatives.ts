@@ -35,7 +35,8 @@ function withOne(f: FieldAtTime, d: Derivative): FieldAtTime {
   const of = source.components;
   if (d.kind === "gradient" ? of !== 1 && of !== 3 : of !== 3)
     throw new TableError(
-      `"${d.of}" has ${of} component${of === 1 ? "" : "s"}: a ${d.kind} needs ${d.kind === "gradient" ? "a scalar or a vector" : "a vector"}`,
+      `"${d.of}" has ${of} component${of === 1 ? "" : "s"}: a ${d.kind} needs ` +
+        `${d.kind === "gradient" ? "a scalar or a vector" : "a vector"}`,
     );
   const components = d.kind === "gradient" ? 3 * of : d.kind === "curl" ? 3 : 1;
   const head: FieldHead = { name: d.name, on: "cell", components, type: "float64" };

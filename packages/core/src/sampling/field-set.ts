@@ -69,7 +69,7 @@ const meshes = new Map<string, WeakRef<Mesh>>();
 export interface ReadWatch {
   /** Reads that only find out where places are: what is found is looked at again, and noted then. */
   aside<T>(work: () => T): T;
-  /** The result hangs on all of the file. */
+  /** The result depends on all of the file. */
   whole(): void;
 }
 

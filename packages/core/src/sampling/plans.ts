@@ -60,7 +60,7 @@ export function planFor(block: Block, places: Float64Array): Located {
   return at;
 }
 
-/** What a plan hangs on: the cells that it uses, where these settle it, else the whole mesh. */
+/** What a plan depends on: the cells that it uses, where these settle it, else the whole mesh. */
 function noted(block: Block, plan: Plan): void {
   if (!block.watch) return;
   if (!plan.cells || !block.grid.readCorners?.(plan.cells)) block.watch.whole();

@@ -32,7 +32,7 @@ interface Reduced {
 }
 
 /**
- * Numbers from a site: a table of one row, or of one row a station. Sums run in a fixed order over the pieces, so the
+ * Numbers from a site: a table of one row, or of one row per station. Sums run in a fixed order over the pieces, so the
  * result does not depend on threads; linear fields come out exact. Along lines values count as linear between the
  * places; of single places each counts alike.
  *
@@ -78,7 +78,9 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
     for (const n of orientationNotes(f, site)) notes.add(n);
   const measure = groups[0]?.parts[0] ? (["", "length", "area", "volume"][groups[0].parts[0].dimension] ?? "") : "";
   const conditions = [...gaps].map(([name, { missing, total }]): Condition => {
-    const text = `${formatNumber((100 * missing) / total, 3)} % of the ${measure === "" ? "places" : measure} has no value for "${name}" and does not count`;
+    const text =
+      `${formatNumber((100 * missing) / total, 3)} % of the ${measure === "" ? "places" : measure} has ` +
+      `no value for "${name}" and does not count`;
     return { kind: "gap", file: "", text };
   });
   const byShare = Object.entries(reductions)

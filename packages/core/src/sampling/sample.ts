@@ -34,7 +34,7 @@ export function settled(f: FieldAtTime, site: Site): Site {
 }
 
 /**
- * Samples fields at a site: a table with one row per point, or a row a piece for planes, patches and whole blocks.
+ * Samples fields at a site: a table with one row per point, or a row per piece for planes, patches and whole blocks.
  *
  * Lines and paths are ordered by `distance` from their start, which is the table's axis, unless `axis` says otherwise.
  * Places outside the mesh are blank and counted in a note. Stations of lines give the rows of each line, with the
@@ -112,7 +112,8 @@ function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: 
     f.blocks.every((b) => b.grid.dimension() === 0)
   )
     throw new TableError(
-      `${f.file === "" ? "this" : f.file} is a cloud of points without cells: say how values are taken from it, as in { method: "nearest" } or { method: "inverse-distance" }`,
+      `${f.file === "" ? "this" : f.file} is a cloud of points without cells: say how values are taken ` +
+        `from it, as in { method: "nearest" } or { method: "inverse-distance" }`,
     );
   const own = wanted.asked.map((a, k) => numberColumn(a.column, a.field.unit, columns[k]!));
   const all = completed([...coordinates(places.xyz, f.lengthUnit), ...own], wanted, places.tangent);
@@ -120,7 +121,9 @@ function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: 
   const lost =
     outside > 0
       ? [
-          `${outside} of ${places.xyz.length / 3} places ${method?.kind === "linear" ? "lie outside the points' hull" : method ? "have no points near them" : "lie outside the mesh"} and are blank`,
+          `${outside} of ${places.xyz.length / 3} places ` +
+            `${method?.kind === "linear" ? "lie outside the points' hull" : method ? "have no points near them" : "lie outside the mesh"} ` +
+            "and are blank",
         ]
       : [];
   const table = makeTable(

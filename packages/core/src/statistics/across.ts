@@ -158,7 +158,8 @@ function thin(columns: readonly Column[], runs: number): string[] {
   }
   return [...alike].map(
     ([where, of]) =>
-      `${of.slice(0, 8).join(", ")}${of.length > 8 ? ` and ${of.length - 8} more` : ""}: ${where}; a mean can jump there, and { axis: "intersection" } keeps to where all runs are`,
+      `${of.slice(0, 8).join(", ")}${of.length > 8 ? ` and ${of.length - 8} more` : ""}: ${where}; a ` +
+      `mean can jump there, and { axis: "intersection" } keeps to where all runs are`,
   );
 }
 

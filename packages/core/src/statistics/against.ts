@@ -108,7 +108,9 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
     throw new TableError(
       places.length === 0 || moved.length === 0
         ? `against: ${moved.length === 0 ? "the table" : "the reference"} has no rows`
-        : `against: no place has both values: "${options.y}" runs from ${formatNumber(moved[0]!)} to ${formatNumber(moved[moved.length - 1]!)}, the reference from ${formatNumber(places[0]!)} to ${formatNumber(places[places.length - 1]!)}`,
+        : `against: no place has both values: "${options.y}" runs from ${formatNumber(moved[0]!)} to ` +
+            `${formatNumber(moved[moved.length - 1]!)}, the reference from ${formatNumber(places[0]!)} to ` +
+            `${formatNumber(places[places.length - 1]!)}`,
     );
   const n = kept.length;
   const raw = kept.map((i) => mine[i]! - ry[i]!);

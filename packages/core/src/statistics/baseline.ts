@@ -42,7 +42,8 @@ export function compareTo(table: Table, baseline: Key, options: CompareOptions =
     const found = bases.filter((b) => matched.every((c) => same(cell(c, b), cell(c, i))));
     if (found.length > 1)
       throw new TableError(
-        `${found.length} rows have ${said}${match.length ? ` and the same ${match.join(", ")}` : ""}; name what tells them apart with { match: [...] }`,
+        `${found.length} rows have ${said}${match.length ? ` and the same ${match.join(", ")}` : ""}; ` +
+          "name what tells them apart with { match: [...] }",
       );
     return found[0] ?? -1;
   });

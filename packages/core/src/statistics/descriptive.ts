@@ -110,7 +110,9 @@ function average(table: Table, c: NumberColumn, weights: Weights, f: (y: number)
     return {
       value,
       axis: true,
-      method: `weighted along "${axis.name}"${note === undefined ? "" : `, ${note}`} (trapezoidal)${gaps ? `, ${gaps} of ${v.length - 1} steps without a value` : ""}`,
+      method:
+        `weighted along "${axis.name}"${note === undefined ? "" : `, ${note}`} ` +
+        `(trapezoidal)${gaps ? `, ${gaps} of ${v.length - 1} steps without a value` : ""}`,
       ...(gaps > 0 && { conditions: gapsAlong(c.name, axis, v) }),
     };
   }

@@ -67,8 +67,8 @@ export function kurtosis(table: Table, name: string): Quantity {
 }
 
 /**
- * A row a column: how many values, mean, deviation (n−1), smallest, quartiles (definition 7), largest, skewness and
- * excess kurtosis; unweighted, in the column's own unit; deviations of °C and °F in K, which a note says.
+ * A row per column: how many values, mean, standard deviation (n−1), smallest, quartiles (definition 7), largest,
+ * skewness and excess kurtosis; unweighted, in the column's own unit; deviations of °C and °F in K, which a note says.
  *
  * @example describe(rows, ["peak", "back"])
  */
@@ -153,7 +153,8 @@ export function histogram(table: Table, name: string, options: HistogramOptions 
   const step = stepOf(c.unit);
   const inverse = step.unit === null ? null : step.unit === "1" ? "1" : powerUnit(parseUnit(step.unit), -1).symbol;
   const notes = [
-    `${n} values in ${bins} bins, ${rule}${outside > 0 ? `; ${outside} lie outside` : ""}${n < c.values.length ? `; ${c.values.length - n} are missing` : ""}`,
+    `${n} values in ${bins} bins, ` +
+      `${rule}${outside > 0 ? `; ${outside} lie outside` : ""}${n < c.values.length ? `; ${c.values.length - n} are missing` : ""}`,
   ];
   return makeTable(
     [

@@ -39,8 +39,8 @@ const missing = Number.NaN;
 const compared = (x: number, y: number, holds: boolean): number => (x !== x || y !== y ? missing : holds ? 1 : 0);
 
 /**
- * Conditions of three values: 1, 0 and missing. What hangs on a missing value is missing, unless the other side decides
- * it (0 and missing is 0, 1 or missing is 1).
+ * Conditions of three values: 1, 0 and missing. What depends on a missing value is missing, unless the other side
+ * decides it (0 and missing is 0, 1 or missing is 1).
  */
 const conditions = {
   less: (x: number, y: number, near = false): number => compared(x, y, x < y && !(near && nearly(x, y))),
@@ -73,7 +73,7 @@ export function formulaUnit(tree: FormulaTree, unitOf: Lookup): UnitSymbol {
 /**
  * Evaluates a formula over a table's rows and over given quantities.
  *
- * @returns values, one a row (0 or 1 for conditions), and their unit.
+ * @returns values, one per row (0 or 1 for conditions), and their unit.
  * @throws FormulaError, TableError
  */
 export function evaluateFormula(
@@ -147,7 +147,8 @@ function alike(a: Part, b: Part, op: string): [string, string, UnitSymbol] {
   if (a.bare) return [a.code, b.code, b.unit];
   if (a.unit === null || b.unit === null)
     throw new FormulaError(
-      `"${op}" joins ${named(a.unit === null ? b : a)} with ${named(a.unit === null ? a : b)}: say the unit with .unit(), or in the study's definition`,
+      `"${op}" joins ${named(a.unit === null ? b : a)} with ${named(a.unit === null ? a : b)}: say the ` +
+        "unit with .unit(), or in the study's definition",
     );
   try {
     const c = conversion(parseUnit(b.unit), parseUnit(a.unit));
@@ -321,7 +322,8 @@ function sum(a: Part, b: Part): Part {
 function difference(a: Part, b: Part): Part {
   if (isScale(a.unit) && b.unit !== null && !isScale(b.unit) && !isDifference(b.unit) && !b.bare)
     throw new FormulaError(
-      `"-" joins ${named(a)} with ${named(b)}: a temperature or a difference? Convert one with .to() first, or add the difference with the other sign`,
+      `"-" joins ${named(a)} with ${named(b)}: a temperature or a difference? Convert one with .to() ` +
+        "first, or add the difference with the other sign",
     );
   if (isScale(a.unit) && isDifference(b.unit)) return { unit: a.unit, code: `(${a.code} - ${shift(a, b)})` };
   const [x, y, unit] = alike(...shares(a, b), "-");
@@ -375,7 +377,8 @@ export function derive(
     const target = parseUnit(options.unit);
     if (unit === null)
       throw new FormulaError(
-        `the unit of this formula is unknown, so it cannot be given in ${displayUnit(target.symbol)}; say the units of its columns with .unit() or in the study's definition`,
+        `the unit of this formula is unknown, so it cannot be given in ${displayUnit(target.symbol)}; ` +
+          "say the units of its columns with .unit() or in the study's definition",
       );
     else {
       values = convertValues(values, unit, options.unit);

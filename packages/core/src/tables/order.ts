@@ -185,7 +185,8 @@ export function risingAlong(table: Table, axis?: string): Table {
   const x = numbers(sorted, c.name).values;
   if (hasPasses(table) || x.some((v, i) => i > 0 && v === x[i - 1]))
     throw new TableError(
-      `"${c.name}" runs back and forth: it has several rows for one value or several passes; keep one pass, with .where({ pass: 2 }), or read the file with { restart: "keep-later" }`,
+      `"${c.name}" runs back and forth: it has several rows for one value or several passes; keep one ` +
+        `pass, with .where({ pass: 2 }), or read the file with { restart: "keep-later" }`,
     );
   return { ...sorted, notes: [...sorted.notes, `rows sorted by "${c.name}", which runs back and forth`] };
 }

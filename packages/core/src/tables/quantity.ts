@@ -50,7 +50,8 @@ function bothKnown(a: Quantity, b: Quantity, what: string): void {
   if (a.unit === null || b.unit === null)
     if (a.unit !== b.unit)
       throw new UnitError(
-        `${what} of a quantity in ${displayUnit(a.unit ?? b.unit) || "a known unit"} and one whose unit is unknown; say its unit with .unit() first`,
+        `${what} of a quantity in ${displayUnit(a.unit ?? b.unit) || "a known unit"} and one whose unit ` +
+          "is unknown; say its unit with .unit() first",
       );
 }
 

@@ -96,7 +96,8 @@ export function convertColumns(table: Table, names: readonly string[], unit: str
     if (!names.includes(c.name) || c.kind !== "number") return c;
     if (c.unit === null)
       throw new TableError(
-        `the unit of "${c.name}" is unknown, so it cannot be converted to ${displayUnit(target.symbol)}; say it first with .unit("${c.name}", "…")`,
+        `the unit of "${c.name}" is unknown, so it cannot be converted to ${displayUnit(target.symbol)}; ` +
+          `say it first with .unit("${c.name}", "…")`,
       );
     const symbol = convertedUnit(parseUnit(c.unit), target);
     return { ...c, unit: symbol, values: converted(c.name, c.values, c.unit, unit) };

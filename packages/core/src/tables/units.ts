@@ -305,7 +305,8 @@ export function conversion(from: Unit, to: Unit): Conversion {
     );
   if ((from.difference && to.offset !== 0) || (to.difference && from.offset !== 0))
     throw new UnitError(
-      `a difference of temperatures and ${displayUnit(from.offset !== 0 ? from.symbol : to.symbol)} cannot be converted into each other, for a difference has no zero; say K`,
+      `a difference of temperatures and ${displayUnit(from.offset !== 0 ? from.symbol : to.symbol)} ` +
+        "cannot be converted into each other, for a difference has no zero; say K",
     );
   const turns = rotation(from, to);
   if (turns !== undefined) return { scale: ratio(from.factor * turns, to.factor), shift: 0 };
@@ -340,7 +341,8 @@ function rotation(from: Unit, to: Unit): number | undefined {
   if (b === "turns" && (a === "cycles" || a === "nothing")) return whole;
   if ((a === "angles" && b === "cycles") || (a === "cycles" && b === "angles"))
     throw new UnitError(
-      `${displayUnit(from.symbol)} cannot be converted to ${displayUnit(to.symbol)}: one counts angles, the other cycles; multiply or divide by 2 pi`,
+      `${displayUnit(from.symbol)} cannot be converted to ${displayUnit(to.symbol)}: one counts ` +
+        "angles, the other cycles; multiply or divide by 2 pi",
     );
   return undefined;
 }

@@ -55,7 +55,10 @@ const axis = (put: Put, values: readonly number[]): string => put({ name: "", ty
 const polyhedron = (how: Writing): Uint8Array =>
   writeVtkXml("UnstructuredGrid", how, (put) => {
     const faces = [4, 3, 0, 2, 1, 3, 0, 1, 3, 3, 1, 2, 3, 3, 0, 3, 2];
-    return `<UnstructuredGrid><Piece NumberOfPoints="4" NumberOfCells="1"><Points>${put({ name: "p", type: "float64", components: 3, values: [0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1] })}</Points><Cells>${put({ name: "connectivity", type: "int64", values: [0, 1, 2, 3] })}${put({ name: "offsets", type: "int64", values: [4] })}${put({ name: "types", type: "uint8", values: [42] })}${put({ name: "faces", type: "int64", values: faces })}${put({ name: "faceoffsets", type: "int64", values: [faces.length] })}</Cells></Piece></UnstructuredGrid>`;
+    return (
+      `<UnstructuredGrid><Piece NumberOfPoints="4" ` +
+      `NumberOfCells="1"><Points>${put({ name: "p", type: "float64", components: 3, values: [0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1] })}</Points><Cells>${put({ name: "connectivity", type: "int64", values: [0, 1, 2, 3] })}${put({ name: "offsets", type: "int64", values: [4] })}${put({ name: "types", type: "uint8", values: [42] })}${put({ name: "faces", type: "int64", values: faces })}${put({ name: "faceoffsets", type: "int64", values: [faces.length] })}</Cells></Piece></UnstructuredGrid>`
+    );
   });
 
 export const xmlSeeds: readonly Uint8Array[] = [
@@ -66,19 +69,22 @@ export const xmlSeeds: readonly Uint8Array[] = [
       "ImageData",
       how,
       (put) =>
-        `<ImageData WholeExtent="0 2 0 1 0 1" Origin="1 2 3" Spacing="0.5 1 2"><Piece Extent="0 2 0 1 0 1"><PointData>${put({ name: "a", type: "float32", values: Array.from({ length: 12 }, (_, i) => i) })}</PointData></Piece></ImageData>`,
+        `<ImageData WholeExtent="0 2 0 1 0 1" Origin="1 2 3" Spacing="0.5 1 2"><Piece Extent="0 2 0 1 0 ` +
+        `1"><PointData>${put({ name: "a", type: "float32", values: Array.from({ length: 12 }, (_, i) => i) })}</PointData></Piece></ImageData>`,
     ),
     writeVtkXml(
       "RectilinearGrid",
       how,
       (put) =>
-        `<RectilinearGrid WholeExtent="0 2 0 1 0 0"><Piece Extent="0 2 0 1 0 0"><Coordinates>${axis(put, [0, 1, 3])}${axis(put, [0, 2])}${axis(put, [5])}</Coordinates></Piece></RectilinearGrid>`,
+        `<RectilinearGrid WholeExtent="0 2 0 1 0 0"><Piece Extent="0 2 0 1 0 ` +
+        `0"><Coordinates>${axis(put, [0, 1, 3])}${axis(put, [0, 2])}${axis(put, [5])}</Coordinates></Piece></RectilinearGrid>`,
     ),
     writeVtkXml(
       "StructuredGrid",
       how,
       (put) =>
-        `<StructuredGrid WholeExtent="0 1 0 1 0 0"><Piece Extent="0 1 0 1 0 0"><Points>${put({ name: "", type: "float64", components: 3, values: [0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0.5] })}</Points></Piece></StructuredGrid>`,
+        `<StructuredGrid WholeExtent="0 1 0 1 0 0"><Piece Extent="0 1 0 1 0 ` +
+        `0"><Points>${put({ name: "", type: "float64", components: 3, values: [0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0.5] })}</Points></Piece></StructuredGrid>`,
     ),
     writeVtkXml(
       "PolyData",
@@ -99,13 +105,17 @@ export const xmlSeeds: readonly Uint8Array[] = [
 /** Files that name others: all of these names lead to one whole file. */
 export const collectionSeeds: readonly Uint8Array[] = [
   text(
-    `<VTKFile type="Collection"><Collection>${[0, 10].map((t) => `<DataSet timestep="${t}" file="f${t}.vtu"/>`).join("")}</Collection></VTKFile>\n`,
+    "<VTKFile " +
+      `type="Collection"><Collection>${[0, 10].map((t) => `<DataSet timestep="${t}" file="f${t}.vtu"/>`).join("")}</Collection></VTKFile>\n`,
   ),
   text(
-    `<VTKFile type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet><Block index="0" name="a"><DataSet index="0" name="b" file="b.vtu"/></Block><DataSet index="1" name="c" file="c.vtu"/></vtkMultiBlockDataSet></VTKFile>\n`,
+    `<VTKFile type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet><Block index="0" name="a"><DataSet ` +
+      `index="0" name="b" file="b.vtu"/></Block><DataSet index="1" name="c" ` +
+      `file="c.vtu"/></vtkMultiBlockDataSet></VTKFile>\n`,
   ),
   text(
-    `<VTKFile type="PUnstructuredGrid"><PUnstructuredGrid GhostLevel="0"><Piece Source="a.vtu"/><Piece Source="b.vtu"/></PUnstructuredGrid></VTKFile>\n`,
+    `<VTKFile type="PUnstructuredGrid"><PUnstructuredGrid GhostLevel="0"><Piece ` +
+      `Source="a.vtu"/><Piece Source="b.vtu"/></PUnstructuredGrid></VTKFile>\n`,
   ),
 ];
 
@@ -163,7 +173,8 @@ export const legacySeeds: readonly Uint8Array[] = [false, true].flatMap((binary)
 ]);
 
 const facet = (p: readonly number[]): string =>
-  `facet normal 0 0 1\n outer loop\n  vertex ${p.slice(0, 3).join(" ")}\n  vertex ${p.slice(3, 6).join(" ")}\n  vertex ${p.slice(6).join(" ")}\n endloop\nendfacet\n`;
+  `facet normal 0 0 1\n outer loop\n  vertex ${p.slice(0, 3).join(" ")}\n  vertex ` +
+  `${p.slice(3, 6).join(" ")}\n  vertex ${p.slice(6).join(" ")}\n endloop\nendfacet\n`;
 
 function binaryStl(): Uint8Array {
   const out = Buffer.alloc(84 + 100);
@@ -174,7 +185,8 @@ function binaryStl(): Uint8Array {
 
 function binaryPly(): Uint8Array {
   const head = Buffer.from(
-    "ply\nformat binary_little_endian 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n",
+    "ply\nformat binary_little_endian 1.0\nelement vertex 3\nproperty float x\nproperty float " +
+      "y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n",
   );
   const body = Buffer.alloc(36 + 13);
   [0, 0, 0, 1, 0, 0, 0, 1, 0].forEach((v, i) => body.writeFloatLE(v, 4 * i));
@@ -187,7 +199,9 @@ export const surfaceSeeds: readonly Uint8Array[] = [
   text(`solid floor\n${facet([0, 0, 0, 1, 0, 0, 0, 1, 0])}${facet([1, 0, 0, 1, 1, 0, 0, 1, 0])}endsolid floor\n`),
   binaryStl(),
   text(
-    "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nproperty float T\nelement face 2\nproperty list uchar int vertex_indices\nend_header\n0 0 0 1\n1 0 0 2\n1 1 0 3\n0 1 0 4\n3 0 1 2\n3 0 2 3\n",
+    "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float " +
+      "z\nproperty float T\nelement face 2\nproperty list uchar int vertex_indices\nend_header\n0 0 0 " +
+      "1\n1 0 0 2\n1 1 0 3\n0 1 0 4\n3 0 1 2\n3 0 2 3\n",
   ),
   binaryPly(),
   text("# a surface\no wall\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3\ng lid\nf 1/1 3/2 4/3\n"),

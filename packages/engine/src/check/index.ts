@@ -14,5 +14,5 @@ export { compileScript, type CompiledScript } from "./strip.js";
 export type { ScriptDiagnostic } from "./messages.js";
 
 let checker: ScriptChecker | undefined;
-/** One checker a process: it is warm from its second use on. */
+/** One checker per process: it is warm from its second use on. */
 export const sharedChecker = (): ScriptChecker => (checker ??= new ScriptChecker());

@@ -38,7 +38,7 @@ const here = fileURLToPath(new URL(".", import.meta.url));
 
 let ownDigest: string | undefined;
 
-/** A digest of all that a check hangs on but the script and its studies: the checker, the compiler, the library. */
+/** A digest of all that a check depends on but the script and its studies: the checker, the compiler, the library. */
 function checkerDigest(): string {
   if (ownDigest) return ownDigest;
   const h = createHash("sha256").update(libraryDeclarations());

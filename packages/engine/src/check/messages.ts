@@ -135,7 +135,11 @@ function ofManyRuns(d: ts.Diagnostic, checker: ts.TypeChecker): string | undefin
   const call = argument.parent;
   if (!call || !ts.isCallExpression(call) || !call.arguments.includes(argument as ts.Expression)) return undefined;
   if (!eachRun(checker.getTypeAtLocation(argument), checker)) return undefined;
-  return `${call.expression.getText()} takes one table, and this is one for each run: put them together first, with across(…, { on: … }) for statistics over the runs at each place, .rows(…) for a row for each run, or .stack() for all rows below each other`;
+  return (
+    `${call.expression.getText()} takes one table, and this is one for each run: put them together ` +
+    "first, with across(…, { on: … }) for statistics over the runs at each place, .rows(…) for a row " +
+    "for each run, or .stack() for all rows below each other"
+  );
 }
 
 /** Whether a parameter has no known type only because the verb that calls its function is not known. */
@@ -268,7 +272,10 @@ function noSuchName(literal: ts.StringLiteralLike, all: readonly string[], near:
   const where = receiver(literal);
   const now = newNames(literal.text, all);
   if (now.length > 0) return renamedText(literal.text, now);
-  return `"${literal.text}" is not found in any ${where.what}${where.of}. There is ${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`;
+  return (
+    `"${literal.text}" is not found in any ${where.what}${where.of}. There is ` +
+    `${shown}.${near[0] ? ` Did you mean "${near[0]}"?` : ""}`
+  );
 }
 
 const isInside = (outer: ts.Node, inner: ts.Node): boolean =>

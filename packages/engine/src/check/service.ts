@@ -277,7 +277,8 @@ function outerChanges(source: ts.SourceFile, file: string, checker: ts.TypeCheck
               file,
               n.getStart(),
               n.getWidth(),
-              `"${root.getText()}" stands outside this callback and cannot be changed in it: runs are worked out in any order. Give the value back and use .rows or .map`,
+              `"${root.getText()}" stands outside this callback and cannot be changed in it: runs are computed ` +
+                "in any order. Give the value back and use .rows or .map",
               [],
               "error",
             ),

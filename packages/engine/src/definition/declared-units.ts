@@ -14,7 +14,7 @@ export const renamed = (name: string, names: Readonly<Record<string, readonly st
   name: Object.keys(names).find((k) => names[k]!.includes(name)) ?? name,
 });
 
-/** Patterns of definitions, made ready once: they are held against every file and column. */
+/** Patterns of definitions, made ready once: they are compared with every file and column. */
 const patterns = new Map<string, (name: string) => boolean>();
 
 function fitsPattern(name: string, pattern: string): boolean {

@@ -15,7 +15,9 @@ const rows = t.rows((x, run) => ({ fan: run.params.fan, door: run.params.door, k
 const CHARTS: Readonly<Record<string, string>> = {
   d: `chart.lines(t, { x: "time", y: "T", color: "door", colors: "categorical" })`,
   ramp: `chart.lines(t, { x: "time", y: "T", color: "kind", colors: "sequential" })`,
-  two: `chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], marks: [{ y: "0 degC", text: "ice" }, { x: ["0.5 min", "1 min"] }, { right: "1 kPa" }] })`,
+  two:
+    `chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], marks: [{ y: "0 degC", text: "ice" }, ` +
+    `{ x: ["0.5 min", "1 min"] }, { right: "1 kPa" }] })`,
   c: `chart.linePoints(rows, { x: "door", y: "peak", color: "kind", dash: "fan" })`,
   h: `chart.histogram(t, { x: "T", width: "10 K", color: "fan" })`,
   b: `chart.box(t, { x: "door", y: "T" })`,
@@ -26,7 +28,9 @@ const CHARTS: Readonly<Record<string, string>> = {
   w: `chart.lines(t.get("f050_d1"), { x: "time", y: "T", extremes: "both" })`,
   e: `chart.errorBars(rows, { x: "door", y: "peak", lower: "least", upper: "peak" })`,
   many: `chart.lines(t, { x: "time", y: ["T", "p"] })`,
-  named: `chart.layers([chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], name: "hall" }), chart.lines(t.get("f050_d2"), { x: "time", y: "T", name: "hall · T [K]" })])`,
+  named:
+    `chart.layers([chart.lines(t.get("f050_d1"), { x: "time", y: ["T", "p"], name: "hall" }), ` +
+    `chart.lines(t.get("f050_d2"), { x: "time", y: "T", name: "hall · T [K]" })])`,
   r: `chart.residuals(runs.map((run) => run.lines("solver.log").read("Time = {time:s} s", "residual {r}")).get("f050_d1"))`,
 };
 let drawn: Record<string, ChartDescription>;

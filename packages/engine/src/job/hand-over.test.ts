@@ -70,7 +70,8 @@ emit.table("T", t, { layout: "each" }); emit.table("peaks", rows);`);
   it("stay within the folder, whatever the rule and the parameters are", async () => {
     fs.writeFileSync(path.join(s.folder, "runs/f050_d1/case.json"), JSON.stringify({ fan: 50, kind: "../../../x" }));
     await run(
-      `emit.naming({ file: "../../{output}", each: "/etc/{kind}/{run}", folders: "run" }); emit.table("a", t, { layout: "each" }); emit.table("b", rows);`,
+      `emit.naming({ file: "../../{output}", each: "/etc/{kind}/{run}", folders: "run" }); ` +
+        `emit.table("a", t, { layout: "each" }); emit.table("b", rows);`,
     );
     for (const f of under(s.out("a"))) expect(f.split("/")).not.toContain("..");
     expect(under(s.out("a")).filter((f) => f.endsWith(".csv"))).toHaveLength(7);
@@ -190,7 +191,9 @@ describe("an archive", () => {
 
 describe("the house style", () => {
   it("goes into every chart, into the manifest, and stands back where the script says otherwise", async () => {
-    const script = `emit.chart("a", chart.lines(t, { x: "time", y: "T" }), { formats: ["svg"] }); emit.chart("b", chart.lines(t, { x: "time", y: "T", theme: "screen" }), { formats: ["svg"] });`;
+    const script =
+      `emit.chart("a", chart.lines(t, { x: "time", y: "T" }), { formats: ["svg"] }); emit.chart("b", ` +
+      `chart.lines(t, { x: "time", y: "T", theme: "screen" }), { formats: ["svg"] });`;
     await run(script, "a", { style: { lineWidth: 5, theme: "print", colors: ["#112233"] } });
     await run(script, "b");
     const [a, b, plain] = [

@@ -86,7 +86,8 @@ describe("a job", () => {
     fs.rmSync(path.join(s.folder, "runs/f050_d2/hall.csv"));
     const r = await runScript(
       s,
-      `emit.check("c", study("small").runs.rows((run) => ({ m: run.table("hall.csv").max("T") })).max("m"), { below: "200 K", missing: "allow" });`,
+      `emit.check("c", study("small").runs.rows((run) => ({ m: run.table("hall.csv").max("T") ` +
+        `})).max("m"), { below: "200 K", missing: "allow" });`,
     );
     expect(r.output("c").verdict).toBe("passed");
     expect(r.exit).toBe(2);
@@ -95,7 +96,8 @@ describe("a job", () => {
   it("fails a check on a value that is missing", async () => {
     const r = await runScript(
       s,
-      `emit.check("c", study("small").runs.rows((run) => ({ m: run.table("hall.csv").settles("T", { within: "0.1 K" }) })).max("m"), { below: "1000 s" });`,
+      `emit.check("c", study("small").runs.rows((run) => ({ m: run.table("hall.csv").settles("T", { ` +
+        `within: "0.1 K" }) })).max("m"), { below: "1000 s" });`,
     );
     expect(r.output("c").verdict).toBe("failed");
     expect(r.output("c").summary).toMatch(/there is no value/);
@@ -187,7 +189,9 @@ emit.table("off", t.map((x) => x.join(base.pick("T"), { suffix: ".base" })).rows
   });
 
   it("takes runs by selector and inputs from outside", async () => {
-    const body = `const limit = input("limit", q("1 min"));\nemit.value("limit", limit.in("s"));\nemit.table("r", study("small").runs.rows((run) => ({ fan: run.params.fan })));`;
+    const body =
+      `const limit = input("limit", q("1 min"));\nemit.value("limit", limit.in("s"));\nemit.table("r", ` +
+      `study("small").runs.rows((run) => ({ fan: run.params.fan })));`;
     const r = await runScript(s, body, { runs: "fan=50,f050_*", inputs: { limit: "2 min" }, outFolder: s.out("a") });
     expect(r.output("r").rows).toBe(3);
     expect(JSON.parse(fs.readFileSync(path.join(s.out("a"), "limit.json"), "utf8"))).toMatchObject({

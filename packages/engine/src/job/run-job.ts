@@ -358,7 +358,9 @@ class Job {
         this.tell({
           type: "message",
           level: "warning",
-          text: `${name} is excluded from what needs line ${c.line % 1_000_000}: ${reasonText({ reason, ...(hint !== undefined && { hint }) })}`,
+          text:
+            `${name} is excluded from what needs line ${c.line % 1_000_000}: ` +
+            `${reasonText({ reason, ...(hint !== undefined && { hint }) })}`,
           ...(file !== undefined && { file }),
           ...(line !== undefined && { line }),
         });

@@ -189,7 +189,9 @@ describe("what is known of data reaches the check", () => {
   });
   it("a log that says that the solution diverged", async () => {
     fs.appendFileSync(path.join(s.folder, "runs/f050_d1/solver.log"), "ERROR: solution diverged in cell 12\n");
-    const body = `emit.check("c", runs.map((run) => run.lines("solver.log").read("Time = {time:s}", "residual {r}")).get("f050_d1").min("r"), { below: 1 });`;
+    const body =
+      `emit.check("c", runs.map((run) => run.lines("solver.log").read("Time = {time:s}", "residual ` +
+      `{r}")).get("f050_d1").min("r"), { below: 1 });`;
     expect(await verdict(body)).toEqual([
       [],
       "undecided",

@@ -34,7 +34,9 @@ describe("units in one study", () => {
     write(rows, () => plain);
     const r = await runScript(
       s,
-      `${air}const a = air.get("f050_d1"); emit.value("w", a.window("time", ["0.2 min", "8.2 min"]).count("T")); emit.value("c", a.where("time >= 0.2 min and time <= 8.2 min").count("T")); emit.value("d", a.where("time < 8.2 min").count("T"));`,
+      `${air}const a = air.get("f050_d1"); emit.value("w", a.window("time", ["0.2 min", "8.2 ` +
+        `min"]).count("T")); emit.value("c", a.where("time >= 0.2 min and time <= 8.2 min").count("T")); ` +
+        `emit.value("d", a.where("time < 8.2 min").count("T"));`,
       { outFolder: s.out("a") },
     );
     const value = (n: string): number => JSON.parse(fs.readFileSync(path.join(s.out("a"), `${n}.json`), "utf8")).value;
@@ -45,7 +47,8 @@ describe("units in one study", () => {
     write(rows, () => plain);
     const r = await runScript(
       s,
-      `${air}const a = air.get("f050_d1"); for (const [n, at] of [["a", "8.2 min"], ["b", "492 s"], ["c", "0.2 min"]]) emit.table(n, a.since(q(at), { for: "2 min" }));`,
+      `${air}const a = air.get("f050_d1"); for (const [n, at] of [["a", "8.2 min"], ["b", "492 s"], ` +
+        `["c", "0.2 min"]]) emit.table(n, a.since(q(at), { for: "2 min" }));`,
       { outFolder: s.out("a") },
     );
     expect(r.errors).toEqual([]);
@@ -115,7 +118,8 @@ describe("a spread of temperatures", () => {
       await refused(`emit.check("x", a.max("T").minus(a.mean("T")), { below: "5 degC" });`);
       const r = await runScript(
         s,
-        `${air}const a = air.get("f050_d1"); emit.value("warmer", a.max("T").minus(a.min("T")).in("K")); emit.value("back", a.mean("T").minus(a.max("T").minus(a.mean("T"))).in("degC"));`,
+        `${air}const a = air.get("f050_d1"); emit.value("warmer", a.max("T").minus(a.min("T")).in("K")); ` +
+          `emit.value("back", a.mean("T").minus(a.max("T").minus(a.mean("T"))).in("degC"));`,
         { outFolder: s.out("o") },
       );
       expect(r.errors).toEqual([]);
@@ -128,7 +132,10 @@ describe("a spread of temperatures", () => {
     },
   );
   it("is given in K, in files and to the script, whatever the scale of the temperatures", async () => {
-    const script = `${air}${noise}emit.value("x", spread); emit.value("m", spread.in("mK")); emit.text("u", spread.unit()); emit.table("t", across(air, { on: "time" })); emit.table("r", air.rows((t) => ({ s: t.std("T"), half: t.std("T").times(0.5), low: t.mean("T").minus(t.std("T")).in("K") })));`;
+    const script =
+      `${air}${noise}emit.value("x", spread); emit.value("m", spread.in("mK")); emit.text("u", ` +
+      `spread.unit()); emit.table("t", across(air, { on: "time" })); emit.table("r", air.rows((t) => ` +
+      `({ s: t.std("T"), half: t.std("T").times(0.5), low: t.mean("T").minus(t.std("T")).in("K") })));`;
     const seen: number[][] = [];
     for (const scale of ["°C", "K", "°F"]) {
       const of = (t: number, T: number): [number, number] => [

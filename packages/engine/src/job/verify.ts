@@ -68,7 +68,8 @@ export async function verifyManifest(
   const sameMath = manifest.platform.mathematics === mathFingerprint();
   if (!sameMath)
     notes.push(
-      "this machine's mathematics or drawing differ from those of the manifest: values and charts are compared by what they hold, not by bytes",
+      "this machine's mathematics or drawing differ from those of the manifest: values and charts are " +
+        "compared by what they hold, not by bytes",
     );
   const scratch = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-verify-"));
   try {
@@ -141,7 +142,7 @@ function compare(then: Manifest, now: Manifest, folder: string, sameMath: boolea
 }
 
 /**
- * Input files that came, went or changed between two jobs. Files known by other blocks cannot be held against each
+ * Input files that came, went or changed between two jobs. Files known by other blocks cannot be compared with each
  * other.
  */
 export function inputChanges(then: Manifest, now: Manifest): InputChange[] {

@@ -40,7 +40,7 @@ function fileNames({ request, naming, catalogues }: OutputsAsked): FileNames | u
   return new FileNames(naming ?? namingSchema.parse({}), [...catalogues.keys()].sort(), (run) => params.get(run));
 }
 
-/** What the screen shows of an output is kept as far as there is room; the output itself does not hang on it. */
+/** What the screen shows of an output is kept as far as there is room; the output itself does not depend on it. */
 function keepViewIfRoom(folder: string, e: Emission, outcome: Value, tell: (e: JobEvent) => void): void {
   try {
     keepView(folder, e, outcome);

@@ -124,7 +124,8 @@ export class OutputFolder {
     if (fs.readdirSync(target).every((n) => n === own) || ownManifest(target)) return;
     throw new OutputFolderError(
       isThere(path.join(target, manifestName))
-        ? `${shown} holds a ${manifestName} that no job wrote, or that was changed since; nothing there was touched: name an empty or a new folder`
+        ? `${shown} holds a ${manifestName} that no job wrote, or that was changed since; nothing there ` +
+            "was touched: name an empty or a new folder"
         : `${shown} holds other files and no manifest of an earlier job; nothing there was touched: name an empty or a new folder`,
     );
   }
@@ -179,7 +180,8 @@ export class OutputFolder {
     // A part of the new outputs is no reason to lose the whole of the earlier ones.
     if (earlier && this.#full)
       throw new OutputFolderError(
-        `there is no room for the outputs in ${this.shown}; the earlier ones are still there, whole: free some space, or name another folder`,
+        `there is no room for the outputs in ${this.shown}; the earlier ones are still there, whole: ` +
+          "free some space, or name another folder",
       );
     const old = new Map(earlier ? listedFiles(earlier).map((f) => [f.file, f.sha256]) : []);
     const manifest = digestOfPlain(path.join(this.target, manifestName));
@@ -197,7 +199,9 @@ export class OutputFolder {
     if (taken.length > 0) {
       const list = taken.slice(0, 3).join(", ") + (taken.length > 3 ? ` and ${taken.length - 3} more` : "");
       throw new OutputFolderError(
-        `${this.shown} holds ${list}, which ${taken.length === 1 ? "is" : "are"} not the earlier job's, or ${taken.length === 1 ? "was" : "were"} changed since; nothing there was touched: move ${taken.length === 1 ? "it" : "them"} away, or name another folder`,
+        `${this.shown} holds ${list}, which ${taken.length === 1 ? "is" : "are"} not the earlier job's, ` +
+          `or ${taken.length === 1 ? "was" : "were"} changed since; nothing there was touched: move ` +
+          `${taken.length === 1 ? "it" : "them"} away, or name another folder`,
       );
     }
     const remove = [...old].flatMap(([file, sha256]) =>

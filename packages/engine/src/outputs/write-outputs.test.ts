@@ -32,7 +32,7 @@ describe("outputs", () => {
     expect(await made("table", values["quantity"])).toBe("a table is needed, not a quantity");
     expect(await made("chart", values["table"])).toBe("a chart is needed, not a table");
     expect(await made("value", values["check"])).toBe("a quantity is needed, not a check");
-    expect(await made("table", undefined)).toBe("not worked out");
+    expect(await made("table", undefined)).toBe("not computed");
     expect(await made("table", { kind: "failure", reason: "the file is empty" })).toBe("the file is empty");
     expect(await made("photo", values["table"])).toBe('there is no output of kind "photo"');
   });

@@ -42,11 +42,7 @@ export async function makeOutput(
   if (!kind) return failed(`there is no output of kind "${e.kind}"`);
   if (kind.of !== undefined && value?.kind !== kind.of)
     return failed(
-      value?.kind === "failure"
-        ? value.reason
-        : value
-          ? `a ${kind.of} is needed, not a ${value.kind}`
-          : "not worked out",
+      value?.kind === "failure" ? value.reason : value ? `a ${kind.of} is needed, not a ${value.kind}` : "not computed",
     );
   const found = value as Value;
   const asked: Asked = { name: e.name, options: e.options, line: base.line, value: found };

@@ -47,7 +47,8 @@ export class Budget {
     if (now * 1024 > this.limit) {
       this.release(bytes);
       throw new BudgetError(
-        `${Math.round(bytes / 1e6)} MB more are needed, but the job's ${Math.round(this.limit / 1e6)} MB are in use; give it more with --memory, or pick fewer columns`,
+        `${Math.round(bytes / 1e6)} MB more are needed, but the job's ${Math.round(this.limit / 1e6)} MB ` +
+          "are in use; give it more with --memory, or pick fewer columns",
       );
     }
     for (let peak = Atomics.load(this.#used, 1); now > peak; peak = Atomics.load(this.#used, 1))

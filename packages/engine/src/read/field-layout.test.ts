@@ -16,7 +16,13 @@ const put = (name: string, text: string): void => {
 };
 /** One triangle, of a time where one is said. */
 const grid = (time?: number, more = ""): string =>
-  `<VTKFile type="UnstructuredGrid" version="0.1"><UnstructuredGrid>${time === undefined ? "" : `<FieldData><DataArray type="Float64" Name="TimeValue" NumberOfTuples="1" format="ascii">${time}</DataArray></FieldData>`}<Piece NumberOfPoints="3" NumberOfCells="1"><Points><DataArray type="Float64" NumberOfComponents="3" format="ascii">0 0 0 1 0 0 0 1 0</DataArray></Points><Cells><DataArray type="Int32" Name="connectivity" format="ascii">0 1 2</DataArray><DataArray type="Int32" Name="offsets" format="ascii">3</DataArray><DataArray type="UInt8" Name="types" format="ascii">5</DataArray></Cells>${more}</Piece></UnstructuredGrid></VTKFile>`;
+  `<VTKFile type="UnstructuredGrid" ` +
+  `version="0.1"><UnstructuredGrid>${time === undefined ? "" : `<FieldData><DataArray type="Float64" Name="TimeValue" NumberOfTuples="1" format="ascii">${time}</DataArray></FieldData>`}<Piece ` +
+  `NumberOfPoints="3" NumberOfCells="1"><Points><DataArray type="Float64" NumberOfComponents="3" ` +
+  `format="ascii">0 0 0 1 0 0 0 1 0</DataArray></Points><Cells><DataArray type="Int32" ` +
+  `Name="connectivity" format="ascii">0 1 2</DataArray><DataArray type="Int32" Name="offsets" ` +
+  `format="ascii">3</DataArray><DataArray type="UInt8" Name="types" ` +
+  `format="ascii">5</DataArray></Cells>${more}</Piece></UnstructuredGrid></VTKFile>`;
 const collection = (steps: string): string => `<VTKFile type="Collection"><Collection>${steps}</Collection></VTKFile>`;
 const step = (t: number, file: string, part = ""): string => `<DataSet timestep="${t}" ${part} file="${file}"/>`;
 const times = (name: string): unknown => fieldLayout(name, locate).steps.map((s) => [s.at, s.parts.map((p) => p.file)]);
@@ -101,7 +107,8 @@ describe("names of fields", () => {
     put("h_1.vtu", grid());
     put(
       "h.pvtu",
-      `<VTKFile type="PUnstructuredGrid"><PUnstructuredGrid><Piece Source="h_0.vtu"/><Piece Source="h_1.vtu"/></PUnstructuredGrid></VTKFile>`,
+      `<VTKFile type="PUnstructuredGrid"><PUnstructuredGrid><Piece Source="h_0.vtu"/><Piece ` +
+        `Source="h_1.vtu"/></PUnstructuredGrid></VTKFile>`,
     );
     put("w.vtp", grid());
     put("w.stl", "solid w\nendsolid w\n");

@@ -134,7 +134,8 @@ function collectionLayout(head: string, steps: TimeCollection["steps"]): FieldLa
     times.length === 0
       ? []
       : [
-          `${head} lists ${times.length} time${times.length === 1 ? "" : "s"} more than once (${times.slice(0, 5).join(", ")}${times.length > 5 ? " …" : ""}): the file listed last is taken`,
+          `${head} lists ${times.length} time${times.length === 1 ? "" : "s"} more than once ` +
+            `(${times.slice(0, 5).join(", ")}${times.length > 5 ? " …" : ""}): the file listed last is taken`,
         ];
   return {
     axis: "time",

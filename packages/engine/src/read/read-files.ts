@@ -200,9 +200,9 @@ export class FileReader {
   }
 
   /**
-   * Few places in large files: carried out at once, with a note of the blocks that were read, for to know these files
-   * takes reading more of them than the work does. Undefined where it is not so, or the result hangs on more than these
-   * blocks.
+   * Few places in large files: executed at once, with a note of the blocks that were read, for to know these files
+   * takes reading more of them than the work does. Undefined where it is not so, or the result depends on more than
+   * these blocks.
    */
   #probe(
     op: string,

@@ -107,7 +107,7 @@ export function evaluateBatch(
   return { id: batch.id, results, cells: work.cells(), files: reader.files, remember: reader.remember };
 }
 
-/** The nodes of a batch while they are worked out: their keys, their outcomes, and how each came about. */
+/** The nodes of a batch while they are computed: their keys, their outcomes, and how each came about. */
 class BatchEvaluation {
   readonly #nodes: ReadonlyMap<number, WorkNode>;
   readonly #outcomes: Map<number, Outcome>;

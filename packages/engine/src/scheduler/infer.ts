@@ -67,7 +67,7 @@ export interface Asked {
 
 /**
  * Works out, from the catalogue alone, which columns and units every node will have: so names and units are checked
- * for all runs before a file is opened. Runs whose files look alike are worked out once.
+ * for all runs before a file is opened. Runs whose files look alike are computed once.
  */
 export class SchemaInference {
   readonly #memo = new Map<number, Foreseen>();
@@ -192,7 +192,7 @@ export class SchemaInference {
       );
       const ahead = this.#placesAhead(args.data.site);
       if (ahead === "unknown") return undefined;
-      // A history has a column a place; of everything else two places show what a million will give.
+      // A history has a column per place; of everything else two places show what a million will give.
       const site = n.op === "field.history" ? ahead : fewer(ahead);
       // Where the catalogue does not hold the times, they are known when the file is read.
       const { when } = args.data;

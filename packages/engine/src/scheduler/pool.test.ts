@@ -40,7 +40,7 @@ const batch = (id: number): Batch => ({
 
 describe("the pool of threads", () => {
   it.each([1, 2])(
-    "of %i works off all batches, each answered with its own result; urgent ones come first",
+    "of %i processes all batches, each answered with its own result; urgent ones come first",
     async (n) => {
       const p = poolOf(n);
       const ended: number[] = [];

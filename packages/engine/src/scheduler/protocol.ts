@@ -12,7 +12,7 @@ export interface WorkNode {
   readonly line: number;
 }
 
-/** A run's part of the graph: what to work out, in order, and which results to send back. */
+/** A run's part of the graph: what to compute, in order, and which results to send back. */
 export interface Batch {
   readonly id: number;
   readonly study: string;

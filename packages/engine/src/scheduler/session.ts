@@ -59,7 +59,7 @@ export class Session {
     this.#mappings.push({ study, runs });
   }
 
-  /** The outcome of a node; works out what it needs. */
+  /** The outcome of a node; computes what it needs. */
   async outcome(id: number): Promise<Outcome> {
     return (await this.#of(id)).outcome;
   }
@@ -67,7 +67,7 @@ export class Session {
   /** For a blocking read: the node's own run first, then the same for the runs that follow in its callback. */
   async needed(id: number): Promise<Outcome> {
     const n = this.graph.nodes[id]!;
-    // What brings runs together is worked out of all of them at once.
+    // What brings runs together is computed of all of them at once.
     if (n.run === undefined) this.prepare([id], new Map());
     const mine = this.#of(id, true);
     const mapping = this.#mappings[this.#mappings.length - 1];

@@ -74,7 +74,7 @@ export class ResultCache {
         fs.closeSync(fd);
       }
     } catch {
-      // Gone or damaged: worked out again.
+      // Gone or damaged: computed again.
     }
     this.#index.delete(key);
     return undefined;

@@ -117,7 +117,7 @@ export function identify(
   return { identity: { size, sha256 }, bytes, remember: still ? { path: file, sha256, ...stamp } : undefined, verify };
 }
 
-/** Digests remembered between jobs, one line a file; the last line for a file counts. */
+/** Digests remembered between jobs, one line per file; the last line for a file counts. */
 export class IdentityMemo {
   readonly entries = new Map<string, Remembered>();
   #sorted: string[] | undefined;

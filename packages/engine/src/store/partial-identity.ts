@@ -14,7 +14,7 @@ interface Noted {
 }
 
 /**
- * Notes which blocks of which files a result hangs on, and makes their digests: so a probe in a large file knows the
+ * Notes which blocks of which files a result depends on, and makes their digests: so a probe in a large file knows the
  * file by what it used of it, and reads no more.
  */
 export class ReadNotes implements ReadWatch {
@@ -22,7 +22,7 @@ export class ReadNotes implements ReadWatch {
   #aside = 0;
   #whole = false;
 
-  /** Whether a result hangs on all of a file: its blocks do not settle it then. */
+  /** Whether a result depends on all of a file: its blocks do not settle it then. */
   get isWhole(): boolean {
     return this.#whole;
   }

@@ -73,7 +73,8 @@ describe("runs are compared", () => {
   });
   it("field by field: units that differ, fields and patches that are missing", async () => {
     const grid = (arrays: string): string =>
-      `# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 0\nSPACING 1 1 1\nPOINT_DATA 8\n${arrays}`;
+      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 " +
+      `0\nSPACING 1 1 1\nPOINT_DATA 8\n${arrays}`;
     const scalars = (name: string): string => `SCALARS ${name} float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n`;
     for (const r of ["a", "b", "c"]) put(`${r}/hall.vtk`, grid(scalars("T[K]") + scalars("p[Pa]")));
     put("d/hall.vtk", grid(scalars("T[degC]")));
@@ -84,14 +85,16 @@ describe("runs are compared", () => {
 
 describe("a scan again", () => {
   const vtk = (name: string): string =>
-    `# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 0\nSPACING 1 1 1\nPOINT_DATA 8\nSCALARS ${name} float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n`;
+    "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 " +
+    `0\nSPACING 1 1 1\nPOINT_DATA 8\nSCALARS ${name} float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n`;
   it("gives what a first one gives, and notices what a collection has lost", async () => {
     for (const r of ["a", "b"]) {
       put(`${r}/one.vtk`, vtk("T"));
       put(`${r}/two.vtk`, vtk("T"));
       put(
         `${r}/all.pvd`,
-        '<VTKFile type="Collection"><Collection><DataSet timestep="0" file="one.vtk"/><DataSet timestep="5" file="two.vtk"/></Collection></VTKFile>',
+        '<VTKFile type="Collection"><Collection><DataSet timestep="0" file="one.vtk"/><DataSet ' +
+          'timestep="5" file="two.vtk"/></Collection></VTKFile>',
       );
     }
     define({ pattern: "{name:text}" });
@@ -174,7 +177,8 @@ describe("what a definition says", () => {
   });
   it("of one field's file holds for that field", async () => {
     const vtk =
-      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 0\nSPACING 1 1 1\nPOINT_DATA 8\nSCALARS T float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n";
+      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 2 2 2\nORIGIN 0 0 " +
+      "0\nSPACING 1 1 1\nPOINT_DATA 8\nSCALARS T float 1\nLOOKUP_TABLE default\n1 2 3 4 5 6 7 8\n";
     for (const r of ["a", "b"]) for (const f of ["hall", "duct"]) put(`${r}/${f}/grid.vtk`, vtk);
     say({ units: { fields: { T: "K" }, "duct/grid": { T: "degC" } } });
     const c = await scan();

@@ -312,7 +312,8 @@ function noteUncovered(tree: StudyTree, all: readonly string[], found: readonly 
   const cure =
     depths.length === 1
       ? `"runs": { "pattern": "${pattern(depths[0]!)}" } finds them too`
-      : `they lie at different depths: put a case file into each run, or move them to one depth for "runs": { "pattern": "${pattern(depths[0]!)}" }`;
+      : "they lie at different depths: put a case file into each run, or move them to one depth for " +
+        `"runs": { "pattern": "${pattern(depths[0]!)}" }`;
   const more =
     others.length === 1
       ? ""
@@ -332,7 +333,10 @@ function noteFlatFiles(tree: StudyTree): void {
   const ending = path.posix.extname(largest[0]!);
   tree.note(
     "",
-    `holds ${largest.length} files such as ${largest.slice(0, 3).join(", ")}, which look like one file per run; it is taken as one run. A run is a folder: move each file into a folder of its own, e.g. ${path.posix.basename(largest[0]!, ending)}/result${ending}, and "runs": { "pattern": "{name:text}" } finds them`,
+    `holds ${largest.length} files such as ${largest.slice(0, 3).join(", ")}, which look like one ` +
+      "file per run; it is taken as one run. A run is a folder: move each file into a folder of its " +
+      `own, e.g. ${path.posix.basename(largest[0]!, ending)}/result${ending}, and "runs": { "pattern": ` +
+      `"{name:text}" } finds them`,
   );
 }
 

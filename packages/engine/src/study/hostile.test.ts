@@ -191,7 +191,10 @@ describe("meshes that ask for more than there is", () => {
     }
   };
   const image = (n: number): string =>
-    `<VTKFile type="ImageData" version="1.0" byte_order="LittleEndian"><ImageData WholeExtent="0 ${n} 0 ${n} 0 ${n}" Origin="0 0 0" Spacing="1 1 1"><Piece Extent="0 ${n} 0 ${n} 0 ${n}"><PointData><DataArray type="UInt8" Name="T" format="ascii">1</DataArray></PointData></Piece></ImageData></VTKFile>`;
+    `<VTKFile type="ImageData" version="1.0" byte_order="LittleEndian"><ImageData WholeExtent="0 ` +
+    `${n} 0 ${n} 0 ${n}" Origin="0 0 0" Spacing="1 1 1"><Piece Extent="0 ${n} 0 ${n} 0 ` +
+    `${n}"><PointData><DataArray type="UInt8" Name="T" ` +
+    `format="ascii">1</DataArray></PointData></Piece></ImageData></VTKFile>`;
   it("a few bytes that claim a thousand million points", () => {
     mesh("a.vti", image(1000));
     expect(() => sample("a.vti")).toThrow(/claims 1003003001 points, more than its \d+ bytes can hold values for/);
@@ -202,7 +205,8 @@ describe("meshes that ask for more than there is", () => {
   });
   it("files that name each other in thousands, and without end", () => {
     const list = (file: string, n: number): string =>
-      `<VTKFile type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet>${Array.from({ length: n }, (_, k) => `<DataSet index="${k}" name="b${k}" file="${file}"/>`).join("")}</vtkMultiBlockDataSet></VTKFile>`;
+      "<VTKFile " +
+      `type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet>${Array.from({ length: n }, (_, k) => `<DataSet index="${k}" name="b${k}" file="${file}"/>`).join("")}</vtkMultiBlockDataSet></VTKFile>`;
     mesh("a.vtm", list("b.vtm", 1000));
     mesh("b.vtm", list("c.vtm", 1000));
     mesh("c.vtm", list("c.vtm", 2));

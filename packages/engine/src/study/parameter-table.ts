@@ -153,7 +153,9 @@ export function matchRows(
   for (const [id, more] of again)
     ofRun.set(
       id,
-      `${table.file} has ${more.length + 1} rows for this run (${[rows.get(id)!, ...more].map((r) => r.number).join(", ")}); row ${rows.get(id)!.number} is used`,
+      `${table.file} has ${more.length + 1} rows for this run ` +
+        `(${[rows.get(id)!, ...more].map((r) => r.number).join(", ")}); row ${rows.get(id)!.number} is ` +
+        "used",
     );
   const lost = table.rows.filter((r) => !taken.has(r));
   const study: string[] = [...table.problems];

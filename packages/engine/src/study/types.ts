@@ -24,7 +24,9 @@ function lackedBy(runs: readonly string[], of: number): string {
 }
 
 const columnsType = (heads: readonly ColumnHead[], lacking: (name: string) => string = () => ""): string =>
-  `{ ${heads.map((h) => `${lacking(h.name)}${q(h.name)}: ${h.kind === "text" ? "Text" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: Numbers<"1"> }`;
+  "{ " +
+  `${heads.map((h) => `${lacking(h.name)}${q(h.name)}: ${h.kind === "text" ? "Text" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: ` +
+  `Numbers<"1"> }`;
 
 /** For a file as scripts name it: which runs lack it, and which runs that have it lack a column. */
 function gapsOf(c: Catalogue, file: string): { file: string; column: (name: string) => string } {
@@ -154,7 +156,8 @@ export function studyTypes(name: string, c: Catalogue): string {
     .flatMap(([p, f]) => [p, ...shortBeside(p)].map((n) => `${q(n)}: ${columnsType(c.shapes[f.shape!]!.columns)}`));
   const fields = [...fieldNamesOf(c)].map(
     ([f, k]) =>
-      `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ${k.blocks.map(q).join(" | ") || "string"}; times: ${k.times.join(" | ") || "number"} }`,
+      `${k.gap}${q(f)}: { fields: { ${k.fields.join("; ")} }; blocks: ` +
+      `${k.blocks.map(q).join(" | ") || "string"}; times: ${k.times.join(" | ") || "number"} }`,
   );
   return `import type { Numbers, Text, Quantity, Scalar, Vector } from "oxtrum";
 declare module "oxtrum" {

@@ -98,7 +98,8 @@ export async function runScript(s: SmallStudy, body: string, request: TestReques
       const found = result.outputs.find((o) => o.name === name);
       if (!found)
         throw new Error(
-          `no output "${name}"; there are ${result.outputs.map((o) => o.name).join(", ")}; ${told.join("; ")} ${diagnostics.map((d) => d.message).join("; ")}`,
+          `no output "${name}"; there are ${result.outputs.map((o) => o.name).join(", ")}; ` +
+            `${told.join("; ")} ${diagnostics.map((d) => d.message).join("; ")}`,
         );
       return found;
     },

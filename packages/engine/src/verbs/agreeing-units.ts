@@ -38,7 +38,10 @@ export function disagreeing(name: string, all: readonly Owned[]): ExcludedRun[] 
           : "correct its unit with .unit() or in the study's definition, or choose another column";
       return {
         run: o.run,
-        reason: `column "${name}" is ${shown(o)} in this run and ${shown(usual)} in ${most.length === 1 ? "another" : `${most.length} others`}, which cannot be converted to each other; ${cure}`,
+        reason:
+          `column "${name}" is ${shown(o)} in this run and ${shown(usual)} in ` +
+          `${most.length === 1 ? "another" : `${most.length} others`}, which cannot be converted to each ` +
+          `other; ${cure}`,
       };
     });
 }

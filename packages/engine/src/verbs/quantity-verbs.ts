@@ -150,7 +150,9 @@ function limitIn(b: Quantity, q: Quantity): number {
   if (b.unit === q.unit || (q.unit === null && b.unit === "1")) return b.value;
   if (q.unit === null || b.unit === null)
     throw new Mistake(
-      `the ${q.unit === null ? "value" : "limit"} has no known unit, and the ${q.unit === null ? "limit" : "value"} is in ${displayUnit(q.unit ?? b.unit) || "plain numbers"}: say the unit with .unit()`,
+      `the ${q.unit === null ? "value" : "limit"} has no known unit, and the ` +
+        `${q.unit === null ? "limit" : "value"} is in ` +
+        `${displayUnit(q.unit ?? b.unit) || "plain numbers"}: say the unit with .unit()`,
     );
   return quantityIn(b, q.unit).value;
 }

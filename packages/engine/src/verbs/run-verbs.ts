@@ -141,7 +141,7 @@ function methodsOf(name: string, cells: readonly (t.Quantity | undefined)[]): st
   return ways.size > 3 ? [...told, `${name}: and ${ways.size - 3} more ways`] : told;
 }
 
-/** One row a run. A run of which a cell cannot be worked out is left out. */
+/** One row per run. A run of which a cell cannot be computed is left out. */
 function rowsTable(
   a: z.infer<typeof rowsArgs>,
   inputs: readonly Outcome[],

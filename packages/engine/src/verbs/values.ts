@@ -65,7 +65,7 @@ export type Value = (
   readonly notes?: readonly string[];
 };
 
-/** A node that cannot be worked out for a run. */
+/** A node that cannot be computed for a run. */
 export interface Failure extends Fault {
   readonly kind: "failure";
   readonly reason: string;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
-import { Draft, type DraftState, type Saved, type SaveResult } from "./draft";
+import { Draft, type Saved, type SaveResult } from "./draft";
 import type { DraftStore, KeptDraft } from "./draft-store";
 
 /** A browser's store, which outlives tabs. */
@@ -30,15 +30,9 @@ class Server {
 
 interface Tab {
   readonly draft: Draft;
-  readonly states: DraftState[];
 }
 async function tab(server: Server, store: DraftStore = new Memory()): Promise<Tab> {
-  const states: DraftState[] = [];
-  const draft = await Draft.open(
-    { script: "a.ts", store, save: server.save, changed: (s) => states.push(s), idle: 1e6 },
-    server.newest,
-  );
-  return { draft, states };
+  return { draft: await Draft.open({ script: "a.ts", store, save: server.save, idle: 1e6 }, server.newest) };
 }
 const settled = (): Promise<void> => new Promise((done) => setTimeout(done, 0));
 

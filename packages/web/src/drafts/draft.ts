@@ -32,7 +32,6 @@ interface Parts {
   readonly script: string;
   readonly store: DraftStore;
   readonly save: (text: string, base: number, auto: boolean) => Promise<SaveResult>;
-  readonly changed: (s: DraftState) => void;
   /** Milliseconds without a key after which the text is saved by itself. */
   readonly idle?: number;
 }
@@ -52,7 +51,7 @@ export class Draft {
   /** Writes to the browser's store, one after the other. */
   #writes: Promise<unknown> = Promise.resolve();
   #underWay: Promise<void> | undefined;
-  #closed = false;
+  readonly #listeners = new Set<() => void>();
 
   private constructor(
     private readonly parts: Parts,
@@ -93,13 +92,19 @@ export class Draft {
     return this.#state;
   }
 
+  /** @returns what ends it */
+  listen(l: () => void): () => void {
+    this.#listeners.add(l);
+    return () => void this.#listeners.delete(l);
+  }
+
   get isChanged(): boolean {
     return this.#state.text !== this.#state.base.text;
   }
 
   #set(change: Partial<DraftState>): void {
     this.#state = { ...this.#state, ...change };
-    if (!this.#closed) this.parts.changed(this.#state);
+    for (const l of this.#listeners) l();
   }
 
   #keep(): void {
@@ -135,6 +140,7 @@ export class Draft {
   async save(auto = false): Promise<void> {
     clearTimeout(this.#timer);
     await this.#underWay;
+    if (!this.isChanged && this.#state.problem !== undefined) this.#set({ problem: undefined });
     if (!this.isChanged || this.#state.conflict) return;
     this.#underWay = this.#save(auto).finally(() => (this.#underWay = undefined));
     await this.#underWay;
@@ -195,12 +201,5 @@ export class Draft {
     this.#set({ text, base, conflict: undefined, saving: false, replaced: this.#state.replaced + 1 });
     this.#keep();
     await this.save();
-  }
-
-  /** The page is left: what is changed is saved now, and stays in the browser until that has worked. */
-  close(): void {
-    this.#closed = true;
-    void this.save(true);
-    clearTimeout(this.#timer);
   }
 }

@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
+import type { Script } from "@oxtrum/contract";
 import { api, errorText } from "../api/api";
 import { store } from "../store";
 import { browserDrafts } from "./draft-store";
@@ -24,53 +25,60 @@ async function save(name: string, text: string, base: number, auto: boolean): Pr
 }
 
 /**
+ * The drafts of this tab, one per script: a page that is left and opened again has the same one, which goes on saving
+ * meanwhile. A script that was removed and made again is another one.
+ */
+const drafts = new Map<string, Promise<Draft>>();
+
+function draftOf({ id, name, text, revision }: Script): Promise<Draft> {
+  const key = `${id} ${name}`;
+  let draft = drafts.get(key);
+  if (!draft) {
+    draft = Draft.open(
+      { script: name, store: browserDrafts, save: (t, base, auto) => save(name, t, base, auto) },
+      { text, revision },
+    );
+    drafts.set(key, draft);
+  }
+  return draft;
+}
+
+/**
  * The text of a script that is open, with what is typed and not saved. It is undefined until this browser's store has
  * been asked; afterwards what the server has and what comes from elsewhere are taken in by it.
  */
-export function useDraft(name: string, server: Saved | undefined): { draft: Draft; state: DraftState } | undefined {
+export function useDraft(server: Script | undefined): { draft: Draft; state: DraftState } | undefined {
   const [held, setHeld] = useState<{ draft: Draft; state: DraftState } | undefined>();
-  const draft = useRef<Draft | undefined>(undefined);
-  const begun = useRef(false);
-  const known = server !== undefined;
   useEffect(() => {
-    if (!server || begun.current) return;
-    begun.current = true;
-    void Draft.open(
-      {
-        script: name,
-        store: browserDrafts,
-        save: (text, base, auto) => save(name, text, base, auto),
-        changed: (state) => draft.current && setHeld({ draft: draft.current, state }),
-      },
-      server,
-    ).then((d) => {
-      draft.current = d;
-      setHeld({ draft: d, state: d.state });
+    if (!server) return undefined;
+    let left = false;
+    let unlisten = (): void => undefined;
+    const leave = (): void => void draftOf(server).then((d) => d.save(true));
+    void draftOf(server).then(async (draft) => {
+      if (left) return;
+      unlisten = draft.listen(() => setHeld({ draft, state: draft.state }));
+      await draft.arrived(server);
+      if (!left) setHeld({ draft, state: draft.state });
     });
-  }, [name, server, known]);
-  useEffect(() => {
-    if (server) void draft.current?.arrived(server);
-  }, [server]);
-  useEffect(() => {
-    const leave = (): void => void draft.current?.save(true);
-    const ask = (e: BeforeUnloadEvent): void => {
-      // What is typed is in this browser; a text that meets another revision has to be decided on.
-      if (draft.current?.state.conflict) e.preventDefault();
-    };
     window.addEventListener("pagehide", leave);
+    return () => {
+      left = true;
+      unlisten();
+      window.removeEventListener("pagehide", leave);
+    };
+  }, [server]);
+  const draft = held?.draft;
+  useEffect(() => {
+    // What is typed is in this browser; a text that meets another revision has to be decided on.
+    const ask = (e: BeforeUnloadEvent): void => {
+      if (draft?.state.conflict) e.preventDefault();
+    };
     window.addEventListener("beforeunload", ask);
     return () => {
-      window.removeEventListener("pagehide", leave);
       window.removeEventListener("beforeunload", ask);
+      // The page is left.
+      void draft?.save(true);
     };
-  }, []);
-  useEffect(
-    () => () => {
-      draft.current?.close();
-      draft.current = undefined;
-      begun.current = false;
-    },
-    [],
-  );
+  }, [draft]);
   return held;
 }

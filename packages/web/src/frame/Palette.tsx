@@ -80,6 +80,9 @@ export function Palette(): ReactElement {
                 ))}
               </Command.Group>
               <Command.Group heading="Jobs" className={group}>
+                <Command.Item className={item} onSelect={go("/jobs")}>
+                  All jobs
+                </Command.Item>
                 {jobs
                   .filter((j) => j.mode === "run")
                   .slice(0, 8)

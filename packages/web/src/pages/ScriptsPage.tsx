@@ -1,4 +1,4 @@
-import { useState, type ReactElement } from "react";
+import { useEffect, useState, type ReactElement } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import {
   errorText,
@@ -8,6 +8,7 @@ import {
   useScriptsQuery,
   useStudiesQuery,
 } from "../api/api";
+import { browserDrafts } from "../drafts/draft-store";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { ago } from "../parts/ago";
 
@@ -22,6 +23,18 @@ const rows = runs.rows((run) => ({
 emit.table("runs", rows);
 `;
 
+/** Names of scripts of which this browser keeps a text that is not saved. */
+function useKeptDrafts(): ReadonlySet<string> {
+  const [names, setNames] = useState<ReadonlySet<string>>(new Set());
+  useEffect(() => {
+    browserDrafts.list().then(
+      (kept) => setNames(new Set(kept.map((d) => d.script))),
+      () => undefined,
+    );
+  }, []);
+  return names;
+}
+
 /** All scripts, and what became of them last. */
 export function ScriptsPage(): ReactElement {
   const { data, error, isLoading } = useScriptsQuery(undefined);
@@ -29,6 +42,7 @@ export function ScriptsPage(): ReactElement {
   const studies = useStudiesQuery(undefined).data ?? [];
   const [save, saving] = useSaveScriptMutation();
   const [remove] = useRemoveScriptMutation();
+  const drafts = useKeptDrafts();
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const [name, setName] = useState("");
@@ -118,7 +132,10 @@ export function ScriptsPage(): ReactElement {
                     </Link>
                   </td>
                   <td className="n">{s.revision}</td>
-                  <td className="dim">{ago(s.updatedAt)}</td>
+                  <td className="dim">
+                    {ago(s.updatedAt)}
+                    {drafts.has(s.name) && <span className="text-oxide"> · draft in this browser, not saved</span>}
+                  </td>
                   <td>
                     {last ? (
                       <Link className="link" to={`/jobs/${last.id}`}>

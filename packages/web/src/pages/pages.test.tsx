@@ -2,6 +2,7 @@ import { ask, show, small, startPages } from "../testing/page";
 import { describe, expect, it } from "@jest/globals";
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
+import { browserDrafts } from "../drafts/draft-store";
 import { JobsPage } from "./JobsPage";
 import { ScriptsPage } from "./ScriptsPage";
 import { SettingsPage } from "./SettingsPage";
@@ -54,6 +55,20 @@ describe("the scripts page", () => {
     await user.click(screen.getByRole("button", { name: "Start" }));
     await waitFor(() => expect(address()).toBe("/scripts/fresh.ts"));
     expect((await ask("GET", "/api/scripts/fresh.ts")).json).toMatchObject({ revision: 1 });
+  });
+});
+
+describe("a text that this browser keeps and the server has not", () => {
+  it("is told on the scripts page, until it is saved", async () => {
+    await ask("PUT", "/api/scripts/kept.ts", { text: "// saved\n" });
+    await browserDrafts.put({ script: "kept.ts", text: "// typed\n", base: 1, baseText: "// saved\n", at: 0 });
+    const first = show(ScriptsPage, "/scripts");
+    const row = await screen.findByRole("row", { name: /kept\.ts/ });
+    await waitFor(() => expect(row.textContent).toMatch(/draft in this browser, not saved/));
+    first.unmount();
+    await browserDrafts.remove("kept.ts");
+    show(ScriptsPage, "/scripts");
+    expect((await screen.findByRole("row", { name: /kept\.ts/ })).textContent).not.toMatch(/draft/);
   });
 });
 

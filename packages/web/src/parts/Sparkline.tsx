@@ -33,7 +33,8 @@ export function Sparkline({
     .map((v, i) =>
       v === null
         ? ""
-        : `${i === 0 || y[i - 1] === null ? "M" : "L"}${across(i).toFixed(1)} ${(height - 1.5 - ((v - low) / span) * (height - 3)).toFixed(1)}`,
+        : `${i === 0 || y[i - 1] === null ? "M" : "L"}${across(i).toFixed(1)} ` +
+          `${(height - 1.5 - ((v - low) / span) * (height - 3)).toFixed(1)}`,
     )
     .join("");
   return (

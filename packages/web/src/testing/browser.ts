@@ -1,3 +1,4 @@
+import "fake-indexeddb/auto";
 import { JSDOM } from "jsdom";
 
 /** A browser for tests of components, in this process: window and document, an address, and what pages ask of them. */

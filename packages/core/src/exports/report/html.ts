@@ -85,13 +85,19 @@ function htmlOf(b: Block, id: () => string | undefined): string {
       return `<figure>${svg.replace(/^<\?xml[^>]*>\s*/, "")}${captionOf(b.caption)}</figure>`;
     }
     case "picture":
-      return `<figure><img alt="${escaped(b.caption ?? "")}" width="${b.width}" height="${b.height}" src="data:image/png;base64,${b.png.toString("base64")}">${captionOf(b.caption)}</figure>`;
+      return (
+        `<figure><img alt="${escaped(b.caption ?? "")}" width="${b.width}" height="${b.height}" ` +
+        `src="data:image/png;base64,${b.png.toString("base64")}">${captionOf(b.caption)}</figure>`
+      );
     case "table": {
       const cell = (tag: "th" | "td", text: string, k: number): string =>
         `<${tag}${b.numeric[k] ? ' class="n"' : ""}>${escaped(text)}</${tag}>`;
       const rows = b.rows.map((r) => `<tr>${r.map((c, k) => cell("td", c, k)).join("")}</tr>`).join("\n");
       const more = b.more === undefined ? "" : `<p class="soft">${escaped(b.more)}</p>`;
-      return `<div class="wide"><table>${b.caption === undefined ? "" : `<caption>${escaped(b.caption)}</caption>`}<thead><tr>${b.head.map((c, k) => cell("th", c, k)).join("")}</tr></thead><tbody>\n${rows}\n</tbody></table></div>${more}`;
+      return (
+        "<div " +
+        `class="wide"><table>${b.caption === undefined ? "" : `<caption>${escaped(b.caption)}</caption>`}<thead><tr>${b.head.map((c, k) => cell("th", c, k)).join("")}</tr></thead><tbody>\n${rows}\n</tbody></table></div>${more}`
+      );
     }
   }
 }

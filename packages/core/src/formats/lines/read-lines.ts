@@ -223,7 +223,8 @@ class LineRows {
       if (this.#repeated[k]! > 0)
         add(
           "several matches",
-          `"${p.text}" matches ${lines(this.#repeated[k]!)} more than there are rows for; the last of each row is taken; { several: "first", "last", "all" or "rows" } decides`,
+          `"${p.text}" matches ${lines(this.#repeated[k]!)} more than there are rows for; the last of each ` +
+            `row is taken; { several: "first", "last", "all" or "rows" } decides`,
         );
       if (this.#early[k]! > 0)
         add("several matches", `"${p.text}" matches ${lines(this.#early[k]!)} before the first row; they are not read`);
@@ -232,7 +233,8 @@ class LineRows {
     if (this.#bad > 0)
       add(
         "missing cells",
-        `${this.#bad} value${this.#bad === 1 ? " is" : "s are"} written in a way that cannot be read for certain (grouped digits, a time of day) and count as missing; the first: ${this.#firstBad}`,
+        `${this.#bad} value${this.#bad === 1 ? " is" : "s are"} written in a way that cannot be read for ` +
+          `certain (grouped digits, a time of day) and count as missing; the first: ${this.#firstBad}`,
       );
     if (this.#long > 0) add("long lines", `${lines(this.#long)} of over ${LONGEST} characters not read`);
     if (open) add("unfinished line", "the last line has no line end; its last value may be cut off");

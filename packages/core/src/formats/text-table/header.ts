@@ -184,7 +184,8 @@ function headerOf(rows: readonly HeaderRow[], n: number): Header {
     rows[0]!.tokens.forEach((t, k) => {
       if (units![k] === null && !/^\W*$/.test(t))
         notes.push(
-          `"${rows[1]!.tokens[k] ?? `c${k + 1}`}": "${t}" in line ${rows[0]!.line + 1} is not a known unit; the unit of the column is unknown`,
+          `"${rows[1]!.tokens[k] ?? `c${k + 1}`}": "${t}" in line ${rows[0]!.line + 1} is not a known ` +
+            "unit; the unit of the column is unknown",
         );
     });
   }

@@ -57,7 +57,9 @@ export function separatePasses(
     }
     if (x[s]! <= x[passStart]!) passStart = s;
     notes.push(
-      `restart: "${axis}" steps back to ${formatNumber(x[s]!)}${files.includes(s) ? " in a further file" : boundary ? " after a repeated header" : ""}; ${dropped} earlier rows from there on are dropped`,
+      `restart: "${axis}" steps back to ` +
+        `${formatNumber(x[s]!)}${files.includes(s) ? " in a further file" : boundary ? " after a repeated header" : ""}; ` +
+        `${dropped} earlier rows from there on are dropped`,
     );
   }
   const indices: number[] = [];
@@ -76,7 +78,8 @@ export function separatePasses(
     result,
     [...result.columns, { kind: "number", name, unit: "1", values: pass }],
     [
-      `"${axis}" steps back ${k - 1} time${k === 2 ? "" : "s"}: rows carry their pass, 1 to ${k}; keep one with .where({ pass: ${k} }), or read with { restart: "keep-later" }`,
+      `"${axis}" steps back ${k - 1} time${k === 2 ? "" : "s"}: rows carry their pass, 1 to ${k}; keep ` +
+        `one with .where({ pass: ${k} }), or read with { restart: "keep-later" }`,
     ],
   );
 }

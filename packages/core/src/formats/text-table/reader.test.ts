@@ -32,7 +32,8 @@ describe("text tables as they come", () => {
   });
   it("units in heads, however they are written; unknown ones are said", () => {
     const r = read(
-      "time/s,T [C],T2 [deg C],T3 (°C),phi [degCA],p/kPa,pa [barA],x/L,Nu/Re,q [C],v [furlong]\n0,1,2,3,4,5,6,7,8,9,10\n1,1,2,3,4,5,6,7,8,9,10\n",
+      "time/s,T [C],T2 [deg C],T3 (°C),phi [degCA],p/kPa,pa [barA],x/L,Nu/Re,q [C],v " +
+        "[furlong]\n0,1,2,3,4,5,6,7,8,9,10\n1,1,2,3,4,5,6,7,8,9,10\n",
     );
     expect(r.units).toEqual({
       time: "s",

@@ -172,7 +172,9 @@ export function assembleTable(
   if (badCount > 0)
     condition(
       "missing cells",
-      `${badCount} cell${badCount === 1 ? " is not a number and counts" : "s are not numbers and count"} as missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`,
+      `${badCount} ` +
+        `cell${badCount === 1 ? " is not a number and counts" : "s are not numbers and count"} as ` +
+        `missing; the first: line ${bad[0]!.line}, ${bad[0]!.reason}`,
     );
   if (others > 0)
     condition(
@@ -185,7 +187,8 @@ export function assembleTable(
     const first = skipped.find((s) => /^(?:text where|(?:more than )?\d+ fields? where)/.test(s.reason) && !s.damaged);
     condition(
       "text skipped",
-      `${textCount} line${textCount === 1 ? " is" : "s are"} not a row and not read${first ? `; the first: line ${first.line}, ${first.reason}` : ""}`,
+      `${textCount} line${textCount === 1 ? " is" : "s are"} not a row and not ` +
+        `read${first ? `; the first: line ${first.line}, ${first.reason}` : ""}`,
     );
   }
   if (dropLast) {

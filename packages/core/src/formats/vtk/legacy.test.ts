@@ -85,7 +85,9 @@ describe("legacy VTK files", () => {
   });
   it("structured points, structured and rectilinear grids", () => {
     const p = grid(
-      "# vtk DataFile Version 2.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 3 2 2\nORIGIN 1 0 0\nSPACING 2 1 1\nPOINT_DATA 12\nSCALARS s float\nLOOKUP_TABLE default\n0 1 2 3 4 5 6 7 8 9 10 11\n",
+      "# vtk DataFile Version 2.0\nx\nASCII\nDATASET STRUCTURED_POINTS\nDIMENSIONS 3 2 2\nORIGIN 1 0 " +
+        "0\nSPACING 2 1 1\nPOINT_DATA 12\nSCALARS s float\nLOOKUP_TABLE default\n0 1 2 3 4 5 6 7 8 9 10 " +
+        "11\n",
     );
     expect([p.points, p.cells, p.readCells().types[0]]).toEqual([12, 2, 12]);
     expect(Array.from(p.readPoints().subarray(33))).toEqual([5, 1, 1]);
@@ -101,13 +103,15 @@ describe("legacy VTK files", () => {
     );
     expect(Array.from(r.readPoints())).toEqual([0, 1, 9, 4, 1, 9, 0, 2, 9, 4, 2, 9]);
     const s = grid(
-      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_GRID\nDIMENSIONS 2 1 1\nPOINTS 2 double\n0 0 0 1 2 3\nCELL_DATA 1\nNORMALS n float\n0 0 1\n",
+      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET STRUCTURED_GRID\nDIMENSIONS 2 1 1\nPOINTS 2 " +
+        "double\n0 0 0 1 2 3\nCELL_DATA 1\nNORMALS n float\n0 0 1\n",
     );
     expect([Array.from(s.readCells().types), Array.from(s.readField("cell", "n"))]).toEqual([[3], [0, 0, 1]]);
   });
   it("polygons with lines and points", () => {
     const g = grid(
-      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET POLYDATA\nPOINTS 4 float\n0 0 0 1 0 0 1 1 0 0 1 0\nPOLYGONS 1 5\n4 0 1 2 3\nVERTICES 1 2\n1 2\nLINES 1 4\n3 0 1 2\n",
+      "# vtk DataFile Version 3.0\nx\nASCII\nDATASET POLYDATA\nPOINTS 4 float\n0 0 0 1 0 0 1 1 0 0 1 " +
+        "0\nPOLYGONS 1 5\n4 0 1 2 3\nVERTICES 1 2\n1 2\nLINES 1 4\n3 0 1 2\n",
     );
     expect([Array.from(g.readCells().types), Array.from(g.readCells().nodes)]).toEqual([
       [1, 4, 9],
@@ -140,7 +144,9 @@ describe("legacy VTK files", () => {
 
 describe("surface files", () => {
   const stl =
-    "solid north wall\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nfacet normal 0 0 1\nouter loop\nvertex 1 0 0\nvertex 1 1 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid\n";
+    "solid north wall\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 " +
+    "0\nendloop\nendfacet\nfacet normal 0 0 1\nouter loop\nvertex 1 0 0\nvertex 1 1 0\nvertex 0 1 " +
+    "0\nendloop\nendfacet\nendsolid\n";
   it("STL in text and bytes share corners", () => {
     const t = grid(stl);
     expect([t.points, t.cells, Array.from(t.readCells().nodes)]).toEqual([4, 2, [0, 1, 2, 1, 3, 2]]);
@@ -156,7 +162,8 @@ describe("surface files", () => {
   });
   it("PLY in text and bytes", () => {
     const head = (f: string): string =>
-      `ply\nformat ${f} 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nproperty double T\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n`;
+      `ply\nformat ${f} 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float ` +
+      "z\nproperty double T\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n";
     const t = grid(`${head("ascii")}0 0 0 1\n1 0 0 2\n1 1 0 3\n0 1 0 4\n4 0 1 2 3\n`);
     expect([Array.from(t.readCells().types), Array.from(t.readField("point", "T"))]).toEqual([[9], [1, 2, 3, 4]]);
     const body = Buffer.alloc(4 * 20 + 17);

@@ -98,7 +98,8 @@ describe("other grids", () => {
         "ImageData",
         { format: "ascii" },
         (a) =>
-          `<ImageData WholeExtent="0 2 0 1 0 1" Origin="1 2 3" Spacing="0.5 1 2"><Piece Extent="0 2 0 1 0 1"><PointData>${a({ name: "a", type: "float32", values: Array.from({ length: 12 }, (_, i) => i) })}</PointData></Piece></ImageData>`,
+          `<ImageData WholeExtent="0 2 0 1 0 1" Origin="1 2 3" Spacing="0.5 1 2"><Piece Extent="0 2 0 1 0 ` +
+          `1"><PointData>${a({ name: "a", type: "float32", values: Array.from({ length: 12 }, (_, i) => i) })}</PointData></Piece></ImageData>`,
       ),
     ).grids[0]!;
     expect([g.points, g.cells]).toEqual([12, 2]);
@@ -114,7 +115,8 @@ describe("other grids", () => {
         "RectilinearGrid",
         { format: "binary" },
         (a) =>
-          `<RectilinearGrid WholeExtent="0 2 0 1 0 0"><Piece Extent="0 2 0 1 0 0"><Coordinates>${axis(a, [0, 1, 3])}${axis(a, [0, 2])}${axis(a, [5])}</Coordinates></Piece></RectilinearGrid>`,
+          `<RectilinearGrid WholeExtent="0 2 0 1 0 0"><Piece Extent="0 2 0 1 0 ` +
+          `0"><Coordinates>${axis(a, [0, 1, 3])}${axis(a, [0, 2])}${axis(a, [5])}</Coordinates></Piece></RectilinearGrid>`,
       ),
     ).grids[0]!;
     expect([r.points, r.cells, r.readCells().types[0]]).toEqual([6, 2, 9]);
@@ -124,7 +126,8 @@ describe("other grids", () => {
         "StructuredGrid",
         { format: "appended-raw" },
         (a) =>
-          `<StructuredGrid WholeExtent="0 1 0 1 0 0"><Piece Extent="0 1 0 1 0 0"><Points>${a({ name: "", type: "float64", components: 3, values: [0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0.5] })}</Points></Piece></StructuredGrid>`,
+          `<StructuredGrid WholeExtent="0 1 0 1 0 0"><Piece Extent="0 1 0 1 0 ` +
+          `0"><Points>${a({ name: "", type: "float64", components: 3, values: [0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0.5] })}</Points></Piece></StructuredGrid>`,
       ),
     ).grids[0]!;
     expect(Array.from(s.readCells().nodes)).toEqual([0, 1, 3, 2]);
@@ -160,7 +163,9 @@ describe("other grids", () => {
     };
     const multi = open(
       Buffer.from(
-        '<VTKFile type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet><Block index="0" name="walls"><DataSet index="0" name="north &amp; east" file="a/n.vtu"/></Block><DataSet index="1" name="hall" file="h.vtu"/></vtkMultiBlockDataSet></VTKFile>',
+        '<VTKFile type="vtkMultiBlockDataSet"><vtkMultiBlockDataSet><Block index="0" ' +
+          'name="walls"><DataSet index="0" name="north &amp; east" file="a/n.vtu"/></Block><DataSet ' +
+          'index="1" name="hall" file="h.vtu"/></vtkMultiBlockDataSet></VTKFile>',
       ),
       siblings,
     );
@@ -170,7 +175,8 @@ describe("other grids", () => {
     ]);
     const parallel = open(
       Buffer.from(
-        '<VTKFile type="PUnstructuredGrid"><PUnstructuredGrid><Piece Source="p0.vtu"/><Piece Source="p1.vtu"/></PUnstructuredGrid></VTKFile>',
+        '<VTKFile type="PUnstructuredGrid"><PUnstructuredGrid><Piece Source="p0.vtu"/><Piece ' +
+          'Source="p1.vtu"/></PUnstructuredGrid></VTKFile>',
       ),
       siblings,
     );
@@ -179,7 +185,8 @@ describe("other grids", () => {
       bufferSource(
         "t.pvd",
         Buffer.from(
-          '<?xml version="1.0"?>\n<!-- times > 0 -->\n<VTKFile type="Collection"><Collection><DataSet timestep="0.5" part="0" file="x.vtu"/></Collection></VTKFile>',
+          '<?xml version="1.0"?>\n<!-- times > 0 -->\n<VTKFile type="Collection"><Collection><DataSet ' +
+            'timestep="0.5" part="0" file="x.vtu"/></Collection></VTKFile>',
         ),
       ),
       alone,
@@ -193,7 +200,8 @@ describe("points of pieces", () => {
   const image = (extents: readonly string[]): Grid[] =>
     open(
       Buffer.from(
-        `<VTKFile type="ImageData"><ImageData WholeExtent="0 9 0 9 0 9">${extents.map((e) => `<Piece Extent="${e}"/>`).join("")}</ImageData></VTKFile>`,
+        `<VTKFile type="ImageData"><ImageData WholeExtent="0 9 0 9 0 ` +
+          `9">${extents.map((e) => `<Piece Extent="${e}"/>`).join("")}</ImageData></VTKFile>`,
       ),
     ).grids as Grid[];
   it.each([

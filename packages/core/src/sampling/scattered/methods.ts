@@ -157,8 +157,15 @@ function planeWeights(
 function noteOf(method: Exclude<Method, { kind: "linear" }>, count: number, v: Variogram | undefined): string {
   if (method.kind === "nearest") return "values of the nearest point";
   if (method.kind === "inverse-distance")
-    return `inverse distance, power ${plain(method.power ?? 2)}, from the nearest ${count} points${method.radius === undefined ? "" : ` within ${plain(method.radius)}`}`;
+    return (
+      `inverse distance, power ${plain(method.power ?? 2)}, from the nearest ${count} ` +
+      `points${method.radius === undefined ? "" : ` within ${plain(method.radius)}`}`
+    );
   if (method.kind === "fitted-plane")
     return `plane fitted to the nearest ${count} points, weighted by inverse squared distance`;
-  return `ordinary kriging from the nearest ${count} points, ${v!.model} variogram, range ${plain(v!.range)}, sill ${plain(v!.sill)}, nugget ${plain(v!.nugget)}${v!.estimated.length > 0 ? ` (${v!.estimated.join(", ")} estimated)` : ""}`;
+  return (
+    `ordinary kriging from the nearest ${count} points, ${v!.model} variogram, range ` +
+    `${plain(v!.range)}, sill ${plain(v!.sill)}, nugget ` +
+    `${plain(v!.nugget)}${v!.estimated.length > 0 ? ` (${v!.estimated.join(", ")} estimated)` : ""}`
+  );
 }

@@ -9,7 +9,7 @@ export interface Share {
   readonly weights: readonly number[];
 }
 
-/** Tetrahedra take about a kilobyte a point. */
+/** Tetrahedra take about a kilobyte per point. */
 const MOST = 600_000;
 /** What spreads less than this share of the greatest distance counts as flat. */
 const FLAT = 1e-6;
@@ -80,7 +80,8 @@ export class Triangulation {
     this.dimension = 3;
     if (order.length > MOST)
       throw new TableError(
-        `${order.length} points are too many to be joined to tetrahedra (${MOST} at most); take another method, as in { method: "inverse-distance" }`,
+        `${order.length} points are too many to be joined to tetrahedra (${MOST} at most); take another ` +
+          `method, as in { method: "inverse-distance" }`,
       );
     const cells = new Tetrahedra(coordinates, [a, b, c, d], order);
     this.bytes = cells.bytes;

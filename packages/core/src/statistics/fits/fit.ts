@@ -69,7 +69,8 @@ const change = (unit: UnitSymbol): UnitSymbol => stepOf(unit).unit;
 function refuseOwnZero(kind: string, name: string, unit: UnitSymbol): void {
   if (stepOf(unit).ownZero)
     throw new TableError(
-      `a ${kind} fit takes the logarithm of "${name}" in ${displayUnit(unit)}, which depends on the scale: convert it to K first, with .to("${name}", "K")`,
+      `a ${kind} fit takes the logarithm of "${name}" in ${displayUnit(unit)}, which depends on the ` +
+        `scale: convert it to K first, with .to("${name}", "K")`,
     );
 }
 const raised = (a: UnitSymbol, n: number): UnitSymbol => (a === null ? null : powerUnit(parseUnit(a), n).symbol);
@@ -372,7 +373,11 @@ export function fitTable(f: Fit, confidence: number, request: FitRequest): Table
         lawText(f, request),
         ...f.notes,
         ...(f.terms.some((t) => t.errorUnit !== t.unit) ? ["errors of temperatures in K"] : []),
-        `${f.points} points, ${f.freedom} degrees of freedom, ${f.rSquared === f.rSquared ? `R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}` : "no R², as y does not change"}, residual std ${say(f.residual)}${f.residualUnit === null || f.residualUnit === "1" ? "" : ` ${displayUnit(f.residualUnit)}`}, intervals at ${say(100 * confidence)} %`,
+        `${f.points} points, ${f.freedom} degrees of freedom, ` +
+          `${f.rSquared === f.rSquared ? `R² ${say(f.rSquared)}, adjusted ${say(f.adjusted)}` : "no R², as y does not change"}, ` +
+          "residual std " +
+          `${say(f.residual)}${f.residualUnit === null || f.residualUnit === "1" ? "" : ` ${displayUnit(f.residualUnit)}`}, ` +
+          `intervals at ${say(100 * confidence)} %`,
         `fitted over ${f.ranges.map(([a, b]) => `${say(a)} to ${say(b)}`).join(", ")}`,
       ],
     },

@@ -7,7 +7,7 @@ export interface Bound {
 
 const STEPS = 500;
 
-/** How a model's values change with each constant, by central differences: a row a point. */
+/** How a model's values change with each constant, by central differences: a row per point. */
 export function slopesOf(model: (constants: readonly number[]) => Float64Array, c: readonly number[]): number[][] {
   const columns = c.map((v, j) => {
     const h = Math.cbrt(Number.EPSILON) * Math.max(Math.abs(v), 1e-8);

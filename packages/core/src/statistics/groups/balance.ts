@@ -68,6 +68,8 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
       throw new TableError(
         `balance: there is a column "${c.name}" already; give { as: "…" } to put before the new names`,
       );
-  const note = `balance of ${names.length} columns (${names[0]!} … ${names[names.length - 1]!})${scaled ? "; imbalance of a temperature scale is blank" : ""}`;
+  const note =
+    `balance of ${names.length} columns (${names[0]!} … ` +
+    `${names[names.length - 1]!})${scaled ? "; imbalance of a temperature scale is blank" : ""}`;
   return withColumns(table, [...table.columns, ...added], [note]);
 }

@@ -80,7 +80,8 @@ export function effects(table: Table, output: string, parameters: readonly strin
   }
   const step = stepOf(y.unit);
   const notes = [
-    `main effects on "${output}" over ${rows.length} rows${balanced(rows, inputs) ? ", all combinations equally often" : "; combinations do not occur equally often, so an effect may hold something of another parameter"}`,
+    `main effects on "${output}" over ${rows.length} ` +
+      `rows${balanced(rows, inputs) ? ", all combinations equally often" : "; combinations do not occur equally often, so an effect may hold something of another parameter"}`,
     ...(rows.length < table.rows ? [`${table.rows - rows.length} rows without a value left out`] : []),
     ...alike.map((n) => `"${n}" has one level only: no effect can be seen`),
   ];
@@ -162,7 +163,8 @@ export function sensitivities(table: Table, output: string, parameters: readonly
   const p = inputs.length;
   if (rows.length < p + 2)
     throw new TableError(
-      `sensitivities to ${p} parameter${p === 1 ? "" : "s"} need ${p + 2} rows with values; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`,
+      `sensitivities to ${p} parameter${p === 1 ? "" : "s"} need ${p + 2} rows with values; there ` +
+        `${rows.length === 1 ? "is" : "are"} ${rows.length}`,
     );
   const words: string[] = [];
   const standard = (values: readonly number[], name: string): number[] => {

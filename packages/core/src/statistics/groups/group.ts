@@ -141,8 +141,8 @@ function grouped(keys: readonly Column[], rows: number): number[][] {
 
 /**
  * A row for each combination of values of the key columns: the keys, `n` (rows in it), and of each other number column
- * what is to be shown: mean, deviation (n−1), smallest and largest unless said otherwise. Unweighted, over the values
- * present.
+ * what is to be shown: mean, standard deviation (n−1), smallest and largest unless said otherwise. Unweighted, over the
+ * values present.
  *
  * @example groupBy(peaks, ["fan"], { columns: ["peak"], show: ["mean", "max"] })
  */

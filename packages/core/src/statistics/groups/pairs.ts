@@ -44,7 +44,8 @@ export function pairs(table: Table, baseline: Key, names: readonly string[] = []
       const partners = index.get(key((c) => (c === parameter ? baseline[c.name]! : c.values[i]!))) ?? [];
       if (partners.length > 1)
         throw new TableError(
-          `pairs: ${partners.length} rows have ${parameter.name} = ${String(baseline[parameter.name])} and agree with row ${i + 1} in the rest; name what tells them apart in the baseline`,
+          `pairs: ${partners.length} rows have ${parameter.name} = ${String(baseline[parameter.name])} and ` +
+            `agree with row ${i + 1} in the rest; name what tells them apart in the baseline`,
         );
       if (partners.length === 0) alone++;
       else found.push({ i, base: partners[0]!, parameter });
@@ -116,7 +117,8 @@ export function pairs(table: Table, baseline: Key, names: readonly string[] = []
   return makeTable(columns, {
     notes: [
       ...table.notes,
-      `each row with the one that differs from it in one parameter alone; baseline ${base}${alone > 0 ? `; ${alone} changes without a partner` : ""}`,
+      "each row with the one that differs from it in one parameter alone; baseline " +
+        `${base}${alone > 0 ? `; ${alone} changes without a partner` : ""}`,
     ],
   });
 }

@@ -80,7 +80,9 @@ export function outliers(
   const [low, high] = bounds(sorted, o.rule ?? "quartiles", limit);
   const found = Array.from(c.values, (v) => (v > high ? "high" : v < low ? "low" : ""));
   const count = found.filter((f) => f !== "").length;
-  const note = `${count} outlier${count === 1 ? "" : "s"} of "${name}": ${said(limit)}, outside ${formatNumber(low)} to ${formatNumber(high)}`;
+  const note =
+    `${count} outlier${count === 1 ? "" : "s"} of "${name}": ${said(limit)}, outside ` +
+    `${formatNumber(low)} to ${formatNumber(high)}`;
   return withColumns(table, [...table.columns, textColumn(`${name}.outlier`, found)], table.rows > 0 ? [note] : []);
 }
 

@@ -26,7 +26,8 @@ export function lawNamed(name: string): Law {
   if (law) return law;
   const near = nearestNames(name, [...laws.keys()], 3);
   throw new TableError(
-    `there is no law "${name}"; ${near.length > 0 ? `the nearest are ${near.map((n) => `"${n}"`).join(", ")}` : `there are ${[...laws.keys()].join(", ")}`}`,
+    `there is no law "${name}"; ` +
+      `${near.length > 0 ? `the nearest are ${near.map((n) => `"${n}"`).join(", ")}` : `there are ${[...laws.keys()].join(", ")}`}`,
   );
 }
 
@@ -59,7 +60,11 @@ function known(law: Law, given: Readonly<Record<string, Given>>, but: readonly s
 function outOfRange(law: Law, x: Readonly<Record<string, number>>): string | undefined {
   for (const [name, { range, unit }] of Object.entries(law.inputs))
     if (range && !(x[name]! >= range[0] && x[name]! <= range[1]))
-      return `${name} = ${formatNumber(x[name]!)} lies outside the range of ${law.name}, ${formatNumber(range[0])} to ${formatNumber(range[1])}${unit === "1" ? "" : ` ${displayUnit(unit)}`}`;
+      return (
+        `${name} = ${formatNumber(x[name]!)} lies outside the range of ${law.name}, ` +
+        `${formatNumber(range[0])} to ` +
+        `${formatNumber(range[1])}${unit === "1" ? "" : ` ${displayUnit(unit)}`}`
+      );
   return undefined;
 }
 

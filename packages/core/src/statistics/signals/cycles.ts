@@ -93,8 +93,8 @@ export function cycles(table: Table, name: string, options: CycleOptions): Table
 }
 
 /**
- * The mean cycle: at even places of the period the mean over all whole cycles, and their deviation (n−1), between rows
- * by straight lines. Columns: `phase` in degrees, `name.mean`, `name.std`.
+ * The mean cycle: at even places of the period the mean over all whole cycles, and their standard deviation (n−1),
+ * between rows by straight lines. Columns: `phase` in degrees, `name.mean`, `name.std`.
  *
  * @example phaseAverage(history, "level", { period: 1.6, points: 36 })
  */

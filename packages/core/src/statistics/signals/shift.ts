@@ -56,7 +56,7 @@ function trials(table: Table, name: string, other: Table, o: ShiftOptions): Tria
   const first = interpolate(a.x, a.y, at);
   const shifts = Float64Array.from({ length: 2 * count + 1 }, (_, k) => (k - count) * step);
   const least = Math.max(8, 0.5 * Math.min(n, span / step));
-  // Shifts at which the two overlap by less than half are not worked out: nothing comes of them.
+  // Shifts at which the two overlap by less than half are not computed: nothing comes of them.
   const [early, late] = [b.x[0]! - aEnd + span / 2 - 2 * step, bEnd - a.x[0]! - span / 2 + 2 * step];
   const correlation = shifts.map((s) => {
     if (s < early || s > late) return Number.NaN;

@@ -81,7 +81,8 @@ function localPolynomials(x: Float64Array, y: Float64Array, width: number, degre
     const count = b - a;
     if (count <= degree)
       throw new TableError(
-        `smooth: the window of ${width} at ${x[i]!} holds ${count} row${count === 1 ? "" : "s"} of "${name}", a polynomial of degree ${degree} needs ${degree + 1}; make the window wider`,
+        `smooth: the window of ${width} at ${x[i]!} holds ${count} row${count === 1 ? "" : "s"} of ` +
+          `"${name}", a polynomial of degree ${degree} needs ${degree + 1}; make the window wider`,
       );
     if (!(even && kept?.count === count && kept.at === i - a))
       kept = { count, at: i - a, weights: centreWeights(x.subarray(a, b), x[i]!, degree) };

@@ -103,7 +103,8 @@ export function meanError(table: Table, name: string): Quantity {
   const m = correlatedMean(values);
   if (m.independent < 10)
     return missing(
-      `"${name}" is worth ${m.independent.toPrecision(2)} independent values over "${axis.name}": too few to say how well its mean is known`,
+      `"${name}" is worth ${m.independent.toPrecision(2)} independent values over "${axis.name}": too ` +
+        "few to say how well its mean is known",
       unit,
     );
   return {

@@ -32,7 +32,8 @@ function pictureFiles(name: string, picture: PictureDescription, options: Option
       const dots = picture.panels.length * size.width * size.height * (size.scale ?? 1) ** 2;
       if (dots > MOST_MOVING)
         throw new Error(
-          `apng: ${picture.panels.length} frames of this size have ${Math.round(dots / 1e6)} million dots; ${MOST_MOVING / 1e6} are the most: use fewer frames, a smaller size or resolution`,
+          `apng: ${picture.panels.length} frames of this size have ${Math.round(dots / 1e6)} million dots; ` +
+            `${MOST_MOVING / 1e6} are the most: use fewer frames, a smaller size or resolution`,
         );
       if (!picture.frames) throw new Error('format "apng" is for picture.frames: a picture of panels does not move');
       out.push({ file: `${base}.anim.png`, content: pictureToAnimation(picture, size, seconds, frame) });

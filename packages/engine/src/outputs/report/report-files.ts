@@ -100,7 +100,9 @@ function coverOf(o: ReportOptions, title: string, outputs: readonly ReportedOutp
     blocks.push({
       kind: "verdict",
       verdict,
-      text: `${checks.length} ${checks.length === 1 ? "check" : "checks"}: ${count("passed")} passed, ${count("failed")} failed, ${count("undecided")} undecided`,
+      text:
+        `${checks.length} ${checks.length === 1 ? "check" : "checks"}: ${count("passed")} passed, ` +
+        `${count("failed")} failed, ${count("undecided")} undecided`,
     });
   }
   return blocks;

@@ -6,7 +6,7 @@ import { Fit } from "./fits.js";
 
 type Options = Record<string, unknown>;
 
-/** A chart, to be handed to `emit.chart` or laid over others. */
+/** A chart, to be handed to `emit.chart` or drawn over others. */
 export class Chart {
   constructor(
     readonly $layers: readonly { kind: string; inputs: readonly number[]; source: object; options: Options }[],

@@ -7,7 +7,7 @@ interface Plain {
   at?: Plain & { name: string };
 }
 
-/** A number with its unit: known at once (from `q`, a parameter, an input) or worked out when needed. */
+/** A number with its unit: known at once (from `q`, a parameter, an input) or computed when needed. */
 export class Quantity extends Recipe {
   #known: Plain | undefined;
 

@@ -9,7 +9,7 @@ import type { LibraryForms } from "../../verbs/parameters/form.js";
 export interface Host {
   /** Takes a batch of nodes, as JSON. */
   nodes(json: string): void;
-  /** Blocks until a node is worked out; gives its value as JSON, or its failure. */
+  /** Blocks until a node is computed; gives its value as JSON, or its failure. */
   read(id: number, what: string): string;
   /** A study's runs and parameters, as JSON. */
   study(name: string, line: number): string;
@@ -89,7 +89,7 @@ export function decode(value: unknown): unknown {
   return out;
 }
 
-/** Something that the engine works out when it is needed. */
+/** Something that the engine computes when it is needed. */
 export abstract class Recipe {
   constructor(readonly $id: number) {}
 }

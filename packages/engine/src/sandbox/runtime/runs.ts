@@ -119,7 +119,7 @@ export class RunMap {
     const made = each(this.$items, this.$missing, make);
     return new RunMap(made.$items, made.$missing, (run) => make(this.$make(run), run));
   }
-  /** One row a run: words, numbers and quantities by name. */
+  /** One row per run: words, numbers and quantities by name. */
   rows(make: (value: unknown, run: Run) => Record<string, unknown>): Table {
     const made = each(this.$items, this.$missing, make);
     return rowsTable(made);
@@ -283,7 +283,8 @@ export class RunSet {
       if (name === "id") {
         if (this.$runs.length > 0 && !this.$runs.some((r) => idFits(r.$id, condition[name])))
           throw new ScriptError(
-            `no run is called ${JSON.stringify(condition[name])}; runs are ${this.ids.slice(0, 8).join(", ")}${this.ids.length > 8 ? ", …" : ""}`,
+            `no run is called ${JSON.stringify(condition[name])}; runs are ` +
+              `${this.ids.slice(0, 8).join(", ")}${this.ids.length > 8 ? ", …" : ""}`,
           );
         continue;
       }

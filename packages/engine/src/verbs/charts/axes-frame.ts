@@ -43,7 +43,8 @@ export class AxesFrame {
       else if (!this.right || alike(this.right.unit, c.unit)) side = "right";
       else
         throw new Mistake(
-          `chart: "${c.name}" is in ${said(c.unit)}; the axes are in ${said(this.left.unit)} and ${said(this.right.unit)}; draw it in a chart of its own`,
+          `chart: "${c.name}" is in ${said(c.unit)}; the axes are in ${said(this.left.unit)} and ` +
+            `${said(this.right.unit)}; draw it in a chart of its own`,
         );
     }
     this.#ownSides.set(key, side);

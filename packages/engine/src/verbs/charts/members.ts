@@ -64,7 +64,8 @@ export function knownParameter(members: readonly Member[], parameter: string | u
   if (members.some((m) => Object.hasOwn(m.params, parameter))) return;
   const names = Object.keys(members[0]!.params);
   throw new Mistake(
-    `chart: ${use}: the runs have no parameter "${parameter}"; there ${names.length === 1 ? "is" : "are"} ${names.map((p) => `"${p}"`).join(", ") || "none"}`,
+    `chart: ${use}: the runs have no parameter "${parameter}"; there ` +
+      `${names.length === 1 ? "is" : "are"} ${names.map((p) => `"${p}"`).join(", ") || "none"}`,
   );
 }
 

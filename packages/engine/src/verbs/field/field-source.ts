@@ -44,7 +44,8 @@ export function chosenSteps(source: FieldSource, when: FieldArgs["when"]): { ste
     }
   }
   throw new Mistake(
-    `there is no ${source.axis} ${formatNumber(value)}; there is ${listed(known)}${when.pick === "exact" ? '. To take the nearest one, add { pick: "nearest" }' : ""}`,
+    `there is no ${source.axis} ${formatNumber(value)}; there is ` +
+      `${listed(known)}${when.pick === "exact" ? '. To take the nearest one, add { pick: "nearest" }' : ""}`,
   );
 }
 

@@ -20,7 +20,7 @@ export const times: FieldOperation = {
     ),
 };
 
-/** A row a block or patch: how many cells it has, and the length, area and volume of those of each kind. */
+/** A row per block or patch: how many cells it has, and the length, area and volume of those of each kind. */
 function blocksTable(f: FieldAtTime, patches: boolean): Table {
   const power = (n: number): UnitSymbol => (f.lengthUnit === null || n === 1 ? f.lengthUnit : `${f.lengthUnit}^${n}`);
   const all = blockSummaries(f.blocks).filter((b) => !patches || b.dimension === 2);

@@ -308,7 +308,7 @@ const valueOf = (v: unknown, s: Scope): LawValue => {
   return { value: q.value, unit: q.unit };
 };
 
-/** A quantity with its unit, known or worked out. */
+/** A quantity with its unit, known or computed. */
 export const givenQuantity = (): Parameter<LawValue> =>
   new Parameter<LawValue>({
     kind: "given",

@@ -4,7 +4,10 @@ import { siteWord } from "./site-word.js";
 
 export const pointsWord = siteWord({
   name: "points",
-  doc: "Several places, with names if wanted. The places of a table beside the runs: its columns `x`, `y` and `z` in any order (or those named), converted to the mesh's unit; names from its first column of words.",
+  doc:
+    "Several places, with names if wanted. The places of a table beside the runs: its columns `x`, " +
+    "`y` and `z` in any order (or those named), converted to the mesh's unit; names from its first " +
+    "column of words.",
   examples: [
     'hall.sample(at.points([[12, 4, 1], [12, 4, 5]], { names: ["low", "high"] }), "T")',
     'hall.sample(at.points(study("coldstore-doors").table("points/product.csv")), "T")',

@@ -4,7 +4,9 @@ import { siteWord } from "./site-word.js";
 
 export const stationsWord = siteWord({
   name: "stations",
-  doc: "Planes across an axis or a path, evenly spaced: 100 sections in one line. With `line`, lines instead, each moved so that its middle lies at the station.",
+  doc:
+    "Planes across an axis or a path, evenly spaced: 100 sections in one line. With `line`, lines " +
+    "instead, each moved so that its middle lies at the station.",
   examples: ['hall.reduce(at.stations({ along: "x", from: 1, to: 23, count: 12 }), { T: { mean: "T" } })'],
   parameters: {
     along: along().option(),

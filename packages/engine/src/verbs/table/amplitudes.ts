@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const amplitudesVerb = tableVerb({
   name: "amplitudes",
   version: 1,
-  doc: "The amplitudes of all frequencies over all rows, in even steps, without a window: `frequency`, `name.amplitude`, `name.phase` in degrees.",
+  doc:
+    "The amplitudes of all frequencies over all rows, in even steps, without a window: `frequency`, " +
+    "`name.amplitude`, `name.phase` in degrees.",
   examples: ['t.pick("T_mean").amplitudes("T_mean")'],
   parameters: {
     name: column().generic("N"),

@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const balanceVerb = tableVerb({
   name: "balance",
   version: 2,
-  doc: "How alike many columns are, row by row: `mean`, `min`, `max`, `spread`, `imbalance` (max/mean − 1), `maxColumn` and `minColumn` (the columns that have them).",
+  doc:
+    "How alike many columns are, row by row: `mean`, `min`, `max`, `spread`, `imbalance` (max/mean − " +
+    "1), `maxColumn` and `minColumn` (the columns that have them).",
   examples: ['run.table("load/cells_per_worker.csv").balance(["cells_0", "cells_1", "cells_2"])'],
   parameters: {
     names: columns(),

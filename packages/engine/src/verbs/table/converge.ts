@@ -5,7 +5,10 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const convergeVerb = tableVerb({
   name: "converge",
   version: 3,
-  doc: "Mesh convergence of a column over the cells' sizes, from the three finest rows: observed order, extrapolated value, relative differences, the grid convergence index (Celik et al. 2008), and whether it is monotonic, oscillating, diverging or level.",
+  doc:
+    "Mesh convergence of a column over the cells' sizes, from the three finest rows: observed order, " +
+    "extrapolated value, relative differences, the grid convergence index (Celik et al. 2008), and " +
+    "whether it is monotonic, oscillating, diverging or level.",
   examples: ['peaks.where({ open: 80 }).converge("peak", { size: "fan" })'],
   parameters: {
     name: column(),

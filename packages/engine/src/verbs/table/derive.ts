@@ -5,7 +5,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const deriveVerb = tableVerb({
   name: "derive",
   version: 2,
-  doc: 'A column by formula; units are worked out and checked. Names with blanks are written `col("T mean")`, constants go in `with`.',
+  doc: 'A column by formula; units are computed and checked. Names with blanks are written `col("T mean")`, constants go in `with`.',
   examples: [
     'hit.derive("resultant", "sqrt(A1.Fx^2 + A1.Fy^2)")',
     't.derive("dT", "T_mean - Tref", { with: { Tref: "274 K" } })',

@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const effectsVerb = tableVerb({
   name: "effects",
   version: 3,
-  doc: "Main effects of parameters: for each level the mean, its `effect` against the mean of all, and `etaSquared`, the part of the variance that the parameter explains.",
+  doc:
+    "Main effects of parameters: for each level the mean, its `effect` against the mean of all, and " +
+    "`etaSquared`, the part of the variance that the parameter explains.",
   examples: ['peaks.effects("peak", ["fan", "open"])'],
   parameters: {
     output: column(),

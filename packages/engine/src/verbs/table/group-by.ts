@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const groupByVerb = tableVerb({
   name: "groupBy",
   version: 2,
-  doc: "A row for each combination of values of the columns named: `n`, and of the others (or those in `columns`) mean, std, min and max, or what to `show`. Unweighted.",
+  doc:
+    "A row for each combination of values of the columns named: `n`, and of the others (or those in " +
+    "`columns`) mean, std, min and max, or what to `show`. Unweighted.",
   examples: ['peaks.groupBy("fan", { columns: ["peak"], show: ["mean", "max"] })'],
   parameters: {
     by: oneOrMoreColumns("any").generic("N"),

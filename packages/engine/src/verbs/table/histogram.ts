@@ -6,7 +6,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const histogramVerb = tableVerb({
   name: "histogram",
   version: 3,
-  doc: "How often values lie where: `from`, `to`, middle, `count`, `fraction`, `density`. Bins by count, width or edges; without, their width is Freedman and Diaconis's.",
+  doc:
+    "How often values lie where: `from`, `to`, middle, `count`, `fraction`, `density`. Bins by " +
+    "count, width or edges; without, their width is Freedman and Diaconis's.",
   examples: ['t.histogram("T_mean", { count: 20 })'],
   parameters: {
     name: column().generic("N"),

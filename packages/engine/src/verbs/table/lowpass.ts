@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const lowpassVerb = tableVerb({
   name: "lowpass",
   version: 2,
-  doc: "Adds `name.lowpass`, what is slower than a frequency, without a shift in time: a Butterworth low-pass run forwards and backwards. Needs even steps.",
+  doc:
+    "Adds `name.lowpass`, what is slower than a frequency, without a shift in time: a Butterworth " +
+    "low-pass run forwards and backwards. Needs even steps.",
   examples: ['t.lowpass("coil_duty", { below: "0.01 Hz" })'],
   parameters: {
     name: column().generic("N"),

@@ -6,7 +6,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const outliersVerb = tableVerb({
   name: "outliers",
   version: 2,
-  doc: "Adds `name.outlier`, `high` or `low` for values far from the others: beyond 1.5 interquartile ranges (`quartiles`), modified z-score above 3.5 (`median`), or 3 deviations (`deviation`).",
+  doc:
+    "Adds `name.outlier`, `high` or `low` for values far from the others: beyond 1.5 interquartile " +
+    "ranges (`quartiles`), modified z-score above 3.5 (`median`), or 3 deviations (`deviation`).",
   examples: ['peaks.outliers("peak", { rule: "median" })'],
   parameters: {
     name: column().generic("N"),

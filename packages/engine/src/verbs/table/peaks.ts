@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const peaksVerb = tableVerb({
   name: "peaks",
   version: 1,
-  doc: "The peaks along the axis: where, how high, how far each stands out (`name.prominence`) and how wide it is at half of that (`name.width`).",
+  doc:
+    "The peaks along the axis: where, how high, how far each stands out (`name.prominence`) and how " +
+    "wide it is at half of that (`name.width`).",
   examples: ['t.peaks("coil_duty", { prominence: "1 kW", apart: "60 s" })'],
   parameters: {
     name: column().generic("N"),

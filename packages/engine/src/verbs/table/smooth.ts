@@ -6,7 +6,11 @@ import { Mistake } from "../values.js";
 export const smoothVerb = tableVerb({
   name: "smooth",
   version: 2,
-  doc: "Adds `name.smooth`, what a window about each row gives. `mean`: the mean over it; `peaks`: a polynomial through it by least squares, which keeps the height of peaks (Savitzky and Golay 1964, also on uneven steps). At the ends the window is cut off or moved inwards. With `rows` the window is so many rows, each counting alike: about the row, or `trailing` behind it.",
+  doc:
+    "Adds `name.smooth`, what a window about each row gives. `mean`: the mean over it; `peaks`: a " +
+    "polynomial through it by least squares, which keeps the height of peaks (Savitzky and Golay " +
+    "1964, also on uneven steps). At the ends the window is cut off or moved inwards. With `rows` " +
+    "the window is so many rows, each counting alike: about the row, or `trailing` behind it.",
   examples: [
     't.smooth("T_mean", { over: "60 s" })',
     't.smooth("coil_duty", { over: "60 s", how: "peaks", degree: 3 })',

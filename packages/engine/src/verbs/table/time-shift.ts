@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const timeShiftVerb = tableVerb({
   name: "timeShift",
   version: 2,
-  doc: "How much later the other history shows what this one shows: where their correlation is largest, between steps by a parabola. A constant difference and another scale do not matter.",
+  doc:
+    "How much later the other history shows what this one shows: where their correlation is largest, " +
+    "between steps by a parabola. A constant difference and another scale do not matter.",
   examples: ['t.timeShift("T_mean", air.get("100_080_none"), { maxLag: "120 s" })'],
   parameters: {
     name: column(),

@@ -6,7 +6,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const valueVerb = tableVerb({
   name: "value",
   version: 5,
-  doc: "A number by a formula in which first, last, min, max, range, mean, rms, std, sum, integral and count take a whole column or a formula of columns.",
+  doc:
+    "A number by a formula in which first, last, min, max, range, mean, rms, std, sum, integral and " +
+    "count take a whole column or a formula of columns.",
   examples: [
     't.value("range(T_mean) / mean(abs(T_max - T_mean))")',
     't.value("max(T_max) - limit", { with: { limit: "280 K" } })',

@@ -7,7 +7,9 @@ export const wallUnitsVerb = tableVerb({
   version: 1,
   doc: "A profile in wall units: adds `y.plus` and `u.plus` with the friction velocity √(shear/rho); `y` and `u` name the columns.",
   examples: [
-    'study("plate-cooler").runs.map((run) => run.table("profiles/x150mm.csv").wallUnits({ y: "y", u: "u", shear: "1 Pa", nu: run.params.nu, rho: run.params.rho })).get("turbulent_Re10000_g40_fine_resolved")',
+    'study("plate-cooler").runs.map((run) => run.table("profiles/x150mm.csv").wallUnits({ y: "y", u: ' +
+      '"u", shear: "1 Pa", nu: run.params.nu, rho: run.params.rho ' +
+      '})).get("turbulent_Re10000_g40_fine_resolved")',
   ],
   parameters: {
     y: column().generic("Y").option(),

@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const windowVerb = tableVerb({
   name: "window",
   version: 3,
-  doc: 'Rows whose axis value lies in the range, ends included. A table that does not reach the ends is noted, or with `cover: "need"` fails for its run.',
+  doc:
+    "Rows whose axis value lies in the range, ends included. A table that does not reach the ends is " +
+    'noted, or with `cover: "need"` fails for its run.',
   examples: ['t.window("time", ["0 s", "30 min"])'],
   parameters: {
     axis: column(),

@@ -10,7 +10,7 @@ import { columnOf, comparisonScript, type Ground } from "./script";
 import { views, viewWords, type Comparison, type ViewName } from "./state";
 import { ComparisonView, curveColors } from "./views";
 
-/** Which views an output can have: a table with a row a run has no curves. */
+/** Which views an output can have: a table with a row per run has no curves. */
 function viewsOf(g: Ground): readonly ViewName[] {
   if (!g.script)
     return g.study.parameters.length > 0 ? views : views.filter((v) => v !== "multiples" && v !== "parameter");
@@ -186,7 +186,10 @@ export function Compared({
                 aria-pressed={marked.has(r)}
                 title={r}
                 onClick={() => marking.onMark([r])}
-                className={`num border px-1 text-[11px] ${marked.has(r) ? "border-oxide bg-oxide-wash text-oxide" : "border-soft text-pencil hover:border-ink"}`}
+                className={
+                  "num border px-1 text-[11px] " +
+                  `${marked.has(r) ? "border-oxide bg-oxide-wash text-oxide" : "border-soft text-pencil hover:border-ink"}`
+                }
                 style={{ borderRadius: 2, ...(colors.has(r) && { borderLeft: `4px solid ${colors.get(r)!}` }) }}
               >
                 <Name text={names.get(r) ?? r} most={18} />

@@ -27,7 +27,7 @@ export function columnOf(c: Comparison): string {
   return s.column;
 }
 
-/** Planes and patches give one number a time: their history is compared. */
+/** Planes and patches give one number per time: their history is compared. */
 const isReduced = (c: Comparison): boolean =>
   c.source?.kind === "site" && (c.source.site.kind === "plane" || c.source.site.kind === "patch");
 
@@ -163,7 +163,9 @@ function overlay(c: Comparison, g: Ground, runs: number): Parts {
     const { file, column, shift } = c.reference;
     const moved = shift.trim() === "" ? "" : `.shiftAxis(${text(shift)})`;
     layers.push(
-      `chart.points(study(${text(g.study.name)}).table(${text(file)})${moved}, { ${x === undefined ? "" : `x: ${text(x)}, `}y: ${text(column)}, name: ${text(`${column} measured`)} })`,
+      `chart.points(study(${text(g.study.name)}).table(${text(file)})${moved}, { ` +
+        `${x === undefined ? "" : `x: ${text(x)}, `}y: ${text(column)}, name: ` +
+        `${text(`${column} measured`)} })`,
     );
   }
   const drawn = layers.length === 1 ? layers[0]! : `chart.layers([\n  ${layers.join(",\n  ")},\n])`;
@@ -252,7 +254,8 @@ function difference(given: Comparison, g: Ground, runs: number): Parts {
     ],
     lines: [
       `emit.chart(${text(outputName(c, `against ${c.base}`))}, chart.lines(differences, { ${o.join(", ")} }));`,
-      `emit.table(${text(outputName(c, `differences from ${c.base}`))}, differences.rows((t) => ({ largest: t.max("difference"), least: t.min("difference"), mean: t.mean("difference") })));`,
+      `emit.table(${text(outputName(c, `differences from ${c.base}`))}, differences.rows((t) => ({ ` +
+        `largest: t.max("difference"), least: t.min("difference"), mean: t.mean("difference") })));`,
     ],
     names: ["chart"],
   };
@@ -350,5 +353,8 @@ export function comparisonScript(c: Comparison, g: Ground, runs: number): string
   }
   const imports = ["study", ...at, ...p.names, "emit"];
   const what = c.source!.kind === "site" ? `${c.source!.quantity} at ${c.source!.site.name}` : columnOf(c);
-  return `// ${what} of the runs of ${g.study.name}, compared.\nimport { ${imports.join(", ")} } from "oxtrum";\n\n${[...p.head, "", ...p.lines].join("\n")}\n`;
+  return (
+    `// ${what} of the runs of ${g.study.name}, compared.\nimport { ${imports.join(", ")} } from ` +
+    `"oxtrum";\n\n${[...p.head, "", ...p.lines].join("\n")}\n`
+  );
 }

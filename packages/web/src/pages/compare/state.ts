@@ -59,7 +59,7 @@ export interface Comparison {
   readonly unit: string;
   readonly color: string;
   readonly align: Alignment | undefined;
-  /** The run that the others are held against. */
+  /** The run that the others are compared with. */
   readonly base: string;
   readonly percent: boolean;
   readonly number: CurveNumber;

@@ -209,7 +209,10 @@ function Square({ table }: { table: TableValue }): ReactElement {
                 <td
                   key={q}
                   className="h-13 w-24 border border-soft p-0 text-center align-middle"
-                  title={`${p} and ${q}: Pearson ${r === undefined ? "–" : formatNumber(r, 3)}, Spearman ${rho === undefined ? "–" : formatNumber(rho, 3)}${i < 0 ? "" : `, p-value ${formatNumber(value("pValue", i) ?? Number.NaN, 2)}`}`}
+                  title={
+                    `${p} and ${q}: Pearson ${r === undefined ? "–" : formatNumber(r, 3)}, Spearman ` +
+                    `${rho === undefined ? "–" : formatNumber(rho, 3)}${i < 0 ? "" : `, p-value ${formatNumber(value("pValue", i) ?? Number.NaN, 2)}`}`
+                  }
                 >
                   <div className="mx-auto flex h-10 w-20 items-center justify-center gap-1">
                     <svg className="flex-none" width="36" height="40" viewBox="2 0 36 40" aria-hidden>

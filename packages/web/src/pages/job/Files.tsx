@@ -6,7 +6,7 @@ export const fileUrl = (job: number, file: string): string =>
 
 const known = [".semicolon.csv", ".anim.png"];
 
-/** What tells a file from the others of its output: its ending, or where there is one a run or a frame, that. */
+/** What tells a file from the others of its output: its ending, or where there is one per run or a frame, that. */
 function label(file: string, all: readonly string[]): string {
   const ending = (f: string): string => known.find((k) => f.endsWith(k))?.slice(1) ?? f.split(".").pop() ?? f;
   const same = all.filter((f) => ending(f) === ending(file));

@@ -15,7 +15,11 @@ function Piece({ job, output, onOpen }: { job: number; output: Output; onOpen: (
   const big = isBig(output) && output.kind !== "report";
   return (
     <article
-      className={`flex flex-col border bg-sheet ${output.failed !== undefined || output.verdict === "failed" ? "border-oxide" : "border-rule"} ${wide ? "col-span-full" : ""}`}
+      className={
+        "flex flex-col border bg-sheet " +
+        `${output.failed !== undefined || output.verdict === "failed" ? "border-oxide" : "border-rule"} ` +
+        `${wide ? "col-span-full" : ""}`
+      }
       aria-label={output.name}
     >
       <header className="px-3 py-1.5">

@@ -131,7 +131,10 @@ export function Margin({
         {placed.map(({ item, top }) => (
           <div
             key={item.key}
-            className={`absolute right-2.5 left-6.5 transition-[top,opacity] duration-150 ${stale && item.output ? "opacity-45 grayscale-[60%]" : ""}`}
+            className={
+              "absolute right-2.5 left-6.5 transition-[top,opacity] duration-150 " +
+              `${stale && item.output ? "opacity-45 grayscale-[60%]" : ""}`
+            }
             style={{ top: top - scroll }}
           >
             {item.output ? (

@@ -14,7 +14,7 @@ export function ScriptPage(): ReactElement {
 
 function Opened({ name }: { name: string }): ReactElement {
   const { currentData: data, error } = useScriptQuery(name);
-  const held = useDraft(name, data);
+  const held = useDraft(data);
   if (!data)
     return error ? (
       <Trouble text={errorText(error)}>

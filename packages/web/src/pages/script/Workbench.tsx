@@ -67,24 +67,21 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
   const errors = found.filter((d) => d.severity === "error");
 
   const begin = async (mode: "run" | "try"): Promise<void> => {
-    const now = view.current?.state.doc.toString() ?? text;
+    await draft.save();
+    const { base, conflict, problem } = draft.state;
+    // What cannot be saved is not run: a job is of a revision.
+    if (conflict || problem !== undefined) return;
     const r = await start({
       script: name,
-      text: now,
+      revision: base.revision,
       mode,
-      base: state.base.revision,
       lane: `${tab} ${name}`,
       ...(mode === "try" && study ? { tryRuns: { [study.name]: run } } : {}),
       ...(mode === "run" && selector.trim() !== "" ? { runs: selector } : {}),
     });
-    if (!r.data) {
-      // Somebody else saved this script: the draft meets that revision.
-      if ((r.error as { status?: unknown } | undefined)?.status === 409) void draft.save();
-      return;
-    }
-    draft.saved({ text: now, revision: r.data.revision });
+    if (!r.data) return;
     if (mode === "run") await navigate(`/jobs/${r.data.id}`);
-    else setTried({ job: r.data.id, text: now });
+    else setTried({ job: r.data.id, text: base.text });
   };
   const acts = useRef<EditorActs>(null!);
   // eslint-disable-next-line react-hooks/refs -- the editor outlives renders; it reads the newest acts from here
@@ -229,9 +226,9 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
             "not tried yet"
           )}
         </span>
-        {starting.error && (
+        {(starting.error ?? state.problem) !== undefined && (
           <span role="alert" className="text-oxide">
-            {errorText(starting.error)}
+            {starting.error ? errorText(starting.error) : state.problem}
           </span>
         )}
         <div className="ml-auto flex items-center gap-3">

@@ -105,7 +105,10 @@ export function SincePage(): ReactElement {
             {sorted.map((o) => (
               <li key={o.name}>
                 <button
-                  className={`grid w-full grid-cols-[18px_1fr] border-b border-soft py-1.5 text-left ${open?.name === o.name ? "border-l-2 border-l-oxide pl-2" : ""}`}
+                  className={
+                    "grid w-full grid-cols-[18px_1fr] border-b border-soft py-1.5 text-left " +
+                    `${open?.name === o.name ? "border-l-2 border-l-oxide pl-2" : ""}`
+                  }
                   aria-current={open?.name === o.name}
                   onClick={() => setChosen(o.name)}
                 >

@@ -116,7 +116,10 @@ export function ColumnsPanel({
                   disabled={!drawable}
                   aria-pressed={current}
                   onClick={() => onPick({ file: f.file, column: c.name })}
-                  className={`flex items-baseline gap-2 border-b border-soft py-0.5 text-left disabled:opacity-100 ${drawable ? "hover:border-oxide" : ""} ${current ? "text-oxide" : ""}`}
+                  className={
+                    "flex items-baseline gap-2 border-b border-soft py-0.5 text-left disabled:opacity-100 " +
+                    `${drawable ? "hover:border-oxide" : ""} ${current ? "text-oxide" : ""}`
+                  }
                 >
                   <span className={`num truncate ${drawable ? "font-medium" : "dim"}`} title={c.name}>
                     {c.name}

@@ -127,7 +127,9 @@ export function View(props: Props): ReactElement {
       setNote({
         x,
         y,
-        text: `${props.quantity} ${formatNumber(under.value, 5)} ${displayUnit(props.picture?.unit ?? null)} at ${under.place.map((v) => formatNumber(v, 4)).join(", ")}`,
+        text:
+          `${props.quantity} ${formatNumber(under.value, 5)} ${displayUnit(props.picture?.unit ?? null)} ` +
+          `at ${under.place.map((v) => formatNumber(v, 4)).join(", ")}`,
       });
     else setNote(patch === undefined ? undefined : { x, y, text: props.outline.patches[patch]! });
   };
@@ -145,7 +147,7 @@ export function View(props: Props): ReactElement {
   if (!drawable)
     return (
       <p className="dim p-6">
-        This browser draws no 3D pictures here (WebGL is off). The sites' values are still worked out at the right.
+        This browser draws no 3D pictures here (WebGL is off). The sites' values are still computed at the right.
       </p>
     );
   return (

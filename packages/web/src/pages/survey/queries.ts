@@ -51,7 +51,7 @@ export function useRuns(
   );
 }
 
-/** A value that changes quickly, taken over only when the last one has been worked out: no questions pile up. */
+/** A value that changes quickly, taken over only when the last one has been computed: no questions pile up. */
 export function useSettled<T>(value: T, busy: boolean): T {
   const [settled, setSettled] = useState(value);
   useEffect(() => {

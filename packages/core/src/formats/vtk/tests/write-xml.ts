@@ -129,7 +129,10 @@ export function writeVtkXml(type: string, how: Writing, body: (array: (a: TestAr
   const packed = how.packed
     ? ` compressor="${how.packed === "zlib" ? "vtkZLibDataCompressor" : "vtkLZ4DataCompressor"}"`
     : "";
-  const head = `<?xml version="1.0"?>\n<VTKFile type="${type}" version="1.0" byte_order="${how.order ?? "LittleEndian"}" header_type="${how.header ?? "UInt32"}"${packed}>\n${inner}`;
+  const head =
+    `<?xml version="1.0"?>\n<VTKFile type="${type}" version="1.0" ` +
+    `byte_order="${how.order ?? "LittleEndian"}" ` +
+    `header_type="${how.header ?? "UInt32"}"${packed}>\n${inner}`;
   if (!how.format.startsWith("appended")) return Buffer.from(`${head}</VTKFile>\n`);
   const encoding = how.format === "appended-raw" ? "raw" : "base64";
   return Buffer.concat([

@@ -67,7 +67,9 @@ function boxSeries(members: readonly Member[], o: LayerOptions, frame: AxesFrame
 
 export const boxLayer = layerKind({
   name: "box",
-  doc: "How values spread, for each x or each run: quartiles (definition 7), whiskers to the outermost values within 1.5 interquartile ranges (Tukey), the rest as rings.",
+  doc:
+    "How values spread, for each x or each run: quartiles (definition 7), whiskers to the outermost " +
+    "values within 1.5 interquartile ranges (Tukey), the rest as rings.",
   examples: ['chart.box(peaks, { x: "fan", y: "peak" })'],
   takes: "runs and tables",
   options: "ChartOptions & { x?: {by}; y: NumberName<C> | NumberName<C>[]; name?: string }",

@@ -8,7 +8,7 @@ import { layerKind } from "../layer-kind.js";
 import type { Member } from "../members.js";
 import { xOf } from "../series.js";
 
-/** Cells coloured by z over x and y, of a table with a row a cell. */
+/** Cells coloured by z over x and y, of a table with a row per cell. */
 function heatCells(
   members: readonly Member[],
   o: LayerOptions & { readonly z?: string | undefined },

@@ -58,7 +58,7 @@ export function schemaText(schema: z.ZodType, io: "input" | "output"): string {
 const block = (text: string): string => `\`\`\`ts\n${text}\n\`\`\`\n`;
 
 function section(e: Endpoint): string {
-  const out = [`### ${e.method} \`${e.path}\`\n`, `${e.about}\n`];
+  const out = [`### ${e.method} \`${e.path}\`\n`, `${e.about}${e.open ? " No token is asked for." : ""}\n`];
   if (e.query) out.push(`Query:\n`, block(schemaText(e.query, "input")));
   if (e.body) out.push(`Body:\n`, block(schemaText(e.body, "input")));
   const status = e.status ?? 200;

@@ -23,15 +23,15 @@ const rows = runs.rows((run) => ({
 emit.table("runs", rows);
 `;
 
-/** Names of scripts of which this browser keeps a text that is not saved. */
-function useKeptDrafts(): ReadonlySet<string> {
+/** Names of scripts of which this browser keeps a text that is not saved; asked again when the list has changed. */
+function useKeptDrafts(list: unknown): ReadonlySet<string> {
   const [names, setNames] = useState<ReadonlySet<string>>(new Set());
   useEffect(() => {
     browserDrafts.list().then(
       (kept) => setNames(new Set(kept.map((d) => d.script))),
       () => undefined,
     );
-  }, []);
+  }, [list]);
   return names;
 }
 
@@ -42,7 +42,7 @@ export function ScriptsPage(): ReactElement {
   const studies = useStudiesQuery(undefined).data ?? [];
   const [save, saving] = useSaveScriptMutation();
   const [remove] = useRemoveScriptMutation();
-  const drafts = useKeptDrafts();
+  const drafts = useKeptDrafts(data);
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const [name, setName] = useState("");

@@ -48,7 +48,7 @@ describe("lines by pattern", () => {
     expect(found("{x}s", "v2.15s")).toEqual(["2.15"]);
     const r = read("T 1.5-103\nT 1,250\nT 12:30\nT nan\n", ["T {T}"]);
     expect(r.values).toEqual({ T: [1.5e-103, NaN, NaN, NaN] });
-    expect(r.texts).toMatch(/2 values are written in a way that cannot be read for certain.*line 2, "T" is "1,250"/);
+    expect(r.texts).toMatch(/2 values are not numbers and count as missing .*line 2, "T" is "1,250"/);
   });
 });
 

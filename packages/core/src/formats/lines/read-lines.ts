@@ -233,8 +233,8 @@ class LineRows {
     if (this.#bad > 0)
       add(
         "missing cells",
-        `${this.#bad} value${this.#bad === 1 ? " is" : "s are"} written in a way that cannot be read for ` +
-          `certain (grouped digits, a time of day) and count as missing; the first: ${this.#firstBad}`,
+        `${this.#bad} ${this.#bad === 1 ? "value is not a number and counts" : "values are not numbers and count"} as ` +
+          `missing (grouped digits, a time of day, or asterisks where a number did not fit); the first: ${this.#firstBad}`,
       );
     if (this.#long > 0) add("long lines", `${lines(this.#long)} of over ${LONGEST} characters not read`);
     if (open) add("unfinished line", "the last line has no line end; its last value may be cut off");

@@ -51,13 +51,13 @@ test("a line moved with the mouse, put in a script, gives the values that the su
   const x = await from.inputValue();
   const again = answer(page, "sample", (body) => body.includes('"count":23') && body.includes(`"from":[${x},`));
   await page.getByLabel("places").fill("23");
-  const T = (await again).columns.find((c) => c.name === "T")!.values;
+  const T = (await again).columns.find((c) => c.name === "temperature")!.values;
   expect(T).toHaveLength(23);
   await page.getByRole("button", { name: "Put in script" }).click();
   await expect(page).toHaveURL(/scripts\/survey-rake\.ts/);
   await expect(page.locator(".cm-content")).toContainText(`at.line([${x}, `);
   const script = await table(page, await tried(page), "rake");
-  expect(script["T"]).toEqual(T);
+  expect(script["temperature"]).toEqual(T);
 });
 
 test("a plane's mean over a chosen time, added to the open script", async ({ page }) => {

@@ -11,7 +11,7 @@ const peaks = air.rows((t, run) => ({
   peak: t.max("T_mean"), hottest: t.max("T_max"), lowest: t.min("T_mean"), coil: t.integral("coil_duty").in("MJ"), fans: t.integral("fan_power").in("MJ"),
 })).sortBy("open");
 const logs = hall.runs.where({ fan: 75, curtain: "none" }).map((run) =>
-  run.lines("solver.log").read("Time = {time:s} s", "residual T {rT}  residual U {rU}  iterations {iterations}"));
+  run.lines("solver.log").read("t {time:s} s | it 1 |", "| it {iterations} | dT {dT} | dU {dU}", { several: "last" }));
 const sensors = hall.runs.where({ fan: 75, curtain: "none" }).map((run) => run.table("monitors/sensors.dat").to("S4_high", "degC"));
 const files: { formats: ("svg" | "png" | "pdf" | "csv")[] } = { formats: ["svg", "png", "pdf", "csv"] };
 
@@ -42,7 +42,7 @@ emit.chart("panels by quantity", chart.lines(one, { y: ["T_mean", "coil_duty", "
 emit.chart("two axes", chart.lines(one, { y: ["T_mean", "T_max", "coil_duty"], title: "Air and coil of one run", xTitle: "Time", yTitle: "Hall air" }), files);
 emit.chart("logarithmic", chart.lines(one.window("time", ["10 s", "30 min"]), { y: "coil_duty", xScale: "log", yScale: "log", title: "Coil duty, both axes logarithmic", xTitle: "Time" }), files);
 emit.chart("reversed", chart.lines(one, { y: "T_mean", yReversed: true, title: "Colder is higher", xTitle: "Time", yTitle: "Hall air" }), files);
-emit.chart("residuals", chart.residuals(logs.get("075_080_none"), { y: ["rT", "rU"], title: "Residuals of one run", xTitle: "Time" }), files);
+emit.chart("residuals", chart.residuals(logs.get("075_080_none"), { y: ["dT", "dU"], title: "Residuals of one run", xTitle: "Time" }), files);
 emit.chart("measured", chart.layers([
   chart.lines(sensors.get("075_080_none"), { y: "S4_high", name: "simulated" }),
   chart.points(hall.table("measured/loggers.csv").resample("time", { step: "60 s" }), { x: "time", y: "L4", name: "logger L4, every minute" }),

@@ -6,7 +6,7 @@ const coils = ["coil_1", "coil_2", "coil_3", "coil_4"] as const;
 
 for (const coil of coils) {
   const face = runs.map((run) => run.field("surfaces/*.vtp").reduce(at.patch(coil), {
-    flow: { flux: "U" }, coldest: { min: "T" }, mean: { mean: "T" }, warmest: { max: "T" }, area: { size: true },
+    flow: { flux: "velocity" }, coldest: { min: "temperature" }, mean: { mean: "temperature" }, warmest: { max: "temperature" }, area: { size: true },
   }));
   emit.table(`face of ${coil}`, face.rows((t, run) => ({
     fan: run.params.fan, open: run.params.doorOpen,

@@ -3,7 +3,7 @@ import { study, at, chart, emit } from "oxtrum";
 
 const runs = study("coldstore-doors").runs.where({ curtain: "none" });
 
-const floor = runs.map((run) => run.field("surfaces/*.vtp").derive("h", "heat_flux / (Tfloor - T)", { unit: "W/(m^2 K)", with: { Tfloor: "278.15 K" } }));
+const floor = runs.map((run) => run.field("surfaces/*.vtp").derive("h", "heat_flux / (Tfloor - temperature)", { unit: "W/(m^2 K)", with: { Tfloor: "278.15 K" } }));
 emit.table("floor", floor.rows((f, run) => {
   const r = f.reduce(at.patch("floor"), {
     h: { mean: "h" }, low: { percentile: 5, of: "h" }, high: { percentile: 95, of: "h" },
@@ -23,5 +23,5 @@ for (const p of patches)
   emit.value(`heat through ${p}`, one.reduce(at.patch(p), { q: { integral: "heat_flux" } }).first("q").in("kW"));
 emit.table("patches", one.patches());
 
-const upwards = runs.map((run) => run.field("fields/hall").at("last").gradient("T").sample(at.column([12, 6], { count: 40 }), ["T", "T.gradient.z"]));
-emit.chart("layering", chart.lines(upwards, { x: "z", y: "T.gradient.z", color: "fan", dash: "doorOpen", swapAxes: true, title: "Layering up the aisle", yTitle: "Temperature gradient" }));
+const upwards = runs.map((run) => run.field("fields/hall").at("last").gradient("temperature").sample(at.column([12, 6], { count: 40 }), ["temperature", "temperature.gradient.z"]));
+emit.chart("layering", chart.lines(upwards, { x: "z", y: "temperature.gradient.z", color: "fan", dash: "doorOpen", swapAxes: true, title: "Layering up the aisle", yTitle: "Temperature gradient" }));

@@ -5,7 +5,7 @@ emit.naming({ each: "{output}-{frame}", folders: "output" });
 const runs = study("coldstore-doors").runs.where({ curtain: "none", doorOpen: 80 });
 const aisle = at.plane({ y: 6 });
 const warmth = (time: "first" | "last") => runs.map((run) =>
-  run.field("fields/hall").at(time).surface(aisle, { color: "T", vectors: "U" }).to("value", "degC"));
+  run.field("fields/hall").at(time).surface(aisle, { color: "temperature", vectors: "velocity" }).to("value", "degC"));
 
 // All fans on one scale of colour, with the rake that is sampled elsewhere.
 emit.picture("aisle by fan", picture.panels(warmth("last"), {
@@ -23,7 +23,7 @@ emit.picture("steps", picture.panels(one, { title: "In eight steps", steps: 8, m
 emit.picture("floor", picture.panels(runs.map((run) => run.field("surfaces/*.vtp").at("last").surface(at.patch("floor"), { color: "heat_flux" })), {
   title: "Heat into the floor, by fan", range: "own", camera: "isometric",
 }));
-emit.picture("whole hall", picture.panels(runs.map((run) => run.field("fields/hall").at("last").surface(at.all(), { color: "T" })).get("100_080_none"), {
+emit.picture("whole hall", picture.panels(runs.map((run) => run.field("fields/hall").at("last").surface(at.all(), { color: "temperature" })).get("100_080_none"), {
   title: "The whole hall, fan 100 %", camera: { from: [-1, -2, 1.2] },
 }));
 
@@ -31,7 +31,7 @@ emit.picture("whole hall", picture.panels(runs.map((run) => run.field("fields/ha
 const hall = runs.map((run) => run.field("fields/hall"));
 const times: ("0 s" | "150 s" | "300 s" | "450 s" | "600 s")[] = ["0 s", "150 s", "300 s", "450 s", "600 s"];
 emit.picture("through time", picture.frames(times.map((time) =>
-  runs.map((run) => run.field("fields/hall").at({ time }, { pick: "nearest" }).surface(aisle, { color: "T" }).to("value", "degC")).get("050_080_none")), {
+  runs.map((run) => run.field("fields/hall").at({ time }, { pick: "nearest" }).surface(aisle, { color: "temperature" }).to("value", "degC")).get("050_080_none")), {
   titles: times, title: "Aisle after the door opens, fan 50 %",
 }), { formats: ["png", "apng"], seconds: 0.8 });
 emit.table("times", hall.get("050_080_none").times());

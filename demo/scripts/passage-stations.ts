@@ -5,8 +5,8 @@ const runs = study("plate-cooler").runs.where({ regime: "laminar", mesh: "fine",
 const sections = at.stations({ along: "x", from: 0.005, to: 0.595, count: 100 });
 
 const along = runs.map((run) => run.field("fields/passage").reduce(sections, {
-  gap: { size: true }, speed: { mean: "U.x" }, flow: { flux: "U" }, p: { mean: "p" },
-  bulk: { mean: "T", weights: { flow: "U" } }, even: { uniformity: "U.x" },
+  gap: { size: true }, speed: { mean: "velocity.x" }, flow: { flux: "velocity" }, pressure: { mean: "pressure" },
+  bulk: { mean: "temperature", weights: { flow: "velocity" } }, even: { uniformity: "velocity.x" },
 }).to("bulk", "degC"));
 emit.table("sections", along);
 emit.chart("bulk temperature", chart.lines(along, { x: "x", y: "bulk", color: "Re", dash: "glycol", title: "Glycol along the passage", xTitle: "Distance from the inlet", yTitle: "Bulk temperature" }));

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { HallCase, HallState } from "./hall.js";
-import { collection, vtkFile, type FileArray } from "./write-vtk.js";
+import { vtkFile, type FileArray } from "./write-vtk.js";
 
 const NX = 24;
 const NY = 12;
@@ -86,9 +86,9 @@ function pointFields(points: Float32Array, s: HallState, c: HallCase): FileArray
     humidity[i] = Math.min(1, (s.humidity / 100) * (1 + 0.02 * (here - s.tMean)));
   }
   return [
-    { name: "T", values: T },
-    { name: "U", components: 3, values: U },
-    { name: "p", values: p },
+    { name: "temperature", values: T },
+    { name: "velocity", components: 3, values: U },
+    { name: "pressure", values: p },
     { name: "humidity", values: humidity },
   ];
 }
@@ -171,7 +171,7 @@ function patchFile(p: Patch, s: HallState, c: HallCase): Buffer {
 /** The times at which fields are kept, s. */
 export const fieldTimes = [0, 30, 60, 120, 180, 240, 300, 450, 600, 900, 1200, 1500, 1800];
 
-/** Writes a run's fields as a collection of times, and its surfaces at the last one; one file may be cut off. */
+/** Writes a run's fields as files numbered by their times in s, and its surfaces at the last one; one file may be cut off. */
 export function writeHallFields(run: string, c: HallCase, states: readonly HallState[], cutOff: boolean): void {
   const times = fieldTimes.filter((t) => t <= states[states.length - 1]!.time);
   fs.mkdirSync(path.join(run, "fields"), { recursive: true });
@@ -184,7 +184,6 @@ export function writeHallFields(run: string, c: HallCase, states: readonly HallS
       cutOff && t === 450 ? bytes.subarray(0, bytes.length >> 1) : bytes,
     );
   }
-  fs.writeFileSync(path.join(run, "fields", "hall.pvd"), collection(times.map((time) => ({ time, file: name(time) }))));
   const last = states[times[times.length - 1]!]!;
   for (const p of patches) fs.writeFileSync(path.join(run, "surfaces", `${p.name}.vtp`), patchFile(p, last, c));
 }

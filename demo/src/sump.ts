@@ -134,7 +134,7 @@ export function writeSumpStudy(folder: string): void {
     oxtrum: 1,
     title: "does the sump run dry at the pump?",
     runs: { case: "case.json" },
-    files: { cloud: "particles/cloud_*.vtp" },
+    files: { cloud: { path: "particles/cloud_*.vtp", times: { step: `${INTERVAL} s` } } },
     units: { fields: { fill: "1", x: "m", time: "s" } },
   };
   fs.mkdirSync(path.join(folder, "gauges"), { recursive: true });

@@ -30,7 +30,7 @@ function fieldFile(c: PassageCase, r: Passage): Buffer {
     "StructuredGrid",
     (array) =>
       "<Piece " +
-      `Extent="${extent}">\n<PointData>\n${array({ name: "T", values: T })}${array({ name: "U", components: 3, values: U })}${array({ name: "p", values: p })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n</Piece>\n`,
+      `Extent="${extent}">\n<PointData>\n${array({ name: "temperature", values: T })}${array({ name: "velocity", components: 3, values: U })}${array({ name: "pressure", values: p })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n</Piece>\n`,
     ` WholeExtent="${extent}"`,
   );
 }
@@ -108,7 +108,9 @@ export function writePassageStudy(folder: string): void {
     oxtrum: 1,
     title: "is the glycol cooler's passage solved well?",
     runs: { case: "case.json" },
-    units: { fields: { T: "K", U: "m/s", p: "Pa", heat_flux: "W/m^2", wall_shear: "Pa", x: "m" } },
+    units: {
+      fields: { temperature: "K", velocity: "m/s", pressure: "Pa", heat_flux: "W/m^2", wall_shear: "Pa", x: "m" },
+    },
   };
   fs.writeFileSync(path.join(folder, "oxtrum.study.json"), JSON.stringify(definition, null, 2) + "\n");
 }

@@ -87,12 +87,16 @@ describe("example scripts of fields", () => {
     expect(table.map((x) => [x["place"], Number(x["x"]), Number(x["y"]), Number(x["z"])])).toEqual(
       places.map((x) => [x["product"], Number(x["x"]), Number(x["y"]), Number(x["z"])]),
     );
-    expect(table.every((x) => Number(x["T"]) > 265 && Number(x["T"]) < 295)).toBe(true);
+    expect(table.every((x) => Number(x["temperature"]) > 265 && Number(x["temperature"]) < 295)).toBe(true);
     const back = showMesh(path.join(base, "out/product-start.ts/products-075_080_none.vtp"), true);
-    expect([back.points, back.fields.map((f) => f.name)]).toEqual([40, ["T", "humidity", "U", "U.mag"]]);
-    const T = table.map((x) => Number(x["T"]));
+    expect([back.points, back.fields.map((f) => f.name)]).toEqual([
+      40,
+      ["temperature", "humidity", "velocity", "velocity.mag"],
+    ]);
+    const T = table.map((x) => Number(x["temperature"]));
     expect([back.fields[0]!.min, back.fields[0]!.max]).toEqual([Math.min(...T), Math.max(...T)]);
-    for (const row of r.table("worst")) expect(Number(row["T.max"])).toBeGreaterThanOrEqual(Number(row["T.mean"]));
+    for (const row of r.table("worst"))
+      expect(Number(row["temperature.max"])).toBeGreaterThanOrEqual(Number(row["temperature.mean"]));
   });
 
   it("levels at gauges: the lowest at the pump, and the period of the tank's first mode", async () => {

@@ -160,8 +160,10 @@ describe("example scripts of tables, logs and charts", () => {
     expect([r.errors, r.failed]).toEqual([[], []]);
     for (const row of r.table("residuals-by-run")) {
       const log = fs.readFileSync(path.join(data, "coldstore-doors/runs", row["run"]!, "solver.log"), "utf8");
-      const values = [...log.matchAll(/residual T (\S+)/g)].map((m) => Number(m[1]));
-      expect(Number(row["worst"])).toBe(most(values));
+      // Of each time the last iteration counts.
+      const byTime = new Map([...log.matchAll(/^t (\S+) s .* dT (\S+)/gm)].map((m) => [m[1], Number(m[2])]));
+      expect(byTime.size).toBeGreaterThan(20);
+      expect(Number(row["worst"])).toBe(most([...byTime.values()]));
     }
   });
 

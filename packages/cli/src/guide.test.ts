@@ -13,7 +13,7 @@ const runs = study("coldstore-doors").runs;
 const air = runs.where({ curtain: "none", fan: [50, 75, 100] }).map((run) => run.table("monitors/hall.csv"));
 const run = air.map((_, run) => run).get("075_080_none");
 const t = air.get("075_080_none");
-const log = run.lines("solver.log").read("Time = {time:s} s", "residual T {rT}  residual U {rU}  iterations {iterations}");
+const log = run.lines("solver.log").read("t {time:s} s | it {iteration} | dT {dT} | dU {dU}");
 const anchors = study("rack-impact").runs.map((run) => run.table("anchors"));
 const hit = anchors.get("v2p0-S355");
 const peaks = air.rows((t, run) => ({ fan: run.params.fan, open: run.params.doorOpen, peak: t.max("T_mean") }));

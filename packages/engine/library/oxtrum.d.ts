@@ -170,11 +170,11 @@ declare module "oxtrum" {
       file: F,
       options?: ReadOptions,
     ): Table<F extends keyof S["tables"] ? S["tables"][F] : Columns>;
-    /** Lines of a log, read by patterns. @example run.lines("solver.log").read("Time = {time:s}", "T residual {rT}") */
+    /** Lines of a log, read by patterns. @example run.lines("solver.log").read("t {time:s} s | it {iteration} | dT {dT} | dU {dU}") */
     lines(file: Name<S["lines"] & S["tables"]>): {
       /**
        * The first pattern begins a row, the others fill it in. `{name}`, `{name:unit}` a number, `{name:text}` a text, `…` anything.
-       * @example run.lines("solver.log").read("Time = {time:s}", "inner residual {r}", { several: "rows" })
+       * @example run.lines("solver.log").read("t {time:s} s | it 1 |", "| it {iteration} | dT {dT}", { several: "last" })
        */
       read(...patterns: (string | LineOptions)[]): Table<Columns>;
     };
@@ -318,7 +318,7 @@ declare module "oxtrum" {
     /**
      * One time: a value on the field's axis, `"first"` or `"last"`; exactly that one unless `pick` says `nearest` or
      * `linear` between two.
-     * @example hall.at({ time: "450 s" }).sample(at.point([12, 4, 1]), "T")
+     * @example hall.at({ time: "450 s" }).sample(at.point([12, 4, 1]), "temperature")
      */
     at(
       when: { time: Instant<T> | "first" | "last" } | { step: Instant<T> } | "first" | "last",
@@ -326,12 +326,12 @@ declare module "oxtrum" {
     ): Field<F, B, T>;
     /**
      * Only these times, ends included, for a history or statistics over time.
-     * @example run.field("fields/hall").window(["0 s", "600 s"]).history(at.point([12, 4, 1]), "T")
+     * @example run.field("fields/hall").window(["0 s", "600 s"]).history(at.point([12, 4, 1]), "temperature")
      */
     window(range: [Instant<T>, Instant<T>]): Field<F, B, T>;
     /**
      * A field by formula of others and of x, y, z, made after sampling; units are computed and checked.
-     * @example hall.derive("warm", "T - T0", { with: { T0: "274 K" } }).sample(at.point([12, 4, 1]), "warm")
+     * @example hall.derive("warm", "temperature - T0", { with: { T0: "274 K" } }).sample(at.point([12, 4, 1]), "warm")
      */
     derive<N extends string>(
       name: N,
@@ -341,7 +341,7 @@ declare module "oxtrum" {
     /**
      * The gradient, in each cell: a vector of a scalar; of a vector nine numbers, `.xy` is ∂Ux/∂y. From the shape functions
      * of point fields, by least squares of cell fields. It is named `.gradient` after the field unless said otherwise.
-     * @example hall.gradient("T").sample(at.point([12, 4, 1]), "T.gradient.z")
+     * @example hall.gradient("temperature").sample(at.point([12, 4, 1]), "temperature.gradient.z")
      */
     gradient<K extends Scalars<F> | Vectors<F> | Computed, N extends string = `${K}.gradient`>(
       of: K,
@@ -349,28 +349,28 @@ declare module "oxtrum" {
     ): Field<F & { [M in N]: Vector }, B, T>;
     /**
      * The divergence of a vector, in each cell.
-     * @example hall.divergence("U").reduce(at.all(), { out: { integral: "U.divergence" } })
+     * @example hall.divergence("velocity").reduce(at.all(), { out: { integral: "velocity.divergence" } })
      */
     divergence<K extends Vectors<F> | Computed, N extends string = `${K}.divergence`>(
       of: K,
       options?: { name?: N },
     ): Field<F & { [M in N]: Scalar }, B, T>;
-    /** The curl of a vector, in each cell. @example hall.curl("U").sample(at.point([12, 4, 1]), "U.curl.mag") */
+    /** The curl of a vector, in each cell. @example hall.curl("velocity").sample(at.point([12, 4, 1]), "velocity.curl.mag") */
     curl<K extends Vectors<F> | Computed, N extends string = `${K}.curl`>(
       of: K,
       options?: { name?: N },
     ): Field<F & { [M in N]: Vector }, B, T>;
     /**
      * Values at a site: one row per place (or, on planes and patches, one per piece with its `size`). Inside a cell by its shape
-     * functions; outside the mesh blank, and counted. `U.along` is along a line, `U.normal` across a plane or patch.
-     * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["T", "U.mag", "U.along"])
-     * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), "T", { axis: "z" })
+     * functions; outside the mesh blank, and counted. `velocity.along` is along a line, `velocity.normal` across a plane or patch.
+     * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["temperature", "velocity.mag", "velocity.along"])
+     * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), "temperature", { axis: "z" })
      */
     sample(site: Site<B | Computed>, fields: FieldName<F> | FieldName<F>[], options?: SampleOptions): Table<Sampled<F>>;
     /**
      * Numbers from a site: means weighted by area, volume or length, extremes and where, percentiles, integrals, flow
      * through it, forces, levels; one row, or one per station.
-     * @example hall.reduce(at.plane({ x: 12 }), { T: { mean: "T" }, hot: { max: "T", place: true }, flow: { flux: "U" } })
+     * @example hall.reduce(at.plane({ x: 12 }), { temperature: { mean: "temperature" }, hot: { max: "temperature", place: true }, flow: { flux: "velocity" } })
      */
     reduce<R extends { [name: string]: Reduction<F> }>(
       site: Site<B | Computed>,
@@ -380,7 +380,7 @@ declare module "oxtrum" {
     /**
      * The same over time: reductions, or fields at places (columns `T@1`, or `T@name`); all times, those of the
      * window, or those given.
-     * @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "U.mag" } })
+     * @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "velocity.mag" } })
      */
     history<R extends { [name: string]: Reduction<F> }>(
       site: Site<B | Computed>,
@@ -395,7 +395,7 @@ declare module "oxtrum" {
     /**
      * Statistics over time at each place: columns `T.mean`, `T.rms`, `T.min`, `T.max`, or those to `show`. Means are
      * weighted by time, linear between the times.
-     * @example run.field("fields/hall").window(["0 s", "600 s"]).overTime(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 20 }), "T", { show: ["mean", "max", "timeOfMax"] })
+     * @example run.field("fields/hall").window(["0 s", "600 s"]).overTime(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 20 }), "temperature", { show: ["mean", "max", "timeOfMax"] })
      */
     overTime(
       site: Site<B | Computed>,
@@ -409,7 +409,7 @@ declare module "oxtrum" {
     /**
      * What a picture shows of a plane, a patch, a surface of equal value or the whole mesh: a table of its triangles, with `value` in
      * the field's unit; `vectors` names a field for arrows and streamlines in a plane.
-     * @example hall.surface(at.plane({ y: 4 }), { color: "T", vectors: "U" }).to("value", "degC")
+     * @example hall.surface(at.plane({ y: 4 }), { color: "temperature", vectors: "velocity" }).to("value", "degC")
      */
     surface(
       site: Site<B | Computed>,
@@ -903,7 +903,7 @@ declare module "oxtrum" {
   export const picture: {
     /**
      * What views show, side by side: one, several, or one of each run, on one scale of colour.
-     * @example picture.panels(hall.at("last").surface(at.plane({ y: 4 }), { color: "T" }), { title: "Hall air", contours: 6 })
+     * @example picture.panels(hall.at("last").surface(at.plane({ y: 4 }), { color: "temperature" }), { title: "Hall air", contours: 6 })
      */
     panels(
       data: Table<SurfaceColumns> | Table<SurfaceColumns>[] | RunMap<Table<SurfaceColumns>, any>,
@@ -911,7 +911,7 @@ declare module "oxtrum" {
     ): Picture;
     /**
      * What views show, one after the other: as numbered PNG files, or as one that moves (APNG).
-     * @example picture.frames([hall.at("first"), hall.at("last")].map((f) => f.surface(at.plane({ y: 4 }), { color: "T" })), { titles: ["first", "last"] })
+     * @example picture.frames([hall.at("first"), hall.at("last")].map((f) => f.surface(at.plane({ y: 4 }), { color: "temperature" })), { titles: ["first", "last"] })
      */
     frames(data: Table<SurfaceColumns>[] | RunMap<Table<SurfaceColumns>, any>, options?: PictureOptions): Picture;
   };

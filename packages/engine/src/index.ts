@@ -23,6 +23,7 @@ export type {
 } from "./definition/catalogue-model.js";
 export {
   readDefinition,
+  logicalName,
   resolveFile,
   definitionSchema,
   definitionName,

@@ -64,6 +64,8 @@ export interface Catalogue {
 /** What the fields of many runs have in common. */
 export interface FieldShape {
   readonly axis: string;
+  /** The unit of the times, where the definition declares the times themselves. */
+  readonly axisUnit?: string;
   readonly fields: readonly NamedField[];
   readonly blocks: readonly string[];
   /** Of its cells: 3 for volumes, 2 for surfaces. */

@@ -37,15 +37,6 @@ const parameter = z.object({
   type: z.enum(["number", "text"]).optional(),
 });
 
-const logicalFile = z.union([
-  z.string(),
-  z.object({
-    path: z.union([z.string(), z.array(z.string())]),
-    optional: z.boolean().optional(),
-    read: readerChoices.optional(),
-  }),
-]);
-
 /** A limit: a number in the value's own unit, or a quantity's text. */
 const limit = z.unknown().transform((given, c): number | { value: number; unit: string | null } => {
   if (typeof given === "number") return given;
@@ -59,6 +50,41 @@ const limit = z.unknown().transform((given, c): number | { value: number; unit: 
     return z.NEVER;
   }
 });
+
+/** The times of numbered files: by the number in a file's name, or one for each number. */
+const seriesTimes = z
+  .union([z.strictObject({ step: limit, start: limit.optional() }), z.strictObject({ at: dictionary(limit) })])
+  .refine((t) => {
+    const given = "step" in t ? [t.step, ...(t.start === undefined ? [] : [t.start])] : Object.values(t.at);
+    const withUnit = given.filter((g) => typeof g !== "number" && g.unit !== null).length;
+    return withUnit === 0 || withUnit === given.length;
+  }, "give all times with their unit, or none")
+  .refine(
+    (t) => !("at" in t) || Object.keys(t.at).every((n) => /^\d+$/.test(n)),
+    'names in "at" are the numbers of files',
+  )
+  .refine(
+    (t) => !("step" in t) || (typeof t.step === "number" ? t.step : t.step.value) !== 0,
+    "a step of 0 gives all files one time",
+  );
+
+/** How the number in a file's name gives its time. */
+export type SeriesTimes = z.infer<typeof seriesTimes>;
+
+const logicalFile = z.union([
+  z.string(),
+  z
+    .object({
+      path: z.union([z.string(), z.array(z.string())]),
+      optional: z.boolean().optional(),
+      read: readerChoices.optional(),
+      times: seriesTimes.optional(),
+    })
+    .refine(
+      (f) => f.times === undefined || (typeof f.path === "string" && f.path.includes("*")),
+      'times are those of numbered files: the path needs one "*" for the number',
+    ),
+]);
 
 /** A rule that a run has to keep to count: a number of one of its tables or logs, and the limit for it. */
 const rule = z
@@ -156,4 +182,19 @@ export function resolveFile(
     optional: entry.optional ?? false,
     read: entry.read ?? {},
   };
+}
+
+/** The times that a definition gives to the numbered files of a pattern. */
+export function declaredTimes(definition: StudyDefinition, pattern: string): SeriesTimes | undefined {
+  for (const entry of Object.values(definition.files))
+    if (typeof entry !== "string" && entry.path === pattern && entry.times !== undefined) return entry.times;
+  return undefined;
+}
+
+/** The name that a definition gives to one file or pattern; the file itself where it gives none. */
+export function logicalName(definition: StudyDefinition, file: string): string {
+  const found = Object.entries(definition.files).find(
+    ([, entry]) => (typeof entry === "string" ? entry : entry.path) === file,
+  );
+  return found?.[0] ?? file;
 }

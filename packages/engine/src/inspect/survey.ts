@@ -21,7 +21,7 @@ import { executeField, chosenSteps, type FieldSource } from "../verbs/field/inde
 import { fieldLayout, fileOf } from "../read/field-layout.js";
 import { fieldSource, type OpenStep } from "../read/read-fields.js";
 import { fieldUnits } from "../definition/declared-units.js";
-import type { StudyDefinition } from "../definition/definition.js";
+import { declaredTimes, type StudyDefinition } from "../definition/definition.js";
 import { inside } from "../definition/folders.js";
 import { openEdges, Surface, surfaceOf } from "@oxtrum/core/mesh";
 
@@ -58,7 +58,7 @@ const MOST_HELD = 4;
 function sourceOf(s: Surveyed): FieldSource {
   const locate = (relative: string): string =>
     inside(s.folder, path.posix.join(s.run.folder, relative), s.definition.links);
-  const layout = fieldLayout(s.file, locate);
+  const layout = fieldLayout(s.file, locate, declaredTimes(s.definition, s.file));
   const units = fieldUnits(s.definition, s.run.id, fileOf(layout, s.file));
   const source = fieldSource(layout, locate, units, s.definition.names);
   const stampOf = (step: OpenStep): string =>
@@ -69,7 +69,15 @@ function sourceOf(s: Surveyed): FieldSource {
       })
       .join("|");
   const open = (k: number): FieldAtTime => {
-    const key = JSON.stringify([s.folder, s.run.folder, s.file, k, s.definition.units, s.definition.names]);
+    const key = JSON.stringify([
+      s.folder,
+      s.run.folder,
+      s.file,
+      k,
+      s.definition.units,
+      s.definition.names,
+      s.definition.files,
+    ]);
     const known = held.get(key);
     held.delete(key);
     if (known && stampOf(known.step) === known.stamp) {

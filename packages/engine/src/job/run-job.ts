@@ -15,6 +15,7 @@ import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
 import { listNames, plainUnit, suggestion } from "@oxtrum/core/tables";
 import { scanStudy } from "../study/catalogue.js";
+import { shownField } from "../study/field-catalogue.js";
 import type { Catalogue } from "../definition/catalogue-model.js";
 import { studyTypes } from "../study/types.js";
 import { runNames, type RunRef } from "../definition/run-ref.js";
@@ -326,7 +327,7 @@ class Job {
               this.#graph,
               this.#wanted(),
               (line) => this.request.files[this.#moduleOf(line)]?.split("\n")[(line % 1_000_000) - 1] ?? "",
-            ),
+            ).map((s) => ({ ...s, file: shownField(this.#catalogues.get(s.study)!, s.file) })),
           }
         : {};
     this.tell({ type: "asked", asked, complete, ...sites });

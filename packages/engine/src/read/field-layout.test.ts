@@ -3,6 +3,7 @@ import os from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { describeFields } from "../study/field-catalogue.js";
+import { declaredTimes, definitionSchema } from "../definition/definition.js";
 import { fieldLayout } from "./field-layout.js";
 
 let folder: string;
@@ -42,6 +43,32 @@ describe("times of a field", () => {
     put("p.pvd", collection(step(0, "a.vtu", 'part="0"') + step(0, "b.vtu", 'part="1"')));
     expect(times("p")).toEqual([[0, ["a.vtu", "b.vtu"]]]);
     expect(fieldLayout("p", locate).notes).toEqual([]);
+  });
+  it("times that the study definition declares go before those in files, by step or by number", () => {
+    for (const n of ["000", "001", "007"]) put(`out/f_${n}.vtu`, grid(99));
+    const declared = (times: unknown) => {
+      const read = definitionSchema.parse({ files: { out: { path: "out/f_*.vtu", times } } });
+      const layout = fieldLayout("out/f_*.vtu", locate, declaredTimes(read, "out/f_*.vtu"));
+      return [layout.axis, layout.axisUnit, layout.steps.map((s) => s.at)];
+    };
+    expect(declared({ step: "0.1 s" })).toEqual(["time", "s", [0, 0.1, 0.7]]);
+    expect(declared({ step: "2 s", start: "1 min" })).toEqual(["time", "s", [60, 62, 74]]);
+    expect(declared({ step: 0.5, start: 2 })).toEqual(["time", undefined, [2, 2.5, 5.5]]);
+    expect(declared({ at: { 0: "0 s", 1: "1 min", 7: "30 s", 8: "9 s" } })).toEqual(["time", "s", [0, 30, 60]]);
+    expect(() => declared({ at: { 0: "0 s", 1: "1 s" } })).toThrow(/gives no time to number 7 of out\/f_\*\.vtu/);
+    expect(() => declared({ at: { 0: "0 s", 1: "60 s", 7: "1 min" } })).toThrow(/same time as out\/f_001\.vtu, 60 s/);
+    for (const [wrong, why] of [
+      [{ step: 0 }, /step of 0/],
+      [{ step: "1 s", start: 3 }, /all times with their unit, or none/],
+      [{ at: { x: 1 } }, /numbers of files/],
+      [{ every: 1 }, /./],
+    ] as const)
+      expect(() => declared(wrong)).toThrow(why);
+    expect(() => definitionSchema.parse({ files: { a: { path: "a.vtu", times: { step: 1 } } } })).toThrow(
+      /numbered files/,
+    );
+    put("out/f_end.vtu", grid());
+    expect(() => declared({ step: "1 s" })).toThrow(/no number in the place of the "\*"/);
   });
   it("times of `.series` files, and those that files hold themselves, are used", () => {
     put("out/s_1.vtu", grid());

@@ -2,8 +2,9 @@ import fs from "node:fs";
 import path from "node:path";
 import { z } from "zod";
 import { FormatError, openMesh, type MeshFile, type TimeCollection } from "@oxtrum/core/formats";
-import { formatNumber, glob, listNames } from "@oxtrum/core/tables";
+import { convert, formatNumber, glob, listNames } from "@oxtrum/core/tables";
 import { fieldCollections, fieldEndings } from "../definition/field-name.js";
+import type { SeriesTimes } from "../definition/definition.js";
 import { Opened } from "./opened-files.js";
 
 /** A file of a field: where it is in the run's folder, and the block that it is when several files make up one step. */
@@ -15,6 +16,8 @@ export interface FieldPart {
 /** Which files make up a field, step by step. */
 export interface FieldLayout {
   readonly axis: string;
+  /** The unit of the times, where the study definition declares them with one. */
+  readonly axisUnit?: string | null;
   readonly steps: readonly { readonly at: number | undefined; readonly parts: readonly FieldPart[] }[];
   /** Files that say so, and are therefore read themselves. */
   readonly heads: readonly string[];
@@ -29,10 +32,11 @@ type Locate = (relative: string) => string;
  * pattern whose stars are numbers (one file per step) or names (one file per block).
  *
  * @param locate gives the full path of a file in the run's folder, refusing what leads out of it
+ * @param declared the times that the study definition gives to numbered files
  * @throws FormatError when there is no such file, or several with different endings
  */
-export function fieldLayout(name: string, locate: Locate): FieldLayout {
-  if (name.includes("*")) return patternLayout(name, locate);
+export function fieldLayout(name: string, locate: Locate, declared?: SeriesTimes): FieldLayout {
+  if (name.includes("*")) return patternLayout(name, locate, declared);
   const found = fileNamed(name, locate);
   if (/\.series$/i.test(found)) return collectionLayout(found, seriesSteps(found, locate));
   const opened = new Opened(locate);
@@ -145,7 +149,7 @@ function collectionLayout(head: string, steps: TimeCollection["steps"]): FieldLa
   };
 }
 
-function patternLayout(pattern: string, locate: Locate): FieldLayout {
+function patternLayout(pattern: string, locate: Locate, declared: SeriesTimes | undefined): FieldLayout {
   const folder = path.posix.dirname(pattern.slice(0, pattern.indexOf("*") + 1));
   const fits = glob(pattern);
   const there = fs.existsSync(locate(folder)) ? fs.readdirSync(locate(folder)) : [];
@@ -157,8 +161,21 @@ function patternLayout(pattern: string, locate: Locate): FieldLayout {
   const [before, after] = [pattern.slice(0, pattern.indexOf("*")), pattern.slice(pattern.lastIndexOf("*") + 1)];
   const middle = files.map((f) => f.slice(before.length, f.length - after.length));
   const block = (file: string, k: number): FieldPart => ({ file, block: middle[k]! });
-  if (!middle.every((m) => /^\d+$/.test(m)))
-    return { axis: "time", steps: [{ at: undefined, parts: files.map(block) }], heads: [], notes: [] };
+  const numbered = middle.every((m) => /^\d+$/.test(m));
+  if (declared && !numbered) {
+    const odd = files[middle.findIndex((m) => !/^\d+$/.test(m))]!;
+    throw new FormatError(
+      odd,
+      `the study definition declares times for ${pattern}, and this file has no number in the place of the "*"`,
+      {},
+      "Write a pattern that only the numbered files fit, or take the times away.",
+    );
+  }
+  if (!numbered) return { axis: "time", steps: [{ at: undefined, parts: files.map(block) }], heads: [], notes: [] };
+  if (declared) {
+    const steps = files.map((file, k) => ({ file, number: Number(middle[k]) }));
+    return declaredLayout(pattern, declared, steps);
+  }
   const times = timesOf(files, locate);
   const steps = files
     .map((file, k) => ({ at: times?.[k] ?? Number(middle[k]), parts: [{ file, block: undefined }] }))
@@ -166,6 +183,69 @@ function patternLayout(pattern: string, locate: Locate): FieldLayout {
   return times
     ? { axis: "time", steps, heads: files, notes: [`times are those that the files of ${pattern} hold`] }
     : { axis: "step", steps, heads: [], notes: [] };
+}
+
+/** The steps of numbered files whose times the study definition declares. @throws FormatError where a file has none */
+function declaredLayout(
+  pattern: string,
+  declared: SeriesTimes,
+  files: readonly { readonly file: string; readonly number: number }[],
+): FieldLayout {
+  const { unit, timeOf, rule } = declaredTime(declared);
+  const byTime = new Map<number, string>();
+  const steps = files.map(({ file, number }) => {
+    const at = timeOf(number);
+    if (at === undefined)
+      throw new FormatError(
+        file,
+        `the study definition gives no time to number ${number} of ${pattern}`,
+        {},
+        `Add "${number}": "… s" to "at", or use "step".`,
+      );
+    const other = byTime.get(at);
+    if (other !== undefined)
+      throw new FormatError(
+        file,
+        `has the same time as ${other}, ${formatNumber(at)}${unit === null ? "" : ` ${unit}`}`,
+      );
+    byTime.set(at, file);
+    return { at, parts: [{ file, block: undefined }] };
+  });
+  return {
+    axis: "time",
+    ...(unit !== null && { axisUnit: unit }),
+    steps: steps.sort((a, b) => a.at - b.at),
+    heads: [],
+    notes: [`times of ${pattern} are declared in the study definition: ${rule}`],
+  };
+}
+
+/** Times by number, all in one unit; null where the definition gives bare numbers. */
+function declaredTime(declared: SeriesTimes): {
+  unit: string | null;
+  timeOf: (number: number) => number | undefined;
+  rule: string;
+} {
+  type Given = number | { readonly value: number; readonly unit: string | null };
+  const unitOf = (g: Given): string | null => (typeof g === "number" ? null : g.unit);
+  const text = (g: Given): string =>
+    typeof g === "number" ? formatNumber(g) : `${formatNumber(g.value)}${g.unit === null ? "" : ` ${g.unit}`}`;
+  const given: readonly Given[] =
+    "step" in declared ? [declared.step, declared.start ?? 0] : Object.values(declared.at);
+  const unit = given.map(unitOf).find((u) => u !== null) ?? null;
+  const number = (g: Given): number => {
+    if (typeof g === "number") return g;
+    return g.unit === null || unit === null || g.unit === unit ? g.value : convert(g.value, g.unit, unit);
+  };
+  if ("step" in declared) {
+    const [step, start] = [number(declared.step), number(declared.start ?? 0)];
+    // Decimal steps give the decimal times that a reader expects: 0.3, not 0.30000000000000004.
+    const timeOf = (n: number): number => Number((start + step * n).toPrecision(15));
+    const from = declared.start === undefined ? "" : `${text(declared.start)} + `;
+    return { unit, timeOf, rule: `${from}number × ${text(declared.step)}` };
+  }
+  const by = new Map(Object.entries(declared.at).map(([n, t]) => [Number(n), number(t)]));
+  return { unit, timeOf: (n) => by.get(n), rule: "one for each number" };
 }
 
 /** The times that files of a series hold themselves; undefined when not all do, or two are the same. */

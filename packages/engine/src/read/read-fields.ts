@@ -12,6 +12,7 @@ import type { FieldSource } from "../verbs/field/index.js";
 import type { ReadNotes } from "../store/partial-identity.js";
 import { fieldLayout, type FieldLayout, type FieldPart as Part } from "./field-layout.js";
 import { Opened } from "./opened-files.js";
+import type { SeriesTimes } from "../definition/definition.js";
 import { blockName } from "../definition/block-name.js";
 import { declaredUnit } from "../definition/declared-units.js";
 
@@ -107,7 +108,7 @@ export function fieldSource(
   return {
     axis: layout.axis,
     lengthUnit,
-    unit: layout.axis === "step" ? "1" : unitOf("time", null),
+    unit: layout.axis === "step" ? "1" : (layout.axisUnit ?? unitOf("time", null)),
     steps: layout.steps.map((s) => s.at),
     conditions: () => [...seen.values()],
     notes: layout.notes,
@@ -127,6 +128,7 @@ export function fieldSource(
 export function describeField(
   name: string,
   locate: (relative: string) => string,
+  declared?: SeriesTimes,
 ): {
   layout: FieldLayout;
   fields: readonly NamedField[];
@@ -136,7 +138,7 @@ export function describeField(
   dimensions: number[];
   files: string[];
 } {
-  const layout = fieldLayout(name, locate);
+  const layout = fieldLayout(name, locate, declared);
   return withBlocks(layout.steps[0]!.parts, locate, ({ blocks: all, fields }) => {
     const byName = new Map<string, number>();
     for (const b of all) byName.set(b.name, Math.max(byName.get(b.name) ?? 0, b.grid.dimension()));

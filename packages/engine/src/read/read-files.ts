@@ -15,7 +15,13 @@ import {
 } from "@oxtrum/core/formats";
 import { kindOf } from "@oxtrum/core/sampling";
 import { concat, mergeConditions, pick, type Table, type UnitSymbol } from "@oxtrum/core/tables";
-import { lineOptionsSchema, resolveFile, readerChoicesSchema, type ReaderChoices } from "../definition/definition.js";
+import {
+  declaredTimes,
+  lineOptionsSchema,
+  resolveFile,
+  readerChoicesSchema,
+  type ReaderChoices,
+} from "../definition/definition.js";
 import { fieldUnits, hasDeclaredUnit, unitsFor } from "../definition/declared-units.js";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
 import type { PlacesTable } from "../verbs/sites/site-word.js";
@@ -167,7 +173,7 @@ export class FileReader {
     const [name] = resolveFile(definition, args.file).paths;
     const locate = (relative: string): string =>
       inside(study.folder, path.posix.join(run.folder, relative), definition.links);
-    const layout = fieldLayout(name!, locate);
+    const layout = fieldLayout(name!, locate, declaredTimes(definition, name!));
     const units = fieldUnits(definition, run.id, fileOf(layout, name!));
     const source = fieldSource(layout, locate, units, definition.names);
     const settled =
@@ -177,7 +183,14 @@ export class FileReader {
     const steps = wantedSteps(op, args, source).map((k) => layout.steps[k]!);
     const { study: _, file: __, run: ___, ...asked } = settled.args;
     const places = steps.map((s) => [s.at, s.parts.map((p) => p.block)]);
-    const common = { asked, units, names: definition.names, places, all: layout.steps.map((s) => s.at) };
+    const common = {
+      asked,
+      units,
+      names: definition.names,
+      places,
+      all: layout.steps.map((s) => s.at),
+      axisUnit: layout.axisUnit,
+    };
     const probe = this.#probe(op, settled.args, study, run, layout, steps);
     if (probe) {
       const heads = layout.heads.flatMap((f) => this.#locate(study, run.folder, f));

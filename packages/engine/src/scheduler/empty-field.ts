@@ -37,7 +37,7 @@ export function emptyField(
   return {
     axis: shape.axis,
     lengthUnit,
-    unit: shape.axis === "step" ? "1" : declaredUnit("time", null, units),
+    unit: shape.axis === "step" ? "1" : (shape.axisUnit ?? declaredUnit("time", null, units)),
     steps,
     withStep: (_, derived, use) => use({ file: "", blocks, fields, lengthUnit, derived }),
   };

@@ -19,6 +19,7 @@ import {
   resolveFile,
   type ReaderChoices,
   type StudyDefinition,
+  declaredTimes,
 } from "../definition/definition.js";
 import { discoverRuns, type Discovery } from "./discover.js";
 import { describeFields } from "./field-catalogue.js";
@@ -206,6 +207,7 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
         old?.fields ?? {},
         (shape, file) => fieldShapes.number(declared(shape, definition, r.id, file)),
         (k) => fieldShapes.number(before!.fieldShapes[k]!),
+        (pattern) => declaredTimes(definition, pattern),
       ),
       problems: r.problems.map((text) => ({ run: r.id, kind: "parameter" as const, text })),
     });

@@ -1,9 +1,10 @@
 import path from "node:path";
 import { FormatError } from "@oxtrum/core/formats";
-import type { CatalogueField, FieldShape } from "../definition/catalogue-model.js";
+import type { Catalogue, CatalogueField, FieldShape } from "../definition/catalogue-model.js";
 import { own } from "@oxtrum/core/tables";
 import { fileOf, filesBehind } from "../read/field-layout.js";
 import { fieldName, isMeshName, isOfParts, isTimeCollection } from "../definition/field-name.js";
+import { logicalName, resolveFile, type SeriesTimes } from "../definition/definition.js";
 import { describeField } from "../read/read-fields.js";
 import type { FoundFile } from "../definition/folders.js";
 
@@ -43,6 +44,7 @@ export function describeFields(
   old: Readonly<Record<string, CatalogueField>>,
   number: (shape: FieldShape, file: string) => number,
   adopt: (shape: number) => number,
+  declared: (pattern: string) => SeriesTimes | undefined = () => undefined,
 ): Record<string, CatalogueField> {
   const stamps = new Map(files.map((f) => [f.path, `${f.size} ${f.mtime}`]));
   const out: Record<string, CatalogueField> = {};
@@ -55,7 +57,7 @@ export function describeFields(
       return;
     }
     try {
-      const d = describeField(name, locate);
+      const d = describeField(name, locate, declared(name));
       for (const f of d.files) referenced.add(f);
       if (known?.stamp === stamp && known.shape !== undefined) {
         out[name] = { ...known, shape: adopt(known.shape) };
@@ -64,7 +66,11 @@ export function describeFields(
       const times = d.layout.steps.map((s) => s.at).filter((t) => t !== undefined);
       const { fields, blocks, dimension, dimensions } = d;
       const file = name.includes("*") ? undefined : fileOf(d.layout, name);
-      const shape = number({ axis: d.layout.axis, fields, blocks, dimension, dimensions }, file ?? name);
+      const { axis, axisUnit } = d.layout;
+      const shape = number(
+        { axis, ...(axisUnit != null && { axisUnit }), fields, blocks, dimension, dimensions },
+        file ?? name,
+      );
       out[name] = {
         ...(file !== undefined && { file }),
         stamp,
@@ -103,6 +109,20 @@ function behind(file: string, locate: (relative: string) => string): ReadonlySet
   } catch {
     return new Set();
   }
+}
+
+/**
+ * The name under which pages show the field that a script calls `asked`: that of the definition, or the file's without
+ * its ending.
+ */
+export function shownField(c: Pick<Catalogue, "runs" | "definition">, asked: string): string {
+  const path = resolveFile(c.definition, asked).paths[0]!;
+  for (const r of c.runs) {
+    if (Object.hasOwn(r.fields, path)) return logicalName(c.definition, path);
+    const whole = Object.entries(r.fields).find(([, f]) => f.file === path);
+    if (whole) return logicalName(c.definition, whole[0]);
+  }
+  return asked;
 }
 
 /** A field of a run by the name that scripts use, or by the whole name of its file. */

@@ -2,7 +2,15 @@ import { Hono } from "hono";
 import { HTTPException } from "hono/http-exception";
 import { addStudySchema, rowsRequestSchema, seriesRequestSchema } from "@oxtrum/contract";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
-import { fieldDifferences, resolveFile, ruleRequests, scriptFiles, usualShape, type Catalogue } from "@oxtrum/engine";
+import {
+  fieldDifferences,
+  logicalName,
+  resolveFile,
+  ruleRequests,
+  scriptFiles,
+  usualShape,
+  type Catalogue,
+} from "@oxtrum/engine";
 import { valid } from "../answers.js";
 import type { Previews } from "../previews/previews.js";
 import type { Reading } from "../reading/reading.js";
@@ -18,7 +26,7 @@ function fieldsOf(c: Catalogue): object[] {
     const steps = all.map((f) => f.steps ?? 0).sort((a, b) => a - b);
     const usual = steps[steps.length >> 1] ?? 0;
     return {
-      file,
+      file: logicalName(c.definition, file),
       axis: shape?.axis ?? null,
       fields: (shape?.fields ?? []).map(({ name, on, components, unit }) => ({ name, on, components, unit })),
       blocks: shape?.blocks ?? [],

@@ -9,7 +9,7 @@ export const tableWord = emitWord({
     "agreement is a block of numbers with what was done, as CSV and JSON unless said otherwise.",
   examples: [
     'emit.table("peaks", peaks, { formats: ["csv", "json"] })',
-    'emit.table("start", hall.sample(at.point([12, 4, 1]), ["T", "U"]), { formats: ["vtp"] })',
+    'emit.table("start", hall.sample(at.point([12, 4, 1]), ["temperature", "velocity"]), { formats: ["vtp"] })',
     'emit.table("hall by run", air.map((t) => t.pick("T_mean").head(20)), { formats: ["xlsx"], layout: "each", digits: 5 })',
     'emit.table("law", fit.power(peaks, { y: "peak", x: "open" }))',
     'emit.table("short", peaks, { formats: ["md"], columns: ["run", "peak"] })',

@@ -6,7 +6,7 @@ import { siteWord } from "./site-word.js";
 export const columnWord = siteWord({
   name: "column",
   doc: "An upright line through the whole mesh, or from one height to another; for levels, too.",
-  examples: ['hall.sample(at.column([12, 4]), "T")'],
+  examples: ['hall.sample(at.column([12, 4]), "temperature")'],
   parameters: {
     place: shape(range, "[number, number]"),
     along: choice("x", "y", "z").option().otherwise("z"),

@@ -6,7 +6,7 @@ import { siteWord } from "./site-word.js";
 export const gridWord = siteWord({
   name: "grid",
   doc: "Places in rows and layers.",
-  examples: ['hall.sample(at.grid({ origin: [2, 4, 1], step: [2, 1, 1], count: [5, 3, 3] }), "T")'],
+  examples: ['hall.sample(at.grid({ origin: [2, 4, 1], step: [2, 1, 1], count: [5, 3, 3] }), "temperature")'],
   parameters: {
     origin: place().option(),
     step: place().option(),

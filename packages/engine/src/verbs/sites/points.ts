@@ -9,8 +9,8 @@ export const pointsWord = siteWord({
     "`y` and `z` in any order (or those named), converted to the mesh's unit; names from its first " +
     "column of words.",
   examples: [
-    'hall.sample(at.points([[12, 4, 1], [12, 4, 5]], { names: ["low", "high"] }), "T")',
-    'hall.sample(at.points(study("coldstore-doors").table("points/product.csv")), "T")',
+    'hall.sample(at.points([[12, 4, 1], [12, 4, 5]], { names: ["low", "high"] }), "temperature")',
+    'hall.sample(at.points(study("coldstore-doors").table("points/product.csv")), "temperature")',
   ],
   parameters: {
     places: placesOrTable(),

@@ -7,7 +7,7 @@ export const stationsWord = siteWord({
   doc:
     "Planes across an axis or a path, evenly spaced: 100 sections in one line. With `line`, lines " +
     "instead, each moved so that its middle lies at the station.",
-  examples: ['hall.reduce(at.stations({ along: "x", from: 1, to: 23, count: 12 }), { T: { mean: "T" } })'],
+  examples: ['hall.reduce(at.stations({ along: "x", from: 1, to: 23, count: 12 }), { T: { mean: "temperature" } })'],
   parameters: {
     along: along().option(),
     from: number().option(),

@@ -6,7 +6,7 @@ export const alongVerb = tableVerb({
   name: "along",
   version: 1,
   doc: "The axis for look-ups, weights and integrals from here on.",
-  examples: ['log.along("iterations")'],
+  examples: ['log.along("iteration")'],
   parameters: {
     axis: column(),
   },

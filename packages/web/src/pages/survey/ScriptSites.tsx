@@ -36,9 +36,7 @@ export function useScriptSites(
   }, [script, text, ask]);
   const sites = useMemo(
     () =>
-      told?.script === script
-        ? told.result.sites.filter((s) => s.study === where.study && s.file.replace(/\\.pvd$/, "") === where.file)
-        : [],
+      told?.script === script ? told.result.sites.filter((s) => s.study === where.study && s.file === where.file) : [],
     [told, script, where.study, where.file],
   );
   const body = useMemo(() => sites.map((s) => s.site), [sites]);

@@ -143,6 +143,6 @@ test("a site of the survey is compared in all runs", async ({ page }) => {
   await page.goto("/studies/coldstore-doors/survey");
   await expect(page.getByRole("img", { name: "The domain with its sites" })).toBeVisible();
   await page.getByRole("link", { name: "Compare the runs here" }).click();
-  await expect(page.getByRole("img", { name: /T by run: T \(K\) over distance/ })).toBeVisible();
+  await expect(page.getByRole("img", { name: /temperature by run: temperature \(K\) over distance/ })).toBeVisible();
   await expect(page.getByText("22 of 22 runs")).toBeVisible();
 });

@@ -80,7 +80,7 @@ test("a plane's mean over a chosen time, added to the open script", async ({ pag
   const reduced = answer(page, "reduce", (body) => body.includes('"point":[0,4.5,0]'));
   await page.getByLabel("at", { exact: true }).fill("4.5");
   await expect(page.getByText("at.plane({ y: 4.5 })")).toBeVisible();
-  const shown = (await reduced).columns.find((c) => c.name === "mean T")!.values[0]!;
+  const shown = (await reduced).columns.find((c) => c.name === "mean temperature")!.values[0]!;
   await expect(page.locator("td[data-mean]")).toHaveAttribute("data-mean", String(shown));
   await page.getByRole("button", { name: "Add to plane-speed.ts" }).click();
   await expect(page).toHaveURL(/scripts\/plane-speed\.ts/);

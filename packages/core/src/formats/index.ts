@@ -12,6 +12,7 @@ export { byteText, type Encoding } from "./text-table/encoding.js";
 export { type Delimiter } from "./text-table/split.js";
 export * from "./lines/pattern.js";
 export { readLines, type LineOptions } from "./lines/read-lines.js";
+export * from "./growing/index.js";
 export { tableEnding, tableEndings } from "./text-table/endings.js";
 export { separatePasses, type Restart } from "./text-table/passes.js";
 export { readLargeTextTable } from "./text-table/parallel.js";

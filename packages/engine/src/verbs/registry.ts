@@ -12,7 +12,7 @@ import { tableVerbs } from "./table/index.js";
 /** Operations that read a run's files; the worker carries them out, with the file's identity in their key. */
 export const readVersions: Readonly<Record<string, number>> = {
   "run.table": 6,
-  "run.lines": 6,
+  "run.lines": 7,
   "study.table": 6,
   ...fieldVersions,
 };

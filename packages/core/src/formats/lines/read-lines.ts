@@ -34,21 +34,18 @@ type Cells = (number | string)[];
  */
 export function readLines(source: ByteSource, patterns: readonly LinePattern[], options: LineOptions = {}): Table {
   const rows = new LineRows(source.name, patterns, options);
-  const decoder = new TextDecoder("utf-8");
-  let rest = "";
   for (let at = 0; at < source.size; at += CHUNK) {
     maybeStop();
-    rest += decoder.decode(source.read(at, CHUNK), { stream: true });
-    const lines = rest.split(/\r\n|\n|\r/);
-    rest = lines.pop()!;
-    if (rest.length > CHUNK) rest = rest.slice(0, LONGEST + 1);
-    for (const line of lines) rows.take(line);
+    rows.append(source.read(at, CHUNK));
   }
-  return rows.finish(rest);
+  return rows.table(true);
 }
 
-/** Gathers the rows of one file. */
-class LineRows {
+/** Gathers the rows of one file, whose bytes are given piece by piece: of a whole file, or as it grows. */
+export class LineRows {
+  #decoder = new TextDecoder("utf-8");
+  #rest = "";
+
   readonly #cells = new Map<string, Cells>();
   readonly #kinds = new Map<string, { kind: "number" | "text"; unit: string | null }>();
   readonly #matches: number[];
@@ -81,7 +78,18 @@ class LineRows {
     this.#inRow = patterns.map(() => 0);
   }
 
-  take(line: string): void {
+  /** Takes the next bytes of the file; what stands behind the last line end waits for the rest of its line. */
+  append(bytes: Uint8Array): void {
+    const text = this.#rest + this.#decoder.decode(bytes, { stream: true });
+    // A carriage return at the end may be the first half of a line end.
+    const half = text.endsWith("\r") ? 1 : 0;
+    const lines = text.slice(0, text.length - half).split(/\r\n|\n|\r/);
+    this.#rest = lines.pop()! + (half === 1 ? "\r" : "");
+    if (this.#rest.length > CHUNK) this.#rest = this.#rest.slice(0, LONGEST + 1);
+    for (const line of lines) this.#take(line);
+  }
+
+  #take(line: string): void {
     this.#lines++;
     if (line.length > LONGEST) {
       this.#long++;
@@ -105,6 +113,11 @@ class LineRows {
         this.#set(this.options.several === "all" && count > 1 ? `${f.name}#${count}` : f.name, f, cell);
       });
     });
+  }
+
+  /** About how much memory the rows take, bytes. */
+  get held(): number {
+    return 16 * this.#rows * this.#cells.size;
   }
 
   #begin(): void {
@@ -157,19 +170,25 @@ class LineRows {
     cells[this.#rows - 1] = cell;
   }
 
-  #carry(name: string, empty: number | string, cells: Cells): void {
-    if (!this.options.carry?.includes(name)) return;
+  #carried(name: string, empty: number | string, cells: Cells): Cells {
+    if (!this.options.carry?.includes(name)) return cells;
     let held = empty;
-    for (let i = 0; i < this.#rows; i++) {
-      if (cells[i] === undefined || Number.isNaN(cells[i]) || cells[i] === "") cells[i] = held;
-      else held = cells[i]!;
-    }
+    return Array.from({ length: this.#rows }, (_, i) => {
+      const own = cells[i];
+      if (own !== undefined && !Number.isNaN(own) && own !== "") held = own;
+      return held;
+    });
   }
 
-  /** @param rest the text behind the last line end */
-  finish(rest: string): Table {
-    const open = rest !== "";
-    if (open) this.take(rest);
+  /**
+   * The table of what was given so far.
+   *
+   * @param ended whether the file ends here, so that text behind the last line end is a line; the table is the last
+   *   one then. Without, a line that is not whole waits.
+   */
+  table(ended: boolean): Table {
+    const open = ended && this.#rest !== "" && !this.#rest.endsWith("\r");
+    if (ended && this.#rest !== "") this.#take(this.#rest.replace(/\r$/, ""));
     if (this.#rows === 0)
       throw new FormatError(
         this.name,
@@ -177,10 +196,10 @@ class LineRows {
         { line: 1 },
         "Compare the pattern with a line of the file; … stands for anything.",
       );
-    const columns = [...this.#cells].map(([name, cells]): Column => {
+    const columns = [...this.#cells].map(([name, given]): Column => {
       const { kind, unit } = this.#kinds.get(name)!;
       const empty = kind === "text" ? "" : Number.NaN;
-      this.#carry(name, empty, cells);
+      const cells = this.#carried(name, empty, given);
       const values = Array.from({ length: this.#rows }, (_, i) => cells[i] ?? empty);
       return kind === "text"
         ? { kind, name, values: values as string[] }

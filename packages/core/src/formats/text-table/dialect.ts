@@ -95,7 +95,9 @@ export function detectDialect(source: ByteSource, options: TextTableOptions = {}
   );
 }
 
-const SAMPLE = 64 * 1024;
+/** Bytes at the start of a file from which its layout is found out. */
+export const DIALECT_SAMPLE = 64 * 1024;
+const SAMPLE = DIALECT_SAMPLE;
 
 /**
  * What is no text is no table, even where a piece of it looks like one. @throws FormatError for a file with zero bytes,

@@ -1,0 +1,92 @@
+import fs from "node:fs";
+import { FormatError, openFile, type FileSource } from "../source.js";
+
+/** What became of a file since it was looked at last. */
+export type Growth =
+  | { readonly kind: "same" }
+  /** Bytes were appended: those from `from` on are new. */
+  | { readonly kind: "grown"; readonly from: number }
+  /** It is another file now, was cut, or was written again: what is known of it holds no more. */
+  | { readonly kind: "replaced"; readonly why: string }
+  | { readonly kind: "gone" };
+
+const SAMPLE = 1024;
+
+interface Mark {
+  readonly at: number;
+  readonly bytes: Buffer;
+}
+
+/**
+ * Tells what became of a growing file without reading it whole: by its size and times, and by the bytes at its start
+ * and before the place up to which it was read, which are compared whenever it has changed.
+ */
+export class GrowingFile {
+  #known: { ino: number; size: number; mtime: number } | undefined;
+  #marks: Mark[] = [];
+  /** Bytes that were read, also to compare. */
+  bytesRead = 0;
+
+  constructor(
+    readonly path: string,
+    readonly name: string,
+  ) {}
+
+  /** When it was written last, ms; undefined where it has not been there. */
+  get written(): number | undefined {
+    return this.#known?.mtime;
+  }
+
+  /** Compares the file with what is known of it. `read` is the place up to which its content was taken. */
+  look(read: number): Growth {
+    let stat: fs.Stats;
+    try {
+      stat = fs.statSync(this.path);
+    } catch (e) {
+      const { code } = e as NodeJS.ErrnoException;
+      if (code !== "ENOENT" && code !== "ENOTDIR") throw e;
+      this.#known = undefined;
+      return { kind: "gone" };
+    }
+    const before = this.#known;
+    const now = { ino: stat.ino, size: stat.size, mtime: stat.mtimeMs };
+    this.#known = now;
+    if (!before) return { kind: "replaced", why: "it is new" };
+    if (now.ino === before.ino && now.size === before.size && now.mtime === before.mtime) return { kind: "same" };
+    if (now.size < before.size || now.size < read) return { kind: "replaced", why: "it is shorter than before" };
+    // Written again with the same length: where, nobody knows.
+    if (now.size === before.size) return { kind: "replaced", why: "it was written again" };
+    return this.#marksHold()
+      ? { kind: "grown", from: read }
+      : { kind: "replaced", why: "its earlier part was written again" };
+  }
+
+  /** Keeps the bytes by which the part up to `read` is known again. */
+  mark(source: FileSource, read: number): void {
+    const keep = (at: number, end: number): Mark => ({ at, bytes: Buffer.from(source.read(at, end - at)) });
+    this.#marks = [keep(0, Math.min(SAMPLE, read)), keep(Math.max(0, read - SAMPLE), read)];
+    this.bytesRead += this.#marks.reduce((n, m) => n + m.bytes.length, 0);
+  }
+
+  open(): FileSource {
+    return openFile(this.path, this.name);
+  }
+
+  #marksHold(): boolean {
+    let source: FileSource;
+    try {
+      source = this.open();
+    } catch (e) {
+      if (e instanceof FormatError) return false;
+      throw e;
+    }
+    try {
+      return this.#marks.every(({ at, bytes }) => {
+        this.bytesRead += bytes.length;
+        return bytes.equals(source.read(at, bytes.length));
+      });
+    } finally {
+      source.close();
+    }
+  }
+}

@@ -1,0 +1,149 @@
+import type { Table } from "../../tables/table.js";
+import { FormatError, type ByteSource, type FileSource } from "../source.js";
+import { readChunk, type Chunk } from "../text-table/body.js";
+import { detectDialect, DIALECT_SAMPLE, type Dialect, type TextTableOptions } from "../text-table/dialect.js";
+import { byteText } from "../text-table/encoding.js";
+import { joinedChunks } from "../text-table/joined-chunks.js";
+import { assembleTable, readTextTable } from "../text-table/reader.js";
+import { GrowingFile } from "./growing-file.js";
+
+/** Chunks of at most this many appends wait before they are put into one. */
+const MAX_CHUNKS = 32;
+
+/**
+ * A text table that grows: only whole lines that were appended are read. Its table is that which reading the file up to
+ * its last line end would give, at every step; a file that was cut, replaced or written again is read anew.
+ *
+ * @example const t = new GrowingTable("/runs/a/hall.csv", "hall.csv"); if (t.update()) t.table;
+ */
+export class GrowingTable {
+  readonly file: GrowingFile;
+  #read = 0;
+  #dialect: Dialect | undefined;
+  #chunks: Chunk[] = [];
+  #table: Table | undefined;
+  #error: FormatError | undefined;
+  /** Raised with every change. */
+  version = 0;
+  /** How often the file was read from its start again. */
+  restarts = 0;
+
+  constructor(
+    path: string,
+    private readonly name: string,
+    private readonly options: TextTableOptions = {},
+  ) {
+    this.file = new GrowingFile(path, name);
+  }
+
+  /** The table so far. @throws FormatError when there is none, saying why */
+  get table(): Table {
+    if (this.#error) throw this.#error;
+    if (!this.#dialect) {
+      if (this.#table) return this.#table;
+      throw new FormatError(this.name, "there is no such file");
+    }
+    return (this.#table ??= assembleTable(this.name, this.#dialect, this.#chunks, this.options).table);
+  }
+
+  /** Memory that is held, bytes. */
+  get held(): number {
+    const columns = this.#chunks.flatMap((c) => c.columns.map((v) => (v ? 8 * v.length : 0)));
+    return 2 * columns.reduce((a, b) => a + b, 0);
+  }
+
+  /** Reads what is new. @returns whether anything changed */
+  update(): boolean {
+    const growth = this.file.look(this.#read);
+    if (growth.kind === "same") return false;
+    if (growth.kind === "gone") {
+      const was = this.#dialect !== undefined || this.#table !== undefined || this.#error !== undefined;
+      this.#reset();
+      if (was) this.version++;
+      return was;
+    }
+    const source = this.file.open();
+    try {
+      if (growth.kind === "replaced" || !this.#dialect || this.#read < DIALECT_SAMPLE) this.#whole(source);
+      else this.#append(source);
+      this.file.mark(source, this.#read);
+    } catch (e) {
+      if (!(e instanceof FormatError)) throw e;
+      this.#reset();
+      this.#error = e;
+      this.file.mark(source, 0);
+    } finally {
+      source.close();
+    }
+    this.version++;
+    return true;
+  }
+
+  #reset(): void {
+    this.#read = 0;
+    this.#dialect = undefined;
+    this.#chunks = [];
+    this.#table = undefined;
+    this.#error = undefined;
+  }
+
+  /** Reads the file up to its last line end. */
+  #whole(source: FileSource): void {
+    this.#reset();
+    this.restarts++;
+    const bytewise = byteText(source, this.options.encoding).source === source;
+    const end = bytewise ? lastLineEnd(source) : 0;
+    if (end === 0 && source.size > 0) {
+      // Characters of two bytes, lines that end by carriage returns alone, or a first line that is not whole.
+      this.file.bytesRead += source.size;
+      this.#table = readTextTable(source, undefined, this.options).table;
+      return;
+    }
+    const whole: ByteSource = { name: source.name, size: end, read: (at, n) => source.read(at, Math.min(n, end - at)) };
+    this.file.bytesRead += end;
+    const dialect = detectDialect(whole, this.options);
+    this.#chunks = [
+      readChunk(
+        whole.read(dialect.offset, end - dialect.offset),
+        dialect,
+        dialect.columns.map(() => true),
+        true,
+      ),
+    ];
+    this.#dialect = dialect;
+    this.#read = end;
+    // Without a row yet this says so.
+    void this.table;
+  }
+
+  #append(source: FileSource): void {
+    const bytes = source.read(this.#read, source.size - this.#read);
+    this.file.bytesRead += bytes.length;
+    const end = bytes.lastIndexOf(10) + 1;
+    if (end === 0) return;
+    const dialect = this.#dialect!;
+    this.#chunks.push(
+      readChunk(
+        bytes.subarray(0, end),
+        dialect,
+        dialect.columns.map(() => true),
+        true,
+      ),
+    );
+    if (this.#chunks.length > MAX_CHUNKS) this.#chunks = [joinedChunks(this.#chunks)];
+    this.#read += end;
+    this.#table = undefined;
+  }
+}
+
+const STEP = 64 * 1024;
+
+/** The place behind the last line feed of a file; its size where its lines end otherwise or not at all. */
+function lastLineEnd(source: ByteSource): number {
+  for (let to = source.size; to > 0; to -= STEP) {
+    const from = Math.max(0, to - STEP);
+    const at = source.read(from, to - from).lastIndexOf(10);
+    if (at >= 0) return from + at + 1;
+  }
+  return 0;
+}

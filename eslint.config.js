@@ -27,6 +27,7 @@ const engine = [
   "record",
   "outputs",
   "inspect",
+  "follow",
   "job",
   "diff-jobs",
 ];

@@ -172,6 +172,18 @@ export function writeHallStudy(folder: string): void {
             below: 1e-4,
           },
         },
+        states: {
+          finished: { file: "solver.log", text: "finished" },
+          failed: { file: "solver.log", text: "stopped:" },
+          diverging: {
+            lines: "solver.log",
+            read: ["t {time:s} s | it {iteration} | dT {dT:1} | dU {dU:1}"],
+            value: "last(dT)",
+            above: 1,
+          },
+          stalledAfter: "2 min",
+          progress: { table: "monitors/hall.csv", value: "last(time)", end: "1800 s" },
+        },
         units: {
           "load/cells_per_worker.csv": { "cells_*": "1" },
           fields: {

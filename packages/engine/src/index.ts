@@ -43,6 +43,8 @@ export { ResultCache, trimCache } from "./store/cache.js";
 export { FileReader } from "./read/read-files.js";
 export { Budget } from "./read/budget.js";
 export type { Remembered as IdentityRemembered } from "./store/identity.js";
+export * from "./follow/index.js";
+export { runStates, type RunState, type RunStateName } from "./definition/states.js";
 export { isMesh, showMesh, shownComponents, type ShownMesh } from "./inspect/show-mesh.js";
 export {
   surveyDrawing,

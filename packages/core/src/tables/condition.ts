@@ -17,7 +17,8 @@ export interface Condition {
     | "diverged"
     | "gap"
     | "missing values"
-    | "coverage";
+    | "coverage"
+    | "not finished";
   /** The file it was found in, by the name that the script uses; "" when it was found in values. */
   readonly file: string;
   readonly text: string;

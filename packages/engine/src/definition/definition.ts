@@ -2,7 +2,9 @@ import path from "node:path";
 import { z } from "zod";
 import { dictionary } from "../dictionary.js";
 import { readPlainFile } from "@oxtrum/core/formats";
-import { parseQuantity, tryParseUnit } from "@oxtrum/core/tables";
+import { limitSchema, ruleSchema } from "./rule-schema.js";
+import { statesSchema } from "./states.js";
+import { tryParseUnit } from "@oxtrum/core/tables";
 
 /** A unit that is known: one that is not would be without effect. */
 const unitText = z.string().refine((text) => tryParseUnit(text) !== undefined, {
@@ -37,23 +39,12 @@ const parameter = z.object({
   type: z.enum(["number", "text"]).optional(),
 });
 
-/** A limit: a number in the value's own unit, or a quantity's text. */
-const limit = z.unknown().transform((given, c): number | { value: number; unit: string | null } => {
-  if (typeof given === "number") return given;
-  const known = z.object({ value: z.number(), unit: z.string().nullable() }).safeParse(given);
-  if (known.success) return known.data;
-  try {
-    const { value, unit } = parseQuantity(String(given));
-    return { value, unit };
-  } catch (e) {
-    c.addIssue({ code: "custom", message: (e as Error).message });
-    return z.NEVER;
-  }
-});
-
 /** The times of numbered files: by the number in a file's name, or one for each number. */
 const seriesTimes = z
-  .union([z.strictObject({ step: limit, start: limit.optional() }), z.strictObject({ at: dictionary(limit) })])
+  .union([
+    z.strictObject({ step: limitSchema, start: limitSchema.optional() }),
+    z.strictObject({ at: dictionary(limitSchema) }),
+  ])
   .refine((t) => {
     const given = "step" in t ? [t.step, ...(t.start === undefined ? [] : [t.start])] : Object.values(t.at);
     const withUnit = given.filter((g) => typeof g !== "number" && g.unit !== null).length;
@@ -86,31 +77,6 @@ const logicalFile = z.union([
     ),
 ]);
 
-/** A rule that a run has to keep to count: a number of one of its tables or logs, and the limit for it. */
-const rule = z
-  .object({
-    table: z.string().optional(),
-    lines: z.string().optional(),
-    /** Patterns for `lines`. */
-    read: z.array(z.string()).min(1).optional(),
-    /** A formula of whole columns, such as `last(time)` or `range(T_mean)`. */
-    value: z.string().min(1),
-    /** Only the last so much of the axis. */
-    over: limit.optional(),
-    /** Only rows that fulfil this formula. */
-    where: z.string().optional(),
-    below: limit.optional(),
-    above: limit.optional(),
-    within: z.tuple([limit, limit]).optional(),
-  })
-  .strict()
-  .refine((r) => (r.table === undefined) !== (r.lines === undefined), "a rule reads a table or lines, one of the two")
-  .refine((r) => r.lines === undefined || r.read !== undefined, 'a rule on lines needs the patterns in "read"')
-  .refine(
-    (r) => r.below !== undefined || r.above !== undefined || r.within !== undefined,
-    "a rule needs a limit: below, above or within",
-  );
-
 /** The open format of `oxtrum.study.json`; docs/formats.md describes it. */
 export const definitionSchema = z.object({
   oxtrum: z.literal(1).default(1),
@@ -130,7 +96,9 @@ export const definitionSchema = z.object({
   names: dictionary(z.array(z.string())).default({}),
   units: dictionary(dictionary(unitText)).default({}),
   runUnits: z.array(z.object({ run: z.string(), file: z.string(), units: dictionary(unitText) })).default([]),
-  accept: dictionary(rule).default({}),
+  accept: dictionary(ruleSchema).default({}),
+  /** When runs are finished, failed, diverging or stalled. */
+  states: statesSchema.optional(),
   /** Folders outside the study into which symbolic links may lead. */
   links: z.array(z.string().min(1)).default([]),
 });

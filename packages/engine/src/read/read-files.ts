@@ -14,7 +14,7 @@ import {
   type TextTableOptions,
 } from "@oxtrum/core/formats";
 import { kindOf } from "@oxtrum/core/sampling";
-import { concat, mergeConditions, pick, type Table, type UnitSymbol } from "@oxtrum/core/tables";
+import { concat, mergeConditions, pick, type Condition, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import {
   declaredTimes,
   lineOptionsSchema,
@@ -33,6 +33,7 @@ import { digestOfBlocks, ReadNotes } from "../store/partial-identity.js";
 import { fieldLayout, fileOf, type FieldLayout } from "./field-layout.js";
 import { fieldSource, filesOfStep } from "./read-fields.js";
 import { joinedTables, namesBehind, settledTable, type FileTable } from "./read-tables.js";
+import { stateByFiles, textAtEnd, type RunFiles } from "./run-state.js";
 import type { Budget } from "./budget.js";
 import type { InputFile, WorkStudy } from "./work-study.js";
 
@@ -92,6 +93,7 @@ export class FileReader {
   readonly files: InputFile[] = [];
   readonly remember: Remembered[] = [];
   readonly #seen = new Map<string, Part>();
+  readonly #open = new Map<string, Condition | undefined>();
 
   constructor(
     private readonly studies: ReadonlyMap<string, WorkStudy>,
@@ -102,6 +104,58 @@ export class FileReader {
 
   /** Finds and identifies the files of a read node. @throws FormatError when one is not there */
   plan(op: string, given: unknown): ReadPlan {
+    const { study, run } = given as ReadArgs;
+    const plan = this.#plan(op, given);
+    const open = run === undefined ? undefined : this.#unfinished(study, run);
+    if (open === undefined) return plan;
+    // What is read of a run that is still being computed may change: whoever uses it is told.
+    const told = (table: Table): Table => withConditions(table, [table, { conditions: [open] }]);
+    const { some } = plan;
+    return {
+      ...plan,
+      keyArgs: { ...(plan.keyArgs as object), unfinished: open.text },
+      read: () => told(plan.read()),
+      ...(some && { some: (list: readonly string[]) => told(some(list)) }),
+    };
+  }
+
+  /** That a run is not finished, where the study's definition says when it is. */
+  #unfinished(study: string, run: number): Condition | undefined {
+    const rules = this.studies.get(study)!.definition.states;
+    if (!rules?.finished) return undefined;
+    const key = `${study}\0${run}`;
+    if (!this.#open.has(key)) {
+      const state = stateByFiles(rules, this.#filesOf(study, run));
+      const ended = state?.state === "finished" || state?.state === "failed";
+      this.#open.set(
+        key,
+        ended
+          ? undefined
+          : { kind: "not finished", file: "", text: state ? `not finished: ${state.because}` : "not finished" },
+      );
+    }
+    return this.#open.get(key);
+  }
+
+  /** A run's files as rules for states read them. */
+  #filesOf(study: string, run: number): RunFiles {
+    return {
+      table: (r) => {
+        const args =
+          r.lines === undefined
+            ? { study, run, file: r.table!, options: {} }
+            : { study, run, file: r.lines, patterns: r.read ?? [] };
+        return this.#plan(r.lines === undefined ? "run.table" : "run.lines", args).read();
+      },
+      end: (file) => {
+        const s = this.studies.get(study)!;
+        const [name] = resolveFile(s.definition, file).paths;
+        return textAtEnd(inside(s.folder, path.posix.join(s.runs[run]!.folder, name!), s.definition.links), name!);
+      },
+    };
+  }
+
+  #plan(op: string, given: unknown): ReadPlan {
     const args = given as ReadArgs;
     const study = this.studies.get(args.study)!;
     const run = args.run === undefined ? undefined : study.runs[args.run]!;
@@ -274,7 +328,7 @@ export class FileReader {
     length: UnitSymbol,
   ): { args: FieldArgs; parts: readonly Part[] } {
     const { columns, study, file, options } = t;
-    const plan = this.plan("study.table", { study, file, options });
+    const plan = this.#plan("study.table", { study, file, options });
     const site = { ...placesOfTable(plan.read(), columns, length), block } as FieldArgs["site"];
     return { args: { ...args, site }, parts: plan.parts };
   }

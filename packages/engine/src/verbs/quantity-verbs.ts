@@ -126,6 +126,7 @@ const open: ReadonlySet<Condition["kind"]> = new Set<Condition["kind"]>([
   "diverged",
   "gap",
   "coverage",
+  "not finished",
 ]);
 
 const say = (q: Quantity): string => `${formatNumber(q.value)}${displayUnit(q.unit) ? " " + displayUnit(q.unit) : ""}`;

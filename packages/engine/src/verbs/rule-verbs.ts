@@ -1,7 +1,7 @@
 import { z } from "zod";
 import * as t from "@oxtrum/core/tables";
 import { reduceFormula } from "@oxtrum/core/statistics";
-import { boundArg, boundIn, formulaArg, tableOf, treeOf } from "./arguments.js";
+import { boundArg, boundIn, formulaArg, formulaArgument, tableOf, treeOf } from "./arguments.js";
 import { operation, type Operation } from "./operation.js";
 import { judge } from "./quantity-verbs.js";
 import type { CheckResult, Outcome } from "./values.js";
@@ -42,6 +42,25 @@ const limits = (a: Judge): Parameters<typeof judge>[0] => ({
 function verdictOf(a: Judge, table: t.Table): CheckResult {
   return judge(limits(a), decisive(a, table), [], []);
 }
+
+/**
+ * A table's number, judged by a rule as a study's definition has it.
+ * @throws what a formula or a conversion of units gives
+ */
+export function judgedBy(
+  rule: { readonly value: string } & Partial<Record<"over" | "where" | "below" | "above" | "within", unknown>>,
+  table: t.Table,
+): CheckResult {
+  const { value, over, where, below, above, within } = rule;
+  return verdictOf(
+    judgeArgs.parse({ name: "", formula: formulaArgument(value), over, where, below, above, within }),
+    table,
+  );
+}
+
+/** The number that a formula of whole columns makes of a table, as rules have it. */
+export const numberOf = (formula: string, table: t.Table): t.Quantity =>
+  reduceFormula(table, treeOf(formulaArgument(formula)));
 
 const say = (q: t.Quantity): string => `${t.formatNumber(q.value)} ${t.displayUnit(q.unit)}`.trim();
 

@@ -1,0 +1,182 @@
+import { decimate } from "@oxtrum/core/charts";
+import { FormatError } from "@oxtrum/core/formats";
+import { numbers, TableError, type Table } from "@oxtrum/core/tables";
+import type { Catalogue } from "../definition/catalogue-model.js";
+import type { RunState } from "../definition/states.js";
+import { LiveRun, type LiveQuantity, type Progress } from "./followed-run.js";
+import { StudyWatch, type Look } from "./study-watch.js";
+
+/** Along what a quantity is drawn: the axis of its table, or the number of its rows. */
+export interface Followed {
+  readonly quantity: LiveQuantity;
+  readonly along: "axis" | "row";
+}
+
+/** A quantity of a run as far as it has come, thinned. */
+export interface LiveSeries {
+  /** What the series is the same by: who has it already need not get it again. */
+  readonly version: string;
+  readonly x?: readonly (number | null)[];
+  readonly y?: readonly (number | null)[];
+  readonly xName?: string;
+  readonly xUnit?: string | null;
+  readonly unit?: string | null;
+  readonly rows?: number;
+  /** The last value, and how it changes: least squares over the last tenth of the rows, in units of y per unit of x. */
+  readonly last?: number | null;
+  readonly slope?: number | null;
+  /** Why there is nothing. */
+  readonly error?: string;
+}
+
+export interface LiveRunAnswer extends RunState {
+  readonly id: string;
+  /** When one of its files was written last, ms. */
+  readonly written: number | null;
+  readonly progress: Progress | null;
+  /** By quantity, for the runs that were chosen. */
+  readonly series: readonly LiveSeries[];
+}
+
+/** Bytes of rows that are held of runs that nobody looks at now. */
+const MAX_HELD = 512e6;
+/** Points of all series of an answer together. */
+const MAX_POINTS = 40_000;
+
+const plain = (v: number | undefined): number | null => (v !== undefined && Number.isFinite(v) ? v : null);
+
+/** A study whose runs are followed: states of all of them, and quantities of those that are looked at. */
+export class LiveStudy {
+  readonly watch: StudyWatch;
+  readonly #runs = new Map<string, LiveRun>();
+  readonly #states = new Map<string, { readonly state: RunState; readonly until: number }>();
+
+  /**
+   * @param scanned when the scan that gave the catalogue began, ms
+   * @param epoch names this reader: versions of another one mean nothing here
+   */
+  constructor(
+    private readonly name: string,
+    readonly catalogue: Catalogue,
+    scanned: number,
+    now: number,
+    private readonly epoch: string,
+  ) {
+    this.watch = new StudyWatch(catalogue, scanned, now);
+  }
+
+  /** Looks at what changed since the last time. */
+  look(now: number): Look {
+    const look = this.watch.look(now);
+    for (const id of look.changed) this.#states.delete(id);
+    return look;
+  }
+
+  /** States of all runs, with quantities of the chosen ones that are not those in `have`. */
+  read(
+    asked: { readonly runs: readonly string[]; readonly quantities: readonly Followed[] },
+    have: Readonly<Record<string, string>>,
+    now: number,
+  ): LiveRunAnswer[] {
+    const chosen = new Set(asked.runs);
+    const points = Math.max(40, Math.floor(MAX_POINTS / Math.max(1, chosen.size * asked.quantities.length)));
+    const answers = this.catalogue.runs.map((r): LiveRunAnswer => {
+      const written = this.watch.written(r.id);
+      const series = chosen.has(r.id)
+        ? asked.quantities.map((f, k) => this.#series(this.#run(r.id), f, have[`${r.id}/${k}`], Math.min(points, 2000)))
+        : [];
+      const state = this.#state(r.id, now, written);
+      const ended = state.state === "finished" || state.state === "failed";
+      const progress = (!ended && written !== undefined && this.#run(r.id).progress(now)) || null;
+      return { id: r.id, ...state, written: written ?? null, progress, series };
+    });
+    this.#makeRoom(chosen);
+    return answers;
+  }
+
+  #run(id: string): LiveRun {
+    let run = this.#runs.get(id);
+    if (!run) {
+      const { folder, definition, runs } = this.catalogue;
+      run = new LiveRun(
+        { name: this.name, folder, definition },
+        runs.find((r) => r.id === id)!,
+      );
+    }
+    // The one used last is at the end.
+    this.#runs.delete(id);
+    this.#runs.set(id, run);
+    return run;
+  }
+
+  /** A state holds until a file of the run changes; that of the clock for a second. */
+  #state(id: string, now: number, written: number | undefined): RunState {
+    const known = this.#states.get(id);
+    if (known && now < known.until) return known.state;
+    const state = this.#run(id).state(now, written);
+    const byClock = state.state === "running" || state.state === "stalled";
+    this.#states.set(id, { state, until: byClock ? now + 1000 : Infinity });
+    return state;
+  }
+
+  #makeRoom(chosen: ReadonlySet<string>): void {
+    let held = [...this.#runs.values()].reduce((n, r) => n + r.held, 0);
+    for (const [id, run] of this.#runs) {
+      if (held <= MAX_HELD) break;
+      if (chosen.has(id)) continue;
+      held -= run.held;
+      this.#runs.delete(id);
+    }
+  }
+
+  #series(run: LiveRun, f: Followed, have: string | undefined, points: number): LiveSeries {
+    try {
+      const { table, version: n } = run.series(f.quantity);
+      const version = `${this.epoch}.${n}.${points}`;
+      if (version === have) return { version };
+      return { version, ...drawn(table(), columnOf(f.quantity), f.along, points) };
+    } catch (e) {
+      if (!(e instanceof FormatError || e instanceof TableError || (e as Error).name === "UnitError")) throw e;
+      return { version: `${this.epoch}.error`, error: (e as Error).message };
+    }
+  }
+}
+
+const columnOf = (q: LiveQuantity): string => (q.kind === "field" ? `${q.statistic} of ${q.field}` : q.column);
+
+/** A column along its axis, thinned, with its last value and how it changes. */
+function drawn(table: Table, column: string, along: "axis" | "row", points: number): Omit<LiveSeries, "version"> {
+  const c = numbers(table, column);
+  const axis = along === "row" || table.axis === undefined ? undefined : numbers(table, table.axis);
+  const x = axis?.values ?? Float64Array.from({ length: table.rows }, (_, i) => i + 1);
+  const thin = decimate(x, c.values, Math.floor(points / 4));
+  return {
+    x: Array.from(thin.x, plain),
+    y: Array.from(thin.y, plain),
+    xName: axis?.name ?? "row",
+    xUnit: axis ? axis.unit : "1",
+    unit: c.unit,
+    rows: table.rows,
+    last: plain(c.values[table.rows - 1]),
+    slope: plain(slopeOf(x, c.values)),
+  };
+}
+
+/** The slope of the least-squares line through the last tenth of the rows, of 5 to 200 of them. */
+export function slopeOf(x: ArrayLike<number>, y: ArrayLike<number>): number {
+  const n = Math.min(x.length, Math.max(5, Math.min(200, Math.ceil(x.length / 10))));
+  let [count, mx, my] = [0, 0, 0];
+  for (let i = x.length - n; i < x.length; i++) {
+    if (!Number.isFinite(x[i]!) || !Number.isFinite(y[i]!)) continue;
+    count++;
+    mx += (x[i]! - mx) / count;
+    my += (y[i]! - my) / count;
+  }
+  let [sxx, sxy] = [0, 0];
+  for (let i = x.length - n; i < x.length; i++) {
+    if (!Number.isFinite(x[i]!) || !Number.isFinite(y[i]!)) continue;
+    sxx += (x[i]! - mx) ** 2;
+    sxy += (x[i]! - mx) * (y[i]! - my);
+  }
+  return sxx > 0 ? sxy / sxx : Number.NaN;
+}

@@ -43,6 +43,7 @@ export default defineConfig(
       "**/build-types/**",
       "**/test-build/**",
       "demo/data/**",
+      "demo/live/**",
       "demo/scripts/**",
       "packages/engine/library/**",
       "node_modules/**",

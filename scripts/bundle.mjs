@@ -26,6 +26,7 @@ const entries = {
   worker: "engine/dist/scheduler/worker.js",
   "checker.worker": "server/dist/checks/checker.worker.js",
   "differ.worker": "server/dist/jobs/differ.worker.js",
+  "following.worker": "server/dist/following/following.worker.js",
   "reading.worker": "server/dist/reading/reading.worker.js",
   "surveyor.worker": "server/dist/survey/surveyor.worker.js",
 };

@@ -171,19 +171,25 @@ function patchFile(p: Patch, s: HallState, c: HallCase): Buffer {
 /** The times at which fields are kept, s. */
 export const fieldTimes = [0, 30, 60, 120, 180, 240, 300, 450, 600, 900, 1200, 1500, 1800];
 
-/** Writes a run's fields as files numbered by their times in s, and its surfaces at the last one; one file may be cut off. */
+const fileOf = (t: number): string => `hall_${String(t).padStart(4, "0")}.vtu`;
+
+/** Writes the field of one time, whole or not at all. */
+export function writeHallField(run: string, c: HallCase, state: HallState, cutOff = false): void {
+  const folder = path.join(run, "fields");
+  fs.mkdirSync(folder, { recursive: true });
+  const bytes = hallFile(state, c);
+  fs.writeFileSync(path.join(folder, fileOf(state.time)), cutOff ? bytes.subarray(0, bytes.length >> 1) : bytes);
+}
+
+/** Writes a run's surfaces at one time. */
+export function writeHallSurfaces(run: string, c: HallCase, state: HallState): void {
+  fs.mkdirSync(path.join(run, "surfaces"), { recursive: true });
+  for (const p of patches) fs.writeFileSync(path.join(run, "surfaces", `${p.name}.vtp`), patchFile(p, state, c));
+}
+
+/** Writes a run's fields as files numbered by their times in s, and its surfaces at the last; one may be cut off. */
 export function writeHallFields(run: string, c: HallCase, states: readonly HallState[], cutOff: boolean): void {
   const times = fieldTimes.filter((t) => t <= states[states.length - 1]!.time);
-  fs.mkdirSync(path.join(run, "fields"), { recursive: true });
-  fs.mkdirSync(path.join(run, "surfaces"), { recursive: true });
-  const name = (t: number): string => `hall_${String(t).padStart(4, "0")}.vtu`;
-  for (const t of times) {
-    const bytes = hallFile(states[t]!, c);
-    fs.writeFileSync(
-      path.join(run, "fields", name(t)),
-      cutOff && t === 450 ? bytes.subarray(0, bytes.length >> 1) : bytes,
-    );
-  }
-  const last = states[times[times.length - 1]!]!;
-  for (const p of patches) fs.writeFileSync(path.join(run, "surfaces", `${p.name}.vtp`), patchFile(p, last, c));
+  for (const t of times) writeHallField(run, c, states[t]!, cutOff && t === 450);
+  writeHallSurfaces(run, c, states[times[times.length - 1]!]!);
 }

@@ -5,6 +5,8 @@ import { hallMesh, writeHallFields } from "./hall-fields.js";
 import { normal, seeded } from "./random.js";
 
 const END = 1800;
+/** Where the run that diverges is stopped, s. */
+const STOPPED_AT = 912;
 const STOPPED = "060_120_none";
 const CUT_OFF = "060_120_strip";
 const WITHOUT_SENSORS = "090_120_none";
@@ -85,13 +87,13 @@ function solverLog(c: HallCase, states: readonly HallState[], diverged: boolean)
   for (const s of states.filter((x) => x.time % 30 === 0)) {
     const stir = 1 + 12 * s.doorFlow;
     const k = 1 + Math.floor(3 + stir * 0.4 + random() * 2);
-    const blow = diverged && s.time > 850 ? 10 ** ((s.time - 850) / 18) : 1;
+    const blow = diverged && s.time > 600 ? 10 ** ((s.time - 600) / 50) : 1;
     const dT = 2.1e-6 * stir * (0.8 + 0.4 * random()) * blow;
     const dU = 8.4e-6 * stir * (0.8 + 0.4 * random()) * blow;
     const spent = s.time * 0.41 + 2.2;
     for (let it = 1; it <= k; it++) {
-      // Each iteration takes both residuals down by the same factor, to what the step ends with.
-      const above = (k - it) * 0.7;
+      // The iterations of a step take both residuals down by three and a half decades, to what the step ends with.
+      const above = k === 1 ? 0 : (3.5 * (k - it)) / (k - 1);
       out.push(
         `t ${s.time} s | it ${it} | dT ${(dT * 10 ** above).toExponential(3)} | dU ${(dU * 10 ** above).toExponential(3)} ` +
           `| wall ${fixed(spent + 0.06 * it, 2)} s`,
@@ -120,87 +122,93 @@ function cellsPerWorker(c: HallCase): string {
   return rows.join("\n") + "\n";
 }
 
-/** Writes the study of the hall when the door opens. */
-export function writeHallStudy(folder: string): void {
-  const runsTable = ["run,fan [%],doorOpen [s],curtain"];
-  for (const c of hallCases()) {
-    const states: HallState[] = [];
-    solveHall(c, c.id === STOPPED ? 912 : END, (s) => states.push({ ...s, zones: s.zones.slice() }));
-    const run = path.join(folder, "runs", c.id);
-    write(
-      path.join(run, "case.json"),
+/** The text files of a run, by their paths in its folder, in the order in which they are written. */
+export function hallRunTexts(c: HallCase, states: readonly HallState[]): ReadonlyMap<string, string> {
+  const coils = coilsCsv(states);
+  return new Map([
+    [
+      "case.json",
       JSON.stringify(
         { fan: { value: c.fan, unit: "%" }, doorOpen: { value: c.doorOpen, unit: "s" }, curtain: c.curtain },
         null,
         2,
       ) + "\n",
-    );
-    write(path.join(run, "monitors/hall.csv"), hallCsv(states, c.id === IN_CELSIUS));
-    const coils = coilsCsv(states);
-    write(
-      path.join(run, "monitors/coils.csv"),
-      c.id === CUT_OFF ? coils.slice(0, Math.floor(coils.length * 0.61)) : coils,
-    );
-    if (c.id !== WITHOUT_SENSORS) write(path.join(run, "monitors/sensors.dat"), sensorsDat(states));
-    write(path.join(run, "solver.log"), solverLog(c, states, c.id === STOPPED));
-    write(path.join(run, "load/cells_per_worker.csv"), cellsPerWorker(c));
+    ],
+    ["monitors/hall.csv", hallCsv(states, c.id === IN_CELSIUS)],
+    ["monitors/coils.csv", c.id === CUT_OFF ? coils.slice(0, Math.floor(coils.length * 0.61)) : coils],
+    ...(c.id === WITHOUT_SENSORS ? [] : [["monitors/sensors.dat", sensorsDat(states)] as const]),
+    ["solver.log", solverLog(c, states, c.id === STOPPED)],
+    ["load/cells_per_worker.csv", cellsPerWorker(c)],
+  ]);
+}
+
+/** The states of a case, second by second, up to where its run ends. */
+export function hallStates(c: HallCase): HallState[] {
+  const states: HallState[] = [];
+  solveHall(c, c.id === STOPPED ? STOPPED_AT : END, (s) => states.push({ ...s, zones: s.zones.slice() }));
+  return states;
+}
+
+/** The definition of the study. */
+export const hallDefinition = {
+  oxtrum: 1,
+  title: "the hall when the door opens",
+  runs: { pattern: "runs/{fan:%}_{doorOpen:s}_{curtain}" },
+  parameters: {
+    fan: { unit: "%", label: "fan speed" },
+    doorOpen: { unit: "s", label: "door open" },
+    curtain: { label: "curtain" },
+  },
+  files: { "fields/hall": { path: "fields/hall_*.vtu", times: { step: "1 s" } } },
+  accept: {
+    "reached the end": { table: "monitors/hall.csv", value: "last(time)", above: "1799 s" },
+    converged: {
+      lines: "solver.log",
+      read: ["t {time:s} s | it {iteration} | dT {dT:1} | dU {dU:1}"],
+      value: "last(dT)",
+      below: 1e-4,
+    },
+  },
+  states: {
+    finished: { file: "solver.log", text: "finished" },
+    failed: { file: "solver.log", text: "stopped:" },
+    diverging: {
+      lines: "solver.log",
+      read: ["t {time:s} s | it {iteration} | dT {dT:1} | dU {dU:1}"],
+      value: "last(dT)",
+      above: 1e-3,
+    },
+    stalledAfter: "2 min",
+    progress: { table: "monitors/hall.csv", value: "last(time)", end: "1800 s" },
+  },
+  units: {
+    "load/cells_per_worker.csv": { "cells_*": "1" },
+    fields: {
+      temperature: "K",
+      velocity: "m/s",
+      pressure: "Pa",
+      humidity: "1",
+      heat_flux: "W/m^2",
+      wall_shear: "Pa",
+      x: "m",
+    },
+  },
+};
+
+/** Writes the study of the hall when the door opens. */
+export function writeHallStudy(folder: string): void {
+  const runsTable = ["run,fan [%],doorOpen [s],curtain"];
+  for (const c of hallCases()) {
+    const states = hallStates(c);
+    const run = path.join(folder, "runs", c.id);
+    for (const [file, text] of hallRunTexts(c, states)) write(path.join(run, file), text);
     writeHallFields(run, c, states, c.id === CUT_OFF);
     runsTable.push(`${c.id},${c.fan},${c.doorOpen},${c.curtain}`);
     if (c.id === "075_080_none") write(path.join(folder, "measured/loggers.csv"), loggers(states));
   }
   write(path.join(folder, "runs.csv"), runsTable.join("\n") + "\n");
   write(path.join(folder, "points/product.csv"), products());
-  write(
-    path.join(folder, "oxtrum.study.json"),
-    JSON.stringify(
-      {
-        oxtrum: 1,
-        title: "the hall when the door opens",
-        runs: { pattern: "runs/{fan:%}_{doorOpen:s}_{curtain}" },
-        parameters: {
-          fan: { unit: "%", label: "fan speed" },
-          doorOpen: { unit: "s", label: "door open" },
-          curtain: { label: "curtain" },
-        },
-        files: { "fields/hall": { path: "fields/hall_*.vtu", times: { step: "1 s" } } },
-        accept: {
-          "reached the end": { table: "monitors/hall.csv", value: "last(time)", above: "1799 s" },
-          converged: {
-            lines: "solver.log",
-            read: ["t {time:s} s | it {iteration} | dT {dT:1} | dU {dU:1}"],
-            value: "last(dT)",
-            below: 1e-4,
-          },
-        },
-        states: {
-          finished: { file: "solver.log", text: "finished" },
-          failed: { file: "solver.log", text: "stopped:" },
-          diverging: {
-            lines: "solver.log",
-            read: ["t {time:s} s | it {iteration} | dT {dT:1} | dU {dU:1}"],
-            value: "last(dT)",
-            above: 1,
-          },
-          stalledAfter: "2 min",
-          progress: { table: "monitors/hall.csv", value: "last(time)", end: "1800 s" },
-        },
-        units: {
-          "load/cells_per_worker.csv": { "cells_*": "1" },
-          fields: {
-            temperature: "K",
-            velocity: "m/s",
-            pressure: "Pa",
-            humidity: "1",
-            heat_flux: "W/m^2",
-            wall_shear: "Pa",
-            x: "m",
-          },
-        },
-      },
-      null,
-      2,
-    ) + "\n",
-  );
+  write(path.join(folder, "oxtrum.study.json"), JSON.stringify(hallDefinition, null, 2) + "\n");
 }
 
 /** The clock of the loggers runs this much behind, s. */

@@ -17,6 +17,14 @@ import {
   scriptSchema,
   textSchema,
 } from "./script.js";
+import {
+  liveRequestSchema,
+  liveStudySchema,
+  logLinesSchema,
+  logMatchRequestSchema,
+  logMatchSchema,
+  logRequestSchema,
+} from "./live.js";
 import { settingsSchema } from "./settings.js";
 import {
   addStudySchema,
@@ -170,6 +178,27 @@ export const endpoints = {
       about: "Mean, minimum, maximum and flow of fields over a site.",
       body: surveyRequestSchema,
       answer: sampleSchema,
+    },
+    {
+      method: "POST",
+      path: "/api/studies/:name/live",
+      about: "States of all runs, and quantities of chosen ones as far as they have come.",
+      body: liveRequestSchema,
+      answer: liveStudySchema,
+    },
+    {
+      method: "POST",
+      path: "/api/studies/:name/log/lines",
+      about: "Kinds of lines of a run's log that hold numbers.",
+      body: logRequestSchema,
+      answer: logLinesSchema,
+    },
+    {
+      method: "POST",
+      path: "/api/studies/:name/log/match",
+      about: "What patterns find in a run's log, and what they miss.",
+      body: logMatchRequestSchema,
+      answer: logMatchSchema,
     },
   ],
   Scripts: [

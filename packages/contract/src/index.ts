@@ -12,6 +12,7 @@ export * from "./output.js";
 export * from "./output-value.js";
 export * from "./job-events.js";
 export * from "./job.js";
+export * from "./live.js";
 export * from "./live-stream.js";
 export * from "./preview.js";
 export * from "./survey.js";

@@ -19,6 +19,7 @@ import { jobRoutes } from "./routes/job-routes.js";
 import { previewRoutes } from "./routes/preview-routes.js";
 import { scriptRoutes } from "./routes/script-routes.js";
 import { studyRoutes } from "./routes/study-routes.js";
+import { liveRoutes } from "./routes/live-routes.js";
 import { surveyRoutes } from "./routes/survey-routes.js";
 import { Scripts } from "./scripts.js";
 import { Reading } from "./reading/reading.js";
@@ -28,6 +29,7 @@ import { News } from "./news.js";
 import { errorAnswer, problem } from "./store/problem.js";
 import { Settings, settingsSchema } from "./settings.js";
 import { Studies } from "./studies.js";
+import { Following } from "./following/following.js";
 import { Surveyor } from "./survey/surveyor.js";
 
 export interface ServerOptions extends AccessOptions {
@@ -72,6 +74,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   const checker = new Checker();
   const settings = new Settings(store);
   const surveyor = new Surveyor();
+  const following = new Following(studies, () => news.heard);
   const differ = new Differ();
   const processes = new JobProcesses();
   const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings, processes, news);
@@ -112,6 +115,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   });
   app.route("/api/studies", studyRoutes(studies, previews, reading));
   app.route("/api/studies", surveyRoutes(studies, surveyor));
+  app.route("/api/studies", liveRoutes(following));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
   app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ, reading, news));
   app.route("/api/previews", previewRoutes(previews));
@@ -146,6 +150,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
       processes.close();
       checker.close();
       surveyor.close();
+      following.close();
       differ.close();
       reading.close();
       store.close();

@@ -78,6 +78,19 @@ describe("the contract", () => {
       "/api/previews": { text: script, lane: "test" },
       "/api/jobs/:id/verify": {},
       "/api/studies/:name/scan": {},
+      "/api/studies/:name/live": {
+        runs: job.live.runs.map((r) => r.id),
+        quantities: [
+          { quantity: { kind: "table", file: "hall.csv", column: "T" }, along: "axis" },
+          { quantity: { kind: "table", file: "hall.csv", column: "none" }, along: "row" },
+        ],
+      },
+      "/api/studies/:name/log/lines": { run: job.live.runs[0]!.id, file: "solver.log" },
+      "/api/studies/:name/log/match": {
+        run: job.live.runs[0]!.id,
+        file: "solver.log",
+        patterns: ["Time = {time:s} s", "residual {r}"],
+      },
     };
     let compared = 0;
     for (const e of all) {

@@ -24,10 +24,12 @@ if (!local && (token === undefined || token.length < 16)) {
 
 /** Registers the demo studies and example scripts, where they are not there yet. */
 async function offerDemo(server: Server, demo: string): Promise<void> {
-  const data = path.join(demo, "data");
   const there = new Set((await server.studies.list()).map((s) => s.name));
-  for (const name of fs.existsSync(data) ? fs.readdirSync(data).sort() : [])
-    if (!there.has(name) && !name.endsWith(".part")) await server.studies.add(name, path.join(data, name));
+  // Finished studies, and one that is being computed.
+  for (const data of [path.join(demo, "data"), path.join(demo, "live")])
+    for (const name of fs.existsSync(data) ? fs.readdirSync(data).sort() : [])
+      if (!there.has(name) && !name.endsWith(".part") && !name.startsWith("."))
+        await server.studies.add(name, path.join(data, name));
   const scripts = new Set((await server.scripts.list()).map((s) => s.name));
   const folder = path.join(demo, "scripts");
   for (const name of fs.readdirSync(folder).sort())

@@ -27,6 +27,11 @@ export class News {
     this.publish({ change: { resource, id: String(id), version } });
   }
 
+  /** Whether anybody listens. */
+  get heard(): boolean {
+    return this.#listeners.size > 0;
+  }
+
   listen(l: (m: LiveMessage) => void): () => void {
     this.#listeners.add(l);
     return () => void this.#listeners.delete(l);

@@ -13,6 +13,8 @@ interface Known {
   readonly catalogue: Catalogue;
   readonly types: string;
   readonly scannedAt: number;
+  /** When its scan began: what changed later may not be in it. */
+  readonly scanBegan: number;
 }
 
 /** A study that could not be scanned is not tried again on every key typed in the editor. */
@@ -65,6 +67,17 @@ export class Studies {
     return found.folder;
   }
 
+  /** Names of the studies whose catalogues are known. */
+  scanned(): string[] {
+    return [...this.#known.keys()];
+  }
+
+  /** How long the last scan of a study took, ms. */
+  scanTook(name: string): number {
+    const known = this.#known.get(name);
+    return known ? known.scannedAt - known.scanBegan : 0;
+  }
+
   /**
    * A study's catalogue; scanned when it is not known or `fresh` is asked for.
    * @throws HTTPException saying why it cannot be
@@ -81,6 +94,7 @@ export class Studies {
 
   async #scan(name: string): Promise<Known> {
     const folder = await this.folder(name);
+    const scanBegan = Date.now();
     try {
       const answer = await this.reading.scan(
         { name, folder, keepIn: path.join(this.dataFolder, "catalogues") },
@@ -89,7 +103,7 @@ export class Studies {
           this.onProgress(name, done, total);
         },
       );
-      const result = { ...answer, scannedAt: Date.now() };
+      const result = { ...answer, scanBegan, scannedAt: Date.now() };
       this.#known.set(name, result);
       this.#failed.delete(name);
       this.changed(name, result.scannedAt);

@@ -19,6 +19,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./pages/survey/SurveyPage")).SurveyPage }),
       },
       {
+        path: "/studies/:study/live",
+        lazy: async () => ({ Component: (await import("./pages/live/LivePage")).LivePage }),
+      },
+      {
         path: "/studies/:study/compare",
         lazy: async () => ({ Component: (await import("./pages/compare/ComparePage")).ComparePage }),
       },

@@ -11,6 +11,7 @@ export * from "./text-table/reader.js";
 export { byteText, type Encoding } from "./text-table/encoding.js";
 export { type Delimiter } from "./text-table/split.js";
 export * from "./lines/pattern.js";
+export * from "./lines/line-kinds.js";
 export { readLines, type LineOptions } from "./lines/read-lines.js";
 export * from "./growing/index.js";
 export { tableEnding, tableEndings } from "./text-table/endings.js";

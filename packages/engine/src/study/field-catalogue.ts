@@ -16,6 +16,7 @@ function fieldNames(
   files: readonly FoundFile[],
   referenced: ReadonlySet<string>,
   taken: ReadonlySet<string>,
+  isSeries: (pattern: string) => boolean,
 ): string[] {
   const groups = new Map<string, string[]>();
   const names: string[] = [];
@@ -33,7 +34,9 @@ function fieldNames(
   const single = [...groups.values()].filter((list) => list.length === 1).map(([f]) => fieldName(f!));
   const shared = (name: string): boolean => taken.has(name) || single.filter((n) => n === name).length > 1;
   for (const [pattern, list] of groups)
-    names.push(list.length > 1 ? pattern : shared(fieldName(list[0]!)) ? list[0]! : fieldName(list[0]!));
+    names.push(
+      list.length > 1 || isSeries(pattern) ? pattern : shared(fieldName(list[0]!)) ? list[0]! : fieldName(list[0]!),
+    );
   return names;
 }
 
@@ -90,7 +93,7 @@ export function describeFields(
   for (const p of heads) look(short(p), stamps.get(p)!);
   // Parts that a parallel or multi-block file names are not fields of their own.
   for (const { path: p } of files) if (isOfParts(p)) for (const f of behind(p, locate)) if (f !== p) referenced.add(f);
-  for (const name of fieldNames(files, referenced, new Set(Object.keys(out))))
+  for (const name of fieldNames(files, referenced, new Set(Object.keys(out)), (p) => declared(p) !== undefined))
     look(
       name,
       stamps.get(name) ??

@@ -1,6 +1,6 @@
 import { shortNames } from "../definition/short-names.js";
 import type { Catalogue, ColumnHead } from "../definition/catalogue-model.js";
-import { fieldName } from "../definition/field-name.js";
+import { fieldName, isMeshName } from "../definition/field-name.js";
 import { resolveFile } from "../definition/definition.js";
 
 const q = (s: string): string => JSON.stringify(s);
@@ -59,6 +59,8 @@ export function scriptFiles(c: Catalogue): Map<string, ColumnHead[] | undefined>
     c.runs.some((r) => Object.hasOwn(r.files, p) && r.files[p]!.shape !== undefined);
   for (const [name, f] of Object.entries(c.definition.files)) {
     const list = typeof f === "string" ? [f] : Array.isArray(f.path) ? f.path : [f.path];
+    // Numbered mesh files under one name are a field.
+    if (list.every((p) => p.includes("*") || isMeshName(p))) continue;
     out.set(
       name,
       list.flatMap((p) => mergedColumns(c, p)).filter((h, i, all) => all.findIndex((o) => o.name === h.name) === i),

@@ -72,6 +72,23 @@ export const api = createApi({
       transformResponse: checked(s.seriesSchema),
       providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
     }),
+    live: b.mutation<s.LiveStudy, { study: string } & s.LiveRequest>({
+      query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/live`, method: "POST", body }),
+      transformResponse: checked(s.liveStudySchema),
+    }),
+    logLines: b.query<s.LogLines, { study: string; run: string; file: string }>({
+      query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/log/lines`, method: "POST", body }),
+      transformResponse: checked(s.logLinesSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
+    }),
+    logMatch: b.query<
+      s.LogMatch,
+      { study: string; run: string; file: string; patterns: string[]; options?: { several: "first" | "last" | "rows" } }
+    >({
+      query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/log/match`, method: "POST", body }),
+      transformResponse: checked(s.logMatchSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
+    }),
     verdicts: b.query<z.infer<typeof s.verdictsSchema>, string>({
       query: (name) => `studies/${enc(name)}/verdicts`,
       transformResponse: checked(s.verdictsSchema),
@@ -272,6 +289,8 @@ export const {
   useDrawingQuery,
   useGuideQuery,
   useVerdictsQuery,
+  useLogLinesQuery,
+  useLogMatchQuery,
   usePreviewQuery,
   useRevisionQuery,
   useSettingsQuery,

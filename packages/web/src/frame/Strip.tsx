@@ -18,7 +18,8 @@ function useTrail(): { text: string; to?: string }[] {
   const { pathname } = useLocation();
   const { study, script, job } = useParams();
   const head = useJobQuery(Number(job), { skip: job === undefined }).data;
-  const part = pathname.endsWith("/survey") ? "Survey" : pathname.endsWith("/compare") ? "Compare" : undefined;
+  const parts: Readonly<Record<string, string>> = { survey: "Survey", compare: "Compare", live: "Live" };
+  const part = pathname.split("/").length === 4 ? parts[pathname.split("/")[3]!] : undefined;
   if (study !== undefined && part !== undefined)
     return [{ text: study, to: `/studies/${encodeURIComponent(study)}` }, { text: part }];
   if (study !== undefined) return [{ text: study }];

@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import { darkTheme, lightTheme, shortNames } from "@oxtrum/core/charts";
 import { api, errorText, usePreviewQuery, useSaveScriptMutation, useScriptsQuery } from "../../api/api";
 import { count } from "../../parts/count";
+import { freeName } from "../../parts/free-name";
 import { Name } from "../../parts/Name";
 import { useDark } from "../../parts/theme";
 import { useAppDispatch } from "../../store";
@@ -15,14 +16,6 @@ function viewsOf(g: Ground): readonly ViewName[] {
   if (!g.script)
     return g.study.parameters.length > 0 ? views : views.filter((v) => v !== "multiples" && v !== "parameter");
   return g.script.rows ? ["parameter", "correlation", "ranking"] : ["overlay", "band"];
-}
-
-/** A free name for the script that is written. */
-function freeName(wanted: string, taken: readonly string[]): string {
-  const stem = wanted.replace(/[^\p{L}\p{N}_-]+/gu, "-").replace(/^-+|-+$/g, "") || "comparison";
-  let name = `${stem}.ts`;
-  for (let k = 2; taken.includes(name); k++) name = `${stem}-${k}.ts`;
-  return name;
 }
 
 /** A text once it has stayed the same for a moment: several quick choices ask one question. */

@@ -69,6 +69,9 @@ export function StudyPage(): ReactElement {
             >
               Compare
             </Link>
+            <Link className="link" to="live">
+              Live
+            </Link>
             {data.fields.length > 0 && (
               <Link className="link" to="survey">
                 Survey

@@ -1,0 +1,111 @@
+import { bundled } from "@oxtrum/engine/bundled";
+import type { Followed } from "@oxtrum/engine";
+import { inBackground } from "../background.js";
+import { problem } from "../store/problem.js";
+import type { Studies } from "../studies.js";
+import { AnsweringThread } from "../threads/answering-thread.js";
+import type { FollowingQuestion, LogPlace, LookAnswer, ReadAnswer } from "./questions.js";
+
+/** Between two looks at the studies' folders. */
+const LOOK = 1000;
+/** A study that changes is scanned again after so long at the earliest, and after ten times what a scan takes. */
+const PACE = 4000;
+
+/**
+ * Follows the studies that browsers look at: a thread looks at their folders each second, and reads what grew when a
+ * page asks for it. A study in which files came, went or grew is scanned again, at a pace.
+ */
+export class Following {
+  readonly #thread = new AnsweringThread<FollowingQuestion>(
+    bundled("following.worker.js") ?? new URL("./following.worker.js", import.meta.url),
+    {
+      seconds: 120,
+      late: "Reading these files took more than two minutes of processor time. Follow fewer runs or quantities.",
+      memory: 4096,
+    },
+  );
+  /** By study: the scan that the thread has. */
+  readonly #opened = new Map<string, number>();
+  readonly #due = new Set<string>();
+  readonly #looking = new Set<string>();
+  #timer: NodeJS.Timeout;
+
+  /** @param watched whether anybody looks */
+  constructor(
+    private readonly studies: Studies,
+    watched: () => boolean,
+  ) {
+    this.#timer = setInterval(() => {
+      if (watched()) this.#lookAtAll();
+    }, LOOK);
+    this.#timer.unref();
+  }
+
+  /** States and quantities of a study's runs as far as they have come. */
+  async read(
+    name: string,
+    asked: { runs: readonly string[]; quantities: readonly Followed[]; have: Readonly<Record<string, string>> },
+  ): Promise<object> {
+    for (let tries = 0; ; tries++) {
+      const { scannedAt } = await this.#open(name);
+      const answer = (await this.#thread.ask({ kind: "read", name, ...asked })) as ReadAnswer;
+      if (answer) return { ...answer, scannedAt };
+      // The thread began anew, and knows nothing of the study.
+      this.#opened.delete(name);
+      if (tries > 1) throw problem(503, "The study cannot be followed at the moment; ask again in a while.");
+    }
+  }
+
+  async logLines(name: string, run: string, file: string): Promise<unknown> {
+    return this.#thread.ask({ kind: "log lines", place: await this.#place(name, run, file) });
+  }
+
+  async logMatch(name: string, run: string, file: string, patterns: string[], options?: object): Promise<unknown> {
+    return this.#thread.ask({ kind: "log match", place: await this.#place(name, run, file), patterns, options });
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+    this.#thread.close();
+  }
+
+  async #place(name: string, id: string, file: string): Promise<LogPlace> {
+    const { catalogue } = await this.studies.get(name);
+    const run = catalogue.runs.find((r) => r.id === id);
+    if (!run) throw problem(404, `There is no run "${id}".`);
+    return { folder: catalogue.folder, definition: catalogue.definition, run: { folder: run.folder }, file };
+  }
+
+  /** Gives the thread the study as it was scanned last. */
+  async #open(name: string): Promise<{ scannedAt: number }> {
+    const known = await this.studies.get(name);
+    if (this.#opened.get(name) !== known.scannedAt) {
+      this.#opened.set(name, known.scannedAt);
+      await this.#thread.ask({ kind: "open", name, catalogue: known.catalogue, scanned: known.scanBegan });
+    }
+    return known;
+  }
+
+  #lookAtAll(): void {
+    for (const name of this.studies.scanned())
+      if (!this.#looking.has(name)) {
+        this.#looking.add(name);
+        inBackground(
+          "looking at a study",
+          this.#look(name).finally(() => this.#looking.delete(name)),
+        );
+      }
+  }
+
+  async #look(name: string): Promise<void> {
+    const { scannedAt } = await this.#open(name);
+    const look = (await this.#thread.ask({ kind: "look", name })) as LookAnswer;
+    if (!look) this.#opened.delete(name);
+    else if (look.moved || look.changed.length > 0) this.#due.add(name);
+    if (!this.#due.has(name)) return;
+    const took = this.studies.scanTook(name);
+    if (Date.now() - scannedAt < Math.max(PACE, 10 * took)) return;
+    this.#due.delete(name);
+    await this.studies.get(name, true);
+  }
+}

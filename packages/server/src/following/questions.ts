@@ -1,0 +1,34 @@
+import type { Catalogue, Followed, LiveRunAnswer, Look, StudyDefinition } from "@oxtrum/engine";
+
+/** A log of a run. */
+export interface LogPlace {
+  readonly folder: string;
+  readonly definition: StudyDefinition;
+  readonly run: { readonly folder: string };
+  readonly file: string;
+}
+
+/** What the following thread is asked. */
+export type FollowingQuestion =
+  /** A study as it was scanned: it is followed from now on. */
+  | { readonly kind: "open"; readonly name: string; readonly catalogue: Catalogue; readonly scanned: number }
+  | { readonly kind: "close"; readonly name: string }
+  | { readonly kind: "look"; readonly name: string }
+  | {
+      readonly kind: "read";
+      readonly name: string;
+      readonly runs: readonly string[];
+      readonly quantities: readonly Followed[];
+      readonly have: Readonly<Record<string, string>>;
+    }
+  | { readonly kind: "log lines"; readonly place: LogPlace }
+  | {
+      readonly kind: "log match";
+      readonly place: LogPlace;
+      readonly patterns: readonly string[];
+      readonly options: object | undefined;
+    };
+
+/** The answer to "look" and "read"; undefined when the study is not followed here (any more). */
+export type LookAnswer = Look | undefined;
+export type ReadAnswer = { readonly at: number; readonly lookedAt: number; readonly runs: LiveRunAnswer[] } | undefined;

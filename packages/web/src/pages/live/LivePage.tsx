@@ -1,0 +1,210 @@
+import { Popover } from "radix-ui";
+import { useMemo, useState, type ReactElement } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import type { LiveQuantity, LiveRun, LiveStudy, RunStateName, StudySummary } from "@oxtrum/contract";
+import { api, errorText, useSaveScriptMutation, useScriptsQuery, useStudyQuery } from "../../api/api";
+import { Empty, Loading, Trouble } from "../../frame/Empty";
+import { count } from "../../parts/count";
+import { freeName } from "../../parts/free-name";
+import { useAppDispatch } from "../../store";
+import { AddQuantity } from "./AddQuantity";
+import { LiveChart } from "./LiveChart";
+import { LiveRuns, span } from "./LiveRuns";
+import { LogHelper } from "./LogHelper";
+import { liveScript } from "./script";
+import { firstQuantities, fromAddress, quantityName, toAddress, type LiveState, type ShownQuantity } from "./state";
+import { useLive } from "./use-live";
+
+const MAX_FIRST = 8;
+const UNDER_WAY: readonly RunStateName[] = ["running", "diverging", "stalled"];
+
+/** The runs that are drawn when none were chosen: those under way, or the first ones. */
+function usualRuns(runs: readonly LiveRun[]): string[] {
+  const going = runs.filter((r) => UNDER_WAY.includes(r.state));
+  return (going.length > 0 ? going : runs).slice(0, going.length > 0 ? MAX_FIRST : 4).map((r) => r.id);
+}
+
+/** Writes what is shown as a script and opens it. */
+function useWriteScript(study: StudySummary): {
+  write: (s: LiveState, shown: readonly ShownQuantity[]) => Promise<void>;
+  busy: boolean;
+  error: string | undefined;
+} {
+  const [save, saving] = useSaveScriptMutation();
+  const scripts = useScriptsQuery().data;
+  const navigate = useNavigate();
+  const dispatch = useAppDispatch();
+  const write = async (s: LiveState, shown: readonly ShownQuantity[]): Promise<void> => {
+    const name = freeName(
+      `live-${shown
+        .map((q) => quantityName(q.quantity))
+        .slice(0, 2)
+        .join("-")}`,
+      (scripts ?? []).map((x) => x.name),
+    );
+    const r = await save({ name, text: liveScript(study, s.runs, shown) });
+    if ("error" in r) return;
+    await dispatch(api.endpoints.script.initiate(name, { forceRefetch: true, subscribe: false }));
+    await navigate(`/scripts/${encodeURIComponent(name)}`);
+  };
+  return { write, busy: saving.isLoading, error: saving.error ? errorText(saving.error) : undefined };
+}
+
+/** A study's runs while they are computed. What is shown stands in the address. */
+export function LivePage(): ReactElement {
+  const name = useParams()["study"]!;
+  const { currentData: study, error } = useStudyQuery(name);
+  if (error && !study) return <Trouble text={errorText(error)} />;
+  if (!study) return <Loading what="Opening the study" />;
+  if (study.runs.length === 0) return <Empty title="No runs yet">Runs appear here as soon as their folders do.</Empty>;
+  return <Live study={study} />;
+}
+
+function Live({ study }: { study: StudySummary }): ReactElement {
+  const [address, setAddress] = useSearchParams();
+  const state = useMemo(() => fromAddress(address), [address]);
+  const first = useMemo(() => firstQuantities(study), [study]);
+  const shown = address.has("q") ? state.quantities : address.has("none") ? [] : first;
+  const [only, setOnly] = useState<RunStateName | undefined>();
+  const [usual, setUsual] = useState<readonly string[]>([]);
+  const [helper, setHelper] = useState(false);
+  const [adding, setAdding] = useState(false);
+  const drawn = state.runs ?? usual;
+  const { live, error } = useLive(study.name, {
+    runs: [...drawn],
+    quantities: shown.map(({ quantity, along }) => ({ quantity, along })),
+  });
+  const wanted = live ? usualRuns(live.runs).join("\n") : "";
+  if (live && wanted !== usual.join("\n")) setUsual(wanted.split("\n"));
+  const script = useWriteScript(study);
+  const change = (part: Partial<LiveState>): void => {
+    const next = { ...state, quantities: shown, ...part };
+    const a = toAddress(next);
+    if (next.quantities.length === 0) a.set("none", "");
+    setAddress(a, { replace: true, flushSync: true });
+  };
+  const add = (list: readonly LiveQuantity[]): void => {
+    const log = (q: LiveQuantity): boolean => q.kind === "lines";
+    change({
+      quantities: [
+        ...shown,
+        ...list.map((quantity) => ({ quantity, along: "axis" as const, log: log(quantity) })),
+      ].slice(0, 12),
+    });
+    setHelper(false);
+    setAdding(false);
+  };
+  const helped = drawn[0] ?? study.runs[0]!.id;
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(416px,32%)_minmax(0,1fr)]">
+      <aside className="flex min-h-0 flex-col border-r border-rule pt-4" aria-label="States of the runs">
+        <div className="flex items-baseline gap-3 px-4 pb-2">
+          <h1 className="text-lg font-semibold">Live</h1>
+          <span className="dim truncate" role="status">
+            {error !== undefined
+              ? error
+              : live
+                ? `${count(live.runs.length, "run")} · looked ${span(live.at - live.lookedAt)} ago`
+                : "Reading"}
+          </span>
+        </div>
+        {live && (
+          <LiveRuns live={live} drawn={drawn} shown={only} onShown={setOnly} onDraw={(runs) => change({ runs })} />
+        )}
+      </aside>
+      {helper ? (
+        <LogHelper study={study} run={helped} onAdd={add} onClose={() => setHelper(false)} />
+      ) : (
+        <section className="flex min-h-0 flex-col px-5 pt-4" aria-label="Quantities">
+          <div className="flex items-center gap-2 pb-2">
+            <Popover.Root open={adding} onOpenChange={setAdding}>
+              <Popover.Trigger asChild>
+                <button className="btn h-7">Add quantity</button>
+              </Popover.Trigger>
+              <Popover.Portal>
+                <Popover.Content
+                  className="z-20 border border-rule bg-sheet p-3 shadow-md"
+                  align="start"
+                  sideOffset={4}
+                >
+                  <AddQuantity study={study} onAdd={(q) => add([q])} />
+                </Popover.Content>
+              </Popover.Portal>
+            </Popover.Root>
+            <button className="btn quiet h-7" onClick={() => setHelper(true)}>
+              Values from a log
+            </button>
+            <label className="flex items-center gap-2 text-xs">
+              <input
+                type="checkbox"
+                className="accent-oxide"
+                checked={state.view === "each"}
+                onChange={(e) => change({ view: e.target.checked ? "each" : "together" })}
+              />
+              a chart per run
+            </label>
+            {script.error !== undefined && <span className="warn truncate text-xs">{script.error}</span>}
+            <button
+              className="btn ml-auto h-7"
+              disabled={shown.length === 0 || script.busy}
+              onClick={() => void script.write(state, shown)}
+            >
+              Put in script
+            </button>
+          </div>
+          <div className="min-h-0 flex-1 overflow-auto pb-4">
+            {shown.length === 0 && (
+              <p className="dim border-t border-rule py-4">Add a quantity, or take values from a log.</p>
+            )}
+            {live && (
+              <Charts
+                live={live}
+                drawn={drawn}
+                shown={shown}
+                view={state.view}
+                onChange={(quantities) => change({ quantities })}
+              />
+            )}
+          </div>
+        </section>
+      )}
+    </div>
+  );
+}
+
+/** A chart per quantity, or one for each run of each quantity. */
+function Charts({
+  live,
+  drawn,
+  shown,
+  view,
+  onChange,
+}: {
+  live: LiveStudy;
+  drawn: readonly string[];
+  shown: readonly ShownQuantity[];
+  view: LiveState["view"];
+  onChange: (q: readonly ShownQuantity[]) => void;
+}): ReactElement {
+  const byId = new Map(live.runs.map((r) => [r.id, r]));
+  const height = shown.length === 1 && view === "together" ? "h-[min(60vh,520px)]" : "h-56";
+  return (
+    <>
+      {shown.map((q, k) => {
+        const members = drawn.flatMap((id, at) => {
+          const run = byId.get(id);
+          const series = run?.series[k];
+          return run && series ? [{ run, series, at }] : [];
+        });
+        const set = (next: ShownQuantity): void => onChange(shown.map((x, i) => (i === k ? next : x)));
+        const remove = (): void => onChange(shown.filter((_, i) => i !== k));
+        const key = `${k} ${JSON.stringify(q.quantity)}`;
+        const common = { q, total: drawn.length, height, onChange: set };
+        if (view === "together") return <LiveChart key={key} {...common} members={members} onRemove={remove} />;
+        return members.map((m) => (
+          <LiveChart key={`${key} ${m.run.id}`} {...common} title={m.run.id} members={[m]} onRemove={remove} />
+        ));
+      })}
+    </>
+  );
+}

@@ -15,11 +15,15 @@ else {
   const print = (s: string): void => void process.stdout.write(`${s}\n`);
   const complain = (s: string): void => void process.stderr.write(`${s}\n`);
   const abort = new AbortController();
-  process.on("SIGINT", () => {
-    if (abort.signal.aborted) process.exit(130);
-    complain("stopping; press Ctrl+C again to end at once");
-    abort.abort();
-  });
+  for (const [signal, code] of [
+    ["SIGINT", 130],
+    ["SIGTERM", 143],
+  ] as const)
+    process.on(signal, () => {
+      if (abort.signal.aborted) process.exit(code);
+      if (signal === "SIGINT") complain("stopping; press Ctrl+C again to end at once");
+      abort.abort();
+    });
   const io = { print, complain, progress: process.stderr, env: process.env, signal: abort.signal };
   process.exitCode = await main(argv, io, version);
 }

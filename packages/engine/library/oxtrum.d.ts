@@ -163,6 +163,11 @@ declare module "oxtrum" {
   interface Run<S extends StudyShape = StudyShape> {
     /** Its name in the study: the part of its path that tells it from the others. @example run.id */
     readonly id: string;
+    /**
+     * The run's state by the rules in the study's definition: `finished`, `failed`, `diverging`, `running` or `waiting`.
+     * Without rules every run is finished. @example runs.where((run) => run.state !== "failed").ids
+     */
+    readonly state: "finished" | "failed" | "diverging" | "running" | "waiting";
     /** Its parameters: quantities, or words. @example run.params.fan */
     readonly params: S["params"];
     /** A text table of this run. @example run.table("monitors/hall.csv") */
@@ -453,6 +458,12 @@ declare module "oxtrum" {
      * decided in every output; checks are not undecided for them. @example study("coldstore-doors").runs.accepted.ids
      */
     readonly accepted: RunSet<S>;
+    /**
+     * The runs that are finished by the rules in the study's definition ("states" in oxtrum.study.json). The others are
+     * named with their state in every output, and leave checks undecided.
+     * @example study("coldstore-doors").runs.finished.ids
+     */
+    readonly finished: RunSet<S>;
     /**
      * A row per run: whether it is `accepted`, the number that each rule looked at, and `because`.
      * @example study("coldstore-doors").runs.verdicts()

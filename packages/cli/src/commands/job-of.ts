@@ -16,6 +16,8 @@ export interface RunOptions {
   memory?: string;
   style?: string;
   archive?: string;
+  watch?: boolean;
+  until?: "finished";
 }
 
 /** The job that a command line asks for. */

@@ -13,6 +13,7 @@ import {
 import type { CommandIo } from "../command-io.js";
 import { Progress } from "../progress.js";
 import { columnsOf, counted } from "../text-table.js";
+import { watch } from "./watch.js";
 import { jobOf, type RunOptions } from "./job-of.js";
 import { example, runLike, toInteger } from "./options.js";
 
@@ -26,12 +27,15 @@ export function addRun(program: Command, io: CommandIo): void {
     .option("--no-cache", "compute everything anew, without the cache")
     .option("--style <file>", "how charts look (oxtrum.style.json beside the script when there is one)")
     .option("--archive <file>", "also the whole job as one archive, which can be run again")
+    .option("--watch", "run again whenever files of the studies change, until Ctrl+C")
+    .option("--until <state>", "with --watch: end when all runs are finished or failed (finished)")
     .option("--dry", "only say what the script asks of which run, and what is missing")
     .addHelpText(
       "after",
       example(`oxtrum run demo/scripts/hall-recovery.ts --study coldstore-doors=demo/data/coldstore-doors --out out
       oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --runs "fan=50,curtain=none" --set limit="15 min"
       oxtrum run hall-recovery.ts --study coldstore-doors=data --dry
+      oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --watch --until finished
       oxtrum run hall-recovery.ts --study coldstore-doors=data --out out --archive job.zip
       oxtrum run job.zip --study coldstore-doors=data --out again`) +
         "\nExit codes: 0 all well, 1 an error in the script, 2 runs were excluded, 3 a check failed or is undecided.\n",
@@ -46,6 +50,12 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io
   const messages: unknown[] = [];
   let seen: Extract<JobEvent, { type: "asked" }> | undefined;
   const asked = jobOf(script, o, mode, io);
+  if (o.until !== undefined && (o.until !== "finished" || !o.watch))
+    throw new Error('--until takes "finished", together with --watch');
+  if (o.watch) {
+    if (mode === "dry" || o.archive !== undefined) throw new Error("--watch goes with neither --dry nor --archive");
+    return io.exit(await watch(asked, { until: o.until, json: o.json === true }, io));
+  }
   if (o.archive !== undefined) checkArchiveFile(path.resolve(o.archive), asked.studies);
   const result = await runJob(
     asked,

@@ -6,6 +6,7 @@ import { checkedScript } from "../check/kept-checks.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../scheduler/graph.js";
 import { sandboxStudy } from "./sandbox-study.js";
+import { stateReader } from "./run-states.js";
 import { gridOf } from "../scheduler/grid.js";
 import { SchemaInference } from "../scheduler/infer.js";
 import { isRefused, mergeExcluded, reasonText, type Fault, type ExcludedRun } from "../verbs/values.js";
@@ -203,7 +204,8 @@ class Job {
 
   #sandboxStudy(name: string, c: Catalogue): SandboxStudy {
     const only = this.request.mode === "try" ? { run: this.request.tryRuns[name] } : undefined;
-    return sandboxStudy(c, this.#chosen.get(name)!, (id) => this.#runName({ study: name, id }), only);
+    const stateOf = stateReader(name, c);
+    return sandboxStudy(c, this.#chosen.get(name)!, (id) => this.#runName({ study: name, id }), only, stateOf);
   }
 
   /** Runs the script. Resolves to false when a dry run had to stop at a value that is not known yet. */

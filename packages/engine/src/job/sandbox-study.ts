@@ -1,6 +1,7 @@
 import { own } from "@oxtrum/core/tables";
 import type { SandboxStudy } from "../sandbox/protocol.js";
 import type { Catalogue } from "../definition/catalogue-model.js";
+import type { RunState } from "../definition/states.js";
 import { ruleRequests } from "../definition/rules.js";
 import { shortNames } from "../definition/short-names.js";
 import { parameterValues } from "../study/selector.js";
@@ -12,12 +13,14 @@ import { fileSets, logicalThere } from "./file-sets.js";
  *
  * @param nameOf what a run is called among all runs of the job
  * @param only in a Try, the one run that is tried
+ * @param stateOf the state of a run by its number
  */
 export function sandboxStudy(
   c: Catalogue,
   chosen: ReadonlySet<string>,
   nameOf: (id: string) => string,
   only: { readonly run: string | undefined } | undefined,
+  stateOf: (index: number) => RunState,
 ): SandboxStudy {
   const names = [...scriptFiles(c).keys()];
   return {
@@ -36,6 +39,7 @@ export function sandboxStudy(
               index,
               params: c.parameters.map((p) => own(r.params, p.name) ?? null),
               tried: only === undefined || r.id === only.run,
+              state: stateOf(index),
             },
           ]
         : [],

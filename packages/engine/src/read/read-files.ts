@@ -22,6 +22,7 @@ import {
   readerChoicesSchema,
   type ReaderChoices,
 } from "../definition/definition.js";
+import type { RunState } from "../definition/states.js";
 import { fieldUnits, hasDeclaredUnit, unitsFor } from "../definition/declared-units.js";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
 import type { PlacesTable } from "../verbs/sites/site-word.js";
@@ -119,13 +120,19 @@ export class FileReader {
     };
   }
 
+  /** The state that a run's files say by the rules of its study. */
+  stateOf(study: string, run: number): RunState | undefined {
+    const rules = this.studies.get(study)!.definition.states;
+    return rules && stateByFiles(rules, this.#filesOf(study, run));
+  }
+
   /** That a run is not finished, where the study's definition says when it is. */
   #unfinished(study: string, run: number): Condition | undefined {
     const rules = this.studies.get(study)!.definition.states;
     if (!rules?.finished) return undefined;
     const key = `${study}\0${run}`;
     if (!this.#open.has(key)) {
-      const state = stateByFiles(rules, this.#filesOf(study, run));
+      const state = this.stateOf(study, run);
       const ended = state?.state === "finished" || state?.state === "failed";
       this.#open.set(
         key,

@@ -1,3 +1,4 @@
+import type { RunState } from "../definition/states.js";
 import type { RuleRequest } from "../definition/rules.js";
 
 /** What the sandbox thread is given before it knows its script. */
@@ -29,6 +30,8 @@ export interface SandboxStudy {
     readonly index: number;
     readonly params: readonly (number | string | null)[];
     readonly tried: boolean;
+    /** Whether it is finished, and what decided it. */
+    readonly state: RunState;
   }[];
   readonly parameters: readonly {
     readonly name: string;

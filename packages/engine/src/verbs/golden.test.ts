@@ -28,7 +28,7 @@ const golden: Readonly<Record<string, string>> = {
   "runs.stack@3": "d3f6f7c0b0b67865",
   "runs.wide@4": "13f91c73be685eca",
   "runs.across@9": "8e5a8b84de0c21f9",
-  "check@3": "46a986f43d58b52a",
+  "check@4": "46a986f43d58b52a",
   "rule.judge@3": "bd4547b78de69075",
   "rule.verdicts@2": "ab47fc235dba83ea",
   "against.summary@3": "c9bd23ca838a2f93",

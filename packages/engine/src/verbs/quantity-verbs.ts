@@ -196,16 +196,25 @@ export function judge(
     return { ...base, verdict: good ? "undecided" : "failed", reason: whoIsOut(out) };
   const doubts = conditions.filter((c) => open.has(c.kind));
   if (doubts.length > 0 && args.conditions !== "allow") {
+    const open = doubts.filter((c) => c.kind === "not finished");
+    if (open.length > 0) return { ...base, verdict: good ? "undecided" : "failed", reason: pending(open) };
     const more = doubts.length > 1 ? ` and ${doubts.length - 1} more conditions` : "";
     return { ...base, verdict: good ? "undecided" : "failed", reason: `${conditionText(doubts[0]!)}${more}` };
   }
   return { ...base, verdict: good ? "passed" : "failed" };
 }
 
+/** That runs are still being computed: the value may change. */
+function pending(open: readonly Condition[]): string {
+  const runs = [...new Set(open.map((c) => c.run ?? ""))].filter((r) => r !== "");
+  const named = runs.length > 0 ? ` (${runs.slice(0, 3).join(", ")}${runs.length > 3 ? ", …" : ""})` : "";
+  return `pending: ${runs.length > 1 ? `${runs.length} runs are` : "a run is"} not finished${named}`;
+}
+
 /** A check: passed, failed, or undecided while a run is out. It never passes on what is missing. */
 export const checkOperation: Operation = operation({
   name: "check",
-  version: 3,
+  version: 4,
   args: checkArgs,
   takesFailures: true,
   run: (a, inputs) => {

@@ -16,7 +16,14 @@ interface ParameterHead {
 interface StudyHead {
   error?: string;
   /** The runs: id, number in the catalogue, parameter values; `tried` is false for runs outside a Try. */
-  runs: { id: string; name: string; index: number; params: (number | string | null)[]; tried: boolean }[];
+  runs: {
+    id: string;
+    name: string;
+    index: number;
+    params: (number | string | null)[];
+    tried: boolean;
+    state: { state: string; because: string };
+  }[];
   parameters: ParameterHead[];
   rules: { name: string; op: string; read: Options; judge: Options }[];
 }
@@ -54,6 +61,7 @@ export class Run {
     readonly $tried: boolean,
     readonly $plain: Readonly<Record<string, number | string | null>>,
     readonly $heads: readonly ParameterHead[],
+    readonly $state: { readonly state: string; readonly because: string },
   ) {}
   /** Made when first asked for: most callbacks look at none. */
   get params(): Params {
@@ -66,6 +74,9 @@ export class Run {
   }
   get id(): string {
     return this.$id;
+  }
+  get state(): string {
+    return this.$state.state;
   }
   /** A parameter that is a number, with its unit. */
   $parameter(name: string): { value: number; unit: string | null } {
@@ -259,6 +270,19 @@ export class RunSet {
       [...this.$refused, ...[...refused].map(([run, why]) => ({ run, reason: `not accepted: ${why}` }))],
     );
   }
+  get finished(): RunSet {
+    const open = this.$runs.filter((r) => r.$state.state !== "finished");
+    return new RunSet(
+      this.$study,
+      this.$runs.filter((r) => r.$state.state === "finished"),
+      this.$heads,
+      this.$rules,
+      [
+        ...this.$refused,
+        ...open.map((run) => ({ run, reason: `not finished: ${run.$state.state}, ${run.$state.because}` })),
+      ],
+    );
+  }
   verdicts(): Table {
     return new Table(
       this.#verdicts(
@@ -419,7 +443,7 @@ export class Study {
     const runs = head.runs.map((r) => {
       const plain = Object.create(null) as Record<string, number | string | null>;
       names.forEach((n, i) => (plain[n] = r.params[i] ?? null));
-      return new Run(r.id, r.name, name, r.index, r.tried, plain, head.parameters);
+      return new Run(r.id, r.name, name, r.index, r.tried, plain, head.parameters, r.state);
     });
     this.runs = new RunSet(name, runs, head.parameters, head.rules);
   }

@@ -42,6 +42,7 @@ export const startJobSchema = z.object({
   revision: z.number().int().min(1).optional(),
   mode: z.enum(["run", "try"]),
   /** Of a Try: the run of each study that is tried. */
+  /** By study the run that is tried; `*` tries all of them. */
   tryRuns: texts.optional(),
   /** Selector of runs. */
   runs: z.string().max(10_000).optional(),

@@ -36,6 +36,8 @@ export const studySchema = z.object({
   scannedAt: z.number(),
   title: z.string().nullable(),
   how: z.string(),
+  /** Whether the definition says when runs are finished. */
+  states: z.boolean(),
   parameters: z.array(
     z.object({
       name: z.string(),

@@ -8,6 +8,9 @@ import { parameterValues } from "../study/selector.js";
 import { scriptFiles } from "../study/types.js";
 import { fileSets, logicalThere } from "./file-sets.js";
 
+/** Instead of a run's id: a Try of all runs, as when a study is followed. */
+const ALL_RUNS = "*";
+
 /**
  * What a script sees of a study: its chosen runs with their parameters, its rules and which files there are.
  *
@@ -38,7 +41,7 @@ export function sandboxStudy(
               name: nameOf(r.id),
               index,
               params: c.parameters.map((p) => own(r.params, p.name) ?? null),
-              tried: only === undefined || r.id === only.run,
+              tried: only === undefined || only.run === ALL_RUNS || r.id === only.run,
               state: stateOf(index),
             },
           ]

@@ -71,7 +71,14 @@ export function describeFields(
       const file = name.includes("*") ? undefined : fileOf(d.layout, name);
       const { axis, axisUnit } = d.layout;
       const shape = number(
-        { axis, ...(axisUnit != null && { axisUnit }), fields, blocks, dimension, dimensions },
+        {
+          axis,
+          ...(axisUnit !== undefined && axisUnit !== null && { axisUnit }),
+          fields,
+          blocks,
+          dimension,
+          dimensions,
+        },
         file ?? name,
       );
       out[name] = {

@@ -71,6 +71,7 @@ function summary(name: string, folder: string, c: Catalogue, scannedAt: number):
     scannedAt,
     title: c.definition.title ?? null,
     how: c.how,
+    states: c.definition.states !== undefined,
     parameters: c.parameters,
     files,
     rules: ruleRequests(c.definition).map((r) => ({ name: r.name, ...ruleWords(c.definition.accept[r.name]!) })),

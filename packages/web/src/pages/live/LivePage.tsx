@@ -96,7 +96,7 @@ function Live({ study }: { study: StudySummary }): ReactElement {
   };
   const helped = drawn[0] ?? study.runs[0]!.id;
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[minmax(416px,32%)_minmax(0,1fr)]">
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(436px,33%)_minmax(0,1fr)]">
       <aside className="flex min-h-0 flex-col border-r border-rule pt-4" aria-label="States of the runs">
         <div className="flex items-baseline gap-3 px-4 pb-2">
           <h1 className="text-lg font-semibold">Live</h1>

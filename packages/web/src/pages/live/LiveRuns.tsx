@@ -1,9 +1,10 @@
-import { useMemo, type ReactElement } from "react";
+import { useMemo, useRef, type ReactElement } from "react";
 import { shortNames } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { runStateSchema, type LiveRun, type LiveStudy, type RunStateName } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
+import { useRowsInSight } from "../../parts/rows-in-sight";
 import { SeriesSwatch } from "../study/SeriesSwatch";
 import { StateMark } from "./StateMark";
 
@@ -16,7 +17,7 @@ export function span(ms: number): string {
   return `${Math.round(s / 86_400)} d`;
 }
 
-const MAX_ROWS = 400;
+const ROW = 27;
 
 /** How far a run is, as a bar with its words on hover. */
 function Bar({ run, at }: { run: LiveRun; at: number }): ReactElement {
@@ -52,6 +53,8 @@ export function LiveRuns({
 }): ReactElement {
   const names = useMemo(() => shortNames(live.runs.map((r) => r.id)), [live.runs]);
   const rows = live.runs.filter((r) => shown === undefined || r.state === shown);
+  const scroller = useRef<HTMLDivElement>(null);
+  const sight = useRowsInSight(rows.length, scroller, ROW);
   const toggle = (id: string): void => onDraw(drawn.includes(id) ? drawn.filter((d) => d !== id) : [...drawn, id]);
   return (
     <>
@@ -85,7 +88,7 @@ export function LiveRuns({
           none
         </button>
       </div>
-      <div className="min-h-0 flex-1 overflow-auto px-4 pb-4">
+      <div ref={scroller} className="min-h-0 flex-1 overflow-auto px-4 pb-4">
         <table className="ruled text-xs" aria-label="Runs">
           <thead>
             <tr>
@@ -100,7 +103,8 @@ export function LiveRuns({
             </tr>
           </thead>
           <tbody>
-            {rows.slice(0, MAX_ROWS).map((r) => {
+            {sight.above > 0 && <tr aria-hidden style={{ height: sight.above }} />}
+            {rows.slice(sight.from, sight.to).map((r) => {
               const at = drawn.indexOf(r.id);
               return (
                 <tr
@@ -140,11 +144,9 @@ export function LiveRuns({
                 </tr>
               );
             })}
+            {sight.below > 0 && <tr aria-hidden style={{ height: sight.below }} />}
           </tbody>
         </table>
-        {rows.length > MAX_ROWS && (
-          <p className="dim pt-1 text-xs">and {rows.length - MAX_ROWS} more; choose a state</p>
-        )}
       </div>
     </>
   );

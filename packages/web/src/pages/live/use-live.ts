@@ -40,9 +40,14 @@ const seen = (): Promise<void> =>
  * Asks again and again how far runs have come; only what changed travels. What is in hand stays when the server does
  * not answer.
  *
- * @param every pause between answer and question, ms
+ * @param options.every pause between answer and question, ms; `skip` asks nothing
  */
-export function useLive(study: string, asked: Omit<LiveRequest, "have">, every = 1000): Following {
+export function useLive(
+  study: string,
+  asked: Omit<LiveRequest, "have">,
+  options: { every?: number; skip?: boolean } = {},
+): Following {
+  const { every = 1000, skip = false } = options;
   const dispatch = useAppDispatch();
   const [state, setState] = useState<Following>({ live: undefined, error: undefined });
   const quantities = JSON.stringify(asked.quantities);
@@ -50,6 +55,7 @@ export function useLive(study: string, asked: Omit<LiveRequest, "have">, every =
   const held = useRef(new Map<string, LiveSeries>());
   useEffect(() => void (held.current = new Map()), [quantities, study]);
   useEffect(() => {
+    if (skip) return;
     let on = true;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const go = async (): Promise<void> => {
@@ -69,6 +75,6 @@ export function useLive(study: string, asked: Omit<LiveRequest, "have">, every =
       on = false;
       clearTimeout(timer);
     };
-  }, [dispatch, study, question, every]);
+  }, [dispatch, study, question, every, skip]);
   return state;
 }

@@ -61,12 +61,20 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
   );
   const study = useStudyQuery(studyName ?? "", { skip: studyName === undefined }).data;
   const jobs = useJobsQuery(undefined).data;
-  const lastJob = tried?.job ?? jobs?.find((j) => j.script === name && j.mode === "run" && j.state !== "waiting")?.id;
+  // While a study is followed, what the last whole evaluation gave stays until the next one is whole.
+  const [follow, setFollow] = useState(false);
+  const followed = useRef<number | undefined>(undefined);
+  const [whole, setWhole] = useState<number | undefined>();
+  const newest = tried?.job ?? jobs?.find((j) => j.script === name && j.mode === "run" && j.state !== "waiting")?.id;
+  const newestJob = useJobQuery(newest ?? 0, { skip: newest === undefined }).data;
+  const isUnderWay = newestJob?.state === "running" || newestJob?.state === "waiting";
+  if (follow && tried && newestJob?.id === tried.job && !isUnderWay && whole !== tried.job) setWhole(tried.job);
+  const lastJob = follow && isUnderWay ? (whole ?? newest) : newest;
   const job = useJobQuery(lastJob ?? 0, { skip: lastJob === undefined }).data;
   const run = triedRun ?? study?.runs.find((r) => r.problems.length === 0)?.id ?? study?.runs[0]?.id ?? "";
   const errors = found.filter((d) => d.severity === "error");
 
-  const begin = async (mode: "run" | "try"): Promise<void> => {
+  const begin = async (mode: "run" | "try", all = false): Promise<void> => {
     await draft.save();
     const { base, conflict, problem } = draft.state;
     // What cannot be saved is not run: a job is of a revision.
@@ -76,13 +84,15 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
       revision: base.revision,
       mode,
       lane: `${tab} ${name}`,
-      ...(mode === "try" && study ? { tryRuns: { [study.name]: run } } : {}),
-      ...(mode === "run" && selector.trim() !== "" ? { runs: selector } : {}),
+      ...(mode === "try" && study ? { tryRuns: { [study.name]: all ? "*" : run } } : {}),
+      ...((mode === "run" || all) && selector.trim() !== "" ? { runs: selector } : {}),
     });
     if (!r.data) return;
     if (mode === "run") await navigate(`/jobs/${r.data.id}`);
     else setTried({ job: r.data.id, text: base.text });
   };
+  const beginRef = useRef(begin);
+  useEffect(() => void (beginRef.current = begin));
   const acts = useRef<EditorActs>(null!);
   // eslint-disable-next-line react-hooks/refs -- the editor outlives renders; it reads the newest acts from here
   acts.current = {
@@ -144,8 +154,15 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
         .map((diagnostic, k) => ({ key: `d-${k}-${diagnostic.line}`, line: diagnostic.line, diagnostic })),
     ];
   }, [live, found, name, tried, text]);
+  const scan = study?.scannedAt;
+  useEffect(() => {
+    if (!follow || scan === undefined || starting.isLoading || isUnderWay || errors.length > 0) return;
+    if (followed.current === scan) return;
+    followed.current = scan;
+    void beginRef.current("try", true);
+  }, [follow, scan, starting.isLoading, isUnderWay, errors.length]);
   const stale = tried ? tried.text !== text : text !== kept;
-  const busy = starting.isLoading || (tried !== undefined && (job?.state === "running" || job?.state === "waiting"));
+  const busy = starting.isLoading || (tried !== undefined && isUnderWay);
   const failure = live?.messages.find((m) => m.level === "error")?.text;
   // A script with errors was not tried, however soon that was known.
   const refused = live?.diagnostics.filter((d) => d.severity === "error").length ?? 0;
@@ -197,7 +214,7 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
           {busy ? (
             <span className="flex items-center gap-2">
               <span className="sweep h-1 w-12" />
-              trying on <span className="num">{run}</span>
+              {follow ? "following" : "trying on"} <span className="num">{follow ? "" : run}</span>
             </span>
           ) : tried && job && refused > 0 ? (
             <span className="text-oxide">
@@ -205,7 +222,8 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
             </span>
           ) : tried && job ? (
             <>
-              tried on <span className="num">{run}</span>
+              {follow ? "following, evaluated on" : "tried on"}{" "}
+              <span className="num">{follow ? (selector.trim() === "" ? "all runs" : selector) : run}</span>
               {live?.summary ? (
                 <>
                   , <span className="num">{live.summary.seconds.toFixed(2)} s</span>
@@ -252,6 +270,19 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
               Stop
             </button>
           )}
+          <button
+            className={`btn quiet ${follow ? "border-oxide text-oxide" : ""}`}
+            aria-pressed={follow}
+            disabled={!study}
+            title="Evaluate all runs again whenever their files change"
+            onClick={() => {
+              setFollow(!follow);
+              setWhole(undefined);
+              followed.current = undefined;
+            }}
+          >
+            Follow
+          </button>
           <button className="btn" onClick={() => void begin("try")}>
             Try <kbd>Ctrl ↵</kbd>
           </button>

@@ -1,17 +1,23 @@
 import { Popover } from "radix-ui";
-import { useMemo, useState, type ReactElement } from "react";
+import { useMemo, useRef, useState, type ReactElement } from "react";
 import { shortNames } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { useSeriesQuery, useVerdictsQuery } from "../../api/api";
-import type { OutputValue, StudySummary, TableValue } from "@oxtrum/contract";
+import type { LiveRun, OutputValue, StudySummary, TableValue } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
+import { useRowsInSight } from "../../parts/rows-in-sight";
 import { Sparkline } from "../../parts/Sparkline";
+import { StateMark } from "../live/StateMark";
+import { useLive } from "../live/use-live";
 import { SeriesSwatch } from "./SeriesSwatch";
+
+const NO_QUANTITIES = { runs: [], quantities: [] };
 
 type Sort = { by: string; down: boolean };
 
 const MOST_SPARKS = 400;
+const ROW = 27;
 
 /** The runs with their parameters: filtered, sorted, chosen for drawing. */
 export function RunsTable({
@@ -45,6 +51,8 @@ export function RunsTable({
       return (x < y ? -1 : x > y ? 1 : 0) * (sort.down ? -1 : 1);
     });
   }, [study.runs, filters, onlyOdd, sort]);
+  const scroller = useRef<HTMLDivElement>(null);
+  const sight = useRowsInSight(rows.length, scroller, ROW);
   const sparks = useSeriesQuery(
     {
       study: study.name,
@@ -56,6 +64,12 @@ export function RunsTable({
     { skip: !pick || rows.length === 0 },
   ).data;
   const judged = useVerdictsQuery(study.name, { skip: study.rules.length === 0 });
+  // The clock goes on while the page is open; a state that did not change costs a few bytes.
+  const live = useLive(study.name, NO_QUANTITIES, { every: 5000, skip: !study.states }).live;
+  const states = useMemo(
+    () => (study.states ? new Map(live?.runs.map((r) => [r.id, r])) : undefined),
+    [live, study.states],
+  );
   const verdicts = useMemo(() => verdictsOf(judged.data?.table), [judged.data]);
   const byRun = useMemo(() => new Map(sparks?.map((s) => [s.run, s])), [sparks]);
   const unit = sparks?.find((s) => "unit" in s && s.unit !== null);
@@ -98,8 +112,8 @@ export function RunsTable({
           </button>
         </span>
       </div>
-      <div className="min-h-0 flex-1 overflow-auto px-5 pb-4">
-        <table className="ruled">
+      <div ref={scroller} className="min-h-0 flex-1 overflow-auto px-5 pb-4">
+        <table className="ruled" aria-rowcount={rows.length}>
           <thead>
             <tr>
               <th aria-label="drawn" />
@@ -115,6 +129,7 @@ export function RunsTable({
                   )}
                 </ParameterHead>
               ))}
+              {states && <th>state</th>}
               <th>{pick?.column}</th>
               <th className="n">max {unit && "unit" in unit ? displayUnit(unit.unit) : ""}</th>
               {study.rules.length > 0 && (
@@ -126,7 +141,8 @@ export function RunsTable({
             </tr>
           </thead>
           <tbody>
-            {rows.map((r) => {
+            {sight.above > 0 && <tr aria-hidden style={{ height: sight.above }} />}
+            {rows.slice(sight.from, sight.to).map((r) => {
               const s = byRun.get(r.id);
               const at = drawn.indexOf(r.id);
               return (
@@ -158,6 +174,7 @@ export function RunsTable({
                         : (r.params[p.name] ?? "–")}
                     </td>
                   ))}
+                  {states && <StateCell run={states.get(r.id)} />}
                   <td>
                     {s && "y" in s ? (
                       <Sparkline x={s.x} y={s.y} strong={at >= 0} />
@@ -190,6 +207,7 @@ export function RunsTable({
                 </tr>
               );
             })}
+            {sight.below > 0 && <tr aria-hidden style={{ height: sight.below }} />}
           </tbody>
         </table>
         {rows.length === 0 && (
@@ -208,6 +226,19 @@ export function RunsTable({
         )}
       </div>
     </>
+  );
+}
+
+/** The state of a run, with what decided it on hover. */
+function StateCell({ run }: { run: LiveRun | undefined }): ReactElement {
+  if (!run) return <td />;
+  return (
+    <td title={run.because}>
+      <span className="flex items-center gap-1.5 whitespace-nowrap">
+        <StateMark state={run.state} />
+        {run.state}
+      </span>
+    </td>
   );
 }
 

@@ -29,6 +29,12 @@ const whole = (file: string): Buffer => {
   return bytes.subarray(0, bytes.lastIndexOf(10) + 1);
 };
 
+/** The same of a log, in which a carriage return alone ends a line too; at the very end it may be half of a line end. */
+const wholeLog = (file: string): Buffer => {
+  const bytes = fs.readFileSync(file);
+  return bytes.subarray(0, Math.max(bytes.lastIndexOf(10), bytes.length > 1 ? bytes.lastIndexOf(13, -2) : -1) + 1);
+};
+
 type Step =
   { do: "append"; text: string } | { do: "cut"; to: number } | { do: "replace"; text: string } | { do: "delete" };
 
@@ -195,7 +201,7 @@ describe("lines of a log that grows", () => {
           carry(file, s);
           lines.update();
           expect(given(() => lines.table)).toEqual(
-            given(() => readLines(bufferSource("solver.log", whole(file)), patterns(), o as object)),
+            given(() => readLines(bufferSource("solver.log", wholeLog(file)), patterns(), o as object)),
           );
         }
       }),

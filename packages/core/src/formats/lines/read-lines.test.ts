@@ -1,5 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
-import { bufferSource } from "../source.js";
+import fc from "fast-check";
+import { bufferSource, FormatError } from "../source.js";
 import { compilePattern } from "./pattern.js";
 import { readLines, type LineOptions } from "./read-lines.js";
 
@@ -80,5 +81,107 @@ describe("several matches in one row", () => {
       carry: ["i"],
     });
     expect(r.values["i"]).toEqual([7, 7, 9]);
+  });
+});
+
+describe("patterns as regular expressions", () => {
+  it("find what the matcher finds, in any line", () => {
+    const piece = fc.constantFrom(
+      "t",
+      "dT",
+      "=",
+      ":",
+      "|",
+      " ",
+      "  ",
+      "{a}",
+      "{b:s}",
+      "{w:text}",
+      "…",
+      "...",
+      ",",
+      ".",
+      "it ",
+      "(",
+      "^$",
+      "[x]",
+      "-",
+      "'",
+      "e",
+    );
+    const pattern = fc
+      .array(piece, { minLength: 1, maxLength: 7 })
+      .map((p) => p.join(""))
+      .filter((p) => p.includes("{"));
+    const bit = fc.oneof(
+      fc.constantFrom(
+        "t",
+        "T",
+        "dt",
+        "=",
+        ":",
+        "|",
+        " ",
+        "\t",
+        "\u00a0",
+        ",",
+        ".",
+        "it ",
+        "(",
+        "^$",
+        "[x]",
+        "-",
+        "+",
+        "'",
+        "e",
+        "E",
+      ),
+      fc.constantFrom(
+        "1",
+        "12",
+        "3.5",
+        ".5",
+        "1e-3",
+        "1.5-103",
+        "1,250",
+        "12:30:05",
+        "nan",
+        "-Inf",
+        "infinity",
+        "****",
+        "1.",
+        "é",
+        "ſ",
+        "K",
+      ),
+      fc.integer().map(String),
+      fc.double().map(String),
+    );
+    const line = fc.array(bit, { maxLength: 14 }).map((l) => l.join(""));
+    let found = 0;
+    fc.assert(
+      fc.property(pattern, fc.array(line, { minLength: 1, maxLength: 6 }), (text, lines) => {
+        let p: ReturnType<typeof compilePattern>;
+        try {
+          p = compilePattern(text);
+        } catch (e) {
+          if (e instanceof FormatError) return;
+          throw e;
+        }
+        for (const l of lines) {
+          const slow = p.findSlowly(l);
+          if (slow) found++;
+          expect([text, l, p.find(l)]).toEqual([text, l, slow]);
+        }
+      }),
+      { numRuns: 3000 },
+    );
+    expect(found).toBeGreaterThan(500);
+  });
+  it("hostile lines take time in proportion", () => {
+    const p = compilePattern("a {x} … b {y} … c {z} … d {w}");
+    const q = compilePattern("{x} … {y} … z");
+    const line = "a 1 b 1 c 1 ".repeat(300);
+    for (let k = 0; k < 20; k++) expect([p.find(line), q.find(line.slice(0, 249))]).toEqual([undefined, undefined]);
   });
 });

@@ -1,7 +1,7 @@
 import type { Condition } from "../../tables/condition.js";
 import { maybeStop } from "../../tables/interruption.js";
 import { makeTable, type Column, type Table } from "../../tables/table.js";
-import { saysDiverged } from "../diverged.js";
+import { divergedPhrases, saysDiverged } from "../diverged.js";
 import { FormatError, type ByteSource } from "../source.js";
 import { fieldStatus, parseWord } from "../text-table/decimal.js";
 import type { LinePattern } from "./pattern.js";
@@ -45,6 +45,8 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[], 
 export class LineRows {
   #decoder = new TextDecoder("utf-8");
   #rest = "";
+  /** Finds lines that are worth a look; undefined where a pattern may fit any line. */
+  readonly #candidates: RegExp | undefined;
 
   readonly #cells = new Map<string, Cells>();
   readonly #kinds = new Map<string, { kind: "number" | "text"; unit: string | null }>();
@@ -76,17 +78,42 @@ export class LineRows {
     this.#repeated = patterns.map(() => 0);
     this.#early = patterns.map(() => 0);
     this.#inRow = patterns.map(() => 0);
+    const needs = patterns.map((p) => p.needs);
+    if (needs.every((n) => n !== undefined))
+      this.#candidates = new RegExp([...needs, divergedPhrases.source].join("|"), "gi");
   }
 
   /** Takes the next bytes of the file; what stands behind the last line end waits for the rest of its line. */
   append(bytes: Uint8Array): void {
     const text = this.#rest + this.#decoder.decode(bytes, { stream: true });
+    const last = text.lastIndexOf("\n") + 1;
+    if (this.#candidates && last > 0 && !text.includes("\r")) {
+      this.#takeAll(text.slice(0, last), this.#candidates);
+      this.#rest = text.slice(last);
+      if (this.#rest.length > CHUNK) this.#rest = this.#rest.slice(0, LONGEST + 1);
+      return;
+    }
     // A carriage return at the end may be the first half of a line end.
     const half = text.endsWith("\r") ? 1 : 0;
     const lines = text.slice(0, text.length - half).split(/\r\n|\n|\r/);
     this.#rest = lines.pop()! + (half === 1 ? "\r" : "");
     if (this.#rest.length > CHUNK) this.#rest = this.#rest.slice(0, LONGEST + 1);
     for (const line of lines) this.#take(line);
+  }
+
+  /** Takes whole lines that end by line feeds: those are looked at that hold what a pattern needs. */
+  #takeAll(text: string, candidates: RegExp): void {
+    candidates.lastIndex = 0;
+    let next = candidates.exec(text)?.index ?? Infinity;
+    for (let at = 0; at < text.length;) {
+      const end = text.indexOf("\n", at);
+      if (end - at > LONGEST || next < end) {
+        this.#take(text.slice(at, end));
+        candidates.lastIndex = end;
+        if (next < end) next = candidates.exec(text)?.index ?? Infinity;
+      } else this.#lines++;
+      at = end + 1;
+    }
   }
 
   #take(line: string): void {
@@ -153,6 +180,9 @@ export class LineRows {
   }
 
   #number(text: string, field: string): number {
+    // Most numbers are written as this language has them.
+    const plain = Number(text);
+    if (Number.isFinite(plain)) return plain;
     const value = parseWord(text, false);
     if (fieldStatus !== 0 && !/nan/i.test(text)) {
       this.#bad++;

@@ -26,10 +26,12 @@ import { fieldArgs } from "../packages/engine/dist/verbs/field-arguments.js";
 import { executeField } from "../packages/engine/dist/verbs/field/index.js";
 import { csvFile, full, job, scratch, seconds, study, tetrahedra } from "./data.mjs";
 import { drawings } from "./drawings.mjs";
+import { following } from "./following.mjs";
 import { fieldLayout } from "../packages/engine/dist/read/field-layout.js";
 import { fieldSource } from "../packages/engine/dist/read/read-fields.js";
 
 const measurements = {
+  ...following,
   async csv() {
     const file = csvFile(full ? 1000 : 200);
     const size = fs.statSync(file).size;

@@ -8,7 +8,7 @@ import type { FollowingQuestion, LogPlace, LookAnswer, ReadAnswer } from "./ques
 
 /** Between two looks at the studies' folders. */
 const LOOK = 1000;
-/** A study that changes is scanned again after so long at the earliest, and after ten times what a scan takes. */
+/** A study that changes is scanned again after so long at the earliest, and after twenty times what a scan takes. */
 const PACE = 4000;
 
 /**
@@ -104,7 +104,7 @@ export class Following {
     else if (look.moved || look.changed.length > 0) this.#due.add(name);
     if (!this.#due.has(name)) return;
     const took = this.studies.scanTook(name);
-    if (Date.now() - scannedAt < Math.max(PACE, 10 * took)) return;
+    if (Date.now() - scannedAt < Math.max(PACE, 20 * took)) return;
     this.#due.delete(name);
     await this.studies.get(name, true);
   }

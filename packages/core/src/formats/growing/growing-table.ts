@@ -9,6 +9,8 @@ import { GrowingFile } from "./growing-file.js";
 
 /** Chunks of at most this many appends wait before they are put into one. */
 const MAX_CHUNKS = 32;
+/** Rows after which further ones of the same kind do not change what a file is taken for. */
+const MANY_ROWS = 50;
 
 /**
  * A text table that grows: only whole lines that were appended are read. Its table is that which reading the file up to
@@ -64,8 +66,7 @@ export class GrowingTable {
     }
     const source = this.file.open();
     try {
-      if (growth.kind === "replaced" || !this.#dialect || this.#read < DIALECT_SAMPLE) this.#whole(source);
-      else this.#append(source);
+      if (growth.kind === "replaced" || !this.#append(source)) this.#whole(source);
       this.file.mark(source, this.#read);
     } catch (e) {
       if (!(e instanceof FormatError)) throw e;
@@ -116,25 +117,36 @@ export class GrowingTable {
     void this.table;
   }
 
-  #append(source: FileSource): void {
+  /** Reads the lines that were appended. @returns whether the file's layout is known to be what it was */
+  #append(source: FileSource): boolean {
+    const dialect = this.#dialect;
+    if (!dialect) return false;
     const bytes = source.read(this.#read, source.size - this.#read);
     this.file.bytesRead += bytes.length;
     const end = bytes.lastIndexOf(10) + 1;
-    if (end === 0) return;
-    const dialect = this.#dialect!;
-    this.#chunks.push(
-      readChunk(
-        bytes.subarray(0, end),
-        dialect,
-        dialect.columns.map(() => true),
-        true,
-      ),
-    );
+    if (end === 0) return true;
+    const all = dialect.columns.map(() => true);
+    const chunk = readChunk(bytes.subarray(0, end), dialect, all, true);
+    // The layout is found out from the start of a file: while it may still change, only more of the same is taken.
+    if (this.#read < DIALECT_SAMPLE && !(isPlain(dialect) && this.#rows >= MANY_ROWS && isMore(chunk))) return false;
+    this.#chunks.push(chunk);
     if (this.#chunks.length > MAX_CHUNKS) this.#chunks = [joinedChunks(this.#chunks)];
     this.#read += end;
     this.#table = undefined;
+    return true;
+  }
+
+  get #rows(): number {
+    return this.#chunks.reduce((n, c) => n + c.rows, 0);
   }
 }
+
+/** Numbers with decimal points alone: of commas and dates further rows may tell how they are meant. */
+const isPlain = (d: Dialect): boolean =>
+  !d.decimalComma && d.delimiter !== ";" && d.columns.every((c) => c.kind === "number");
+
+/** Lines that are rows, all of them, and whole. */
+const isMore = (c: Chunk): boolean => c.rows === c.lines && c.badCount === 0;
 
 const STEP = 64 * 1024;
 

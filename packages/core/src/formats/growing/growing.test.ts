@@ -107,6 +107,22 @@ describe("a table that grows", () => {
   it("is at every step what reading its whole lines gives, while small", () => {
     fc.assert(fc.property(steps, (all) => check("time [s],T [K]\n0,1\n1,2\n", all)));
   });
+  it("with some rows, where rows of the same kind are appended without a look at its layout", () => {
+    for (const [head, join] of [
+      ["time [s],T [K]", ","],
+      ["# time T", " "],
+      ["time;T", ";"],
+      ["time\tT", "\t"],
+    ] as const) {
+      const start = `${head}\n${Array.from({ length: 60 }, (_, i) => `${i}${join}${i * 7}.5`).join("\n")}\n`;
+      const same = (all: readonly Step[]): Step[] =>
+        all.map((s) => ("text" in s ? { ...s, text: s.text.replaceAll(",", join) } : s));
+      fc.assert(
+        fc.property(steps, (all) => check(start, same(all))),
+        { numRuns: 60 },
+      );
+    }
+  });
   it("and beyond the part from which its layout is found out, where only what is new is read", () => {
     const start = `time [s],T [K]\n${Array.from({ length: 9000 }, (_, i) => `${i / 25},${i * 7}`).join("\n")}\n`;
     fc.assert(

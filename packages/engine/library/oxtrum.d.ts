@@ -460,7 +460,7 @@ declare module "oxtrum" {
     readonly accepted: RunSet<S>;
     /**
      * The runs that are finished by the rules in the study's definition ("states" in oxtrum.study.json). The others are
-     * named with their state in every output, and leave checks undecided.
+     * named with their state in every output; those that have not failed leave checks undecided.
      * @example study("coldstore-doors").runs.finished.ids
      */
     readonly finished: RunSet<S>;

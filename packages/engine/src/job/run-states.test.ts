@@ -57,6 +57,9 @@ describe("states of runs in scripts", () => {
       ["f100_d3", "not finished: diverging, last(r) is 5, rule: > 1"],
     ]);
     expect(r.output("done cool").verdict).toBe("undecided");
+    log(runs[5]!, "finished\n");
+    // A run that failed is decided on.
+    expect((await runScript(s, SCRIPT, { outFolder: s.out("b") })).output("done cool").verdict).toBe("passed");
   });
 
   it("once all runs are finished, nothing tells of it, from the cache or not", async () => {

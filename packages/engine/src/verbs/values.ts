@@ -90,7 +90,8 @@ export function mergeExcluded(...lists: (readonly ExcludedRun[] | undefined)[]):
 /** Why runs are excluded of a Try that only asks for another one. */
 export const notTried = "not tried";
 
-const refusal = "not accepted: ";
+/** Of runs that rules decide on: not accepted, or at their end without being finished. */
+const refusals = ["not accepted: ", "not finished: failed"];
 
 /** Whether a run is excluded by a rule: that was decided, so nothing is undecided for it. */
-export const isRefused = (l: ExcludedRun): boolean => l.reason.startsWith(refusal);
+export const isRefused = (l: ExcludedRun): boolean => refusals.some((r) => l.reason.startsWith(r));

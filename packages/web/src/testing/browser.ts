@@ -34,6 +34,8 @@ Object.defineProperty(globalThis, "navigator", { value: window.navigator, config
 Object.defineProperty(window, "matchMedia", {
   value: () => ({ matches: false, addEventListener: () => undefined, removeEventListener: () => undefined }),
 });
+// Nothing is drawn here: fonts are there at once.
+Object.defineProperty(window.document, "fonts", { value: { load: () => Promise.resolve([]) } });
 class Still {
   observe(): void {
     // Nothing has a size here.

@@ -110,7 +110,9 @@ function MiniTable({ value }: { value: TableValue }): ReactElement {
         </tbody>
       </table>
       <div className="dim px-2.5 py-1 text-xs">
-        {value.rows > shown ? `${formatNumber(value.rows - shown)} more ${value.rows - shown === 1 ? "row" : "rows"}` : count(value.rows, "row")}
+        {value.rows > shown
+          ? `${formatNumber(value.rows - shown)} more ${value.rows - shown === 1 ? "row" : "rows"}`
+          : count(value.rows, "row")}
         {value.columns.length > columns.length && ` · ${value.columns.length - columns.length} more columns`}
       </div>
     </div>

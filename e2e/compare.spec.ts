@@ -112,7 +112,7 @@ test("differences to a baseline are taken from a common event on", async ({ page
       .toBe(true);
   }
   const own = shown["run"]!.indexOf("075_080_strip");
-  expect([shown["largest"]![own], shown["least"]![own]]).toEqual([0, 0]);
+  expect([shown["max"]![own], shown["min"]![own]]).toEqual([0, 0]);
 });
 
 test("what a job made is compared with lines below its own script", async ({ page }) => {

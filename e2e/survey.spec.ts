@@ -50,7 +50,7 @@ test("a line moved with the mouse, put in a script, gives the values that the su
   await moved;
   const x = await from.inputValue();
   const again = answer(page, "sample", (body) => body.includes('"count":23') && body.includes(`"from":[${x},`));
-  await page.getByLabel("places").fill("23");
+  await page.getByLabel("points").fill("23");
   const T = (await again).columns.find((c) => c.name === "temperature")!.values;
   expect(T).toHaveLength(23);
   await page.getByRole("button", { name: "Put in script" }).click();

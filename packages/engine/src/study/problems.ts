@@ -15,6 +15,7 @@ import type {
   Problem,
   Shape,
 } from "../definition/catalogue-model.js";
+import { logicalName } from "../definition/definition.js";
 import { isMeshName, isTimeCollection } from "../definition/field-name.js";
 import { fieldDifferences, usualShape } from "./field-differences.js";
 
@@ -84,13 +85,14 @@ function usualFields(c: Pick<Catalogue, "runs">): Map<string, UsualField> {
  * others do.
  */
 function fieldProblems(
-  c: Pick<Catalogue, "runs" | "fieldShapes">,
+  c: Pick<Catalogue, "runs" | "fieldShapes" | "definition">,
   usual: ReadonlyMap<string, UsualField>,
   run: CatalogueRun,
   add: (kind: Problem["kind"], file: string, text: string) => void,
 ): void {
-  for (const [name, { runs, shape, steps }] of usual) {
-    const f = Object.hasOwn(run.fields, name) ? run.fields[name]! : undefined;
+  for (const [key, { runs, shape, steps }] of usual) {
+    const name = logicalName(c.definition, key);
+    const f = Object.hasOwn(run.fields, key) ? run.fields[key]! : undefined;
     if (f === undefined) {
       if (runs > c.runs.length / 2) add("missing-file", name, `no ${name}`);
       continue;
@@ -113,7 +115,7 @@ function fieldProblems(
  * Lists, run by run, what is missing or odd against what most runs have: files, columns, units, histories that stop
  * early, files that are cut off or cannot be read.
  */
-export function findProblems(c: Pick<Catalogue, "runs" | "shapes" | "fieldShapes">): CatalogueRun[] {
+export function findProblems(c: Pick<Catalogue, "runs" | "shapes" | "fieldShapes" | "definition">): CatalogueRun[] {
   const usual = usualOf(c);
   const fields = usualFields(c);
   return c.runs.map((run) => {

@@ -88,8 +88,8 @@ const numberCode: Readonly<Record<CurveNumber, (y: string) => string>> = {
   last: (y) => `t.last(${y})`,
   std: (y) => `t.std(${y})`,
   integral: (y) => `t.integral(${y})`,
-  "place of max": (y) => `t.max(${y}).at`,
-  "place of min": (y) => `t.min(${y}).at`,
+  "position of max": (y) => `t.max(${y}).at`,
+  "position of min": (y) => `t.min(${y}).at`,
 };
 
 interface Parts {
@@ -255,7 +255,7 @@ function difference(given: Comparison, g: Ground, runs: number): Parts {
     lines: [
       `emit.chart(${text(outputName(c, `against ${c.base}`))}, chart.lines(differences, { ${o.join(", ")} }));`,
       `emit.table(${text(outputName(c, `differences from ${c.base}`))}, differences.rows((t) => ({ ` +
-        `largest: t.max("difference"), least: t.min("difference"), mean: t.mean("difference") })));`,
+        `max: t.max("difference"), min: t.min("difference"), mean: t.mean("difference") })));`,
     ],
     names: ["chart"],
   };

@@ -23,8 +23,8 @@ export const numbersOfCurve = [
   "last",
   "std",
   "integral",
-  "place of max",
-  "place of min",
+  "position of max",
+  "position of min",
 ] as const;
 export type CurveNumber = (typeof numbersOfCurve)[number];
 

@@ -236,7 +236,7 @@ function StateCell({ run }: { run: LiveRun | undefined }): ReactElement {
     <td title={run.because}>
       <span className="flex items-center gap-1.5 whitespace-nowrap">
         <StateMark state={run.state} />
-        {run.state}
+        {run.state === "finished" ? <span className="sr-only">finished</span> : run.state}
       </span>
     </td>
   );
@@ -318,7 +318,7 @@ function Filter({
       <Popover.Trigger
         className={`btn h-6.5 px-2.5 text-xs ${chosen.length > 0 ? "border-oxide text-oxide" : "quiet"}`}
       >
-        {name} {chosen.length > 0 ? chosen.join(", ") : "any"}
+        {name}: {chosen.length > 0 ? chosen.join(", ") : "all"}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

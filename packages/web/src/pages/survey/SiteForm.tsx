@@ -71,7 +71,7 @@ export function SiteForm({
           />
           <Numbers label="to" values={site.to} onChange={(v) => onChange({ ...site, to: v as unknown as Triple })} />
           <Numbers
-            label="places"
+            label="points"
             values={[site.count]}
             onChange={([n]) => onChange({ ...site, count: whole(n!, 2, 5000) })}
           />
@@ -79,7 +79,7 @@ export function SiteForm({
       )}
       {site.kind === "points" && (
         <Numbers
-          label="place"
+          label="point"
           values={site.place}
           onChange={(v) => onChange({ ...site, place: v as unknown as Triple })}
         />
@@ -108,7 +108,7 @@ export function SiteForm({
           <Numbers label="x" values={[site.x]} onChange={([x]) => onChange({ ...site, x: x! })} />
           <Numbers label="y" values={[site.y]} onChange={([y]) => onChange({ ...site, y: y! })} />
           <Numbers
-            label="places"
+            label="points"
             values={[site.count]}
             onChange={([n]) => onChange({ ...site, count: whole(n!, 2, 5000) })}
           />

@@ -6,14 +6,14 @@ import { kindWord, type SiteKind, type SurveySite } from "./sites";
 
 const about = (s: SurveySite): string =>
   s.kind === "line" || s.kind === "column"
-    ? `${s.count} places`
+    ? `${s.count} points`
     : s.kind === "plane"
       ? `${s.axis} ${formatNumber(s.at, 4)}`
       : s.kind === "grid"
         ? s.count.join(" × ")
         : s.kind === "patch"
           ? s.match
-          : "place";
+          : "point";
 
 /** The survey's sites: one is chosen; each can be doubled and removed. */
 export function SiteList({

@@ -373,7 +373,7 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
             quantity={quantity}
             onMove={replace}
             onChoose={setChosen}
-            onPlace={(p) => put({ kind: "points", name: free("place"), place: p })}
+            onPlace={(p) => put({ kind: "points", name: free("point"), place: p })}
           />
         ) : outline.error ? null : (
           <Loading what="Reading the mesh" />
@@ -417,7 +417,7 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
           />
         )}
         <p className="dim pt-3 text-[11px]">
-          Drag a site's dots to move it; drag elsewhere to turn the domain. A double click sets a place.
+          Drag a site's dots to move it; drag elsewhere to turn the domain. A double click sets a point.
         </p>
       </section>
     </div>

@@ -97,9 +97,9 @@ export function Values({
               <th className="n">value</th>
             ) : (
               <>
-                <th className="n">least</th>
+                <th className="n">min</th>
                 <th className="n">mean</th>
-                <th className="n">largest</th>
+                <th className="n">max</th>
               </>
             )}
           </tr>

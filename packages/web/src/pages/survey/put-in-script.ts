@@ -67,9 +67,9 @@ function lines(o: Shown, text: string): string {
   const output = JSON.stringify(emitName(o.site.name, text));
   if (o.site.kind === "plane" || o.site.kind === "patch")
     return `${out}const ${values} = ${field}.reduce(${name}, {
-  mean: { mean: ${q} }, least: { min: ${q} }, most: { max: ${q} },
+  mean: { mean: ${q} }, min: { min: ${q} }, max: { max: ${q} },
 }));
-emit.table(${output}, ${values}.rows((t) => ({ mean: t.first("mean"), least: t.first("least"), most: t.first("most") })));
+emit.table(${output}, ${values}.rows((t) => ({ mean: t.first("mean"), min: t.first("min"), max: t.first("max") })));
 `;
   const sampled = `${out}const ${values} = ${field}.sample(${name}, [${q}]${o.cloud ? ', { method: "nearest" }' : ""}));
 emit.table(${output}, ${values});

@@ -16,7 +16,7 @@ export type SiteKind = SurveySite["kind"];
 export const kindWord: Readonly<Record<SiteKind, string>> = {
   line: "line",
   plane: "plane",
-  points: "place",
+  points: "point",
   grid: "grid",
   column: "column",
   patch: "patch",

@@ -1,4 +1,6 @@
 import { serve } from "./browser";
+import fs from "node:fs";
+import path from "node:path";
 import { afterAll, afterEach, beforeAll } from "@jest/globals";
 import { makeServer, type Server } from "@oxtrum/server/app";
 import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
@@ -31,6 +33,16 @@ export function startPages(): void {
     server.close();
     small.remove();
   });
+}
+
+/** Adds text to a file of the small study, as a solver does. */
+export function append(run: string, file: string, text: string): void {
+  fs.appendFileSync(path.join(small.folder, "runs", run, file), text);
+}
+
+/** Gives the small study a definition. */
+export function define(definition: object): void {
+  fs.writeFileSync(path.join(small.folder, "oxtrum.study.json"), JSON.stringify(definition));
 }
 
 /** Shows a page at an address, as the application does. */

@@ -29,7 +29,7 @@ const whole = (file: string): Buffer => {
   return bytes.subarray(0, bytes.lastIndexOf(10) + 1);
 };
 
-/** The same of a log, in which a carriage return alone ends a line too; at the very end it may be half of a line end. */
+/** The same of a log: a carriage return alone ends a line too; at the very end it may be half of a line end. */
 const wholeLog = (file: string): Buffer => {
   const bytes = fs.readFileSync(file);
   return bytes.subarray(0, Math.max(bytes.lastIndexOf(10), bytes.length > 1 ? bytes.lastIndexOf(13, -2) : -1) + 1);

@@ -214,8 +214,8 @@ function quickPattern(pieces: readonly string[]): { pattern: RegExp; longest: nu
 }
 
 /**
- * Whether there have to be blanks: beside a field they separate it from what stands before; beside a sign such as = they
- * may be missing.
+ * Whether there have to be blanks: beside a field they separate it from what stands before; beside a sign such as =
+ * they may be missing.
  */
 function blanksSeparate(before: string | undefined, after: string | undefined): boolean {
   const separates =

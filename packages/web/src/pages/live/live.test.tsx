@@ -1,6 +1,4 @@
-import { ask, show, small, startPages } from "../../testing/page";
-import fs from "node:fs";
-import path from "node:path";
+import { append, ask, define, show, small, startPages } from "../../testing/page";
 import { beforeAll, describe, expect, it } from "@jest/globals";
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
@@ -9,14 +7,10 @@ import { LivePage } from "./LivePage";
 startPages();
 const user = userEvent.setup();
 const ROUTE = "/studies/:study/live";
-const file = (run: string, name: string): string => path.join(small.folder, "runs", run, name);
 beforeAll(async () => {
   const states = { finished: { file: "solver.log", text: "finished" } };
-  fs.writeFileSync(
-    path.join(small.folder, "oxtrum.study.json"),
-    JSON.stringify({ runs: { case: "case.json" }, states }),
-  );
-  fs.appendFileSync(file("f100_d3", "solver.log"), "finished\n");
+  define({ runs: { case: "case.json" }, states });
+  append("f100_d3", "solver.log", "finished\n");
   await ask("POST", "/api/studies", { name: "small", folder: small.folder });
 });
 const row = async (run: string): Promise<HTMLElement> =>
@@ -30,9 +24,9 @@ describe("the Live page", () => {
     expect((await row("f050_d1")).textContent).toMatch(/running/);
     await waitFor(() => expect(lasts()).toHaveLength(5));
     expect(lasts()[0]).toBe("51");
-    fs.appendFileSync(file("f050_d1", "hall.csv"), "101,77.5,1\n102,8");
+    append("f050_d1", "hall.csv", "101,77.5,1\n102,8");
     await waitFor(() => expect(lasts()[0]).toBe("77.5"));
-    fs.appendFileSync(file("f050_d1", "solver.log"), "finished\n");
+    append("f050_d1", "solver.log", "finished\n");
     await waitFor(async () => expect((await row("f050_d1")).textContent).toMatch(/finished/));
     // Nobody has chosen runs: a finished one makes room for those under way.
     await waitFor(() => expect(lasts()).toHaveLength(4));

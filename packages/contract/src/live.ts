@@ -7,6 +7,7 @@ const lineOptions = z
   .strictObject({
     several: z.enum(["first", "last", "all", "rows"]).optional(),
     carry: z.array(z.string()).max(20).optional(),
+    count: z.record(z.string(), z.string().min(1)).optional(),
   })
   .optional();
 

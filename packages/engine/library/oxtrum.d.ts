@@ -210,6 +210,11 @@ declare module "oxtrum" {
      * @example { carry: ["iteration"] }
      */
     carry?: string[];
+    /**
+     * Columns that count the lines of each row that hold a text; capitals and small letters are alike.
+     * @example run.lines("solver.log").read("t {time:s} s | it 1 |", { count: { warnings: "warning:" } })
+     */
+    count?: Record<string, string>;
   }
 
   /** Where to sample; made by `at`. */

@@ -10,7 +10,7 @@ export { type SkippedLine, type Chunk } from "./text-table/body.js";
 export * from "./text-table/reader.js";
 export { byteText, type Encoding } from "./text-table/encoding.js";
 export { type Delimiter } from "./text-table/split.js";
-export * from "./lines/pattern.js";
+export { compilePattern, type LinePattern, type PatternField } from "./lines/pattern.js";
 export * from "./lines/line-kinds.js";
 export { readLines, type LineOptions } from "./lines/read-lines.js";
 export * from "./growing/index.js";

@@ -251,6 +251,7 @@ export class SchemaInference {
           .map(compilePattern)
           .flatMap((p) => p.fields)
           .map((f): Column => (f.kind === "text" ? textColumn(f.name, []) : numberColumn(f.name, f.unit, [])));
+        for (const c of Object.keys(options.count ?? {})) columns.push(numberColumn(c, "1", []));
         const axis = columns[0]?.kind === "number" ? columns[0].name : undefined;
         return { kind: "table", table: makeTable(columns, { axis }) };
       } catch (e) {

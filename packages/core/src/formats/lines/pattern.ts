@@ -168,8 +168,9 @@ function neededPart(pieces: readonly string[]): string | undefined {
 }
 
 /** Letters in which capitals and small ones are the same for a regular expression as for the matcher. */
-const isPlain = (text: string): boolean => /^[\x20-\x7e]*$/.test(text);
-const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\/]/g, "\\$&");
+export const isPlain = (text: string): boolean => /^[\x20-\x7e]*$/.test(text);
+/** A text as a part of a regular expression. */
+export const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\/]/g, "\\$&");
 
 const ENDED = "(?!\\d)(?!\\.\\d)";
 const EXPONENT = `(?:[ed][+-]?\\d+|[+-]\\d\\d\\d?${ENDED})`;

@@ -84,6 +84,29 @@ describe("several matches in one row", () => {
   });
 });
 
+describe("counted lines", () => {
+  it("are counted in the row under way, the row's own line included, and before the first row told", () => {
+    const text =
+      "Warning: early\nt 1 | a\nwarning: hot\nWARNING: x warning: y\nt 2 | warning: here\nother\nt 3\nlast Warning: no end";
+    const read = (o: LineOptions): ReturnType<typeof readLines> =>
+      readLines(bufferSource("a.log", new TextEncoder().encode(text)), [compilePattern("t {t}")], o);
+    const t = read({ count: { warnings: "warning:", others: "other" } });
+    expect(t.columns.map((c) => [c.name, c.kind === "number" && c.unit, [...c.values]])).toEqual([
+      ["t", null, [1, 2, 3]],
+      ["warnings", "1", [2, 1, 1]],
+      ["others", "1", [0, 1, 0]],
+    ]);
+    expect(t.notes).toEqual([
+      'lines matched per pattern: "t {t}" 3; 3 rows',
+      '"warnings" counts the lines with "warning:": 4',
+      '"others" counts the lines with "other": 1',
+      "1 of the counted lines stand before the first row and are in none",
+    ]);
+    expect(() => read({ count: { t: "x" } })).toThrow(/"t" is a field of a pattern and a count/);
+    expect(() => read({ count: { n: "" } })).toThrow(/empty text/);
+  });
+});
+
 describe("patterns as regular expressions", () => {
   it("find what the matcher finds, in any line", () => {
     const piece = fc.constantFrom(

@@ -4,7 +4,7 @@ import { makeTable, type Column, type Table } from "../../tables/table.js";
 import { divergedPhrases, saysDiverged } from "../diverged.js";
 import { FormatError, type ByteSource } from "../source.js";
 import { fieldStatus, parseWord } from "../text-table/decimal.js";
-import type { LinePattern } from "./pattern.js";
+import { escaped, isPlain, type LinePattern } from "./pattern.js";
 
 /** How lines that patterns match become rows. */
 export interface LineOptions {
@@ -15,6 +15,8 @@ export interface LineOptions {
   readonly several?: "first" | "last" | "all" | "rows" | undefined;
   /** Columns whose value holds on in the following rows until there is a new one. */
   readonly carry?: readonly string[] | undefined;
+  /** Columns that count the lines of each row that hold a text, capitals and small letters alike. */
+  readonly count?: Readonly<Record<string, string>> | undefined;
 }
 
 const CHUNK = 1024 * 1024;
@@ -50,6 +52,14 @@ export class LineRows {
 
   readonly #cells = new Map<string, Cells>();
   readonly #kinds = new Map<string, { kind: "number" | "text"; unit: string | null }>();
+  readonly #counted: {
+    readonly column: string;
+    readonly text: string;
+    readonly pattern: RegExp;
+    readonly rows: number[];
+  }[] = [];
+  /** Lines that are counted, before the first row. */
+  #countedEarly = 0;
   readonly #matches: number[];
   readonly #repeated: number[];
   readonly #early: number[];
@@ -72,13 +82,22 @@ export class LineRows {
       this.#cells.set(f.name, []);
       this.#kinds.set(f.name, f);
     }
+    for (const [column, text] of Object.entries(options.count ?? {})) {
+      if (this.#cells.has(column)) throw new FormatError(name, `"${column}" is a field of a pattern and a count`);
+      if (text === "") throw new FormatError(name, `"${column}" counts lines with an empty text`);
+      this.#counted.push({ column, text, pattern: new RegExp(escaped(text), "i"), rows: [] });
+      this.#kinds.set(column, { kind: "number", unit: "1" });
+    }
     for (const c of options.carry ?? [])
       if (!this.#cells.has(c)) throw new FormatError(name, `"${c}" cannot be carried: it is not a field of a pattern`);
     this.#matches = patterns.map(() => 0);
     this.#repeated = patterns.map(() => 0);
     this.#early = patterns.map(() => 0);
     this.#inRow = patterns.map(() => 0);
-    const needs = patterns.map((p) => p.needs);
+    const needs = [
+      ...patterns.map((p) => p.needs),
+      ...this.#counted.map((c) => (isPlain(c.text) ? escaped(c.text) : undefined)),
+    ];
     if (needs.every((n) => n !== undefined))
       this.#candidates = new RegExp([...needs, divergedPhrases.source].join("|"), "gi");
   }
@@ -124,6 +143,20 @@ export class LineRows {
     }
     if (this.#diverged === undefined && saysDiverged(line))
       this.#diverged = `line ${this.#lines} says "${line.trim().slice(0, 100)}"`;
+    this.#patterns(line);
+    if (this.#counted.length > 0) this.#count(line);
+  }
+
+  /** Counts a line in the row under way; what the row's own line holds belongs to it. */
+  #count(line: string): void {
+    for (const c of this.#counted) {
+      if (!c.pattern.test(line)) continue;
+      if (this.#rows === 0) this.#countedEarly++;
+      else c.rows[this.#rows - 1] = (c.rows[this.#rows - 1] ?? 0) + 1;
+    }
+  }
+
+  #patterns(line: string): void {
     this.patterns.forEach((p, k) => {
       const match = p.find(line);
       if (!match) return;
@@ -235,6 +268,13 @@ export class LineRows {
         ? { kind, name, values: values as string[] }
         : { kind, name, unit, values: Float64Array.from(values as number[]) };
     });
+    for (const c of this.#counted)
+      columns.push({
+        kind: "number",
+        name: c.column,
+        unit: "1",
+        values: Float64Array.from({ length: this.#rows }, (_, i) => c.rows[i] ?? 0),
+      });
     const first = this.patterns[0]!.fields[0]!;
     const table = makeTable(columns, { axis: first.kind === "number" ? first.name : undefined, notes: this.#notes() });
     const conditions = [...this.#conditions(open), ...this.#stepsBack(table)];
@@ -260,7 +300,15 @@ export class LineRows {
 
   #notes(): string[] {
     const counts = this.patterns.map((p, k) => `"${p.text}" ${this.#matches[k]}`);
-    return [`lines matched per pattern: ${counts.join(", ")}; ${this.#rows} rows`];
+    const early = this.#countedEarly;
+    return [
+      `lines matched per pattern: ${counts.join(", ")}; ${this.#rows} rows`,
+      ...this.#counted.map((c) => {
+        const n = c.rows.reduce((a, b) => a + (b ?? 0), 0);
+        return `"${c.column}" counts the lines with "${c.text}": ${n}`;
+      }),
+      ...(early > 0 ? [`${early} of the counted lines stand before the first row and are in none`] : []),
+    ];
   }
 
   #conditions(open: boolean): Condition[] {

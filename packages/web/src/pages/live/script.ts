@@ -18,9 +18,10 @@ function read(q: ShownQuantity["quantity"]): string {
   if (q.kind === "table") return `run.table(${text(q.file)})`;
   if (q.kind === "field")
     return `run.field(${text(q.file)}).history(at.all(), { ${text(quantityName(q))}: { ${q.statistic}: ${text(q.field)} } })`;
-  const { several, carry } = q.options ?? {};
+  const { several, carry, count } = q.options ?? {};
   const options = [
     ...(several ? [`several: ${text(several)}`] : []),
+    ...(count ? [`count: ${JSON.stringify(count)}`] : []),
     ...(carry?.length ? [`carry: ${JSON.stringify(carry)}`] : []),
   ];
   const given = [...q.patterns.map(text), ...(options.length > 0 ? [`{ ${options.join(", ")} }`] : [])];

@@ -1,4 +1,4 @@
-import { integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import { index, integer, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 
 /** A folder of results that the server may read. */
 export const studies = sqliteTable("studies", {
@@ -30,23 +30,28 @@ export const revisions = sqliteTable(
   (t) => [uniqueIndex("revision_number").on(t.scriptId, t.number)],
 );
 
-export const jobs = sqliteTable("jobs", {
-  id: integer("id").primaryKey({ autoIncrement: true }),
-  /** An id that is never used again, by which the job's folder is known. */
-  uid: text("uid"),
-  scriptId: integer("script_id")
-    .notNull()
-    .references(() => scripts.id, { onDelete: "cascade" }),
-  revision: integer("revision").notNull(),
-  mode: text("mode", { enum: ["run", "try"] }).notNull(),
-  state: text("state", { enum: ["waiting", "running", "done", "stopped", "interrupted", "failed"] }).notNull(),
-  exit: integer("exit"),
-  request: text("request", { mode: "json" }).notNull(),
-  summary: text("summary", { mode: "json" }),
-  createdAt: integer("created_at").notNull(),
-  startedAt: integer("started_at"),
-  endedAt: integer("ended_at"),
-});
+export const jobs = sqliteTable(
+  "jobs",
+  {
+    id: integer("id").primaryKey({ autoIncrement: true }),
+    /** An id that is never used again, by which the job's folder is known. */
+    uid: text("uid"),
+    scriptId: integer("script_id")
+      .notNull()
+      .references(() => scripts.id, { onDelete: "cascade" }),
+    revision: integer("revision").notNull(),
+    mode: text("mode", { enum: ["run", "try"] }).notNull(),
+    state: text("state", { enum: ["waiting", "running", "done", "stopped", "interrupted", "failed"] }).notNull(),
+    exit: integer("exit"),
+    request: text("request", { mode: "json" }).notNull(),
+    summary: text("summary", { mode: "json" }),
+    createdAt: integer("created_at").notNull(),
+    startedAt: integer("started_at"),
+    endedAt: integer("ended_at"),
+  },
+  // Asked for by script (its last job, its removal), and by what is under way.
+  (t) => [index("job_script").on(t.scriptId, t.id), index("job_state").on(t.state)],
+);
 
 export const settings = sqliteTable("settings", {
   key: text("key").primaryKey(),

@@ -3,6 +3,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
+import { commandSchemas } from "@oxtrum/contract";
 import { bytesOf, smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
 import { main } from "./main.js";
 
@@ -32,6 +33,8 @@ interface Ran {
   readonly json: any;
 }
 
+/** Commands whose JSON was compared with the contract. */
+const checkedJson = new Set<string>();
 const command = fileURLToPath(new URL("../bin/oxtrum.js", import.meta.url));
 
 /** A command line, executed in this process. */
@@ -54,6 +57,12 @@ async function oxtrum(...args: string[]): Promise<Ran> {
     json = JSON.parse(out);
   } catch {
     json = undefined;
+  }
+  // Whatever a test asks for as JSON has the shape that the contract says.
+  if (args.includes("--json") && json !== undefined) {
+    const read = commandSchemas[args[0] as keyof typeof commandSchemas].safeParse(json);
+    expect([args, read.success ? [] : read.error.issues]).toEqual([args, []]);
+    checkedJson.add(args[0]!);
   }
   return { code, out, err, json };
 }
@@ -349,5 +358,16 @@ describe("the command as a process", () => {
       { env: env() },
     );
     expect([r.status, r.stdout.toString()]).toEqual([0, '{"runs":[{']);
+  });
+});
+
+describe("the JSON of commands", () => {
+  it("was compared with the contract for each of them", async () => {
+    await oxtrum("run", script, "--study", small(), "--out", s.out("json"), "--json");
+    await oxtrum("run", script, "--study", small(), "--dry", "--json");
+    await oxtrum("verify", path.join(s.out("json"), "manifest.json"), "--study", small(), "--json");
+    await oxtrum("diff", s.out("json"), s.out("json"), "--json");
+    await oxtrum("check", script, "--study", small(), "--json");
+    expect([...checkedJson].sort()).toEqual(Object.keys(commandSchemas).sort());
   });
 });

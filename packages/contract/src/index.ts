@@ -19,3 +19,4 @@ export * from "./survey.js";
 export * from "./guide.js";
 export * from "./settings.js";
 export * from "./endpoints.js";
+export * from "./command.js";

@@ -95,7 +95,7 @@ describe("a study that is followed", () => {
     expect(state(clock + 5000)).toEqual(["running", "a file was written 6 s ago"]);
     expect(state(clock + 90_000)).toEqual(["stalled", "no file was written for 91 s"]);
     put("runs/050/solver.log", "t 1 s | dT 5e3\n", true);
-    expect(state()).toEqual(["diverging", "last(dT) is 5\u2009000, rule: > 1\u2009000"]);
+    expect(state()).toEqual(["diverging", expect.stringMatching(/^last\(dT\) is 5\s000, rule: > 1\s000$/)]);
     put("runs/050/solver.log", "t 2 s | dT nan\n", true);
     expect(state()).toEqual(["diverging", 'solver.log: the last "dT" is not a number']);
     put("runs/050/solver.log", "t 3 s | dT 1e-3\n", true);

@@ -16,6 +16,8 @@ import { firstQuantities, fromAddress, quantityName, toAddress, type LiveState, 
 import { useLive } from "./use-live";
 
 const MAX_FIRST = 8;
+/** Curves of more runs than these cannot be told apart, and take long to draw each second. */
+const MAX_DRAWN = 200;
 const UNDER_WAY: readonly RunStateName[] = ["running", "diverging", "stalled"];
 
 /** The runs that are drawn when none were chosen: those under way, or the first ones. */
@@ -69,7 +71,8 @@ function Live({ study }: { study: StudySummary }): ReactElement {
   const [usual, setUsual] = useState<readonly string[]>([]);
   const [helper, setHelper] = useState(false);
   const [adding, setAdding] = useState(false);
-  const drawn = state.runs ?? usual;
+  const chosen = state.runs ?? usual;
+  const drawn = chosen.length > MAX_DRAWN ? chosen.slice(0, MAX_DRAWN) : chosen;
   const { live, error } = useLive(study.name, {
     runs: [...drawn],
     quantities: shown.map(({ quantity, along }) => ({ quantity, along })),
@@ -109,7 +112,14 @@ function Live({ study }: { study: StudySummary }): ReactElement {
           </span>
         </div>
         {live && (
-          <LiveRuns live={live} drawn={drawn} shown={only} onShown={setOnly} onDraw={(runs) => change({ runs })} />
+          <LiveRuns
+            live={live}
+            drawn={drawn}
+            chosen={chosen.length}
+            shown={only}
+            onShown={setOnly}
+            onDraw={(runs) => change({ runs })}
+          />
         )}
       </aside>
       {helper ? (

@@ -40,12 +40,15 @@ function Bar({ run, at }: { run: LiveRun; at: number }): ReactElement {
 export function LiveRuns({
   live,
   drawn,
+  chosen,
   shown,
   onShown,
   onDraw,
 }: {
   live: LiveStudy;
   drawn: readonly string[];
+  /** How many runs were chosen; more than are drawn where these are too many. */
+  chosen: number;
   /** Only runs of this state are listed. */
   shown: RunStateName | undefined;
   onShown: (s: RunStateName | undefined) => void;
@@ -77,7 +80,9 @@ export function LiveRuns({
         })}
       </div>
       <div className="flex items-baseline gap-2 px-4 pb-1 text-xs">
-        <span className="dim">{drawn.length} drawn</span>
+        <span className={chosen > drawn.length ? "warn" : "dim"}>
+          {chosen > drawn.length ? `the first ${drawn.length} of ${chosen} chosen are drawn` : `${drawn.length} drawn`}
+        </span>
         <button className="link" onClick={() => onDraw(undefined)}>
           those that run
         </button>

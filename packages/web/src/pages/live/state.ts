@@ -80,13 +80,23 @@ export function toAddress(s: LiveState): URLSearchParams {
   return a;
 }
 
-/** What is shown before anything was chosen: the first quantity of the study's richest table. */
+/** Columns that only say where on an axis one is. */
+const counters = /^(?:time|t|step|it|iter|iteration|row|pass)$/i;
+
+/** What is shown before anything was chosen: a quantity of the study's richest table, or of a field over time. */
 export function firstQuantities(study: StudySummary): ShownQuantity[] {
-  const tables = study.files.filter((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis));
-  const file = richest(tables);
-  const column = file?.columns?.find((c) => c.kind === "number" && c.name !== file.axis);
-  if (!file || !column) return [];
-  return [{ quantity: { kind: "table", file: file.file, column: column.name }, along: "axis", log: false }];
+  const columnsOf = (f: StudySummary["files"][number]): string[] =>
+    (f.columns ?? []).filter((c) => c.kind === "number" && c.name !== f.axis).map((c) => c.name);
+  const file = richest(study.files.filter((f) => columnsOf(f).length > 0));
+  const columns = file ? columnsOf(file) : [];
+  const column = columns.find((c) => !counters.test(c)) ?? columns[0];
+  const shown = (quantity: LiveQuantity): ShownQuantity[] => [{ quantity, along: "axis", log: false }];
+  if (file && column !== undefined) return shown({ kind: "table", file: file.file, column });
+  for (const f of study.fields) {
+    const field = f.steps > 1 ? f.fields.find((x) => x.components === 1) : undefined;
+    if (field) return shown({ kind: "field", file: f.file, field: field.name, statistic: "mean" });
+  }
+  return [];
 }
 
 /** A quantity in words. */

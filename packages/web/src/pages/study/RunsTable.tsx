@@ -16,7 +16,7 @@ const NO_QUANTITIES = { runs: [], quantities: [] };
 
 type Sort = { by: string; down: boolean };
 
-const MOST_SPARKS = 400;
+const MOST_SPARKS = 300;
 const ROW = 27;
 
 /** The runs with their parameters: filtered, sorted, chosen for drawing. */
@@ -53,12 +53,14 @@ export function RunsTable({
   }, [study.runs, filters, onlyOdd, sort]);
   const scroller = useRef<HTMLDivElement>(null);
   const sight = useRowsInSight(rows.length, scroller, ROW);
+  // Of long tables, the curves about the rows in sight.
+  const firstSpark = rows.length <= MOST_SPARKS ? 0 : Math.floor(sight.from / 100) * 100;
   const sparks = useSeriesQuery(
     {
       study: study.name,
       file: pick?.file ?? "",
       column: pick?.column ?? "",
-      runs: rows.slice(0, MOST_SPARKS).map((r) => r.id),
+      runs: rows.slice(firstSpark, firstSpark + MOST_SPARKS).map((r) => r.id),
       points: 100,
     },
     { skip: !pick || rows.length === 0 },

@@ -81,7 +81,7 @@ export function toAddress(s: LiveState): URLSearchParams {
 }
 
 /** Columns that only say where on an axis one is. */
-const counters = /^(?:time|t|step|it|iter|iteration|row|pass)$/i;
+const counters = /^(?:time|step|iter|iteration|row|pass)$/i;
 
 /** What is shown before anything was chosen: a quantity of the study's richest table, or of a field over time. */
 export function firstQuantities(study: StudySummary): ShownQuantity[] {

@@ -10,7 +10,10 @@ export type Growth =
   | { readonly kind: "replaced"; readonly why: string }
   | { readonly kind: "gone" };
 
+/** Bytes that are kept of the start and of the end of what was read, and of so many places between. */
 const SAMPLE = 1024;
+const BETWEEN = 8;
+const SMALL = 64;
 
 interface Mark {
   readonly at: number;
@@ -18,8 +21,8 @@ interface Mark {
 }
 
 /**
- * Tells what became of a growing file without reading it whole: by its size and times, and by the bytes at its start
- * and before the place up to which it was read, which are compared whenever it has changed.
+ * Tells what became of a growing file without reading it whole: by its number, size and times, and by the bytes at its
+ * start, before the place up to which it was read, and at some places between, which are compared whenever it changed.
  */
 export class GrowingFile {
   #known: { ino: number; size: number; mtime: number } | undefined;
@@ -53,6 +56,7 @@ export class GrowingFile {
     this.#known = now;
     if (!before) return { kind: "replaced", why: "it is new" };
     if (now.ino === before.ino && now.size === before.size && now.mtime === before.mtime) return { kind: "same" };
+    if (now.ino !== before.ino) return { kind: "replaced", why: "another file has its name" };
     if (now.size < before.size || now.size < read) return { kind: "replaced", why: "it is shorter than before" };
     // Written again with the same length: where, nobody knows.
     if (now.size === before.size) return { kind: "replaced", why: "it was written again" };
@@ -64,7 +68,13 @@ export class GrowingFile {
   /** Keeps the bytes by which the part up to `read` is known again. */
   mark(source: FileSource, read: number): void {
     const keep = (at: number, end: number): Mark => ({ at, bytes: Buffer.from(source.read(at, end - at)) });
-    this.#marks = [keep(0, Math.min(SAMPLE, read)), keep(Math.max(0, read - SAMPLE), read)];
+    const step = Math.floor((read - 2 * SAMPLE) / (BETWEEN + 1));
+    const between = step > SMALL ? Array.from({ length: BETWEEN }, (_, k) => SAMPLE + (k + 1) * step) : [];
+    this.#marks = [
+      keep(0, Math.min(SAMPLE, read)),
+      ...between.map((at) => keep(at, at + SMALL)),
+      keep(Math.max(0, read - SAMPLE), read),
+    ];
     this.bytesRead += this.#marks.reduce((n, m) => n + m.bytes.length, 0);
   }
 

@@ -32,7 +32,7 @@ declare module "oxtrum" {
   interface Scalar<U extends string | null = string | null> {
     readonly scalar: U;
   }
-  /** A field of three numbers a place: components `.x`, `.y`, `.z` and the magnitude `.mag`. */
+  /** A field of three numbers per point: components `.x`, `.y`, `.z` and the magnitude `.mag`. */
   interface Vector<U extends string | null = string | null> {
     readonly vector: U;
   }
@@ -131,7 +131,7 @@ declare module "oxtrum" {
    */
   interface Table<C = Columns> {
     /**
-     * How a column agrees with a reference: a table (measured data, another run) at its own places, or a formula of this table's columns.
+     * How a column agrees with a reference: a table (measured data, another run) at its own points, or a formula of this table's columns.
      * `within` is an amount or `{ relative: "5 %" }`; `shift` moves this table along its axis first, by an amount or by what agrees best.
      * @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).rms()
      * @example t.against("274 K + 3 K * exp(-time / 600 s)", { y: "T_mean" }).bias()
@@ -227,7 +227,7 @@ declare module "oxtrum" {
   /** Bounds of a plane, axis by axis. */
   type Bounds = { [K in "x" | "y" | "z"]?: [from: number, to: number] };
   interface Spacing {
-    /** How many places, both ends included; 100 unless said otherwise. */
+    /** How many points, both ends included; 100 unless said otherwise. */
     count?: number;
     /** Or about how far apart they are; the ends stay. */
     step?: number;
@@ -306,7 +306,7 @@ declare module "oxtrum" {
     nugget?: number;
     /** What the rows run over: the distance along the site, a coordinate, or the distance along a direction. */
     axis?: "distance" | "x" | "y" | "z" | Place;
-    /** The place that distances are measured from; alone, in any direction. */
+    /** The point that distances are measured from; alone, in any direction. */
     from?: Place;
   }
 
@@ -371,7 +371,7 @@ declare module "oxtrum" {
       options?: { name?: N },
     ): Field<F & { [M in N]: Vector }, B, T>;
     /**
-     * Values at a site: one row per place (or, on planes and patches, one per piece with its `size`). Inside a cell by its shape
+     * Values at a site: one row per point (or, on planes and patches, one per piece with its `size`). Inside a cell by its shape
      * functions; outside the mesh blank, and counted. `velocity.along` is along a line, `velocity.normal` across a plane or patch.
      * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), ["temperature", "velocity.mag", "velocity.along"])
      * @example hall.sample(at.line([12, 4, 0.1], [12, 4, 5.9]), "temperature", { axis: "z" })
@@ -388,7 +388,7 @@ declare module "oxtrum" {
       options?: SampleOptions,
     ): Table<Reduced<R>>;
     /**
-     * The same over time: reductions, or fields at places (columns `T@1`, or `T@name`); all times, those of the
+     * The same over time: reductions, or fields at points (columns `T@1`, or `T@name`); all times, those of the
      * window, or those given.
      * @example run.field("fields/hall").history(at.plane({ x: 12 }), { speed: { mean: "velocity.mag" } })
      */
@@ -403,7 +403,7 @@ declare module "oxtrum" {
       options?: SampleOptions & Gaps & { times?: Instant<T>[] },
     ): Table<Columns>;
     /**
-     * Statistics over time at each place: columns `T.mean`, `T.rms`, `T.min`, `T.max`, or those to `show`. Means are
+     * Statistics over time at each point: columns `T.mean`, `T.rms`, `T.min`, `T.max`, or those to `show`. Means are
      * weighted by time, linear between the times.
      * @example run.field("fields/hall").window(["0 s", "600 s"]).overTime(at.line([12, 4, 0.1], [12, 4, 5.9], { count: 20 }), "temperature", { show: ["mean", "max", "timeOfMax"] })
      */
@@ -504,7 +504,7 @@ declare module "oxtrum" {
      * @example air.map((t) => t.pick("T_mean")).stack()
      */
     stack(): Table<(T extends Table<infer C> ? C : Columns) & { run: Text } & Columns>;
-    /** One column per run, on every place any run has. @example air.wide("T_mean") */
+    /** One column per run, at every axis value that any run has. @example air.wide("T_mean") */
     wide(name: T extends Table<infer C> ? NumberName<C> : string): Table<Columns>;
     /** What one run gave. @example air.get("075_080_none") */
     get(id: string): T;
@@ -538,7 +538,7 @@ declare module "oxtrum" {
   /**
    * Statistics across runs on a common axis: for each column `.mean`, `.std` (n−1), `.min`, `.max`, `.n` and the
    * percentiles asked for (`.p5`); with `confidence` the ends of the mean's interval, `.lower` and `.upper`; with `governing` the runs that
-   * have the extremes, `.minRun` and `.maxRun`. The axis is the union of the runs' places unless said otherwise.
+   * have the extremes, `.minRun` and `.maxRun`. The axis is the union of the runs' axis values unless said otherwise.
    * @example across(air, { on: "time", percentiles: [5, 95] })
    */
   export function across<C, S extends StudyShape>(
@@ -555,7 +555,7 @@ declare module "oxtrum" {
 
   type GroupStatistic = "count" | "mean" | "std" | "min" | "max" | "sum" | "median";
 
-  /** How a column agrees with a reference; `emit.table` takes it whole. Each place of the reference counts alike. */
+  /** How a column agrees with a reference; `emit.table` takes it whole. Each point of the reference counts alike. */
   interface Agreement {
     /**
      * The mean of the differences, this less the reference.
@@ -570,7 +570,7 @@ declare module "oxtrum" {
      */
     largest(): Quantity;
     /**
-     * The share of places within the tolerance.
+     * The fraction of points within the tolerance.
      * @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).within()
      */
     within(): Quantity;
@@ -586,7 +586,7 @@ declare module "oxtrum" {
      * @example t.against(air.get("100_080_none"), { y: "T_mean" }).side()
      */
     side(): Table<{ reference: Numbers; difference: Numbers; percent: Numbers } & Columns>;
-    /** A row a number. @example t.against(air.get("100_080_none"), { y: "T_mean" }).summary() */
+    /** One row per number. @example t.against(air.get("100_080_none"), { y: "T_mean" }).summary() */
     summary(): Table<{ measure: Text; value: Numbers; unit: Text }>;
   }
 
@@ -693,7 +693,7 @@ declare module "oxtrum" {
      * @example fit.linear(peaks, { y: "peak", x: "open" }).interval("open").lower
      */
     interval(name: T | Computed): { lower: Quantity; upper: Quantity };
-    /** What the law gives at a place. @example fit.linear(peaks, { y: "peak", x: "open" }).at({ open: "60 s" }) */
+    /** What the law gives for given values. @example fit.linear(peaks, { y: "peak", x: "open" }).at({ open: "60 s" }) */
     at(place: { [x: string]: Amount }): Quantity;
     /**
      * R², of logarithms where the fit was made in these.

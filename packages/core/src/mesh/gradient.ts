@@ -4,7 +4,7 @@ import { cellMeasures } from "./measures.js";
 import type { Mesh } from "./mesh.js";
 import { pointsToCells } from "./transfer.js";
 
-/** Derivatives in each cell: `components × 3` numbers a cell, ∂f₀/∂x ∂f₀/∂y ∂f₀/∂z ∂f₁/∂x … */
+/** Derivatives in each cell: `components × 3` numbers per cell, ∂f₀/∂x ∂f₀/∂y ∂f₀/∂z ∂f₁/∂x … */
 export type Gradient = Float64Array;
 
 /**

@@ -77,7 +77,7 @@ export function notesOf(f: FieldAtTime, names: readonly string[]): string[] {
 /**
  * All columns that are wanted, made from those that were read.
  *
- * @param direction three numbers a row: the line's or the normal's; undefined where the site has none
+ * @param direction three numbers per row: the line's or the normal's; undefined where the site has none
  */
 export function completed(read: readonly Column[], wanted: Wanted, direction: Float64Array | undefined): Column[] {
   const out = [...read];

@@ -175,7 +175,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   };
 }
 
-/** The agreement as a table: a row a number, with its unit; what was done is in the notes. */
+/** The agreement as a table: one row per number, with its unit; what was done is in the notes. */
 export function agreementTable(a: Agreement | undefined): Table {
   const rows: [string, number, string | null][] = a
     ? [

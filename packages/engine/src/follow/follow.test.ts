@@ -85,6 +85,36 @@ describe("a study that is followed", () => {
     expect(read().series[0]!.error).toBe("there is no such file");
   });
 
+  it("joins the parts of a table as scripts do, whichever of them grows", async () => {
+    const parts = { files: { air: { path: ["air_1.csv", "air_2.csv"] }, log: { path: ["a.log", "b.log"] } } };
+    put("oxtrum.study.json", JSON.stringify({ ...definition, ...parts }));
+    put("runs/050/air_1.csv", "time [s],Temp\n0,280\n10,281\n20,282\n");
+    put("runs/050/a.log", "t 0 s | dT 1\n");
+    const live = await open();
+    const quantities: Followed[] = [
+      { quantity: { kind: "table", file: "air", column: "T" }, along: "axis" },
+      { quantity: { ...residual.quantity, file: "log" } as Followed["quantity"], along: "axis" },
+    ];
+    const ys = (): unknown =>
+      live
+        .read({ runs: ["050"], quantities }, {}, clock)
+        .find((r) => r.id === "050")!
+        .series.map((s) => s.y);
+    expect(ys()).toEqual([[280, 281, 282], [1]]);
+    // The second part repeats a time of the first: the later row is kept.
+    put("runs/050/air_2.csv", "time [s],Temp\n20,290\n30,291\n");
+    put("runs/050/b.log", "t 1 s | dT 2\n");
+    expect(ys()).toEqual([
+      [280, 281, 290, 291],
+      [1, 2],
+    ]);
+    put("runs/050/air_2.csv", "40,292\n", true);
+    expect(ys()).toEqual([
+      [280, 281, 290, 291, 292],
+      [1, 2],
+    ]);
+  });
+
   it("says the state of each run, and what decided it", async () => {
     const live = await open();
     const state = (now = clock): unknown => {

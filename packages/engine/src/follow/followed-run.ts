@@ -1,11 +1,12 @@
+import fs from "node:fs";
 import path from "node:path";
 import { compilePattern, FormatError, GrowingLines, GrowingTable, type TextTableOptions } from "@oxtrum/core/formats";
-import { quantityIn, TableError, type Quantity, type Table } from "@oxtrum/core/tables";
+import { concat, quantityIn, TableError, type Quantity, type Table } from "@oxtrum/core/tables";
 import { lineOptionsSchema, resolveFile } from "../definition/definition.js";
 import { unitsFor } from "../definition/declared-units.js";
 import { inside } from "../definition/folders.js";
 import type { ProgressRule, RunState } from "../definition/states.js";
-import { settledTable } from "../read/read-tables.js";
+import { joinedTables, settledTable, type FileTable } from "../read/read-tables.js";
 import { stateByFiles, textAtEnd, type RunFiles } from "../read/run-state.js";
 import { numberOf } from "../verbs/rule-verbs.js";
 import { FollowedField, type FieldStatistic } from "./followed-field.js";
@@ -137,8 +138,11 @@ export class LiveRun {
         return g.table;
       },
       end: (file) => {
-        const [full, name] = this.#locate(file);
-        return textAtEnd(full, name);
+        // Of several parts the last one that is there.
+        const last = this.#locate(file)
+          .filter((p) => fs.existsSync(p.full))
+          .pop();
+        return last && textAtEnd(last.full, last.name);
       },
     };
   }
@@ -149,58 +153,70 @@ export class LiveRun {
     return g;
   }
 
-  #locate(file: string): [full: string, name: string] {
-    const [name] = resolveFile(this.study.definition, file).paths;
-    return [inside(this.study.folder, path.posix.join(this.run.folder, name!), this.study.definition.links), name!];
+  /** The files that a name stands for: several are parts of one table. */
+  #locate(file: string): { full: string; name: string }[] {
+    const { folder, definition } = this.study;
+    return resolveFile(definition, file).paths.map((name) => ({
+      full: inside(folder, path.posix.join(this.run.folder, name), definition.links),
+      name,
+    }));
   }
 
   #table(file: string): Growing {
     return this.#kept(`table ${file}`, () => {
       const { definition } = this.study;
-      const [full, name] = this.#locate(file);
-      const { read } = resolveFile(definition, file);
-      const table = new GrowingTable(full, name, read as TextTableOptions);
-      const units = unitsFor(definition, this.run.id, name);
-      return named(table, () => {
-        const t = table.table;
-        const available = t.columns.map((c) => c.name);
-        return settledTable(
-          name,
-          { table: t, available, skipped: [], skippedCount: 0, headerBefore: [] },
-          definition.names,
-          units,
-        ).table;
+      const parts = this.#locate(file);
+      const options = resolveFile(definition, file).read as TextTableOptions;
+      const single = parts.length === 1;
+      const growing = parts.map((p) => new GrowingTable(p.full, p.name, options, single));
+      const settled = (k: number): FileTable => {
+        const { name } = parts[k]!;
+        return settledTable(name, growing[k]!.text, definition.names, unitsFor(definition, this.run.id, name));
+      };
+      return together(growing, () => {
+        if (single) return settled(0).table;
+        // As a script reads them: the parts that are there, in their order.
+        const there = parts.flatMap((p, k) => (fs.existsSync(p.full) ? [settled(k)] : []));
+        if (there.length === 0) throw new FormatError(file, "there is no such file");
+        return joinedTables(there, options.restart ?? "auto").table;
       });
     });
   }
 
   #lines(file: string, patterns: readonly string[], options: object | undefined): Growing {
     return this.#kept(JSON.stringify(["lines", file, patterns, options ?? {}]), () => {
-      const [full, name] = this.#locate(file);
-      const lines = new GrowingLines(full, name, patterns.map(compilePattern), lineOptionsSchema.parse(options ?? {}));
-      return named(lines, () => lines.table);
+      const how = lineOptionsSchema.parse(options ?? {});
+      const parts = this.#locate(file);
+      const growing = parts.map((p) => new GrowingLines(p.full, p.name, patterns.map(compilePattern), how));
+      return together(growing, () => {
+        const there = growing.filter((_, k) => fs.existsSync(parts[k]!.full));
+        if (there.length === 0) throw new FormatError(file, "there is no such file");
+        return concat(there.map((g) => g.table));
+      });
     });
   }
 }
 
-/** A growing file with its table made once per version. */
-function named(file: GrowingTable | GrowingLines, make: () => Table): Growing {
+/** Growing files as one table, made once per version. */
+function together(files: readonly (GrowingTable | GrowingLines)[], make: () => Table): Growing {
   let made: { version: number; table: Table } | undefined;
+  const version = (): number => files.reduce((n, f) => n + f.version, 0);
   return {
     get table(): Table {
-      if (made?.version !== file.version) made = { version: file.version, table: make() };
+      if (made?.version !== version()) made = { version: version(), table: make() };
       return made.table;
     },
     get version(): number {
-      return file.version;
+      return version();
     },
     get held(): number {
-      return file.held;
+      return files.reduce((n, f) => n + f.held, 0);
     },
     get written(): number | undefined {
-      return file.file.written;
+      const times = files.flatMap((f) => f.file.written ?? []);
+      return times.length === 0 ? undefined : Math.max(...times);
     },
-    update: () => file.update(),
+    update: () => files.map((f) => f.update()).includes(true),
   };
 }
 

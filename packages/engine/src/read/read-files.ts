@@ -156,8 +156,13 @@ export class FileReader {
       },
       end: (file) => {
         const s = this.studies.get(study)!;
-        const [name] = resolveFile(s.definition, file).paths;
-        return textAtEnd(inside(s.folder, path.posix.join(s.runs[run]!.folder, name!), s.definition.links), name!);
+        // Of several parts the last one that is there.
+        for (const name of [...resolveFile(s.definition, file).paths].reverse()) {
+          const full = inside(s.folder, path.posix.join(s.runs[run]!.folder, name), s.definition.links);
+          const text = textAtEnd(full, name);
+          if (text !== undefined) return text;
+        }
+        return undefined;
       },
     };
   }

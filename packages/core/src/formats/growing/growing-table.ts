@@ -4,7 +4,7 @@ import { readChunk, type Chunk } from "../text-table/body.js";
 import { detectDialect, DIALECT_SAMPLE, type Dialect, type TextTableOptions } from "../text-table/dialect.js";
 import { byteText } from "../text-table/encoding.js";
 import { joinedChunks } from "../text-table/joined-chunks.js";
-import { assembleTable, readTextTable } from "../text-table/reader.js";
+import { assembleTable, readTextTable, type TextTable } from "../text-table/reader.js";
 import { GrowingFile } from "./growing-file.js";
 
 /** Chunks of at most this many appends wait before they are put into one. */
@@ -23,7 +23,7 @@ export class GrowingTable {
   #read = 0;
   #dialect: Dialect | undefined;
   #chunks: Chunk[] = [];
-  #table: Table | undefined;
+  #text: TextTable | undefined;
   #error: FormatError | undefined;
   /** Raised with every change. */
   version = 0;
@@ -34,18 +34,25 @@ export class GrowingTable {
     path: string,
     private readonly name: string,
     private readonly options: TextTableOptions = {},
+    /** Whether restarts and passes are treated; of a part of a table the whole table treats them. */
+    private readonly passes = true,
   ) {
     this.file = new GrowingFile(path, name);
   }
 
   /** The table so far. @throws FormatError when there is none, saying why */
   get table(): Table {
+    return this.text.table;
+  }
+
+  /** The same with what the reader knows of it. @throws FormatError as `table` */
+  get text(): TextTable {
     if (this.#error) throw this.#error;
     if (!this.#dialect) {
-      if (this.#table) return this.#table;
+      if (this.#text) return this.#text;
       throw new FormatError(this.name, "there is no such file");
     }
-    return (this.#table ??= assembleTable(this.name, this.#dialect, this.#chunks, this.options).table);
+    return (this.#text ??= assembleTable(this.name, this.#dialect, this.#chunks, this.options, undefined, this.passes));
   }
 
   /** Memory that is held, bytes. */
@@ -59,7 +66,7 @@ export class GrowingTable {
     const growth = this.file.look(this.#read);
     if (growth.kind === "same") return false;
     if (growth.kind === "gone") {
-      const was = this.#dialect !== undefined || this.#table !== undefined || this.#error !== undefined;
+      const was = this.#dialect !== undefined || this.#text !== undefined || this.#error !== undefined;
       this.#reset();
       if (was) this.version++;
       return was;
@@ -84,7 +91,7 @@ export class GrowingTable {
     this.#read = 0;
     this.#dialect = undefined;
     this.#chunks = [];
-    this.#table = undefined;
+    this.#text = undefined;
     this.#error = undefined;
   }
 
@@ -97,7 +104,7 @@ export class GrowingTable {
     if (end === 0 && source.size > 0) {
       // Characters of two bytes, lines that end by carriage returns alone, or a first line that is not whole.
       this.file.bytesRead += source.size;
-      this.#table = readTextTable(source, undefined, this.options).table;
+      this.#text = readTextTable(source, undefined, this.options, undefined, this.passes);
       return;
     }
     const whole: ByteSource = { name: source.name, size: end, read: (at, n) => source.read(at, Math.min(n, end - at)) };
@@ -114,7 +121,7 @@ export class GrowingTable {
     this.#dialect = dialect;
     this.#read = end;
     // Without a row yet this says so.
-    void this.table;
+    void this.text;
   }
 
   /** Reads the lines that were appended. @returns whether the file's layout is known to be what it was */
@@ -132,7 +139,7 @@ export class GrowingTable {
     this.#chunks.push(chunk);
     if (this.#chunks.length > MAX_CHUNKS) this.#chunks = [joinedChunks(this.#chunks)];
     this.#read += end;
-    this.#table = undefined;
+    this.#text = undefined;
     return true;
   }
 

@@ -4,7 +4,7 @@ import { siteWord } from "./site-word.js";
 
 export const pathWord = siteWord({
   name: "path",
-  doc: "Evenly spaced places along straight pieces, or with `spline` along a rounded path through the places.",
+  doc: "Evenly spaced points along straight pieces, or with `spline` along a rounded path through the given points.",
   examples: ['hall.sample(at.path([[2, 4, 1], [12, 4, 1], [12, 10, 1]], { count: 80, spline: true }), "temperature")'],
   parameters: {
     through: places(2),

@@ -6,7 +6,7 @@ import { siteWord } from "./site-word.js";
 
 export const planeWord = siteWord({
   name: "plane",
-  doc: "A plane across an axis, or through a place with any normal; within bounds if wanted.",
+  doc: "A plane across an axis, or through a point with any normal; within bounds if wanted.",
   examples: ['hall.reduce(at.plane({ x: 12, bounds: { z: [0, 2] } }), { T: { mean: "temperature" } })'],
   parameters: {
     x: number().option().optional(),

@@ -4,7 +4,7 @@ import { siteWord } from "./site-word.js";
 
 export const pointWord = siteWord({
   name: "point",
-  doc: "One place.",
+  doc: "One point.",
   examples: ['hall.sample(at.point([12, 4, 1.5]), ["temperature"])'],
   parameters: { place: place(), name: text().option().optional() },
   site: ({ place, name }) => ({ kind: "points", places: [place], ...(name !== undefined && { names: [name] }) }),

@@ -5,7 +5,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const atVerb = tableVerb({
   name: "at",
   version: 2,
-  doc: "The value at a place on the axis.",
+  doc: "The value at a position on the axis.",
   examples: ['t.at("T_mean", "10 min")'],
   parameters: {
     name: column(),

@@ -5,7 +5,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const rankVerb = tableVerb({
   name: "rank",
   version: 1,
-  doc: "In order of a column, with the place in `name.rank`; equal values share a place.",
+  doc: "In order of a column, with the rank in `name.rank`; equal values share a rank.",
   examples: ['peaks.rank("peak")'],
   parameters: {
     name: column().generic("N"),

@@ -5,7 +5,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const resampleVerb = tableVerb({
   name: "resample",
   version: 1,
-  doc: "Other places on the axis, linear between rows.",
+  doc: "Other positions on the axis, linear between rows.",
   examples: ['t.resample("time", { step: "10 s" })'],
   parameters: {
     axis: column(),

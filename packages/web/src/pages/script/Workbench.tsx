@@ -70,6 +70,7 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
   const isUnderWay = newestJob?.state === "running" || newestJob?.state === "waiting";
   if (follow && tried && newestJob?.id === tried.job && !isUnderWay && whole !== tried.job) setWhole(tried.job);
   const lastJob = follow && isUnderWay ? (whole ?? newest) : newest;
+  // Until another job is known, the one before is shown, with its own values.
   const job = useJobQuery(lastJob ?? 0, { skip: lastJob === undefined }).data;
   const run = triedRun ?? study?.runs.find((r) => r.problems.length === 0)?.id ?? study?.runs[0]?.id ?? "";
   const errors = found.filter((d) => d.severity === "error");
@@ -192,7 +193,7 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
         <Panel defaultSize="29%" minSize="18%" id="margin">
           <Margin
             items={items}
-            job={lastJob}
+            job={job?.id}
             cursor={cursor}
             lineTop={lineTop}
             scroll={scroll}

@@ -153,13 +153,16 @@ const isBlock = (v: TableValue): boolean =>
   ["term", "measure"].includes(v.columns[0]?.name ?? "") && v.columns[1]?.name === "value" && v.rows <= 20;
 
 function Body({ output, job }: { output: Output; job: number }): ReactElement | null {
-  const { data } = useValueQuery(
+  // Until the new values are here, those before stay, faded: what stands over them is told already.
+  const { data, currentData } = useValueQuery(
     { job, name: output.name, ...(output.kind === "table" && { to: 20 }) },
     {
       skip:
         output.kind === "text" || output.failed !== undefined || (output.kind !== "chart" && output.kind !== "table"),
     },
   );
+  const isOld = data !== undefined && currentData === undefined;
+  const faded = isOld ? "opacity-40" : "";
   const chart = useMemo(() => (data?.kind === "chart" ? chartFromWire(data.chart) : undefined), [data]);
   const out =
     output.left.length > 0 ? (
@@ -173,7 +176,7 @@ function Body({ output, job }: { output: Output; job: number }): ReactElement | 
     return (
       <>
         {chart ? (
-          <div className="h-42 px-1.5 pb-1">
+          <div className={`h-42 px-1.5 pb-1 ${faded}`} aria-busy={isOld}>
             <ChartView chart={chart} small label={output.name} />
           </div>
         ) : (
@@ -185,13 +188,15 @@ function Body({ output, job }: { output: Output; job: number }): ReactElement | 
   if (output.kind === "table")
     return (
       <>
-        {data?.kind !== "table" ? (
-          <div className="h-24" />
-        ) : isBlock(data) ? (
-          <Block value={data} />
-        ) : (
-          <MiniTable value={data} />
-        )}
+        <div className={faded} aria-busy={isOld}>
+          {data?.kind !== "table" ? (
+            <div className="h-24" />
+          ) : isBlock(data) ? (
+            <Block value={data} />
+          ) : (
+            <MiniTable value={data} />
+          )}
+        </div>
         {out}
       </>
     );

@@ -25,6 +25,7 @@ const names = [
   "localStorage",
   "sessionStorage",
   "SVGElement",
+  "DOMRect",
   "requestAnimationFrame",
   "cancelAnimationFrame",
 ] as const;
@@ -47,6 +48,7 @@ class Still {
     // As above.
   }
 }
+Object.assign(window, { ResizeObserver: Still, IntersectionObserver: Still });
 Object.assign(globalThis, { ResizeObserver: Still, IntersectionObserver: Still, IS_REACT_ACT_ENVIRONMENT: true });
 
 /** Addresses without a host are those of the page. */

@@ -46,6 +46,7 @@ export const liveSeriesSchema = z.object({
   /** The last value, and its slope: least squares over the last tenth of the rows. */
   last: numberOrNull.optional(),
   slope: numberOrNull.optional(),
+  notes: z.array(z.string()).optional(),
   error: z.string().optional(),
 });
 export type LiveSeries = z.infer<typeof liveSeriesSchema>;

@@ -28,12 +28,13 @@ class WatchedStudies {
 
   /** Scans the folders: which runs and files there are. */
   async open(): Promise<void> {
+    const before = new Map(this.#studies.map((s) => [s.name, s.live]));
     this.#studies = [];
     for (const s of this.asked.studies) {
       const began = Date.now();
       const keepIn = path.join(this.asked.dataFolder, "catalogues");
       const catalogue = await scanStudy(s.folder, { keepIn });
-      const live = new LiveStudy(s.name, catalogue, began, Date.now(), String(began));
+      const live = new LiveStudy(s.name, catalogue, began, Date.now(), String(began), before.get(s.name));
       this.#studies.push({ name: s.name, live, ids: selectRuns(catalogue, this.asked.runs) });
     }
   }

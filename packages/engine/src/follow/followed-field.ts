@@ -17,6 +17,8 @@ export type FieldStatistic = "mean" | "min" | "max";
 interface Step {
   readonly stamp: string;
   readonly value: number | undefined;
+  /** Why it has no value. */
+  readonly error?: string;
 }
 
 /**
@@ -28,6 +30,7 @@ export class FollowedField {
   #folders = new Map<string, string>();
   #layout: FieldLayout | undefined;
   #table: Table | undefined;
+  #unit: string | null = null;
   #error: FormatError | undefined;
   version = 0;
   written: number | undefined;
@@ -83,18 +86,17 @@ export class FollowedField {
     const locate = (relative: string): string => this.#locate(relative);
     // Which files there are changes with their folder, or with the list that names them.
     const places = [path.posix.dirname(name), ...(this.#layout?.heads.length === 1 ? this.#layout.heads : [])];
-    const moved = places.some((p) => this.#folders.get(p) !== this.#stampOf([p]));
-    if (!this.#layout || moved) {
+    // The stamps come first: what changes while the files are listed is seen at the next look.
+    const stamps = new Map(places.map((p) => [p, this.#stampOf([p])]));
+    if (!this.#layout || places.some((p) => this.#folders.get(p) !== stamps.get(p))) {
       this.#layout = fieldLayout(name, locate, declaredTimes(definition, name));
-      const heads = this.#layout.heads.length === 1 ? this.#layout.heads : [];
-      this.#folders = new Map([path.posix.dirname(name), ...heads].map((p) => [p, this.#stampOf([p])]));
+      this.#folders = stamps;
     }
     const layout = this.#layout;
     const units = fieldUnits(definition, this.run.id, fileOf(layout, name));
     const reductions = { value: { [this.statistic]: this.field } };
     const args = fieldArgs.parse({ study: "", file: this.file, site: { kind: "all" }, when: "first", reductions });
     let news = false;
-    let unit: string | null = null;
     layout.steps.forEach((s) => {
       const key = s.parts.map((p) => p.file).join("|");
       const stamp = this.#stampOf(s.parts.map((p) => p.file));
@@ -102,18 +104,20 @@ export class FollowedField {
       if (known?.stamp === stamp) return;
       news = true;
       let value: number | undefined;
+      let error: string | undefined;
       try {
         const column = numbers(
           executeField("field.reduce", args, fieldSource({ ...layout, steps: [s] }, locate, units, definition.names)),
           "value",
         );
         value = column.values[0]!;
-        unit = column.unit;
+        this.#unit = column.unit;
       } catch (e) {
-        // The newest file is still being written, as a rule; another one says so when it is asked for by a script.
+        // The newest file may still be written; it is told until it is whole.
         if (!(e instanceof FormatError)) throw e;
+        error = `${e.file}: ${e.message}`;
       }
-      this.#steps.set(key, { stamp, value });
+      this.#steps.set(key, { stamp, value, ...(error !== undefined && { error }) });
     });
     if (!news && this.#table) return false;
     const whole = layout.steps.flatMap((s) => {
@@ -121,7 +125,6 @@ export class FollowedField {
       return value === undefined ? [] : [{ at: s.at ?? Number.NaN, value }];
     });
     if (whole.length === 0) throw new FormatError(this.file, "no file of it is whole yet");
-    unit ??= this.#table?.columns[1]?.kind === "number" ? this.#table.columns[1].unit : null;
     const axis = numberColumn(
       layout.axis,
       fieldSource(layout, locate, units, definition.names).unit,
@@ -129,10 +132,17 @@ export class FollowedField {
     );
     const column = numberColumn(
       `${this.statistic} of ${this.field}`,
-      unit,
+      this.#unit,
       whole.map((w) => w.value),
     );
-    this.#table = makeTable([axis, column], { axis: layout.axis });
+    const missing = layout.steps.flatMap((s) => this.#steps.get(s.parts.map((p) => p.file).join("|"))?.error ?? []);
+    const conditions = missing.map((text) => ({
+      kind: "missing values" as const,
+      file: "",
+      text: `not read: ${text}`,
+    }));
+    const table = makeTable([axis, column], { axis: layout.axis });
+    this.#table = conditions.length > 0 ? { ...table, conditions } : table;
     this.#error = undefined;
     this.version++;
     return true;

@@ -53,6 +53,8 @@ export class LiveRun {
   constructor(
     private readonly study: FollowedStudy,
     readonly run: FollowedRun,
+    /** Tells it from every other one that was opened, also of the same run. */
+    readonly key: string,
   ) {}
 
   get held(): number {

@@ -1,8 +1,8 @@
 import { decimate } from "@oxtrum/core/charts";
-import { FormatError } from "@oxtrum/core/formats";
-import { numbers, TableError, type Table } from "@oxtrum/core/tables";
+import { conditionText, numbers, type Table } from "@oxtrum/core/tables";
 import type { Catalogue } from "../definition/catalogue-model.js";
 import type { RunState } from "../definition/states.js";
+import { isOwnMistake } from "../scheduler/internal-error.js";
 import { LiveRun, type LiveQuantity, type Progress } from "./followed-run.js";
 import { StudyWatch, type Look } from "./study-watch.js";
 
@@ -25,6 +25,8 @@ export interface LiveSeries {
   /** The last value, and how it changes: least squares over the last tenth of the rows, in units of y per unit of x. */
   readonly last?: number | null;
   readonly slope?: number | null;
+  /** What is known of its worth: rows that are damaged, files that cannot be read; the first of these. */
+  readonly notes?: readonly string[];
   /** Why there is nothing. */
   readonly error?: string;
 }
@@ -42,18 +44,23 @@ export interface LiveRunAnswer extends RunState {
 const MAX_HELD = 512e6;
 /** Points of all series of an answer together. */
 const MAX_POINTS = 40_000;
+const MAX_NOTES = 5;
+/** Counts the runs that were opened: one that was let go and opened again has versions of its own. */
+let made = 0;
 
 const plain = (v: number | undefined): number | null => (v !== undefined && Number.isFinite(v) ? v : null);
 
 /** A study whose runs are followed: states of all of them, and quantities of those that are looked at. */
 export class LiveStudy {
   readonly watch: StudyWatch;
+  readonly #byId: ReadonlyMap<string, Catalogue["runs"][number]>;
   readonly #runs = new Map<string, LiveRun>();
   readonly #states = new Map<string, { readonly state: RunState; readonly until: number }>();
 
   /**
    * @param scanned when the scan that gave the catalogue began, ms
    * @param epoch names this reader: versions of another one mean nothing here
+   * @param before the same study as it was followed until a scan: runs that it knows go on where they are
    */
   constructor(
     private readonly name: string,
@@ -61,8 +68,13 @@ export class LiveStudy {
     scanned: number,
     now: number,
     private readonly epoch: string,
+    before?: LiveStudy,
   ) {
     this.watch = new StudyWatch(catalogue, scanned, now);
+    this.#byId = new Map(catalogue.runs.map((r) => [r.id, r]));
+    if (before?.catalogue.folder !== catalogue.folder) return;
+    if (JSON.stringify(before.catalogue.definition) !== JSON.stringify(catalogue.definition)) return;
+    for (const [id, run] of before.#runs) if (this.#byId.get(id)?.folder === run.run.folder) this.#runs.set(id, run);
   }
 
   /** Looks at what changed since the last time. */
@@ -97,11 +109,9 @@ export class LiveStudy {
   #run(id: string): LiveRun {
     let run = this.#runs.get(id);
     if (!run) {
-      const { folder, definition, runs } = this.catalogue;
-      run = new LiveRun(
-        { name: this.name, folder, definition },
-        runs.find((r) => r.id === id)!,
-      );
+      const { folder, definition } = this.catalogue;
+      const key = `${this.epoch}.${id}.${made++}`;
+      run = new LiveRun({ name: this.name, folder, definition }, this.#byId.get(id)!, key);
     }
     // The one used last is at the end.
     this.#runs.delete(id);
@@ -132,11 +142,12 @@ export class LiveStudy {
   #series(run: LiveRun, f: Followed, have: string | undefined, points: number): LiveSeries {
     try {
       const { table, version: n } = run.series(f.quantity);
-      const version = `${this.epoch}.${n}.${points}`;
+      const version = `${run.key}.${n}.${points}`;
       if (version === have) return { version };
       return { version, ...drawn(table(), columnOf(f.quantity), f.along, points) };
     } catch (e) {
-      if (!(e instanceof FormatError || e instanceof TableError || (e as Error).name === "UnitError")) throw e;
+      // What a script would be told of; our own mistakes are not among it.
+      if (isOwnMistake(e)) throw e;
       return { version: `${this.epoch}.error`, error: (e as Error).message };
     }
   }
@@ -157,6 +168,7 @@ function drawn(table: Table, column: string, along: "axis" | "row", points: numb
     xUnit: axis ? axis.unit : "1",
     unit: c.unit,
     rows: table.rows,
+    ...(table.conditions && { notes: table.conditions.slice(0, MAX_NOTES).map(conditionText) }),
     last: plain(c.values[table.rows - 1]),
     slope: plain(slopeOf(x, c.values)),
   };

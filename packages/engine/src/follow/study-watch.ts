@@ -1,6 +1,9 @@
 import fs from "node:fs";
 import path from "node:path";
+import { definitionName } from "../definition/definition.js";
 import type { Catalogue } from "../definition/catalogue-model.js";
+
+const stampOf = (s: fs.Stats | undefined): string => (s ? `${s.size} ${s.mtimeMs}` : "");
 
 /** What was found when a study was looked at. */
 export interface Look {
@@ -26,6 +29,7 @@ interface Watched {
   readonly folders: readonly string[];
   written: number | undefined;
   changed: number;
+  turn: number;
 }
 
 /**
@@ -35,7 +39,10 @@ interface Watched {
  */
 export class StudyWatch {
   readonly #runs: Watched[];
+  readonly #byId: ReadonlyMap<string, Watched>;
   readonly #roots: readonly string[];
+  /** Files beside the runs, and the definition: what they say may hold for all runs. */
+  readonly #beside: readonly string[];
   readonly #stamps = new Map<string, string>();
   #next = 0;
   /** Files asked for since the start. */
@@ -46,7 +53,7 @@ export class StudyWatch {
    * @param scanned when that scan began, ms
    */
   constructor(
-    private readonly catalogue: Pick<Catalogue, "folder" | "runs">,
+    private readonly catalogue: Pick<Catalogue, "folder" | "runs" | "beside">,
     scanned: number,
     now: number,
   ) {
@@ -70,8 +77,17 @@ export class StudyWatch {
         folders: [...folders],
         written,
         changed: written !== undefined && now - written < LIVELY ? now : -Infinity,
+        turn: 0,
       };
     });
+    this.#byId = new Map(this.#runs.map((r) => [r.id, r]));
+    this.#beside = [definitionName, ...Object.keys(catalogue.beside)];
+    for (const [f, { size, mtime }] of Object.entries(catalogue.beside)) this.#stamps.set(f, `${size} ${mtime}`);
+    const definition = this.#stat(path.join(root, definitionName));
+    this.#stamps.set(
+      definitionName,
+      definition && definition.mtimeMs >= scanned - CLOCK_STEP ? "changed" : stampOf(definition),
+    );
     this.#roots = [...parents];
     for (const f of [...this.#roots, ...this.#runs.flatMap((r) => r.folders)]) {
       const written = this.#stat(path.join(root, f))?.mtimeMs;
@@ -82,7 +98,7 @@ export class StudyWatch {
 
   /** When a file of a run was written last, ms; undefined when it has none. */
   written(run: string): number | undefined {
-    return this.#runs.find((r) => r.id === run)?.written;
+    return this.#byId.get(run)?.written;
   }
 
   /** Looks at what may have changed. */
@@ -90,17 +106,16 @@ export class StudyWatch {
     const { folder } = this.catalogue;
     const changed: string[] = [];
     let moved = this.#roots.some((f) => this.#isMoved(folder, f));
+    for (const f of this.#beside) if (this.#isNew(f)) moved = true;
     const lively = new Set(this.#runs.filter((r) => now - r.changed < LIVELY));
     const visit = (r: Watched, files: readonly string[]): void => {
       if (r.folders.some((f) => this.#isMoved(folder, f))) moved = true;
       let news = false;
       for (const f of files) {
-        const s = this.#stat(path.join(folder, f));
-        const stamp = s ? `${s.size} ${s.mtimeMs}` : "";
-        if (this.#stamps.get(f) === stamp) continue;
-        this.#stamps.set(f, stamp);
+        const s = this.#isNew(f);
+        if (!s) continue;
         news = true;
-        if (s) r.written = Math.max(r.written ?? 0, s.mtimeMs);
+        if (s !== "gone") r.written = Math.max(r.written ?? 0, s.mtimeMs);
       }
       if (!news) return;
       r.changed = now;
@@ -112,11 +127,22 @@ export class StudyWatch {
       const r = this.#runs[this.#next]!;
       this.#next = (this.#next + 1) % this.#runs.length;
       if (lively.has(r)) continue;
+      // Besides those that were written last one of the others, another one each time.
       const files = r.files.slice(0, FEW);
+      if (r.files.length > FEW) files.push(r.files[FEW + (r.turn++ % (r.files.length - FEW))]!);
       budget -= files.length + r.folders.length;
       visit(r, files);
     }
     return { at: now, changed, moved };
+  }
+
+  /** The file as it is now, where it is not as it was. */
+  #isNew(f: string): fs.Stats | "gone" | undefined {
+    const s = this.#stat(path.join(this.catalogue.folder, f));
+    const stamp = stampOf(s);
+    if (this.#stamps.get(f) === stamp) return undefined;
+    this.#stamps.set(f, stamp);
+    return s ?? "gone";
   }
 
   #stat(full: string): fs.Stats | undefined {

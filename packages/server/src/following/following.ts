@@ -6,6 +6,7 @@ import type { Studies } from "../studies.js";
 import { AnsweringThread } from "../threads/answering-thread.js";
 import type { FollowingQuestion, LogPlace, LookAnswer, ReadAnswer } from "./questions.js";
 
+const module = bundled("following.worker.js") ?? new URL("./following.worker.js", import.meta.url);
 /** Between two looks at the studies' folders. */
 const LOOK = 1000;
 /** A study that changes is scanned again after so long at the earliest, and after twenty times what a scan takes. */
@@ -16,14 +17,17 @@ const PACE = 4000;
  * page asks for it. A study in which files came, went or grew is scanned again, at a pace.
  */
 export class Following {
-  readonly #thread = new AnsweringThread<FollowingQuestion>(
-    bundled("following.worker.js") ?? new URL("./following.worker.js", import.meta.url),
-    {
-      seconds: 120,
-      late: "Reading these files took more than two minutes of processor time. Follow fewer runs or quantities.",
-      memory: 4096,
-    },
-  );
+  readonly #thread = new AnsweringThread<FollowingQuestion>(module, {
+    seconds: 120,
+    late: "Reading these files took more than two minutes of processor time. Follow fewer runs or quantities.",
+    memory: 4096,
+  });
+  /** Reads whole logs, for which those who follow do not wait. */
+  readonly #logs = new AnsweringThread<FollowingQuestion>(module, {
+    seconds: 120,
+    late: "Reading this log took more than two minutes of processor time. Use a script for it.",
+    memory: 4096,
+  });
   /** By study: the scan that the thread has. */
   readonly #opened = new Map<string, number>();
   readonly #due = new Set<string>();
@@ -57,16 +61,17 @@ export class Following {
   }
 
   async logLines(name: string, run: string, file: string): Promise<unknown> {
-    return this.#thread.ask({ kind: "log lines", place: await this.#place(name, run, file) });
+    return this.#logs.ask({ kind: "log lines", place: await this.#place(name, run, file) });
   }
 
   async logMatch(name: string, run: string, file: string, patterns: string[], options?: object): Promise<unknown> {
-    return this.#thread.ask({ kind: "log match", place: await this.#place(name, run, file), patterns, options });
+    return this.#logs.ask({ kind: "log match", place: await this.#place(name, run, file), patterns, options });
   }
 
   close(): void {
     clearInterval(this.#timer);
     this.#thread.close();
+    this.#logs.close();
   }
 
   async #place(name: string, id: string, file: string): Promise<LogPlace> {

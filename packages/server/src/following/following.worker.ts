@@ -11,7 +11,10 @@ let opened = 0;
 function open(q: FollowingQuestion & { kind: "open" }): void {
   const now = Date.now();
   const epoch = `${process.pid.toString(36)}${now.toString(36)}${(opened++).toString(36)}`;
-  followed.set(q.name, { live: new LiveStudy(q.name, q.catalogue, q.scanned, now, epoch), lookedAt: now });
+  followed.set(q.name, {
+    live: new LiveStudy(q.name, q.catalogue, q.scanned, now, epoch, followed.get(q.name)?.live),
+    lookedAt: now,
+  });
 }
 
 function look(name: string): LookAnswer {

@@ -35,6 +35,11 @@ function describe(
         `${m.run.id}: in ${displayUnit(m.series.unit ?? null) || "no unit"} over ${m.series.xName ?? ""}, ` +
           `the others in ${displayUnit(first.series.unit ?? null) || "no unit"}`,
       );
+  for (const m of same) {
+    for (const n of m.series.notes ?? []) apart.push(`${m.run.id}: ${n}`);
+    if (q.log && (m.series.y ?? []).some((v) => v !== null && v <= 0))
+      apart.push(`${m.run.id}: values of 0 or less are not on a log scale`);
+  }
   const names = shortNames(same.map((m) => m.run.id));
   const many = total > 8;
   return {

@@ -12,8 +12,6 @@ const REST = { least: 2000, times: 3, most: 60_000 };
 interface WatchOptions {
   readonly until?: "finished" | undefined;
   readonly json: boolean;
-  /** Pause between looks, ms. */
-  readonly look?: number;
 }
 
 /** The studies of a job, as their folders are now. */
@@ -93,6 +91,7 @@ const pause = (ms: number, signal: AbortSignal): Promise<void> =>
  */
 export async function watch(asked: JobRequest, o: WatchOptions, io: CommandIo): Promise<number> {
   const known = new Map<string, string>();
+  const said = new Set<string>();
   const say = (line: string): void => io.complain(line);
   const studies = new WatchedStudies(asked, say);
   let exit: number | undefined;
@@ -116,8 +115,8 @@ export async function watch(asked: JobRequest, o: WatchOptions, io: CommandIo): 
     for (const x of result.outputs) known.set(x.name, stateOf(x));
     if (o.json) io.print(JSON.stringify({ turn, exit, outputs: result.outputs, leftOut: result.summary.left }));
     else {
-      for (const m of messages) if (known.get(`message ${m}`) === undefined) say(m);
-      for (const m of messages) known.set(`message ${m}`, m);
+      for (const m of messages) if (!said.has(m)) say(m);
+      for (const m of messages) said.add(m);
       for (const x of news) say(outputLine(x));
       const { summary } = result;
       if (news.length > 0 || turn === 1)
@@ -131,7 +130,7 @@ export async function watch(asked: JobRequest, o: WatchOptions, io: CommandIo): 
     await pause(Math.min(REST.most, Math.max(REST.least, REST.times * took)), io.signal);
     while (!io.signal.aborted && !studies.changed()) {
       if (studies.told() && o.until === "finished" && !ended) break;
-      await pause(o.look ?? LOOK, io.signal);
+      await pause(LOOK, io.signal);
     }
   }
   return exit ?? 130;

@@ -204,7 +204,9 @@ class Job {
 
   #sandboxStudy(name: string, c: Catalogue): SandboxStudy {
     const only = this.request.mode === "try" ? { run: this.request.tryRuns[name] } : undefined;
-    const stateOf = stateReader(name, c);
+    // Whoever never names it does not wait for it: it takes a look into each run.
+    const asks = Object.values(this.request.files).some((t) => /\b(?:state|finished)\b/.test(t));
+    const stateOf = asks ? stateReader(name, c) : () => undefined;
     return sandboxStudy(c, this.#chosen.get(name)!, (id) => this.#runName({ study: name, id }), only, stateOf);
   }
 

@@ -77,6 +77,19 @@ describe("states of runs in scripts", () => {
     );
   });
 
+  it("are not read for a script that does not ask, and one that asks by a name put together is told", async () => {
+    const plain = await runScript(s, 'emit.table("a", study("small").runs.rows((run) => ({ fan: run.params.fan })));');
+    expect(plain.errors).toEqual([]);
+    const odd = await runScript(
+      s,
+      '// @ts-nocheck\nemit.table("a", study("small").runs.rows((run) => ({ s: run["sta" + "te"] })));'.replace(
+        /^/,
+        "",
+      ),
+    );
+    expect(odd.errors.join()).toMatch(/write run\.state or runs\.finished in full/);
+  });
+
   it("without rules every run is finished", async () => {
     fs.rmSync(path.join(s.folder, "oxtrum.study.json"));
     const r = await runScript(s, SCRIPT, { outFolder: s.out("a") });

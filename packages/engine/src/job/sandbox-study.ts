@@ -16,14 +16,14 @@ const ALL_RUNS = "*";
  *
  * @param nameOf what a run is called among all runs of the job
  * @param only in a Try, the one run that is tried
- * @param stateOf the state of a run by its number
+ * @param stateOf the state of a run by its number; undefined where the script does not ask for states
  */
 export function sandboxStudy(
   c: Catalogue,
   chosen: ReadonlySet<string>,
   nameOf: (id: string) => string,
   only: { readonly run: string | undefined } | undefined,
-  stateOf: (index: number) => RunState,
+  stateOf: (index: number) => RunState | undefined,
 ): SandboxStudy {
   const names = [...scriptFiles(c).keys()];
   return {
@@ -42,7 +42,7 @@ export function sandboxStudy(
               index,
               params: c.parameters.map((p) => own(r.params, p.name) ?? null),
               tried: only === undefined || only.run === ALL_RUNS || r.id === only.run,
-              state: stateOf(index),
+              state: stateOf(index) ?? null,
             },
           ]
         : [],

@@ -30,8 +30,8 @@ export interface SandboxStudy {
     readonly index: number;
     readonly params: readonly (number | string | null)[];
     readonly tried: boolean;
-    /** Whether it is finished, and what decided it. */
-    readonly state: RunState;
+    /** Whether it is finished, and what decided it; null in a script that does not ask. */
+    readonly state: RunState | null;
   }[];
   readonly parameters: readonly {
     readonly name: string;

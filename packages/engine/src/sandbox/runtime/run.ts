@@ -14,6 +14,12 @@ export interface ParameterHead {
   values: (number | string)[];
 }
 
+/** A state, and what decided it. */
+interface RunState {
+  readonly state: string;
+  readonly because: string;
+}
+
 /** What the host tells of a study. */
 export interface StudyHead {
   error?: string;
@@ -24,7 +30,7 @@ export interface StudyHead {
     index: number;
     params: (number | string | null)[];
     tried: boolean;
-    state: { state: string; because: string };
+    state: RunState | null;
   }[];
   parameters: ParameterHead[];
   rules: { name: string; op: string; read: Options; judge: Options }[];
@@ -63,7 +69,7 @@ export class Run {
     readonly $tried: boolean,
     readonly $plain: Readonly<Record<string, number | string | null>>,
     readonly $heads: readonly ParameterHead[],
-    readonly $state: { readonly state: string; readonly because: string },
+    readonly $known: RunState | null,
   ) {}
   /** Made when first asked for: most callbacks look at none. */
   get params(): Params {
@@ -79,6 +85,10 @@ export class Run {
   }
   get state(): string {
     return this.$state.state;
+  }
+  get $state(): RunState {
+    if (this.$known) return this.$known;
+    throw new ScriptError("write run.state or runs.finished in full: their names may not be put together");
   }
   /** A parameter that is a number, with its unit. */
   $parameter(name: string): { value: number; unit: string | null } {

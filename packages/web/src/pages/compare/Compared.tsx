@@ -5,6 +5,7 @@ import { api, errorText, usePreviewQuery, useSaveScriptMutation, useScriptsQuery
 import { count } from "../../parts/count";
 import { freeName } from "../../parts/free-name";
 import { Name } from "../../parts/Name";
+import { useQuietText } from "../../parts/quiet-text";
 import { useDark } from "../../parts/theme";
 import { useAppDispatch } from "../../store";
 import { columnOf, comparisonScript, type Ground } from "./script";
@@ -16,16 +17,6 @@ function viewsOf(g: Ground): readonly ViewName[] {
   if (!g.script)
     return g.study.parameters.length > 0 ? views : views.filter((v) => v !== "multiples" && v !== "parameter");
   return g.script.rows ? ["parameter", "correlation", "ranking"] : ["overlay", "band"];
-}
-
-/** A text once it has stayed the same for a moment: several quick choices ask one question. */
-function useQuiet(text: string): string {
-  const [late, setLate] = useState(text);
-  useEffect(() => {
-    const timer = setTimeout(() => setLate(text), 250);
-    return () => clearTimeout(timer);
-  }, [text]);
-  return late;
 }
 
 /** Marks with these runs marked too, or not any more when all of them are. */
@@ -67,7 +58,7 @@ export function Compared({
   const text = lacks === undefined ? comparisonScript(asked, ground, runs.length) : "";
   // The lane is this page's own: a newer look ends one that is still under way.
   const [lane] = useState(() => `compare ${Math.random().toString(36).slice(2)}`);
-  const late = useQuiet(text);
+  const late = useQuietText(text);
   const look = usePreviewQuery(
     { text: late, lane, ...(scriptName !== undefined && { script: scriptName }) },
     { skip: late === "" },

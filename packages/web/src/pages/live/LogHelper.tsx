@@ -1,10 +1,11 @@
-import { useEffect, useMemo, useState, type ReactElement } from "react";
+import { useMemo, useState, type ReactElement } from "react";
 import { patternFor, type NumberInLine } from "@oxtrum/core/tables/line-pattern";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import type { LiveQuantity, LogLines, StudySummary } from "@oxtrum/contract";
 import { errorText, useLogLinesQuery, useLogMatchQuery } from "../../api/api";
 import { count } from "../../parts/count";
+import { useQuietText } from "../../parts/quiet-text";
 import { Choice } from "../compare/Choices";
 
 type Several = "" | "first" | "last" | "rows";
@@ -81,16 +82,6 @@ function Fields({
   );
 }
 
-/** A text once it has stayed the same for a moment. */
-function useSettledText(text: string): string {
-  const [late, setLate] = useState(text);
-  useEffect(() => {
-    const timer = setTimeout(() => setLate(text), 300);
-    return () => clearTimeout(timer);
-  }, [text]);
-  return late;
-}
-
 /** What the patterns find in the run's log. */
 function Matches({
   study,
@@ -105,7 +96,7 @@ function Matches({
   patterns: readonly string[];
   several: Several;
 }): ReactElement {
-  const late = useSettledText(JSON.stringify(patterns));
+  const late = useQuietText(JSON.stringify(patterns));
   const settled = useMemo(() => (JSON.parse(late) as string[]).filter((p) => p.includes("{")), [late]);
   const { currentData, error, isFetching } = useLogMatchQuery(
     { study, run, file, patterns: settled, ...(several !== "" && { options: { several } }) },

@@ -33,7 +33,7 @@ export function openMesh(source: ByteSource, siblings: Siblings): MeshFile | Tim
   if (!format)
     throw new FormatError(
       source.name,
-      source.size === 0 ? "the file is empty" : "this is no mesh file that is read here",
+      source.size === 0 ? "the file is empty" : "this is not a mesh file of a known format",
       { offset: 0 },
       `These are: ${meshFormats.map((f) => f.name).join(", ")}.`,
     );

@@ -15,7 +15,7 @@ export interface Mesh extends CellArrays {
   readonly lowerCells: number;
 }
 
-/** Reads a grid's points and cells. @throws FormatError where coordinates are no numbers or cells have too few nodes */
+/** Reads a grid's points and cells. @throws FormatError for coordinates that are not numbers, cells of too few nodes */
 export function loadMesh(grid: Grid, file: string): Mesh {
   const points = grid.readPoints();
   for (let i = 0; i < points.length; i++)

@@ -64,7 +64,7 @@ const overflow = sequence(sign, literal("**"), any(oneOf("*")));
 
 /**
  * A number of a line. Digits in groups (1,250), times of day (12:30:05) and dates are taken whole, so that a part of
- * them is never taken for a number; they are no numbers and give a missing value with a condition.
+ * them is never taken for a number; they are not numbers and give a missing value with a condition.
  *
  * @param next the character that the pattern has behind the number: it separates fields and groups no digits
  */

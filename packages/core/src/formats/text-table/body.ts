@@ -22,7 +22,7 @@ export interface Chunk {
   /** Of these, rows that are damaged; and text that is neither comment, header nor blank. */
   readonly damagedCount: number;
   readonly textCount: number;
-  /** Cells that are no numbers in lines that otherwise are; they are missing. */
+  /** Cells that are not numbers in lines that otherwise are rows; they are missing. */
   readonly badCells: readonly SkippedLine[];
   readonly badCount: number;
   /** Rows before which the header is repeated. */

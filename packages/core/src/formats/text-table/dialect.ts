@@ -89,7 +89,7 @@ export function detectDialect(source: ByteSource, options: TextTableOptions = {}
   }
   throw new FormatError(
     source.name,
-    source.size === 0 ? "the file is empty" : "there is no table in this file: no line holds numbers set in columns",
+    source.size === 0 ? "the file is empty" : "no table in this file: no line has numbers in columns",
     { line: 1 },
     "If it is a log, read it by a pattern with .lines(…).read(…).",
   );
@@ -100,7 +100,7 @@ export const DIALECT_SAMPLE = 64 * 1024;
 const SAMPLE = DIALECT_SAMPLE;
 
 /**
- * What is no text is no table, even where a piece of it looks like one. @throws FormatError for a file with zero bytes,
+ * A file that is not text is not a table, even where a part of it looks like one. @throws FormatError for zero bytes,
  * or with more than one control character in a hundred
  */
 function refuseBinary(source: ByteSource): void {

@@ -220,7 +220,7 @@ export function assembleTable(
  *
  * @param names the columns wanted; all when not given
  * @param passes whether restarts and passes along the axis are treated; without, the rows stay as they are in the file
- * @throws FormatError when there is no table, NoSuchColumn for a name it does not have
+ * @throws FormatError when the file holds no table, NoSuchColumn for a name it does not have
  */
 export function readTextTable(
   given: ByteSource,

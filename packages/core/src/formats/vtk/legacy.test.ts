@@ -201,7 +201,7 @@ describe("surface files", () => {
     expect(() => grid("v 0 0 0\nf 1 2 3\n")).toThrow(/names vertex 3, but there are only 1/);
   });
   it("what is none of them says so", () => {
-    expect(() => grid("time,T\n0,1\n")).toThrow(/no mesh file that is read here/);
+    expect(() => grid("time,T\n0,1\n")).toThrow(/not a mesh file of a known format/);
     expect(() => grid("")).toThrow(/empty/);
   });
 });

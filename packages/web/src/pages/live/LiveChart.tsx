@@ -1,7 +1,7 @@
 import { useCallback, useState, type ReactElement } from "react";
 import { shortNames, type ChartDescription } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
-import { displayUnit } from "@oxtrum/core/tables/units";
+import { convertValues, displayUnit, stepOf } from "@oxtrum/core/tables/units";
 import type { LiveRun, LiveSeries } from "@oxtrum/contract";
 import { ChartView, type XRange } from "../../parts/ChartView";
 import { Name } from "../../parts/Name";
@@ -15,8 +15,21 @@ interface Member {
   readonly at: number;
 }
 
-const values = (list: readonly (number | null)[] | undefined, positive: boolean): Float64Array =>
-  Float64Array.from(list ?? [], (v) => (v === null || (positive && v <= 0) ? Number.NaN : v));
+/** Values in the unit of the axis; undefined where they cannot be drawn on it. */
+function inUnit(
+  list: readonly (number | null)[] | undefined,
+  from: string | null,
+  to: string | null,
+): Float64Array | undefined {
+  const values = Float64Array.from(list ?? [], (v) => v ?? Number.NaN);
+  if (from === to) return values;
+  if (from === null || to === null) return undefined;
+  try {
+    return convertValues(values, from, to);
+  } catch {
+    return undefined;
+  }
+}
 
 /** The runs of a quantity that can be drawn in one chart, and why others cannot. */
 function describe(
@@ -28,33 +41,34 @@ function describe(
   const apart = members.flatMap((m) => (m.series.error === undefined ? [] : [`${m.run.id}: ${m.series.error}`]));
   const [first] = good;
   if (!first) return { apart };
-  const same = good.filter((m) => m.series.unit === first.series.unit && m.series.xUnit === first.series.xUnit);
-  for (const m of good)
-    if (!same.includes(m))
-      apart.push(
-        `${m.run.id}: in ${displayUnit(m.series.unit ?? null) || "no unit"} over ${m.series.xName ?? ""}, ` +
-          `the others in ${displayUnit(first.series.unit ?? null) || "no unit"}`,
-      );
+  const [xUnit, yUnit] = [first.series.xUnit ?? null, first.series.unit ?? null];
+  const same = good.flatMap((m) => {
+    const x = inUnit(m.series.x, m.series.xUnit ?? null, xUnit);
+    const y = inUnit(m.series.y, m.series.unit ?? null, yUnit);
+    if (x && y) return [{ ...m, x, y }];
+    const own = displayUnit(m.series.unit ?? null) || "no unit";
+    apart.push(`${m.run.id}: in ${own} over ${m.series.xName ?? ""}, the others in ${displayUnit(yUnit) || "no unit"}`);
+    return [];
+  });
   for (const m of same) {
     for (const n of m.series.notes ?? []) apart.push(`${m.run.id}: ${n}`);
-    if (q.log && (m.series.y ?? []).some((v) => v !== null && v <= 0))
-      apart.push(`${m.run.id}: values of 0 or less are not on a log scale`);
+    if (q.log && m.y.some((v) => v <= 0)) apart.push(`${m.run.id}: values of 0 or less are not on a log scale`);
   }
   const names = shortNames(same.map((m) => m.run.id));
   const many = total > 8;
   return {
     apart,
     chart: {
-      x: { title: first.series.xName ?? "", unit: first.series.xUnit ?? null, scale: "linear" },
-      y: { title: quantityName(q.quantity), unit: first.series.unit ?? null, scale: q.log ? "log" : "linear" },
+      x: { title: first.series.xName ?? "", unit: xUnit, scale: "linear" },
+      y: { title: quantityName(q.quantity), unit: yUnit, scale: q.log ? "log" : "linear" },
       legend: "none",
       ...(q.level !== undefined && { marks: [{ y: q.level, text: "level" }] }),
       series: same.map((m) => ({
         kind: "lines" as const,
         name: names.get(m.run.id) ?? m.run.id,
         run: m.run.id,
-        x: values(m.series.x, false),
-        y: values(m.series.y, q.log),
+        x: m.x,
+        y: q.log ? m.y.map((v) => (v <= 0 ? Number.NaN : v)) : m.y,
         color: many ? { ramp: m.at / Math.max(1, total - 1) } : { palette: m.at },
         dash: many ? 0 : m.at,
       })),
@@ -73,7 +87,10 @@ function LastValues({ members, total }: { members: readonly Member[]; total: num
       {shown.map(({ run, series, at }) => {
         const unit = displayUnit(series.unit ?? null);
         const per = displayUnit(series.xUnit ?? null) || series.xName;
-        const slope = series.slope;
+        // A difference has no zero of its own: that of °C is in K.
+        const step = stepOf(series.unit ?? null);
+        const slope = typeof series.slope === "number" ? series.slope * step.factor : undefined;
+        const change = displayUnit(step.unit);
         return (
           <span
             key={run.id}
@@ -85,10 +102,10 @@ function LastValues({ members, total }: { members: readonly Member[]; total: num
             <b className="num font-medium" data-last={series.last ?? ""}>
               {series.last === undefined || series.last === null ? "–" : formatNumber(series.last, 5)} {unit}
             </b>
-            {slope !== undefined && slope !== null && (
+            {slope !== undefined && (
               <span className="dim num">
                 {slope >= 0 ? "+" : "−"}
-                {formatNumber(Math.abs(slope), 2)} {unit ? `${unit}/` : "per "}
+                {formatNumber(Math.abs(slope), 2)} {change ? `${change}/` : "per "}
                 {per}
               </span>
             )}

@@ -73,6 +73,8 @@ describe("a study that is followed", () => {
       [[0], [280], "time", "s", "K", 280],
     ]);
     put("runs/050/air.csv", "20,282.5\n30,28", true);
+    const late = live.read({ runs: ["050"], quantities: [air] }, {}, clock + 6000).find((r) => r.id === "050")!;
+    expect(late.series[0]!.notes).toEqual(["the last line has no line end and is not read"]);
     put("runs/050/fields/hall_001.vtu", cell(290).slice(0, 500));
     const have = Object.fromEntries(first.series.map((s, k) => [`050/${k}`, s.version]));
     const second = read(have);

@@ -34,6 +34,7 @@ export class FollowedField {
   #error: FormatError | undefined;
   version = 0;
   written: number | undefined;
+  readonly open = false;
 
   constructor(
     private readonly study: FollowedStudy,

@@ -29,6 +29,8 @@ interface Growing {
   readonly version: number;
   readonly held: number;
   readonly written: number | undefined;
+  /** The last line is not whole, and not read. */
+  readonly open: boolean;
   update(): boolean;
 }
 
@@ -62,7 +64,7 @@ export class LiveRun {
   }
 
   /** A quantity's table so far, with the number of its version. @throws FormatError when there is none */
-  series(q: LiveQuantity): { table: () => Table; version: number; written: number | undefined } {
+  series(q: LiveQuantity): Pick<Growing, "version" | "written" | "open"> & { table: () => Table } {
     const g =
       q.kind === "table"
         ? this.#table(q.file)
@@ -73,7 +75,7 @@ export class LiveRun {
               () => new FollowedField(this.study, this.run, q.file, q.field, q.statistic),
             );
     g.update();
-    return { table: () => g.table, version: g.version, written: g.written };
+    return { table: () => g.table, version: g.version, written: g.written, open: g.open };
   }
 
   /**
@@ -217,6 +219,9 @@ function together(files: readonly (GrowingTable | GrowingLines)[], make: () => T
     get written(): number | undefined {
       const times = files.flatMap((f) => f.file.written ?? []);
       return times.length === 0 ? undefined : Math.max(...times);
+    },
+    get open(): boolean {
+      return files.some((f) => f.open);
     },
     update: () => files.map((f) => f.update()).includes(true),
   };

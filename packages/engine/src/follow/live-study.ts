@@ -45,6 +45,8 @@ const MAX_HELD = 512e6;
 /** Points of all series of an answer together. */
 const MAX_POINTS = 40_000;
 const MAX_NOTES = 5;
+/** After so long without a write, a last line without its end is told, ms. */
+const OPEN_LINE = 5000;
 /** Counts the runs that were opened: one that was let go and opened again has versions of its own. */
 let made = 0;
 
@@ -95,7 +97,9 @@ export class LiveStudy {
     const answers = this.catalogue.runs.map((r): LiveRunAnswer => {
       const written = this.watch.written(r.id);
       const series = chosen.has(r.id)
-        ? asked.quantities.map((f, k) => this.#series(this.#run(r.id), f, have[`${r.id}/${k}`], Math.min(points, 2000)))
+        ? asked.quantities.map((f, k) =>
+            this.#series(this.#run(r.id), f, have[`${r.id}/${k}`], Math.min(points, 2000), now),
+          )
         : [];
       const state = this.#state(r.id, now, written);
       const ended = state.state === "finished" || state.state === "failed";
@@ -139,12 +143,16 @@ export class LiveStudy {
     }
   }
 
-  #series(run: LiveRun, f: Followed, have: string | undefined, points: number): LiveSeries {
+  #series(run: LiveRun, f: Followed, have: string | undefined, points: number, now: number): LiveSeries {
     try {
-      const { table, version: n } = run.series(f.quantity);
-      const version = `${run.key}.${n}.${points}`;
+      const { table, version: n, open, written } = run.series(f.quantity);
+      // Of a file that is being written the next look has the rest of the line.
+      const cut = open && written !== undefined && now - written > OPEN_LINE;
+      const version = `${run.key}.${n}.${points}${cut ? ".cut" : ""}`;
       if (version === have) return { version };
-      return { version, ...drawn(table(), columnOf(f.quantity), f.along, points) };
+      const series = drawn(table(), columnOf(f.quantity), f.along, points);
+      const notes = [...(cut ? ["the last line has no line end and is not read"] : []), ...(series.notes ?? [])];
+      return { version, ...series, ...(notes.length > 0 && { notes }) };
     } catch (e) {
       // What a script would be told of; our own mistakes are not among it.
       if (isOwnMistake(e)) throw e;

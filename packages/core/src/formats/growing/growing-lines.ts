@@ -39,6 +39,11 @@ export class GrowingLines {
     return (this.#table ??= this.#rows.table(false));
   }
 
+  /** Text stands behind the last line end: a line that is not whole, and not read. */
+  get open(): boolean {
+    return this.#there && this.#rows.open;
+  }
+
   get held(): number {
     return this.#rows.held;
   }

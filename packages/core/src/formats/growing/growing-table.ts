@@ -21,6 +21,7 @@ const MANY_ROWS = 50;
 export class GrowingTable {
   readonly file: GrowingFile;
   #read = 0;
+  #size = 0;
   #dialect: Dialect | undefined;
   #chunks: Chunk[] = [];
   #text: TextTable | undefined;
@@ -61,6 +62,11 @@ export class GrowingTable {
     return 2 * columns.reduce((a, b) => a + b, 0);
   }
 
+  /** Text stands behind the last line end: a line that is not whole, and not read. */
+  get open(): boolean {
+    return this.#dialect !== undefined && this.#size > this.#read;
+  }
+
   /** Reads what is new. @returns whether anything changed */
   update(): boolean {
     const growth = this.file.look(this.#read);
@@ -72,6 +78,7 @@ export class GrowingTable {
       return was;
     }
     const source = this.file.open();
+    this.#size = source.size;
     try {
       if (growth.kind === "replaced" || !this.#append(source)) this.#whole(source);
       this.file.mark(source, this.#read);

@@ -175,6 +175,11 @@ export class LineRows {
     });
   }
 
+  /** Whether text waits for the end of its line. */
+  get open(): boolean {
+    return this.#rest.trim() !== "";
+  }
+
   /** About how much memory the rows take, bytes. */
   get held(): number {
     return 16 * this.#rows * this.#cells.size;

@@ -5,7 +5,7 @@ export default defineConfig({
   timeout: 120_000,
   expect: { timeout: 40_000 },
   // Each has a server of its own (`e2e/server.ts`); two would share cores with two browsers that draw in software.
-  workers: 1,
+  workers: 2,
   retries: 0,
   use: {
     viewport: { width: 1280, height: 800 },
@@ -19,9 +19,7 @@ export default defineConfig({
         "--disable-component-update",
         "--disable-sync",
         // Three dimensions are drawn by the processor.
-        "--use-angle=swiftshader",
         "--enable-unsafe-swiftshader",
-        "--ignore-gpu-blocklist",
       ],
     },
   },

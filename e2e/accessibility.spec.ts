@@ -20,7 +20,11 @@ for (const theme of ["light", "dark"] as const)
     for (const [name, address, ready] of pages) {
       await page.goto(address);
       await expect(page.getByText(ready).or(page.getByLabel(ready)).first()).toBeVisible();
-      const { violations } = await new AxeBuilder({ page }).exclude(".cm-editor").analyze();
+      const builder = new AxeBuilder({ page }).exclude(".cm-editor");
+      // The themes differ in nothing but their colours.
+      if (theme === "dark") builder.withRules(["color-contrast", "link-in-text-block"]);
+      const { violations } = await builder.analyze();
+
       const serious = violations
         .filter((v) => v.impact === "serious" || v.impact === "critical")
         .map(

@@ -4,7 +4,11 @@ import { jobDiffSchema, jobHeadSchema, jobSchema, startJobSchema, toleranceSchem
 import { valueSchema } from "./output-value.js";
 import { previewRequestSchema, previewSchema, verdictsSchema } from "./preview.js";
 import {
+  additionRequestSchema,
+  additionSchema,
   checkSchema,
+  emittedRequestSchema,
+  emittedSchema,
   completionSchema,
   hoverSchema,
   offsetSchema,
@@ -237,6 +241,22 @@ export const endpoints = {
       about: "Checks a text: mistakes with their places and fixes.",
       body: textSchema,
       answer: checkSchema,
+    },
+    {
+      method: "POST",
+      path: "/api/scripts/:name/addition",
+      about:
+        "What has to be changed in a text so that it does also what another script does: its lines at the end, " +
+        "imports once, names and outputs renamed where the text has theirs.",
+      body: additionRequestSchema,
+      answer: additionSchema,
+    },
+    {
+      method: "POST",
+      path: "/api/scripts/:name/emitted",
+      about: "The words that a text gives to an `emit.table`.",
+      body: emittedRequestSchema,
+      answer: emittedSchema,
     },
     {
       method: "POST",

@@ -34,6 +34,18 @@ export const textSchema = z.object({ text });
 /** A place in a text, as an offset in UTF-16 units. */
 export const offsetSchema = z.object({ text, offset: z.number().int().min(0) });
 
+/** A whole script whose lines are to be added to a text. */
+export const additionRequestSchema = z.object({ text, lines: text });
+/** What has to be changed in the text for it, and the text that this gives; offsets in UTF-16 units. */
+export const additionSchema = z.object({
+  changes: z.array(z.object({ from: z.number(), to: z.number(), insert: z.string() })),
+  text: z.string(),
+});
+/** Which output's words a text is asked for. */
+export const emittedRequestSchema = z.object({ text, output: z.string().min(1).max(500) });
+/** What the output is given in the text; or why these words cannot be said again below it. */
+export const emittedSchema = z.object({ expression: z.string().optional(), trouble: z.string().optional() });
+
 export const checkSchema = z.object({ diagnostics: z.array(diagnosticSchema) });
 export const preflightSchema = z.object({
   diagnostics: z.array(diagnosticSchema),
@@ -52,6 +64,8 @@ export const hoverSchema = z
   .object({ from: z.number(), to: z.number(), signature: z.string(), documentation: z.string() })
   .nullable();
 
+export type Addition = z.infer<typeof additionSchema>;
+export type EmittedExpression = z.infer<typeof emittedSchema>;
 export type ScriptHead = z.infer<typeof scriptListSchema>[number];
 export type Script = z.infer<typeof scriptSchema>;
 export type Preflight = z.infer<typeof preflightSchema>;

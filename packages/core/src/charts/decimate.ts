@@ -28,25 +28,33 @@ export function decimate(
     y: Float64Array.from({ length: end - start }, (_, i) => y[start + i]!),
   });
   if (end - start <= buckets * 4) return all();
-  for (let i = start + 1; i < end; i++) if (!(x[i]! >= x[i - 1]!)) return all();
   const keep: number[] = [];
   const low = x[start]!;
+  if (low !== low) return all();
   const width = (x[end - 1]! - low) / buckets;
+  let before = low;
   let i = start;
   for (let b = 0; b < buckets && i < end; b++) {
     const edge = b === buckets - 1 ? Infinity : low + width * (b + 1);
     const first = i;
-    let least = -1;
-    let most = -1;
-    let gap = -1;
-    while (i < end && x[i]! < edge) {
+    let [least, most, gap] = [-1, -1, -1];
+    let [lowest, highest] = [Infinity, -Infinity];
+    for (; i < end; i++) {
+      const at = x[i]!;
+      // Where x does not rise nothing may be left out.
+      if (!(at >= before)) return all();
+      if (at >= edge) break;
+      before = at;
       const v = y[i]!;
       if (v !== v) gap = i;
-      else {
-        if (least < 0 || v < y[least]!) least = i;
-        if (most < 0 || v > y[most]!) most = i;
+      if (v < lowest || (least < 0 && v === lowest)) {
+        lowest = v;
+        least = i;
       }
-      i++;
+      if (v > highest || (most < 0 && v === highest)) {
+        highest = v;
+        most = i;
+      }
     }
     if (i === first) continue;
     const picked = [first, least, most, gap, i - 1].filter((k) => k >= 0).sort((a, c) => a - c);

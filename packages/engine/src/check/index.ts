@@ -10,6 +10,7 @@ import { ScriptChecker } from "./service.js";
 export { ScriptChecker, type Completion } from "./service.js";
 export { libraryDeclarations, type ScriptFiles } from "./library.js";
 export { libraryGuide, type GuideChapter, type GuideEntry } from "./guide.js";
+export { additionChanges, changed, emittedExpression, type EmittedExpression, type TextChange } from "./edits.js";
 export { compileScript, type CompiledScript } from "./strip.js";
 export type { ScriptDiagnostic } from "./messages.js";
 

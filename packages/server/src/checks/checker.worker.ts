@@ -1,17 +1,22 @@
-import { compileScript, sharedChecker } from "@oxtrum/engine/check";
+import { additionChanges, changed, compileScript, emittedExpression, sharedChecker } from "@oxtrum/engine/check";
 import { answerQuestions } from "../threads/answer.js";
 import type { Checked } from "./checker.js";
-import type { CheckRequest } from "./protocol.js";
+import type { CheckRequest, MaterialRequest } from "./protocol.js";
 
 /** The language service, in a thread that can be ended when it takes too long. */
 const checker = sharedChecker();
 
-const compiledOf = (files: CheckRequest["files"]): Checked => {
+const compiledOf = (files: MaterialRequest["files"]): Checked => {
   const { modules, diagnostics } = compileScript(files);
   return { diagnostics, ...(modules && { compiled: modules }) };
 };
 
 answerQuestions<CheckRequest>((m) => {
+  if (m.kind === "addition") {
+    const changes = additionChanges(m.text, m.lines);
+    return { changes, text: changed(m.text, changes) };
+  }
+  if (m.kind === "emitted") return emittedExpression(m.text, m.output);
   if (m.kind === "compile") return compiledOf(m.files);
   checker.load(m.files, m.types);
   if (m.kind !== "check")

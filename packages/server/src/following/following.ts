@@ -9,8 +9,11 @@ import type { FollowingQuestion, LogPlace, LookAnswer, ReadAnswer } from "./ques
 const module = bundled("following.worker.js") ?? new URL("./following.worker.js", import.meta.url);
 /** Between two looks at the studies' folders. */
 const LOOK = 1000;
-/** A study that changes is scanned again after so long at the earliest, and after twenty times what a scan takes. */
-const PACE = 4000;
+/**
+ * A study in which runs or files came or went is scanned again after so long at the earliest, and after twenty times
+ * what a scan takes; one whose files only grew later.
+ */
+const PACE = { moved: { least: 4000, scans: 20 }, grown: { least: 8000, scans: 60 } };
 
 /**
  * Follows the studies that browsers look at: a thread looks at their folders each second, and reads what grew when a
@@ -30,7 +33,7 @@ export class Following {
   });
   /** By study: the scan that the thread has. */
   readonly #opened = new Map<string, number>();
-  readonly #due = new Set<string>();
+  readonly #due = new Map<string, keyof typeof PACE>();
   readonly #looking = new Set<string>();
   #timer: NodeJS.Timeout;
 
@@ -106,10 +109,12 @@ export class Following {
     const { scannedAt } = await this.#open(name);
     const look = (await this.#thread.ask({ kind: "look", name })) as LookAnswer;
     if (!look) this.#opened.delete(name);
-    else if (look.moved || look.changed.length > 0) this.#due.add(name);
-    if (!this.#due.has(name)) return;
-    const took = this.studies.scanTook(name);
-    if (Date.now() - scannedAt < Math.max(PACE, 20 * took)) return;
+    else if (look.moved) this.#due.set(name, "moved");
+    else if (look.changed.length > 0 && !this.#due.has(name)) this.#due.set(name, "grown");
+    const due = this.#due.get(name);
+    if (!due) return;
+    const { least, scans } = PACE[due];
+    if (Date.now() - scannedAt < Math.max(least, scans * this.studies.scanTook(name))) return;
     this.#due.delete(name);
     await this.studies.get(name, true);
   }

@@ -1,6 +1,13 @@
 import { Hono } from "hono";
 import { z } from "zod";
-import { offsetSchema, renameScriptSchema, saveScriptSchema, textSchema } from "@oxtrum/contract";
+import {
+  additionRequestSchema,
+  emittedRequestSchema,
+  offsetSchema,
+  renameScriptSchema,
+  saveScriptSchema,
+  textSchema,
+} from "@oxtrum/contract";
 import { valid } from "../answers.js";
 import type { Checker } from "../checks/checker.js";
 import type { Jobs } from "../jobs/jobs.js";
@@ -42,6 +49,12 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
       const { diagnostics } = await checker.check(files, types, true);
       return c.json({ diagnostics });
     })
+    .post("/:name/addition", valid("json", additionRequestSchema), async (c) =>
+      c.json((await checker.ask({ kind: "addition", ...c.req.valid("json") })) as object),
+    )
+    .post("/:name/emitted", valid("json", emittedRequestSchema), async (c) =>
+      c.json((await checker.ask({ kind: "emitted", ...c.req.valid("json") })) as object),
+    )
     .post("/:name/preflight", valid("json", textSchema), async (c) =>
       c.json(await jobs.preflight(c.req.param("name"), c.req.valid("json").text)),
     )

@@ -59,6 +59,28 @@ export class ServerProcess {
     return (text === "" ? undefined : JSON.parse(text)) as T;
   }
 
+  /** A stream of events, until the signal. */
+  async stream(url: string, signal: AbortSignal): Promise<AsyncIterable<Uint8Array>> {
+    const r = await fetch(`${this.#address}/api/${url}`, { signal });
+    return r.body as unknown as AsyncIterable<Uint8Array>;
+  }
+
+  /** MiB of memory that the process holds, on systems that tell. */
+  get memory(): number {
+    const kb = /VmRSS:\s+(\d+)/.exec(fs.readFileSync(`/proc/${this.#child!.pid}/status`, "utf8"))?.[1];
+    return Math.round(Number(kb) / 1024);
+  }
+
+  /** Processor time that the process has used, s, on systems that tell. */
+  get processor(): number {
+    const stat = fs.readFileSync(`/proc/${this.#child!.pid}/stat`, "utf8");
+    const [user, system] = stat
+      .slice(stat.lastIndexOf(")") + 2)
+      .split(" ")
+      .slice(11, 13);
+    return (Number(user) + Number(system)) / 100;
+  }
+
   /** Kills the processes in which jobs run (one of them may be the spare one). */
   killJobs(): void {
     for (const pid of childrenOf(this.#child!.pid!)) {

@@ -129,6 +129,14 @@ export const api = createApi({
       query: ({ name, number }) => `scripts/${enc(name)}/revisions/${number}`,
       transformResponse: checked(s.revisionSchema),
     }),
+    addition: b.query<s.Addition, { name: string; text: string; lines: string }>({
+      query: ({ name, ...body }) => ({ url: `scripts/${enc(name)}/addition`, method: "POST", body }),
+      transformResponse: checked(s.additionSchema),
+    }),
+    emitted: b.query<s.EmittedExpression, { name: string; text: string; output: string }>({
+      query: ({ name, ...body }) => ({ url: `scripts/${enc(name)}/emitted`, method: "POST", body }),
+      transformResponse: checked(s.emittedSchema),
+    }),
     preflight: b.mutation<s.Preflight, { name: string; text: string }>({
       query: ({ name, text }) => ({ url: `scripts/${enc(name)}/preflight`, method: "POST", body: { text } }),
       transformResponse: checked(s.preflightSchema),
@@ -273,6 +281,8 @@ export const {
   useRevisionsQuery,
   useLazyRevisionQuery,
   usePreflightMutation,
+  useAdditionQuery,
+  useEmittedQuery,
   useJobsQuery,
   useStartJobMutation,
   useStopJobMutation,

@@ -26,7 +26,11 @@ interface Mark {
  */
 export class GrowingFile {
   #known: { ino: number; size: number; mtime: number } | undefined;
-  #marks: Mark[] = [];
+  /** At the start and at some places between, chosen anew when the file has become half as long again. */
+  #early: readonly Mark[] = [];
+  #chosenAt = 0;
+  /** Before the place up to which it was read. */
+  #last: Mark | undefined;
   /** Bytes that were read, also to compare. */
   bytesRead = 0;
 
@@ -42,6 +46,13 @@ export class GrowingFile {
 
   /** Compares the file with what is known of it. `read` is the place up to which its content was taken. */
   look(read: number): Growth {
+    const growth = this.#growth(read);
+    // Of another content nothing is known.
+    if (growth.kind === "replaced" || growth.kind === "gone") this.#early = [];
+    return growth;
+  }
+
+  #growth(read: number): Growth {
     let stat: fs.Stats;
     try {
       stat = fs.statSync(this.path);
@@ -67,15 +78,18 @@ export class GrowingFile {
 
   /** Keeps the bytes by which the part up to `read` is known again. */
   mark(source: FileSource, read: number): void {
-    const keep = (at: number, end: number): Mark => ({ at, bytes: Buffer.from(source.read(at, end - at)) });
-    const step = Math.floor((read - 2 * SAMPLE) / (BETWEEN + 1));
-    const between = step > SMALL ? Array.from({ length: BETWEEN }, (_, k) => SAMPLE + (k + 1) * step) : [];
-    this.#marks = [
-      keep(0, Math.min(SAMPLE, read)),
-      ...between.map((at) => keep(at, at + SMALL)),
-      keep(Math.max(0, read - SAMPLE), read),
-    ];
-    this.bytesRead += this.#marks.reduce((n, m) => n + m.bytes.length, 0);
+    const keep = (at: number, end: number): Mark => {
+      const bytes = Buffer.from(source.read(at, end - at));
+      this.bytesRead += bytes.length;
+      return { at, bytes };
+    };
+    if (this.#early.length === 0 || read < this.#chosenAt || read > 1.5 * this.#chosenAt) {
+      this.#chosenAt = read;
+      const step = Math.floor((read - 2 * SAMPLE) / (BETWEEN + 1));
+      const between = step > SMALL ? Array.from({ length: BETWEEN }, (_, k) => SAMPLE + (k + 1) * step) : [];
+      this.#early = [keep(0, Math.min(SAMPLE, read)), ...between.map((at) => keep(at, at + SMALL))];
+    }
+    this.#last = keep(Math.max(0, read - SAMPLE), read);
   }
 
   open(): FileSource {
@@ -91,7 +105,7 @@ export class GrowingFile {
       throw e;
     }
     try {
-      return this.#marks.every(({ at, bytes }) => {
+      return [...this.#early, ...(this.#last ? [this.#last] : [])].every(({ at, bytes }) => {
         this.bytesRead += bytes.length;
         return bytes.equals(source.read(at, bytes.length));
       });

@@ -161,6 +161,10 @@ describe("a table that grows", () => {
     carry(file, { do: "replace", text: `${text(3)}19001,5\n19002,5\n` });
     table.update();
     expect([sum(), table.restarts]).toEqual([9000 + 2 * 2999 + 10, 3]);
+    // What comes behind the new content is an append again.
+    fs.appendFileSync(file, "19003,5\n");
+    table.update();
+    expect([sum(), table.restarts]).toEqual([9000 + 2 * 2999 + 15, 3]);
   });
   it("notices a file that was written again with the same length", () => {
     const file = path.join(folder, "t.csv");

@@ -1,10 +1,11 @@
 import type { Condition } from "../../tables/condition.js";
 import { maybeStop } from "../../tables/interruption.js";
-import { makeTable, type Column, type Table } from "../../tables/table.js";
+import { makeTable, type Table } from "../../tables/table.js";
 import { divergedPhrases, saysDiverged } from "../diverged.js";
 import { FormatError, type ByteSource } from "../source.js";
 import { fieldStatus, parseWord } from "../text-table/decimal.js";
 import { escaped, isPlain, type LinePattern } from "./pattern.js";
+import { RowCells } from "./row-cells.js";
 
 /** How lines that patterns match become rows. */
 export interface LineOptions {
@@ -22,8 +23,6 @@ export interface LineOptions {
 const CHUNK = 1024 * 1024;
 const LONGEST = 20_000;
 const MOST_COLUMNS = 1000;
-
-type Cells = (number | string)[];
 
 /**
  * Reads a table from lines of text by patterns, as from a solver's log.
@@ -50,14 +49,8 @@ export class LineRows {
   /** Finds lines that are worth a look; undefined where a pattern may fit any line. */
   readonly #candidates: RegExp | undefined;
 
-  readonly #cells = new Map<string, Cells>();
-  readonly #kinds = new Map<string, { kind: "number" | "text"; unit: string | null }>();
-  readonly #counted: {
-    readonly column: string;
-    readonly text: string;
-    readonly pattern: RegExp;
-    readonly rows: number[];
-  }[] = [];
+  readonly #cells = new Map<string, RowCells>();
+  readonly #counted: { readonly text: string; readonly pattern: RegExp; readonly rows: RowCells; total: number }[] = [];
   /** Lines that are counted, before the first row. */
   #countedEarly = 0;
   readonly #matches: number[];
@@ -79,14 +72,13 @@ export class LineRows {
   ) {
     for (const f of patterns.flatMap((p) => p.fields)) {
       if (this.#cells.has(f.name)) throw new FormatError(name, `"${f.name}" is a field of two patterns`);
-      this.#cells.set(f.name, []);
-      this.#kinds.set(f.name, f);
+      this.#cells.set(f.name, new RowCells(f.name, f.kind, f.unit));
     }
     for (const [column, text] of Object.entries(options.count ?? {})) {
       if (this.#cells.has(column)) throw new FormatError(name, `"${column}" is a field of a pattern and a count`);
       if (text === "") throw new FormatError(name, `"${column}" counts lines with an empty text`);
-      this.#counted.push({ column, text, pattern: new RegExp(escaped(text), "i"), rows: [] });
-      this.#kinds.set(column, { kind: "number", unit: "1" });
+      const rows = new RowCells(column, "number", "1", 0);
+      this.#counted.push({ text, pattern: new RegExp(escaped(text), "i"), rows, total: 0 });
     }
     for (const c of options.carry ?? [])
       if (!this.#cells.has(c)) throw new FormatError(name, `"${c}" cannot be carried: it is not a field of a pattern`);
@@ -152,7 +144,10 @@ export class LineRows {
     for (const c of this.#counted) {
       if (!c.pattern.test(line)) continue;
       if (this.#rows === 0) this.#countedEarly++;
-      else c.rows[this.#rows - 1] = (c.rows[this.#rows - 1] ?? 0) + 1;
+      else {
+        c.rows.add(this.#rows - 1, 1);
+        c.total++;
+      }
     }
   }
 
@@ -170,7 +165,10 @@ export class LineRows {
       if (count > 1 && !this.#again(k, count)) return;
       p.fields.forEach((f, i) => {
         const cell = f.kind === "text" ? match[i]! : this.#number(match[i]!, f.name);
-        this.#set(this.options.several === "all" && count > 1 ? `${f.name}#${count}` : f.name, f, cell);
+        const name = this.options.several === "all" && count > 1 ? `${f.name}#${count}` : f.name;
+        let cells = this.#cells.get(name);
+        if (!cells) this.#cells.set(name, (cells = new RowCells(name, f.kind, f.unit)));
+        cells.set(this.#rows - 1, cell);
       });
     });
   }
@@ -209,10 +207,7 @@ export class LineRows {
     // The new row has the values of the first pattern, and waits for its own of all others.
     const last = this.#rows - 1;
     this.#rows++;
-    for (const f of this.patterns[0]!.fields) {
-      const cells = this.#cells.get(f.name)!;
-      if (last in cells) cells[last + 1] = cells[last]!;
-    }
+    for (const f of this.patterns[0]!.fields) this.#cells.get(f.name)!.copy(last, last + 1);
     this.#inRow = this.patterns.map((_, i) => (i === 0 || i === k ? 1 : 0));
     return true;
   }
@@ -227,25 +222,6 @@ export class LineRows {
       if (this.#bad === 1) this.#firstBad = `line ${this.#lines}, "${field}" is "${text}"`;
     }
     return value;
-  }
-
-  #set(name: string, f: { kind: "number" | "text"; unit: string | null }, cell: number | string): void {
-    let cells = this.#cells.get(name);
-    if (!cells) {
-      this.#cells.set(name, (cells = []));
-      this.#kinds.set(name, f);
-    }
-    cells[this.#rows - 1] = cell;
-  }
-
-  #carried(name: string, empty: number | string, cells: Cells): Cells {
-    if (!this.options.carry?.includes(name)) return cells;
-    let held = empty;
-    return Array.from({ length: this.#rows }, (_, i) => {
-      const own = cells[i];
-      if (own !== undefined && !Number.isNaN(own) && own !== "") held = own;
-      return held;
-    });
   }
 
   /**
@@ -264,22 +240,10 @@ export class LineRows {
         { line: 1 },
         "Compare the pattern with a line of the file; … stands for anything.",
       );
-    const columns = [...this.#cells].map(([name, given]): Column => {
-      const { kind, unit } = this.#kinds.get(name)!;
-      const empty = kind === "text" ? "" : Number.NaN;
-      const cells = this.#carried(name, empty, given);
-      const values = Array.from({ length: this.#rows }, (_, i) => cells[i] ?? empty);
-      return kind === "text"
-        ? { kind, name, values: values as string[] }
-        : { kind, name, unit, values: Float64Array.from(values as number[]) };
-    });
-    for (const c of this.#counted)
-      columns.push({
-        kind: "number",
-        name: c.column,
-        unit: "1",
-        values: Float64Array.from({ length: this.#rows }, (_, i) => c.rows[i] ?? 0),
-      });
+    const columns = [
+      ...[...this.#cells.values()].map((c) => c.column(this.#rows, this.options.carry?.includes(c.name) === true)),
+      ...this.#counted.map((c) => c.rows.column(this.#rows, false)),
+    ];
     const first = this.patterns[0]!.fields[0]!;
     const table = makeTable(columns, { axis: first.kind === "number" ? first.name : undefined, notes: this.#notes() });
     const conditions = [...this.#conditions(open), ...this.#stepsBack(table)];
@@ -308,10 +272,7 @@ export class LineRows {
     const early = this.#countedEarly;
     return [
       `lines matched per pattern: ${counts.join(", ")}; ${this.#rows} rows`,
-      ...this.#counted.map((c) => {
-        const n = c.rows.reduce((a, b) => a + (b ?? 0), 0);
-        return `"${c.column}" counts the lines with "${c.text}": ${n}`;
-      }),
+      ...this.#counted.map((c) => `"${c.rows.name}" counts the lines with "${c.text}": ${c.total}`),
       ...(early > 0 ? [`${early} of the counted lines stand before the first row and are in none`] : []),
     ];
   }

@@ -1,12 +1,19 @@
 import type { ReactElement } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { errorText, useJobQuery, useRevisionQuery, useStudiesQuery, useStudyQuery, useValueQuery } from "../../api/api";
+import {
+  errorText,
+  useJobQuery,
+  useRevisionQuery,
+  useStudiesQuery,
+  useStudyQuery,
+  useValueQuery,
+  useEmittedQuery,
+} from "../../api/api";
 import type { Job, StudySummary, TableValue } from "@oxtrum/contract";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { Choice } from "./Choices";
 import { Compared } from "./Compared";
-import { emittedExpression } from "./output-expression";
 import { fromAddress, laws, toAddress, type Comparison } from "./state";
 
 /** A table that a job has made, compared run by run; the lines are added to the job's own script. */
@@ -37,7 +44,7 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
   const wanted = c0.source?.kind === "output" ? c0.source.output : undefined;
   const output = tables.find((o) => o.name === wanted) ?? tables[0];
   const { data } = useValueQuery({ job: job.id, name: output?.name ?? "", to: 1 }, { skip: !output });
-  const emitted = emittedExpression(text, output?.name ?? "");
+  const emitted = useEmittedQuery({ name: job.script, text, output: output?.name ?? "" }, { skip: !output });
   if (!output)
     return (
       <Empty title="Nothing to compare">
@@ -49,8 +56,10 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
       To the job
     </Link>
   );
-  if (emitted.expression === undefined) return <Trouble text={emitted.trouble!}>{back}</Trouble>;
-  if (data?.kind !== "table") return <Loading what="Reading the table" />;
+  const { expression, trouble } = emitted.currentData ?? {};
+  if (emitted.error || trouble !== undefined)
+    return <Trouble text={trouble ?? errorText(emitted.error)}>{back}</Trouble>;
+  if (expression === undefined || data?.kind !== "table") return <Loading what="Reading the table" />;
   const heads = (data as TableValue).columns.filter((h) => h.kind === "number");
   const asked = c0.source?.kind === "output" ? c0.source.column : "";
   const column = heads.some((h) => h.name === asked) ? asked : (heads[heads.length - 1]?.name ?? "");
@@ -98,7 +107,7 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
   return (
     <Compared
       c={c}
-      ground={{ study, script: { text, expression: emitted.expression, rows } }}
+      ground={{ study, script: { text, expression, rows } }}
       runs={ids}
       onChange={change}
       choices={choices}

@@ -1,13 +1,11 @@
 import { useEffect, useMemo, useState, type ReactElement, type ReactNode } from "react";
-import { useNavigate } from "react-router";
 import { darkTheme, lightTheme, shortNames } from "@oxtrum/core/charts";
-import { api, errorText, usePreviewQuery, useSaveScriptMutation, useScriptsQuery } from "../../api/api";
+import { errorText, useAdditionQuery, usePreviewQuery } from "../../api/api";
 import { count } from "../../parts/count";
-import { freeName } from "../../parts/free-name";
 import { Name } from "../../parts/Name";
 import { useQuietText } from "../../parts/quiet-text";
 import { useDark } from "../../parts/theme";
-import { useAppDispatch } from "../../store";
+import { usePutInScript } from "../script/use-put-in-script";
 import { columnOf, comparisonScript, type Ground } from "./script";
 import { views, viewWords, type Comparison, type ViewName } from "./state";
 import { ComparisonView, curveColors } from "./views";
@@ -42,10 +40,7 @@ export function Compared({
   choices: ReactNode;
   scriptName?: string | undefined;
 }): ReactElement {
-  const navigate = useNavigate();
-  const dispatch = useAppDispatch();
-  const [save, saving] = useSaveScriptMutation();
-  const scripts = useScriptsQuery().data;
+  const put = usePutInScript();
   const offered = viewsOf(ground);
   const view = offered.includes(c.view) ? c.view : offered[0]!;
   const asked = { ...c, view };
@@ -55,7 +50,13 @@ export function Compared({
       : runs.length === 0
         ? "No run fits what is chosen."
         : undefined;
-  const text = lacks === undefined ? comparisonScript(asked, ground, runs.length) : "";
+  const lines = lacks === undefined ? comparisonScript(asked, ground, runs.length) : "";
+  // Lines about an output go below the script that made it.
+  const below = useAdditionQuery(
+    { name: scriptName ?? "", text: ground.script?.text ?? "", lines },
+    { skip: !ground.script || lines === "" },
+  );
+  const text = ground.script ? (below.currentData?.text ?? "") : lines;
   // The lane is this page's own: a newer look ends one that is still under way.
   const [lane] = useState(() => `compare ${Math.random().toString(36).slice(2)}`);
   const late = useQuietText(text);
@@ -73,24 +74,13 @@ export function Compared({
   const theme = useDark() ? darkTheme : lightTheme;
   const colors = useMemo(() => curveColors(shown, theme), [shown, theme]);
   const names = useMemo(() => shortNames([...runs]), [runs]);
-  const trouble = look.error
-    ? errorText(look.error)
+  const unreachable = look.error ?? below.error;
+  const trouble = unreachable
+    ? errorText(unreachable)
     : (shown?.diagnostics.find((d) => d.severity === "error")?.message ??
       shown?.messages.find((m) => m.level === "error")?.text ??
       shown?.outputs.find((o) => o.failed !== undefined && o.kind === "chart")?.failed);
   const left = shown?.outputs[0]?.left ?? [];
-  const write = async (): Promise<void> => {
-    const name =
-      scriptName ??
-      freeName(
-        `compare-${columnOf(c)}-${view}`,
-        (scripts ?? []).map((s) => s.name),
-      );
-    const r = await save({ name, text });
-    if ("error" in r) return;
-    await dispatch(api.endpoints.script.initiate(name, { forceRefetch: true, subscribe: false }));
-    await navigate(`/scripts/${encodeURIComponent(name)}`);
-  };
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(236px,260px)_minmax(0,1fr)]">
       <aside
@@ -115,11 +105,16 @@ export function Compared({
             ))}
           </div>
           <span className="ml-auto flex items-center gap-3 pb-1">
+            {put.error !== undefined && <span className="warn truncate text-xs">{put.error}</span>}
             {look.isFetching && <span className="sweep h-1 w-16" role="progressbar" aria-label="Working" />}
             <button
               className="btn h-7"
-              disabled={lacks !== undefined || saving.isLoading || trouble !== undefined}
-              onClick={() => void write()}
+              disabled={lacks !== undefined || put.busy || trouble !== undefined}
+              onClick={() =>
+                void (scriptName === undefined
+                  ? put.make(`compare-${columnOf(c)}-${view}`, lines)
+                  : put.addTo(scriptName, lines))
+              }
             >
               Put in script
             </button>

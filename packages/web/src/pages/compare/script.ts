@@ -1,5 +1,4 @@
 import type { StudySummary } from "@oxtrum/contract";
-import { withImports } from "../script/imports";
 import { siteCode } from "../survey/sites";
 import type { Comparison, CurveNumber } from "./state";
 
@@ -337,8 +336,8 @@ function partsOf(c: Comparison, g: Ground, runs: number): Parts {
 }
 
 /**
- * The script of a comparison: what the page runs to show it, and what Put in script writes. Of a job's output it is the
- * job's own script with these lines below, in a block of their own so that no name meets one of the script's.
+ * The script of a comparison: what the page runs to show it, and what Put in script writes. Of a job's output these are
+ * the lines that go below the job's own script, in a block of their own so that no name meets one of the script's.
  */
 export function comparisonScript(c: Comparison, g: Ground, runs: number): string {
   const p = partsOf(c, g, runs);
@@ -348,8 +347,8 @@ export function comparisonScript(c: Comparison, g: Ground, runs: number): string
       .flatMap((l) => l.split("\n"))
       .map((l) => `  ${l}`)
       .join("\n");
-    const added = `\n// ${resultName(c)} of "${(c.source as { output: string }).output}", compared.\n{\n${body}\n}\n`;
-    return withImports(g.script.text.replace(/\s*$/, "\n"), [...p.names, "emit"]) + added;
+    const head = `import { ${[...p.names, "emit"].join(", ")} } from "oxtrum";\n\n`;
+    return `${head}// ${resultName(c)} of "${(c.source as { output: string }).output}", compared.\n{\n${body}\n}\n`;
   }
   const imports = ["study", ...at, ...p.names, "emit"];
   const what = c.source!.kind === "site" ? `${c.source!.quantity} at ${c.source!.site.name}` : columnOf(c);

@@ -1,12 +1,11 @@
 import { Popover } from "radix-ui";
 import { useMemo, useState, type ReactElement } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import type { LiveQuantity, LiveRun, LiveStudy, RunStateName, StudySummary } from "@oxtrum/contract";
-import { api, errorText, useSaveScriptMutation, useScriptsQuery, useStudyQuery } from "../../api/api";
+import { errorText, useStudyQuery } from "../../api/api";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { count } from "../../parts/count";
-import { freeName } from "../../parts/free-name";
-import { useAppDispatch } from "../../store";
+import { usePutInScript } from "../script/use-put-in-script";
 import { AddQuantity } from "./AddQuantity";
 import { LiveChart } from "./LiveChart";
 import { LiveRuns, span } from "./LiveRuns";
@@ -24,32 +23,6 @@ const UNDER_WAY: readonly RunStateName[] = ["running", "diverging", "stalled"];
 function usualRuns(runs: readonly LiveRun[]): string[] {
   const going = runs.filter((r) => UNDER_WAY.includes(r.state));
   return (going.length > 0 ? going : runs).slice(0, going.length > 0 ? MAX_FIRST : 4).map((r) => r.id);
-}
-
-/** Writes what is shown as a script and opens it. */
-function useWriteScript(study: StudySummary): {
-  write: (s: LiveState, shown: readonly ShownQuantity[]) => Promise<void>;
-  busy: boolean;
-  error: string | undefined;
-} {
-  const [save, saving] = useSaveScriptMutation();
-  const scripts = useScriptsQuery().data;
-  const navigate = useNavigate();
-  const dispatch = useAppDispatch();
-  const write = async (s: LiveState, shown: readonly ShownQuantity[]): Promise<void> => {
-    const name = freeName(
-      `live-${shown
-        .map((q) => quantityName(q.quantity))
-        .slice(0, 2)
-        .join("-")}`,
-      (scripts ?? []).map((x) => x.name),
-    );
-    const r = await save({ name, text: liveScript(study, s.runs, shown) });
-    if ("error" in r) return;
-    await dispatch(api.endpoints.script.initiate(name, { forceRefetch: true, subscribe: false }));
-    await navigate(`/scripts/${encodeURIComponent(name)}`);
-  };
-  return { write, busy: saving.isLoading, error: saving.error ? errorText(saving.error) : undefined };
 }
 
 /** A study's runs while they are computed. What is shown stands in the address. */
@@ -79,7 +52,7 @@ function Live({ study }: { study: StudySummary }): ReactElement {
   });
   const wanted = live ? usualRuns(live.runs).join("\n") : "";
   if (live && wanted !== usual.join("\n")) setUsual(wanted.split("\n"));
-  const script = useWriteScript(study);
+  const script = usePutInScript();
   const change = (part: Partial<LiveState>): void => {
     const next = { ...state, quantities: shown, ...part };
     const a = toAddress(next);
@@ -157,7 +130,15 @@ function Live({ study }: { study: StudySummary }): ReactElement {
             <button
               className="btn ml-auto h-7"
               disabled={shown.length === 0 || script.busy}
-              onClick={() => void script.write(state, shown)}
+              onClick={() =>
+                void script.make(
+                  `live-${shown
+                    .map((q) => quantityName(q.quantity))
+                    .slice(0, 2)
+                    .join("-")}`,
+                  liveScript(study, state.runs, shown),
+                )
+              }
             >
               Put in script
             </button>

@@ -1,14 +1,15 @@
 import { useCallback, useMemo, useState, type ReactElement } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { Loading, Trouble } from "../../frame/Empty";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { api, errorText, useOutlineQuery, usePictureQuery, useSaveScriptMutation, useScriptQuery } from "../../api/api";
+import { errorText, useOutlineQuery, usePictureQuery, useScriptQuery } from "../../api/api";
 import type { Outline, StudySummary } from "@oxtrum/contract";
 import { useDark } from "../../parts/theme";
 import { setScript, useAppDispatch, useAppSelector } from "../../store";
 import { Legend } from "./Legend";
-import { addedTo, newScript, timeCode, type Shown } from "./put-in-script";
+import { usePutInScript } from "../script/use-put-in-script";
+import { surveyScript, timeCode, type Shown } from "./put-in-script";
 import { MOST_RUNS, numbersOf, useRuns, useSettled } from "./queries";
 import { Select } from "./Select";
 import { ScriptSites, useScriptSites } from "./ScriptSites";
@@ -62,9 +63,8 @@ const comparisonOf = (file: string, site: SurveySite, column: string, time: stri
 /** The domain of a run of a study: its sites, the field along them, and what goes into a script. */
 export function Survey({ study }: { study: StudySummary }): ReactElement {
   const dark = useDark();
-  const navigate = useNavigate();
   const dispatch = useAppDispatch();
-  const [save, saving] = useSaveScriptMutation();
+  const put = usePutInScript();
   const [file, setFile] = useState((study.fields.find((f) => f.steps > 1) ?? study.fields[0]!).file);
   const field = study.fields.find((f) => f.file === file)!;
   const names = useMemo(
@@ -212,11 +212,11 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
     for (let n = 2; sites.some((s) => s.name === name); n++) name = `${stem} ${n}`;
     return name;
   };
-  const put = (s: SurveySite): void => {
+  const place = (s: SurveySite): void => {
     setSites([...sites, s]);
     setChosen(s.name);
   };
-  const add = (kind: SiteKind): void => domain && put(newSite(kind, free(kindWord[kind]), domain.bounds, patches));
+  const add = (kind: SiteKind): void => domain && place(newSite(kind, free(kindWord[kind]), domain.bounds, patches));
   const code: Shown | undefined = site && {
     study: study.name,
     file,
@@ -225,14 +225,6 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
     cloud,
     time: many ? timeCode(time, domain!.axis) : "",
   };
-  const write = async (to: string, text: string): Promise<void> => {
-    const r = await save({ name: to, text });
-    if ("error" in r) return;
-    // The page opens with what was just written, not with what it had before.
-    await dispatch(api.endpoints.script.initiate(to, { forceRefetch: true, subscribe: false }));
-    await navigate(`/scripts/${encodeURIComponent(to)}`);
-  };
-  const fresh = site && `survey-${site.name.replace(/[^\p{L}\p{N}]+/gu, "-")}.ts`;
   const trouble =
     outline.error ??
     picture.error ??
@@ -308,7 +300,7 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
           }
           onChoose={setChosen}
           onAdd={add}
-          onDouble={(s) => put({ ...s, name: free(s.name) })}
+          onDouble={(s) => place({ ...s, name: free(s.name) })}
           onRemove={(s) => setSites(sites.filter((x) => x !== s))}
         />
         {site && code && (
@@ -316,17 +308,17 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
             <SiteForm site={site} patches={patches} onChange={(s) => replace(site, s)} />
             <button
               className="btn go justify-center"
-              disabled={saving.isLoading || site.name.trim() === ""}
-              onClick={() => void write(fresh!, newScript(code))}
+              disabled={put.busy || site.name.trim() === ""}
+              onClick={() => void put.make(`survey-${site.name}`, surveyScript(code))}
             >
               Put in script
             </button>
             {open && (
               <button
                 className="btn justify-center"
-                disabled={saving.isLoading}
+                disabled={put.busy}
                 title={`Adds the lines at the end of ${open.name}`}
-                onClick={() => void write(open.name, addedTo(open.text, code))}
+                onClick={() => void put.addTo(open.name, surveyScript(code))}
               >
                 <span className="truncate">Add to {open.name}</span>
               </button>
@@ -339,9 +331,9 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
                 Compare the runs here
               </Link>
             )}
-            {saving.error && (
+            {put.error !== undefined && (
               <p role="alert" className="text-xs text-oxide">
-                {errorText(saving.error)}
+                {put.error}
               </p>
             )}
             <code className="num dim text-[11px] break-words">{siteCode(site)}</code>
@@ -355,7 +347,7 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
           onScript={(s) => dispatch(setScript(s))}
           onTake={(s) => {
             const own = fromWire(free(s.name), s.site);
-            if (own) put(own);
+            if (own) place(own);
           }}
         />
       </aside>
@@ -373,7 +365,7 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
             quantity={quantity}
             onMove={replace}
             onChoose={setChosen}
-            onPlace={(p) => put({ kind: "points", name: free("point"), place: p })}
+            onPlace={(p) => place({ kind: "points", name: free("point"), place: p })}
           />
         ) : outline.error ? null : (
           <Loading what="Reading the mesh" />

@@ -1,4 +1,3 @@
-import { withImports } from "../script/imports";
 import { isLine, siteCode, type SurveySite } from "./sites";
 
 /** What a survey shows: the site, the field, the time and the quantity. */
@@ -13,15 +12,10 @@ export interface Shown {
   readonly cloud: boolean;
 }
 
-/** A name that a script can use for a variable; numbered where the script has it already. */
-export function variable(name: string, text = ""): string {
+/** A name that a script can use for a variable. */
+export function variable(name: string): string {
   const plain = name.replace(/[^\p{L}\p{N}_$]+(.)?/gu, (_, c?: string) => (c ?? "").toUpperCase());
-  const base = /^[\p{L}_$]/u.test(plain) && !reserved.has(plain) ? plain : `site${plain}`;
-  const taken = (n: string): boolean =>
-    new RegExp(`(?<![\\p{L}\\p{N}_$.])${n.replace(/\$/g, "\\$")}(?![\\p{L}\\p{N}_$])`, "u").test(text);
-  let out = base;
-  for (let k = 2; taken(out); k++) out = `${base}${k}`;
-  return out;
+  return /^[\p{L}_$]/u.test(plain) && !reserved.has(plain) ? plain : `site${plain}`;
 }
 const reserved = new Set([
   "study",
@@ -58,13 +52,13 @@ export const timeCode = (step: number | null | undefined, axis: string): string 
   step === null || step === undefined ? "" : `.at({ ${axis}: ${step} })`;
 
 /** The lines that give what the survey shows, on all runs. */
-function lines(o: Shown, text: string): string {
-  const name = variable(o.site.name, text);
-  const values = variable(`${o.site.name} values`, text);
+function lines(o: Shown): string {
+  const name = variable(o.site.name);
+  const values = variable(`${o.site.name} values`);
   const q = JSON.stringify(o.quantity);
   const field = `study(${JSON.stringify(o.study)}).runs.map((run) => run.field(${JSON.stringify(o.file)})${o.time}`;
   const out = `// ${o.site.name} in ${o.file}, as surveyed.\nconst ${name} = ${siteCode(o.site)};\n`;
-  const output = JSON.stringify(emitName(o.site.name, text));
+  const output = JSON.stringify(o.site.name);
   if (o.site.kind === "plane" || o.site.kind === "patch")
     return `${out}const ${values} = ${field}.reduce(${name}, {
   mean: { mean: ${q} }, min: { min: ${q} }, max: { max: ${q} },
@@ -75,23 +69,10 @@ emit.table(${output}, ${values}.rows((t) => ({ mean: t.first("mean"), min: t.fir
 emit.table(${output}, ${values});
 `;
   if (!isLine(o.site)) return sampled;
-  const title = JSON.stringify(emitName(`${o.quantity} along ${o.site.name}`, text));
+  const title = JSON.stringify(`${o.quantity} along ${o.site.name}`);
   return `${sampled}emit.chart(${title}, chart.lines(${values}, { x: "distance", y: ${q} }));\n`;
 }
 
-/** An output's name that the script does not use yet. */
-function emitName(name: string, text: string): string {
-  let out = name;
-  for (let k = 2; text.includes(JSON.stringify(out)); k++) out = `${name} ${k}`;
-  return out;
-}
-
 /** A whole script that gives what the survey shows. */
-export const newScript = (o: Shown): string =>
-  `import { study, at, ${isLine(o.site) ? "chart, " : ""}emit } from "oxtrum";\n\n${lines(o, "")}`;
-
-/** A script with these lines added at its end, and the names that they need imported. */
-export function addedTo(text: string, o: Shown): string {
-  const needed = ["study", "at", "emit", ...(isLine(o.site) ? ["chart"] : [])];
-  return withImports(`${text.replace(/\s*$/, "")}\n\n${lines(o, text)}`, needed);
-}
+export const surveyScript = (o: Shown): string =>
+  `import { study, at, ${isLine(o.site) ? "chart, " : ""}emit } from "oxtrum";\n\n${lines(o)}`;

@@ -2,6 +2,14 @@ import { z } from "zod";
 import { diagnosticSchema } from "./diagnostic.js";
 import { askedSchema, askedSiteSchema } from "./job-events.js";
 
+/** A script's name: that of a file, without a folder. */
+export const scriptNameSchema = z
+  .string()
+  .regex(
+    /^[\p{L}\p{N}][\p{L}\p{N}._-]{0,98}\.ts$/u,
+    'A script\'s name holds letters, digits, dots and dashes, and ends in ".ts".',
+  );
+
 /** The text of a script. */
 const text = z.string().max(1_000_000);
 

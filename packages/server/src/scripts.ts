@@ -1,5 +1,5 @@
 import { and, desc, eq } from "drizzle-orm";
-import type { Script, ScriptHead } from "@oxtrum/contract";
+import { scriptNameSchema, type Script, type ScriptHead } from "@oxtrum/contract";
 import { problem } from "./store/problem.js";
 import type { Store } from "./store/database.js";
 import { jobs, revisions, scripts } from "./store/schema.js";
@@ -7,7 +7,11 @@ import { jobs, revisions, scripts } from "./store/schema.js";
 /** How long revisions that came by themselves take the place of each other. */
 const STEP = 600_000;
 const MOST_TEXT = 1_000_000;
-const nameRule = /^[\p{L}\p{N}][\p{L}\p{N}._-]{0,98}\.ts$/u;
+/** @throws HTTPException 400 for what cannot be a script's name */
+function checkName(name: string): void {
+  const { error } = scriptNameSchema.safeParse(name);
+  if (error) throw problem(400, error.issues[0]!.message);
+}
 
 /** Scripts and their revisions. A script's siblings are all other scripts: they can be imported by name. */
 export class Scripts {
@@ -52,8 +56,7 @@ export class Scripts {
    * @throws HTTPException 409 with the newest revision when that is another one
    */
   async save(name: string, text: string, base?: number, auto = false): Promise<Script> {
-    if (!nameRule.test(name))
-      throw problem(400, 'A script\'s name holds letters, digits, dots and dashes, and ends in ".ts".');
+    checkName(name);
     if (text.length > MOST_TEXT) throw problem(413, "A script holds at most a million characters.");
     const now = Date.now();
     await this.store.write((db) =>
@@ -98,8 +101,7 @@ export class Scripts {
   }
 
   async rename(name: string, to: string): Promise<void> {
-    if (!nameRule.test(to))
-      throw problem(400, 'A script\'s name holds letters, digits, dots and dashes, and ends in ".ts".');
+    checkName(to);
     const row = await this.get(name);
     if ((await this.list()).some((s) => s.name === to)) throw problem(409, `There is a script "${to}" already.`);
     await this.store.write((db) => db.update(scripts).set({ name: to }).where(eq(scripts.id, row.id)));

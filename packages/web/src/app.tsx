@@ -42,7 +42,10 @@ export const router = createBrowserRouter([
       { path: "/jobs/:job", lazy: async () => ({ Component: (await import("./pages/job/JobPage")).JobPage }) },
       { path: "/jobs", lazy: async () => ({ Component: (await import("./pages/JobsPage")).JobsPage }) },
       { path: "/guide", lazy: async () => ({ Component: (await import("./pages/GuidePage")).GuidePage }) },
-      { path: "/settings", lazy: async () => ({ Component: (await import("./pages/SettingsPage")).SettingsPage }) },
+      {
+        path: "/settings",
+        lazy: async () => ({ Component: (await import("./pages/settings/SettingsPage")).SettingsPage }),
+      },
       { path: "*", element: <NotHere /> },
     ],
   },

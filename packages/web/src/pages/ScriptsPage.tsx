@@ -1,27 +1,11 @@
 import { useEffect, useState, type ReactElement } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
-import {
-  errorText,
-  useJobsQuery,
-  useRemoveScriptMutation,
-  useSaveScriptMutation,
-  useScriptsQuery,
-  useStudiesQuery,
-} from "../api/api";
+import { Link, useSearchParams } from "react-router";
+import type { ScriptHead } from "@oxtrum/contract";
+import { errorText, useJobsQuery, useRemoveScriptMutation, useScriptsQuery, useStudiesQuery } from "../api/api";
 import { browserDrafts } from "../drafts/draft-store";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { ago } from "../parts/ago";
-
-const START = (study: string): string => `// What do you want to know of these runs?
-import { study, emit } from "oxtrum";
-
-const runs = study("${study}").runs;
-
-const rows = runs.rows((run) => ({
-  ...run.params,
-}));
-emit.table("runs", rows);
-`;
+import { NewScript } from "./NewScript";
 
 /** Names of scripts of which this browser keeps a text that is not saved; asked again when the list has changed. */
 function useKeptDrafts(list: unknown): ReadonlySet<string> {
@@ -38,22 +22,9 @@ function useKeptDrafts(list: unknown): ReadonlySet<string> {
 /** All scripts, and what became of them last. */
 export function ScriptsPage(): ReactElement {
   const { data, error, isLoading } = useScriptsQuery(undefined);
-  const jobs = useJobsQuery(undefined).data ?? [];
   const studies = useStudiesQuery(undefined).data ?? [];
-  const [save, saving] = useSaveScriptMutation();
-  const [remove] = useRemoveScriptMutation();
-  const drafts = useKeptDrafts(data);
-  const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
-  const [name, setName] = useState("");
-  const [asking, setAsking] = useState<string | undefined>();
   const adding = search.has("new");
-  const create = async (): Promise<void> => {
-    const file = name.endsWith(".ts") ? name : `${name}.ts`;
-    if (data?.some((s) => s.name === file)) return void navigate(`/scripts/${encodeURIComponent(file)}`);
-    const r = await save({ name: file, text: START(studies[0]?.name ?? "my-study") });
-    if (!("error" in r)) await navigate(`/scripts/${encodeURIComponent(file)}`);
-  };
   return (
     <div className="min-h-0 flex-1 overflow-auto px-5 py-5">
       <div className="mb-4 flex items-baseline gap-3">
@@ -66,35 +37,11 @@ export function ScriptsPage(): ReactElement {
         )}
       </div>
       {adding && (
-        <form
-          className="mb-6 flex items-end gap-3 border border-rule bg-sheet p-4"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void create();
-          }}
-        >
-          <label className="flex flex-col gap-1">
-            <span className="dim text-xs">Name</span>
-            <input
-              className="field num w-70"
-              autoFocus
-              value={name}
-              onChange={(e) => setName(e.target.value)}
-              placeholder="recovery.ts"
-            />
-          </label>
-          <button className="btn go" disabled={name.trim() === ""}>
-            Start
-          </button>
-          <button type="button" className="btn quiet" onClick={() => setSearch({})}>
-            Cancel
-          </button>
-          {saving.error && (
-            <span role="alert" className="text-oxide">
-              {errorText(saving.error)}
-            </span>
-          )}
-        </form>
+        <NewScript
+          there={(data ?? []).map((x) => x.name)}
+          study={studies[0]?.name ?? "my-study"}
+          onCancel={() => setSearch({})}
+        />
       )}
       {isLoading && <Loading what="Reading the list" />}
       {error && <Trouble text={errorText(error)} />}
@@ -110,64 +57,72 @@ export function ScriptsPage(): ReactElement {
           A script says which values you want of which runs, and what is to be made of them. Anyone can run it again.
         </Empty>
       )}
-      {data && data.length > 0 && (
-        <table className="ruled">
-          <thead>
-            <tr>
-              <th>script</th>
-              <th className="n">revision</th>
-              <th>changed</th>
-              <th>last run on all</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((s) => {
-              const last = jobs.find((j) => j.script === s.name && j.mode === "run");
-              return (
-                <tr key={s.name}>
-                  <td>
-                    <Link className="num link font-medium" to={`/scripts/${encodeURIComponent(s.name)}`}>
-                      {s.name}
-                    </Link>
-                  </td>
-                  <td className="n">{s.revision}</td>
-                  <td className="dim">
-                    {ago(s.updatedAt)}
-                    {drafts.has(s.name) && <span className="text-oxide"> · draft in this browser, not saved</span>}
-                  </td>
-                  <td>
-                    {last ? (
-                      <Link className="link" to={`/jobs/${last.id}`}>
-                        job {last.id}, {last.state}
-                      </Link>
-                    ) : (
-                      <span className="dim">–</span>
-                    )}
-                  </td>
-                  <td className="text-right">
-                    {asking === s.name ? (
-                      <span className="flex justify-end gap-2">
-                        <span className="dim">Remove it and its jobs?</span>
-                        <button className="link text-oxide" onClick={() => void remove(s.name)}>
-                          Remove
-                        </button>
-                        <button className="link" onClick={() => setAsking(undefined)}>
-                          Keep
-                        </button>
-                      </span>
-                    ) : (
-                      <button className="link dim" onClick={() => setAsking(s.name)}>
-                        Remove
-                      </button>
-                    )}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      )}
+      {data && data.length > 0 && <ScriptTable scripts={data} />}
     </div>
+  );
+}
+
+function ScriptTable({ scripts }: { scripts: readonly ScriptHead[] }): ReactElement {
+  const jobs = useJobsQuery(undefined).data ?? [];
+  const [remove] = useRemoveScriptMutation();
+  const drafts = useKeptDrafts(scripts);
+  const [asking, setAsking] = useState<string | undefined>();
+  return (
+    <table className="ruled">
+      <thead>
+        <tr>
+          <th>script</th>
+          <th className="n">revision</th>
+          <th>changed</th>
+          <th>last run on all</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {scripts.map((s) => {
+          const last = jobs.find((j) => j.script === s.name && j.mode === "run");
+          return (
+            <tr key={s.name}>
+              <td>
+                <Link className="num link font-medium" to={`/scripts/${encodeURIComponent(s.name)}`}>
+                  {s.name}
+                </Link>
+              </td>
+              <td className="n">{s.revision}</td>
+              <td className="dim">
+                {ago(s.updatedAt)}
+                {drafts.has(s.name) && <span className="text-oxide"> · draft in this browser, not saved</span>}
+              </td>
+              <td>
+                {last ? (
+                  <Link className="link" to={`/jobs/${last.id}`}>
+                    job {last.id}, {last.state}
+                  </Link>
+                ) : (
+                  <span className="dim">–</span>
+                )}
+              </td>
+              <td className="text-right">
+                {asking === s.name ? (
+                  <span className="flex justify-end gap-2">
+                    <span className="dim">Remove it and its jobs?</span>
+                    <button className="link text-oxide" onClick={() => void remove(s.name)}>
+                      Remove
+                    </button>
+                    <button className="link" onClick={() => setAsking(undefined)}>
+                      Keep
+                    </button>
+                  </span>
+                ) : (
+                  <button className="link dim" onClick={() => setAsking(s.name)}>
+                    Remove
+                  </button>
+                )}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
   );
 }

@@ -5,7 +5,7 @@ import userEvent from "@testing-library/user-event";
 import { browserDrafts } from "../drafts/draft-store";
 import { JobsPage } from "./JobsPage";
 import { ScriptsPage } from "./ScriptsPage";
-import { SettingsPage } from "./SettingsPage";
+import { SettingsPage } from "./settings/SettingsPage";
 import { StudiesPage } from "./StudiesPage";
 
 /** Pages against the true server, in one process. */

@@ -131,6 +131,183 @@ function Values({
   );
 }
 
+/** What a part of the choices shows and sets. */
+interface PartProps {
+  study: StudySummary;
+  c: Comparison;
+  runs: readonly string[];
+  set: (part: Partial<Comparison>) => void;
+}
+
+function RunsPart({ study, c, runs, set }: PartProps): ReactElement {
+  return (
+    <Part title="Which runs">
+      {study.parameters.map(({ name: p }) => (
+        <Values
+          key={p}
+          study={study}
+          name={p}
+          chosen={c.where[p] ?? []}
+          onChoose={(v) => set({ where: { ...c.where, [p]: v } })}
+        />
+      ))}
+      {study.rules.length > 0 && (
+        <label className="flex items-center gap-2 text-xs">
+          <input
+            type="checkbox"
+            className="accent-oxide"
+            checked={c.accepted}
+            onChange={(e) => set({ accepted: e.target.checked })}
+          />
+          Accepted runs only
+        </label>
+      )}
+      <span className="dim text-xs">
+        {runs.length} of {study.runs.length} runs
+      </span>
+    </Part>
+  );
+}
+
+function AlignPart({ c, runs, set }: PartProps): ReactElement {
+  return (
+    <Part title="Align">
+      <Choice
+        label="by"
+        value={c.align?.at ?? ""}
+        none="none"
+        options={[
+          ["max", "the maximum"],
+          ["min", "the minimum"],
+          ["rising", "rising through"],
+          ["falling", "falling through"],
+          ["baseline", "best agreement with the baseline"],
+        ]}
+        onChange={(v) => set({ align: v === "" ? undefined : { at: v as "max", level: c.align?.level ?? "" } })}
+      />
+      {(c.align?.at === "rising" || c.align?.at === "falling") && (
+        <Entry
+          label="level"
+          value={c.align.level}
+          hint="2 degC"
+          onChange={(level) => set({ align: { ...c.align!, level } })}
+        />
+      )}
+      {c.align?.at === "baseline" && (
+        <Choice label="baseline" value={c.base} none="choose a run" options={runs} onChange={(base) => set({ base })} />
+      )}
+    </Part>
+  );
+}
+
+function DisplayPart({ study, c, runs, set }: PartProps): ReactElement {
+  const params = study.parameters.map((p) => p.name);
+  const ofOutput = c.source?.kind === "output";
+  const curves = isOfCurves(c);
+  return (
+    <Part title="Display">
+      {!ofOutput && curves && (
+        <Choice
+          label="colour"
+          value={c.color}
+          none={runs.length > 8 ? "automatic" : "run"}
+          options={params}
+          onChange={(color) => set({ color })}
+        />
+      )}
+      {c.view === "multiples" && (
+        <Choice label="one each" value={c.parameter} options={params} onChange={(parameter) => set({ parameter })} />
+      )}
+      {c.view === "difference" && (
+        <>
+          {c.align?.at !== "baseline" && (
+            <Choice
+              label="baseline"
+              value={c.base}
+              none="choose a run"
+              options={runs}
+              onChange={(base) => set({ base })}
+            />
+          )}
+          <label className="flex items-center gap-2 text-xs">
+            <input
+              type="checkbox"
+              className="accent-oxide"
+              checked={c.percent}
+              onChange={(e) => set({ percent: e.target.checked })}
+            />
+            in percent of the baseline
+          </label>
+        </>
+      )}
+      {!curves && !ofOutput && (
+        <Choice
+          label="statistic"
+          value={c.number}
+          options={numbersOfCurve}
+          onChange={(v) => set({ number: v as Comparison["number"] })}
+        />
+      )}
+      {c.view === "parameter" && (
+        <>
+          <Choice label="x axis" value={c.parameter} options={params} onChange={(parameter) => set({ parameter })} />
+          <Choice
+            label="fit"
+            value={c.law}
+            options={laws.map((l) => [l, lawWords[l]] as const)}
+            onChange={(v) => set({ law: v as Comparison["law"] })}
+          />
+        </>
+      )}
+    </Part>
+  );
+}
+
+function ReferencePart({ study, c, set }: PartProps): ReactElement {
+  const tables = tablesBeside(study);
+  return (
+    <Part title="Reference data">
+      <Choice
+        label="file"
+        value={c.reference?.file ?? ""}
+        none="none"
+        options={tables.map((t) => t.file)}
+        onChange={(file) =>
+          set({
+            reference:
+              file === "" ? undefined : { file, column: firstNumber(tables.find((t) => t.file === file)!), shift: "" },
+          })
+        }
+      />
+      {c.reference && (
+        <>
+          <Choice
+            label="column"
+            value={c.reference.column}
+            options={(tables.find((t) => t.file === c.reference!.file)?.columns ?? []).flatMap((h) =>
+              h.kind === "number" ? [h.name] : [],
+            )}
+            onChange={(column) => set({ reference: { ...c.reference!, column } })}
+          />
+          <Entry
+            label="offset"
+            value={c.reference.shift}
+            hint="42 s"
+            onChange={(shift) => set({ reference: { ...c.reference!, shift } })}
+          />
+        </>
+      )}
+    </Part>
+  );
+}
+
+/** Tables beside the runs that hold numbers: measured data. */
+const tablesBeside = (study: StudySummary): StudySummary["beside"] =>
+  study.beside.filter((b) => b.columns?.some((h) => h.kind === "number"));
+
+const isOfCurves = (c: Comparison): boolean =>
+  c.view !== "parameter" && c.view !== "correlation" && c.view !== "ranking";
+
 /** Everything that is chosen for a comparison, in the order in which one thinks of it. */
 export function Choices({
   study,
@@ -145,178 +322,15 @@ export function Choices({
   onChange: (c: Comparison) => void;
   head: ReactNode;
 }): ReactElement {
-  const set = (part: Partial<Comparison>): void => onChange({ ...c, ...part });
-  const params = study.parameters.map((p) => p.name);
-  const tables = study.beside.filter((b) => b.columns?.some((h) => h.kind === "number"));
   const ofOutput = c.source?.kind === "output";
-  const curves = c.view !== "parameter" && c.view !== "correlation" && c.view !== "ranking";
+  const props: PartProps = { study, c, runs, set: (part) => onChange({ ...c, ...part }) };
   return (
     <>
       {head}
-      {!ofOutput && (
-        <Part title="Which runs">
-          {params.map((p) => (
-            <Values
-              key={p}
-              study={study}
-              name={p}
-              chosen={c.where[p] ?? []}
-              onChoose={(v) => set({ where: { ...c.where, [p]: v } })}
-            />
-          ))}
-          {study.rules.length > 0 && (
-            <label className="flex items-center gap-2 text-xs">
-              <input
-                type="checkbox"
-                className="accent-oxide"
-                checked={c.accepted}
-                onChange={(e) => set({ accepted: e.target.checked })}
-              />
-              Accepted runs only
-            </label>
-          )}
-          <span className="dim text-xs">
-            {runs.length} of {study.runs.length} runs
-          </span>
-        </Part>
-      )}
-      {!ofOutput && (
-        <Part title="Align">
-          <Choice
-            label="by"
-            value={c.align?.at ?? ""}
-            none="none"
-            options={[
-              ["max", "the maximum"],
-              ["min", "the minimum"],
-              ["rising", "rising through"],
-              ["falling", "falling through"],
-              ["baseline", "best agreement with the baseline"],
-            ]}
-            onChange={(v) => set({ align: v === "" ? undefined : { at: v as "max", level: c.align?.level ?? "" } })}
-          />
-          {(c.align?.at === "rising" || c.align?.at === "falling") && (
-            <Entry
-              label="level"
-              value={c.align.level}
-              hint="2 degC"
-              onChange={(level) => set({ align: { ...c.align!, level } })}
-            />
-          )}
-          {c.align?.at === "baseline" && (
-            <Choice
-              label="baseline"
-              value={c.base}
-              none="choose a run"
-              options={runs}
-              onChange={(base) => set({ base })}
-            />
-          )}
-        </Part>
-      )}
-      {c.view !== "band" && !(ofOutput && curves) && (
-        <Part title="Display">
-          {!ofOutput && curves && (
-            <Choice
-              label="colour"
-              value={c.color}
-              none={runs.length > 8 ? "automatic" : "run"}
-              options={params}
-              onChange={(color) => set({ color })}
-            />
-          )}
-          {c.view === "multiples" && (
-            <Choice
-              label="one each"
-              value={c.parameter}
-              options={params}
-              onChange={(parameter) => set({ parameter })}
-            />
-          )}
-          {c.view === "difference" && (
-            <>
-              {c.align?.at !== "baseline" && (
-                <Choice
-                  label="baseline"
-                  value={c.base}
-                  none="choose a run"
-                  options={runs}
-                  onChange={(base) => set({ base })}
-                />
-              )}
-              <label className="flex items-center gap-2 text-xs">
-                <input
-                  type="checkbox"
-                  className="accent-oxide"
-                  checked={c.percent}
-                  onChange={(e) => set({ percent: e.target.checked })}
-                />
-                in percent of the baseline
-              </label>
-            </>
-          )}
-          {!curves && !ofOutput && (
-            <Choice
-              label="statistic"
-              value={c.number}
-              options={numbersOfCurve}
-              onChange={(v) => set({ number: v as Comparison["number"] })}
-            />
-          )}
-          {c.view === "parameter" && (
-            <>
-              <Choice
-                label="x axis"
-                value={c.parameter}
-                options={params}
-                onChange={(parameter) => set({ parameter })}
-              />
-              <Choice
-                label="fit"
-                value={c.law}
-                options={laws.map((l) => [l, lawWords[l]] as const)}
-                onChange={(v) => set({ law: v as Comparison["law"] })}
-              />
-            </>
-          )}
-        </Part>
-      )}
-      {c.view === "overlay" && tables.length > 0 && (
-        <Part title="Reference data">
-          <Choice
-            label="file"
-            value={c.reference?.file ?? ""}
-            none="none"
-            options={tables.map((t) => t.file)}
-            onChange={(file) =>
-              set({
-                reference:
-                  file === ""
-                    ? undefined
-                    : { file, column: firstNumber(tables.find((t) => t.file === file)!), shift: "" },
-              })
-            }
-          />
-          {c.reference && (
-            <>
-              <Choice
-                label="column"
-                value={c.reference.column}
-                options={(tables.find((t) => t.file === c.reference!.file)?.columns ?? []).flatMap((h) =>
-                  h.kind === "number" ? [h.name] : [],
-                )}
-                onChange={(column) => set({ reference: { ...c.reference!, column } })}
-              />
-              <Entry
-                label="offset"
-                value={c.reference.shift}
-                hint="42 s"
-                onChange={(shift) => set({ reference: { ...c.reference!, shift } })}
-              />
-            </>
-          )}
-        </Part>
-      )}
+      {!ofOutput && <RunsPart {...props} />}
+      {!ofOutput && <AlignPart {...props} />}
+      {c.view !== "band" && !(ofOutput && isOfCurves(c)) && <DisplayPart {...props} />}
+      {c.view === "overlay" && tablesBeside(study).length > 0 && <ReferencePart {...props} />}
     </>
   );
 }

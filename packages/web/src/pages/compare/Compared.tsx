@@ -1,14 +1,14 @@
-import { useEffect, useMemo, useState, type ReactElement, type ReactNode } from "react";
-import { darkTheme, lightTheme, shortNames } from "@oxtrum/core/charts";
+import { Tabs } from "radix-ui";
+import { useEffect, useState, type ReactElement, type ReactNode } from "react";
+import type { Preview } from "@oxtrum/contract";
 import { errorText, useAdditionQuery, usePreviewQuery } from "../../api/api";
 import { count } from "../../parts/count";
-import { Name } from "../../parts/Name";
 import { useQuietText } from "../../parts/quiet-text";
-import { useDark } from "../../parts/theme";
 import { usePutInScript } from "../script/use-put-in-script";
 import { columnOf, comparisonScript, type Ground } from "./script";
 import { views, viewWords, type Comparison, type ViewName } from "./state";
-import { ComparisonView, curveColors } from "./views";
+import { RunMarks } from "./RunMarks";
+import { ComparisonView } from "./views";
 
 /** Which views an output can have: a table with a row per run has no curves. */
 function viewsOf(g: Ground): readonly ViewName[] {
@@ -22,6 +22,39 @@ function toggled(marked: ReadonlySet<string>, runs: readonly string[]): Readonly
   if (runs.length === 0) return new Set();
   const all = runs.every((r) => marked.has(r));
   return new Set(all ? [...marked].filter((r) => !runs.includes(r)) : [...marked, ...runs]);
+}
+
+/** What a comparison's script gives, tried as it is chosen. */
+function useLook(
+  lines: string,
+  ground: Ground,
+  scriptName: string | undefined,
+): { shown: Preview | undefined; busy: boolean; trouble: string | undefined } {
+  // Lines about an output go below the script that made it.
+  const below = useAdditionQuery(
+    { name: scriptName ?? "", text: ground.script?.text ?? "", lines },
+    { skip: !ground.script || lines === "" },
+  );
+  const text = ground.script ? (below.currentData?.text ?? "") : lines;
+  // The lane is this page's own: a newer look ends one that is still under way.
+  const [lane] = useState(() => `compare ${Math.random().toString(36).slice(2)}`);
+  const late = useQuietText(text);
+  const look = usePreviewQuery(
+    { text: late, lane, ...(scriptName !== undefined && { script: scriptName }) },
+    { skip: late === "" },
+  );
+  // One that was overtaken and is wanted again was never finished.
+  useEffect(() => {
+    if (look.data?.overtaken && !look.isFetching) void look.refetch();
+  }, [look]);
+  const shown = look.currentData ?? (look.isFetching ? look.data : undefined);
+  const unreachable = look.error ?? below.error;
+  const trouble = unreachable
+    ? errorText(unreachable)
+    : (shown?.diagnostics.find((d) => d.severity === "error")?.message ??
+      shown?.messages.find((m) => m.level === "error")?.text ??
+      shown?.outputs.find((o) => o.failed !== undefined && o.kind === "chart")?.failed);
+  return { shown, busy: look.isFetching, trouble };
 }
 
 /** A comparison at work: what was chosen at the left, one view of it at the right, the runs below. */
@@ -51,36 +84,10 @@ export function Compared({
         ? "No run fits what is chosen."
         : undefined;
   const lines = lacks === undefined ? comparisonScript(asked, ground, runs.length) : "";
-  // Lines about an output go below the script that made it.
-  const below = useAdditionQuery(
-    { name: scriptName ?? "", text: ground.script?.text ?? "", lines },
-    { skip: !ground.script || lines === "" },
-  );
-  const text = ground.script ? (below.currentData?.text ?? "") : lines;
-  // The lane is this page's own: a newer look ends one that is still under way.
-  const [lane] = useState(() => `compare ${Math.random().toString(36).slice(2)}`);
-  const late = useQuietText(text);
-  const look = usePreviewQuery(
-    { text: late, lane, ...(scriptName !== undefined && { script: scriptName }) },
-    { skip: late === "" },
-  );
-  // One that was overtaken and is wanted again was never finished.
-  useEffect(() => {
-    if (look.data?.overtaken && !look.isFetching) void look.refetch();
-  }, [look]);
-  const shown = look.currentData ?? (look.isFetching ? look.data : undefined);
+  const look = useLook(lines, ground, scriptName);
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
-  const marking = { marked, onMark: (list: readonly string[]): void => setMarked((old) => toggled(old, list)) };
-  const theme = useDark() ? darkTheme : lightTheme;
-  const colors = useMemo(() => curveColors(shown, theme), [shown, theme]);
-  const names = useMemo(() => shortNames([...runs]), [runs]);
-  const unreachable = look.error ?? below.error;
-  const trouble = unreachable
-    ? errorText(unreachable)
-    : (shown?.diagnostics.find((d) => d.severity === "error")?.message ??
-      shown?.messages.find((m) => m.level === "error")?.text ??
-      shown?.outputs.find((o) => o.failed !== undefined && o.kind === "chart")?.failed);
-  const left = shown?.outputs[0]?.left ?? [];
+  const mark = (list: readonly string[]): void => setMarked((old) => toggled(old, list));
+  const marking = { marked, onMark: mark };
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(236px,260px)_minmax(0,1fr)]">
       <aside
@@ -89,27 +96,31 @@ export function Compared({
       >
         {choices}
       </aside>
-      <section className="flex min-h-0 flex-col px-4 pt-3 pb-3" aria-label="Comparison">
+      <Tabs.Root
+        className="flex min-h-0 flex-col px-4 pt-3 pb-3"
+        aria-label="Comparison"
+        role="region"
+        value={view}
+        onValueChange={(v) => onChange({ ...c, view: v as ViewName })}
+      >
         <div className="flex flex-wrap items-center gap-1 border-b border-rule">
-          <div role="tablist" aria-label="Views" className="flex">
+          <Tabs.List aria-label="Views" className="flex">
             {offered.map((v) => (
-              <button
+              <Tabs.Trigger
                 key={v}
-                role="tab"
-                aria-selected={v === view}
+                value={v}
                 className={`px-2.5 pb-1.5 whitespace-nowrap ${v === view ? "border-b-2 border-oxide font-semibold" : "dim hover:text-ink"}`}
-                onClick={() => onChange({ ...c, view: v })}
               >
                 {viewWords[v]}
-              </button>
+              </Tabs.Trigger>
             ))}
-          </div>
+          </Tabs.List>
           <span className="ml-auto flex items-center gap-3 pb-1">
             {put.error !== undefined && <span className="warn truncate text-xs">{put.error}</span>}
-            {look.isFetching && <span className="sweep h-1 w-16" role="progressbar" aria-label="Working" />}
+            {look.busy && <span className="sweep h-1 w-16" role="progressbar" aria-label="Working" />}
             <button
               className="btn h-7"
-              disabled={lacks !== undefined || put.busy || trouble !== undefined}
+              disabled={lacks !== undefined || put.busy || look.trouble !== undefined}
               onClick={() =>
                 void (scriptName === undefined
                   ? put.make(`compare-${columnOf(c)}-${view}`, lines)
@@ -120,64 +131,21 @@ export function Compared({
             </button>
           </span>
         </div>
-        <div className={`min-h-0 flex-1 pt-3 ${look.isFetching && shown ? "opacity-60" : ""}`}>
+        <Tabs.Content value={view} className={`min-h-0 flex-1 pt-3 ${look.busy && look.shown ? "opacity-60" : ""}`}>
           {lacks !== undefined ? (
             <p className="dim py-6">{lacks}</p>
-          ) : trouble !== undefined ? (
+          ) : look.trouble !== undefined ? (
             <p role="alert" className="border-l-2 border-oxide py-1 pl-3">
-              {trouble}
+              {look.trouble}
             </p>
-          ) : shown && !shown.overtaken ? (
-            <ComparisonView view={view} look={shown} marking={marking} />
+          ) : look.shown && !look.shown.overtaken ? (
+            <ComparisonView view={view} look={look.shown} marking={marking} />
           ) : (
             <p className="dim py-6">Reading {count(runs.length, "run")}</p>
           )}
-        </div>
-        <footer role="group" className="flex max-h-28 flex-none flex-col gap-1 overflow-auto pt-2" aria-label="Runs">
-          <div className="dim flex flex-wrap gap-x-4 text-xs">
-            <span>
-              {marked.size > 0 ? (
-                <>
-                  {count(marked.size, "run")} marked ·{" "}
-                  <button className="link" onClick={() => setMarked(new Set())}>
-                    none
-                  </button>
-                </>
-              ) : view === "correlation" ? (
-                ""
-              ) : view === "ranking" ? (
-                "click a row to mark its run, in all views"
-              ) : (
-                "drag over curves or points to mark their runs, in all views; the wheel zooms"
-              )}
-            </span>
-            {left.length > 0 && (
-              <span className="warn" title={left.map((l) => `${l.run}: ${l.reason}`).join("\n")}>
-                {left[0]!.run} excluded: {left[0]!.reason}
-                {left.length > 1 ? `, and ${left.length - 1} more` : ""}
-              </span>
-            )}
-          </div>
-          <div className="flex flex-wrap gap-1">
-            {runs.slice(0, 80).map((r) => (
-              <button
-                key={r}
-                aria-pressed={marked.has(r)}
-                title={r}
-                onClick={() => marking.onMark([r])}
-                className={
-                  "num border px-1 text-[11px] " +
-                  `${marked.has(r) ? "border-oxide bg-oxide-wash text-oxide" : "border-soft text-pencil hover:border-ink"}`
-                }
-                style={{ borderRadius: 2, ...(colors.has(r) && { borderLeft: `4px solid ${colors.get(r)!}` }) }}
-              >
-                <Name text={names.get(r) ?? r} most={18} />
-              </button>
-            ))}
-            {runs.length > 80 && <span className="dim text-xs">and {runs.length - 80} more</span>}
-          </div>
-        </footer>
-      </section>
+        </Tabs.Content>
+        <RunMarks runs={runs} view={view} shown={look.shown} marked={marked} onMark={mark} />
+      </Tabs.Root>
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import type { ChartDescription, Series } from "@oxtrum/core/charts";
 import type { TableValue } from "@oxtrum/contract";
-import type { Box } from "../../parts/ChartView";
+import type { Box } from "../../parts/chart/chart-props";
 
 /** A chart in which the marked runs stand out: the others are drawn pale. */
 export function withMarks(chart: ChartDescription, marked: ReadonlySet<string>): ChartDescription {

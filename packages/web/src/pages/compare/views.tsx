@@ -3,7 +3,9 @@ import { evenTicks, seriesColor, type ChartDescription, type Theme } from "@oxtr
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import type { Preview, TableValue } from "@oxtrum/contract";
-import { chartFromWire, ChartView, type Box } from "../../parts/ChartView";
+import { ChartView } from "../../parts/chart/ChartView";
+import { chartFromWire } from "../../parts/chart/chart-from-wire";
+import type { Box } from "../../parts/chart/chart-props";
 import { cellText } from "../../parts/DataTable";
 import { Name } from "../../parts/Name";
 import { pointsInBox, runsInBox, withMarkedPoints, withMarks, wordsOf } from "./marks";

@@ -1,9 +1,11 @@
 import { Download, Maximize2 } from "lucide-react";
+import { ToggleGroup } from "radix-ui";
 import { useCallback, useState, type ReactElement } from "react";
 import { Link } from "react-router";
 import type { Job, Output, Verification } from "@oxtrum/contract";
 import { VerdictMark } from "../../parts/marks";
 import { Name } from "../../parts/Name";
+import { OneOf } from "../../parts/OneOf";
 import { coverage } from "../script/cards";
 import { tableHeight } from "../../parts/DataTable";
 import { Files } from "./Files";
@@ -255,21 +257,19 @@ function Filters({
     `border px-2 py-0.5 text-xs ${on ? "border-oxide text-oxide" : "border-rule text-pencil hover:text-ink"}`;
   return (
     <div className="mb-3 flex flex-wrap items-center gap-x-2 gap-y-1.5" role="group" aria-label="Which outputs">
-      {kinds.map((k) => (
-        <button
-          key={k}
-          className={chip(filter.kinds.includes(k))}
-          aria-pressed={filter.kinds.includes(k)}
-          onClick={() =>
-            onFilter({
-              ...filter,
-              kinds: filter.kinds.includes(k) ? filter.kinds.filter((x) => x !== k) : [...filter.kinds, k],
-            })
-          }
-        >
-          {k} {outputs.filter((o) => o.kind === k).length}
-        </button>
-      ))}
+      <ToggleGroup.Root
+        type="multiple"
+        className="flex flex-wrap gap-2"
+        aria-label="Kinds of outputs"
+        value={[...filter.kinds]}
+        onValueChange={(chosen) => onFilter({ ...filter, kinds: kinds.filter((k) => chosen.includes(k)) })}
+      >
+        {kinds.map((k) => (
+          <ToggleGroup.Item key={k} value={k} className={chip(filter.kinds.includes(k))}>
+            {k} {outputs.filter((o) => o.kind === k).length}
+          </ToggleGroup.Item>
+        ))}
+      </ToggleGroup.Root>
       <input
         className="field w-32"
         type="search"
@@ -291,18 +291,17 @@ function Filters({
           <option key={r} value={r} />
         ))}
       </datalist>
-      <span className="ml-auto flex" role="radiogroup" aria-label="How outputs are shown">
-        {(["gallery", "list"] as const).map((v) => (
-          <button
-            key={v}
-            role="radio"
-            aria-checked={view === v}
-            className={`${chip(view === v)} -ml-px`}
-            onClick={() => onView(v)}
-          >
-            {v === "gallery" ? "Gallery" : "List"}
-          </button>
-        ))}
+      <span className="ml-auto">
+        <OneOf
+          label="How outputs are shown"
+          value={view}
+          options={[
+            ["gallery", "Gallery"],
+            ["list", "List"],
+          ]}
+          onChange={onView}
+          joined
+        />
       </span>
     </div>
   );

@@ -1,7 +1,9 @@
 import { useMemo, useState, type ReactElement } from "react";
 import { useValueQuery } from "../../api/api";
 import type { Output } from "@oxtrum/contract";
-import { chartFromWire, ChartView, type XRange } from "../../parts/ChartView";
+import { ChartView } from "../../parts/chart/ChartView";
+import { chartFromWire } from "../../parts/chart/chart-from-wire";
+import type { XRange } from "../../parts/chart/chart-props";
 import { DataTable } from "../../parts/DataTable";
 import { PictureView } from "../../parts/PictureView";
 

@@ -74,58 +74,44 @@ function Column({
   );
 }
 
-/** What the runs hold: names to read off and to put into the script. */
-export function Contents({
-  study,
-  onInsert,
-}: {
-  study: StudySummary | undefined;
+interface PartProps {
+  study: StudySummary;
+  /** Whether a name is asked for. */
+  fits: (name: string) => boolean;
   onInsert: (text: string) => void;
-}): ReactElement {
-  const [filter, setFilter] = useState("");
-  if (!study) return <div className="dim p-4">The script names no study yet.</div>;
-  const fits = (s: string): boolean => s.toLowerCase().includes(filter.toLowerCase());
-  const first = study.runs.find((r) => r.problems.length === 0) ?? study.runs[0];
-  const names = shortNames(study.runs.map((r) => r.id));
-  const odd = study.runs.filter((r) => r.problems.length > 0);
+}
+
+function Parameters({ study, fits, onInsert }: PartProps): ReactElement {
   return (
-    <aside className="flex h-full flex-col overflow-auto bg-paper" aria-label="Data of the study">
-      <div className="flex items-baseline gap-2 px-3 pt-3 pb-2">
-        <h2 className="text-md font-semibold">Data</h2>
-        <Link className="link dim truncate text-xs" to={`/studies/${encodeURIComponent(study.name)}`}>
-          {study.name}
-        </Link>
-      </div>
-      <input
-        className="field mx-3 mb-2 flex-none text-xs"
-        style={{ height: 26 }}
-        placeholder="Filter"
-        aria-label="Filter the contents"
-        value={filter}
-        onChange={(e) => setFilter(e.target.value)}
-      />
-      <Section title="Parameters" aside={study.parameters.length}>
-        {study.parameters
-          .filter((p) => fits(p.name))
-          .map((p) => {
-            const values = [
-              ...new Set(study.runs.flatMap((r) => (r.params[p.name] === undefined ? [] : [r.params[p.name]!]))),
-            ].sort((a, b) => (a < b ? -1 : 1));
-            return (
-              <button
-                key={p.name}
-                className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet"
-                title={`Put run.params.${p.name} in the script`}
-                onClick={() => onInsert(`run.params.${p.name}`)}
-              >
-                <span className="num font-medium">{p.name}</span>
-                <span className="num dim ml-auto truncate text-[11px]" title={values.join(" · ")}>
-                  {values.join(" · ")} {displayUnit(p.unit)}
-                </span>
-              </button>
-            );
-          })}
-      </Section>
+    <Section title="Parameters" aside={study.parameters.length}>
+      {study.parameters
+        .filter((p) => fits(p.name))
+        .map((p) => {
+          const values = [
+            ...new Set(study.runs.flatMap((r) => (r.params[p.name] === undefined ? [] : [r.params[p.name]!]))),
+          ].sort((a, b) => (a < b ? -1 : 1));
+          return (
+            <button
+              key={p.name}
+              className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet"
+              title={`Put run.params.${p.name} in the script`}
+              onClick={() => onInsert(`run.params.${p.name}`)}
+            >
+              <span className="num font-medium">{p.name}</span>
+              <span className="num dim ml-auto truncate text-[11px]" title={values.join(" · ")}>
+                {values.join(" · ")} {displayUnit(p.unit)}
+              </span>
+            </button>
+          );
+        })}
+    </Section>
+  );
+}
+
+function Tables({ study, fits, onInsert, searching }: PartProps & { searching: boolean }): ReactElement {
+  const first = study.runs.find((r) => r.problems.length === 0) ?? study.runs[0];
+  return (
+    <>
       {study.files
         .filter((f) => f.columns !== null)
         .map((f) => {
@@ -137,7 +123,7 @@ export function Contents({
               key={f.file}
               title={<span className="num">{f.file}</span>}
               aside={f.runs < study.runs.length ? `${f.runs} of ${study.runs.length}` : columns.length}
-              open={!many || filter !== ""}
+              open={!many || searching}
             >
               <button
                 className="link dim block px-7 text-[11px]"
@@ -159,6 +145,13 @@ export function Contents({
             </Section>
           );
         })}
+    </>
+  );
+}
+
+function Fields({ study, fits, onInsert }: PartProps): ReactElement {
+  return (
+    <>
       {study.fields.map((f) => {
         const shown = f.fields.filter((x) => fits(x.name) || fits(f.file));
         const patches = f.blocks.filter((b) => fits(b) || fits(f.file));
@@ -201,6 +194,43 @@ export function Contents({
           </Section>
         );
       })}
+    </>
+  );
+}
+
+/** What the runs hold: names to read off and to put into the script. */
+export function Contents({
+  study,
+  onInsert,
+}: {
+  study: StudySummary | undefined;
+  onInsert: (text: string) => void;
+}): ReactElement {
+  const [filter, setFilter] = useState("");
+  if (!study) return <div className="dim p-4">The script names no study yet.</div>;
+  const fits = (s: string): boolean => s.toLowerCase().includes(filter.toLowerCase());
+  const props: PartProps = { study, fits, onInsert };
+  const names = shortNames(study.runs.map((r) => r.id));
+  const odd = study.runs.filter((r) => r.problems.length > 0);
+  return (
+    <aside className="flex h-full flex-col overflow-auto bg-paper" aria-label="Data of the study">
+      <div className="flex items-baseline gap-2 px-3 pt-3 pb-2">
+        <h2 className="text-md font-semibold">Data</h2>
+        <Link className="link dim truncate text-xs" to={`/studies/${encodeURIComponent(study.name)}`}>
+          {study.name}
+        </Link>
+      </div>
+      <input
+        className="field mx-3 mb-2 flex-none text-xs"
+        style={{ height: 26 }}
+        placeholder="Filter"
+        aria-label="Filter the contents"
+        value={filter}
+        onChange={(e) => setFilter(e.target.value)}
+      />
+      <Parameters {...props} />
+      <Tables {...props} searching={filter !== ""} />
+      <Fields {...props} />
       {study.beside.length > 0 && (
         <Section title="Files beside the runs" aside={study.beside.length}>
           {study.beside

@@ -4,7 +4,7 @@ import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { errorText, useSeriesQuery } from "../../api/api";
 import type { StudySummary } from "@oxtrum/contract";
-import { ChartView } from "../../parts/ChartView";
+import { ChartView } from "../../parts/chart/ChartView";
 import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
 import { FieldList, isMeshFile } from "./FieldList";

@@ -2,7 +2,7 @@ import type { ReactElement } from "react";
 import type { ChartDescription } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { ChartView } from "../../parts/ChartView";
+import { ChartView } from "../../parts/chart/ChartView";
 import { Name } from "../../parts/Name";
 import { numbersOf, type RunAnswer, type Sampled } from "./queries";
 import { isLine, type SurveySite } from "./sites";

@@ -2,7 +2,7 @@ import { animatedPng } from "./animated-png.js";
 import { createCanvas, ImageData, PDFDocument, type Canvas } from "@napi-rs/canvas";
 import { paintPicture, type PictureDescription } from "../pictures/index.js";
 import { POINTS, type DrawSize } from "./draw.js";
-import { shippedFonts } from "./fonts.js";
+import { documentFonts, shippedFonts } from "./fonts.js";
 
 export const defaultPictureSize: DrawSize = { width: 800, height: 520, scale: 2 };
 
@@ -42,7 +42,7 @@ export function pictureToPdf(p: PictureDescription, size: DrawSize = defaultPict
   const pages = p.frames ? p.panels.map((_, k) => k) : [undefined];
   for (const frame of pages) {
     const ctx = doc.beginPage(size.width * POINTS, size.height * POINTS) as unknown as CanvasRenderingContext2D;
-    paintPicture({ ...surface(ctx, size, POINTS) }, p, frame);
+    paintPicture({ ...surface(ctx, size, POINTS), fonts: documentFonts() }, p, frame);
     doc.endPage();
   }
   return doc.close();

@@ -22,7 +22,7 @@ import {
   type ChartLook,
   type TextContext,
 } from "../charts/index.js";
-import { shippedFonts } from "./fonts.js";
+import { documentFonts, shippedFonts } from "./fonts.js";
 import { TextKeeper } from "./svg-text.js";
 
 Chart.register(
@@ -97,7 +97,7 @@ export function drawSvg(
 export function drawPdf(chart: ChartDescription, size: DrawSize = defaultSize): Buffer {
   const doc = new PDFDocument({ title: chart.title ?? "", creator: "Oxtrum" });
   const ctx = doc.beginPage(size.width * POINTS, size.height * POINTS) as unknown as CanvasRenderingContext2D;
-  paintChart(ctx, chart, { ...size, x: 0, y: 0, scale: POINTS });
+  paintChart(ctx, chart, { ...size, x: 0, y: 0, scale: POINTS, fonts: documentFonts() });
   doc.endPage();
   return doc.close();
 }
@@ -124,11 +124,13 @@ export interface Place {
   readonly width: number;
   readonly height: number;
   readonly scale: number;
+  /** Other fonts than those of pictures. */
+  readonly fonts?: ChartLook["fonts"];
 }
 
 /** Draws a chart on a part of a context: of a picture, of a page. */
 export function paintChart(ctx: CanvasRenderingContext2D, chart: ChartDescription, place: Place): void {
-  const look: ChartLook = { width: place.width, height: place.height, fonts: shippedFonts() };
+  const look: ChartLook = { width: place.width, height: place.height, fonts: place.fonts ?? shippedFonts() };
   const { theme } = drawingOf(chart, look);
   ctx.save();
   ctx.setTransform(place.scale, 0, 0, place.scale, place.x, place.y);

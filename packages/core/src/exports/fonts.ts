@@ -2,6 +2,7 @@ import fs from "node:fs";
 import { createRequire } from "node:module";
 import path from "node:path";
 import { GlobalFonts } from "@napi-rs/canvas";
+import { namedFont } from "./named-font.js";
 
 const require = createRequire(import.meta.url);
 const subsets = ["latin", "latin-ext", "greek"] as const;
@@ -12,33 +13,64 @@ const weights = [400, 600] as const;
 const folderOf = (family: Family): string =>
   path.dirname(require.resolve(`@fontsource/ibm-plex-${family}/package.json`));
 const has = (family: Family, subset: string): boolean => !(family === "mono" && subset === "greek");
-const fileOf = (family: Family, subset: string, weight: number): string =>
-  path.join(folderOf(family), "files", `ibm-plex-${family}-${subset}-${weight}-normal.woff2`);
-
-let registered: { sans: string; mono: string } | undefined;
-
-/** Registers the fonts that ship with the product, each subset under a name of its own; system fonts are not used. */
-export function shippedFonts(): { sans: string; mono: string } {
-  if (registered) return registered;
-  const register = (family: Family): string => {
-    const names: string[] = [];
-    for (const subset of subsets) {
-      if (!has(family, subset)) continue;
-      const name = `Plex ${family} ${subset}`;
-      for (const weight of weights) GlobalFonts.registerFromPath(fileOf(family, subset, weight), name);
-      names.push(`"${name}"`);
-    }
-    return names.join(", ");
-  };
-  GlobalFonts.registerFromPath(
-    path.join(path.dirname(require.resolve("dejavu-fonts-ttf/package.json")), "ttf", "DejaVuSans.ttf"),
-    "Ox fallback",
-  );
-  return (registered = { sans: register("sans") + ', "Ox fallback"', mono: register("mono") + ', "Ox fallback"' });
-}
+const fileOf = (family: Family, subset: string, weight: number, format: "woff" | "woff2"): string =>
+  path.join(folderOf(family), "files", `ibm-plex-${family}-${subset}-${weight}-normal.${format}`);
 
 /** What files and pages call the embedded fonts: their licence reserves the original name for the unchanged fonts. */
 export const embeddedNames = { sans: "Oxtrum Sans", mono: "Oxtrum Mono" } as const;
+
+/** What the fonts are called inside their own files. */
+const ownNames = { sans: "IBM Plex Sans", mono: "IBM Plex Mono" } as const;
+
+interface FontNames {
+  readonly sans: string;
+  readonly mono: string;
+}
+let registered: FontNames | undefined;
+let named: FontNames | undefined;
+
+/** Registers all subsets of a family, each under a name of its own, and gives the list of these names. */
+function register(family: Family, word: string, add: (subset: string, weight: number, name: string) => void): string {
+  const names: string[] = [];
+  for (const subset of subsets) {
+    if (!has(family, subset)) continue;
+    const name = `${word} ${family} ${subset}`;
+    for (const weight of weights) add(subset, weight, name);
+    names.push(`"${name}"`);
+  }
+  return [...names, '"Ox fallback"'].join(", ");
+}
+
+function registerFallback(): void {
+  if (registered || named) return;
+  const folder = path.dirname(require.resolve("dejavu-fonts-ttf/package.json"));
+  GlobalFonts.registerFromPath(path.join(folder, "ttf", "DejaVuSans.ttf"), "Ox fallback");
+}
+
+/** Registers the fonts that ship with the product, each subset under a name of its own; system fonts are not used. */
+export function shippedFonts(): FontNames {
+  if (registered) return registered;
+  registerFallback();
+  const of = (family: Family): string =>
+    register(family, "Plex", (subset, weight, name) =>
+      GlobalFonts.registerFromPath(fileOf(family, subset, weight, "woff2"), name),
+    );
+  return (registered = { sans: of("sans"), mono: of("mono") });
+}
+
+/**
+ * The same fonts for files that take parts of them in, as PDFs do: under the names that their licence asks for then.
+ */
+export function documentFonts(): FontNames {
+  if (named) return named;
+  registerFallback();
+  const of = (family: Family): string =>
+    register(family, "Oxtrum", (subset, weight, name) => {
+      const woff = fs.readFileSync(fileOf(family, subset, weight, "woff"));
+      GlobalFonts.register(namedFont(woff, embeddedNames[family], ownNames[family]), name);
+    });
+  return (named = { sans: of("sans"), mono: of("mono") });
+}
 
 type Ranges = readonly (readonly [number, number])[];
 const ranges = new Map<string, Ranges>();
@@ -107,7 +139,8 @@ export function fontRules(texts: Iterable<UsedFont & { readonly text: string }>)
     .sort()
     .map((key) => {
       const w = wanted.get(key)!;
-      if (!sources.has(key)) sources.set(key, fs.readFileSync(fileOf(w.family, w.subset, w.weight)).toString("base64"));
+      if (!sources.has(key))
+        sources.set(key, fs.readFileSync(fileOf(w.family, w.subset, w.weight, "woff2")).toString("base64"));
       return (
         `@font-face{font-family:"${embeddedNames[w.family]}";font-weight:${w.weight};src:url(data:font/woff2;base64,${sources.get(key)!}) ` +
         `format("woff2");unicode-range:${w.range}}`

@@ -2,7 +2,7 @@ import { loadImage, PDFDocument, type Image } from "@napi-rs/canvas";
 import { createCanvas } from "@napi-rs/canvas";
 import { cutText, type TextContext } from "../../charts/rich-text.js";
 import { paintChart, POINTS } from "../draw.js";
-import { shippedFonts } from "../fonts.js";
+import { documentFonts } from "../fonts.js";
 import { contentsOf, type Block, type Report, type Words } from "./model.js";
 
 /** A4 in points. */
@@ -29,7 +29,7 @@ class Layout {
   readonly pages: Draw[][] = [];
   readonly headings: { level: 1 | 2; text: string; page: number; y: number }[] = [];
   readonly #measure: CanvasRenderingContext2D;
-  readonly #fonts = shippedFonts();
+  readonly #fonts = documentFonts();
   #y = MARGIN.top;
 
   constructor(private readonly images: ReadonlyMap<Block, Image>) {
@@ -229,7 +229,14 @@ class Layout {
     const image = this.images.get(b);
     this.#draw((ctx) => {
       if (b.kind === "chart")
-        paintChart(ctx, b.chart, { x: MARGIN.x, y, width: b.width, height: b.height, scale: points });
+        paintChart(ctx, b.chart, {
+          x: MARGIN.x,
+          y,
+          width: b.width,
+          height: b.height,
+          scale: points,
+          fonts: this.#fonts,
+        });
       else if (image) ctx.drawImage(image as unknown as CanvasImageSource, MARGIN.x, y, width, height);
       ctx.strokeStyle = RULE;
       ctx.lineWidth = 0.5;

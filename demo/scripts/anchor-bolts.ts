@@ -5,7 +5,7 @@ import { anchors } from "./anchor-names.ts";
 const allowable = input("allowable shear stress", q("140 MPa"));
 const impacts = study("rack-impact").runs;
 
-// Step 1 tightens the bolts; its loads are no part of the peaks.
+// Step 1 tightens the bolts; its loads are not part of the peaks.
 const hits = impacts.map((run) => anchors.reduce<Table>(
   (t, a) => t.resultant(`${a}.shear`, [`${a}.Fx`, `${a}.Fy`], { unit: "kN" }).label(`${a}.shear`, a),
   run.table("anchors").where({ step: 2 }).along("time"),

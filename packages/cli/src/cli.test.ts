@@ -351,7 +351,7 @@ describe("the command as a process", () => {
     expect([status, stdout]).toEqual([1, ""]);
     expect(stderr).toMatch(/^oxtrum: there is no folder/);
   });
-  it("is no error for whoever has read enough", () => {
+  it("is not an error for whoever has read enough", () => {
     const r = spawnSync(
       "bash",
       ["-o", "pipefail", "-c", `node ${JSON.stringify(command)} scan ${JSON.stringify(s.folder)} --json | head -c 10`],

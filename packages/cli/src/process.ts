@@ -10,7 +10,7 @@ if (argv.length === 1 && (argv[0] === "--version" || argv[0] === "-V")) process.
 else {
   // The rest is loaded only now: whoever asks for the version does not wait for it.
   const { main } = await import("./main.js");
-  // Whoever reads the output may have seen enough: that is no error.
+  // Whoever reads the output may have seen enough: that is not an error.
   process.stdout.on("error", (e: NodeJS.ErrnoException) => process.exit(e.code === "EPIPE" ? 0 : 1));
   const print = (s: string): void => void process.stdout.write(`${s}\n`);
   const complain = (s: string): void => void process.stderr.write(`${s}\n`);

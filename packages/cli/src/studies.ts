@@ -8,7 +8,7 @@ import { readArchive, readStyle, styleFile, type HouseStyle } from "@oxtrum/engi
 export const dataFolder = (env: Readonly<Record<string, string | undefined>>): string =>
   env["OXTRUM_DATA"] ?? path.join(os.homedir(), ".oxtrum");
 
-/** `NAME=FOLDER`, or a folder whose last part is the name. @throws Error when it is no folder */
+/** `NAME=FOLDER`, or a folder whose last part is the name. @throws Error when it is not a folder */
 export function parseStudy(text: string): { name: string; folder: string } {
   const at = text.indexOf("=");
   const folder = path.resolve(at < 0 ? text : text.slice(at + 1));

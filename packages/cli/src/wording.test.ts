@@ -10,6 +10,7 @@ import { describe, expect, it } from "@jest/globals";
 const root = fileURLToPath(new URL("../../../", import.meta.url));
 const replaced: readonly (readonly [RegExp, string])[] = [
   [/\breckon/, "compute"],
+  [/\b[Rr]ecipes?\b/, "lazy table, lazy value"],
   [/[Ll]aid upon each other/, "Align"],
   [/\bLaid over\b/, "Reference data"],
   [/\bShown by\b/, "Display"],
@@ -31,6 +32,7 @@ const replaced: readonly (readonly [RegExp, string])[] = [
   [/\bThen and now\b/, "Compare jobs"],
   [/\bruns? (?:is|are|was|were) left out\b|\bruns? left out\b/, "excluded runs"],
   [/\bis no number\b/, "is not a number"],
+  [/(?<!\b[Tt]here )\b(?:is|are) no (?!longer\b|wider\b|more\b)/, "is not a"],
   [/\bis in no (?:run|file|table|study)\b/, "is not found in any run"],
   [
     /\b(?:row|column|number|file|sheet|byte|line|cell|value|definition|one|term) a (?:run|place|verb|kind|column|file|thread|station|time|step|row|point|cell|script|worker|process|piece|block|job)\b(?! of)/,

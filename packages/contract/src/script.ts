@@ -42,8 +42,8 @@ export const textSchema = z.object({ text });
 /** A place in a text, as an offset in UTF-16 units. */
 export const offsetSchema = z.object({ text, offset: z.number().int().min(0) });
 
-/** A whole script whose lines are to be added to a text. */
-export const additionRequestSchema = z.object({ text, lines: text });
+/** A whole script whose lines are to be added to a text; `given`: names in it that stand for expressions of the text. */
+export const additionRequestSchema = z.object({ text, lines: text, given: z.record(z.string(), text).optional() });
 /** What has to be changed in the text for it, and the text that this gives; offsets in UTF-16 units. */
 export const additionSchema = z.object({
   changes: z.array(z.object({ from: z.number(), to: z.number(), insert: z.string() })),

@@ -1,7 +1,7 @@
 /**
  * The script library. A script imports from "oxtrum" (and from sibling modules) and from nothing else.
  *
- * Everything is a recipe until someone needs the number: verbs cost nothing, `emit` says what is wanted.
+ * Tables and values are lazy: verbs cost nothing, and a number is computed when `emit` or `.value` needs it.
  */
 declare module "oxtrum" {
   /** A column of numbers; `U` is its unit as the file or the study says it, `null` when nobody does. */
@@ -756,7 +756,7 @@ declare module "oxtrum" {
   };
 
   type MarkAt = Amount | [Amount, Amount];
-  /** A limit or a region that is no data: at `x`, at `y`, or on the right axis; a pair is a region. */
+  /** A limit or a region that is not data: at `x`, at `y`, or on the right axis; a pair is a region. */
   interface Mark {
     x?: MarkAt;
     y?: MarkAt;

@@ -140,7 +140,7 @@ describe("versions", () => {
     // Who wants to begin a new script does not write over one that is there.
     expect((await put("// new\n", 0)).status).toBe(409);
     expect((await ask("GET", "/api/scripts/v.ts")).json.text).toBe("// two\n");
-    // The same text is no conflict, whatever it builds on.
+    // The same text is not a conflict, whatever it builds on.
     expect((await put("// two\n", 1)).status).toBe(200);
     const job = await ask("POST", "/api/jobs", { script: "v.ts", text: "// mine\n", mode: "try", base: 1 });
     expect(job.status).toBe(409);

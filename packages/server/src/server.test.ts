@@ -23,7 +23,7 @@ describe("studies", () => {
   });
   it.each([
     ["a folder that is not there", { name: "x", folder: "/nowhere" }, 400, /There is no folder \/nowhere/],
-    ["a name that is no name", { name: "../x", folder: "." }, 400, /letters, digits/],
+    ["a name that cannot be one", { name: "../x", folder: "." }, 400, /letters, digits/],
     ["a name that is taken", { name: "small", folder: "." }, 409, /already/],
     ["the whole disk", { name: "disk", folder: "/" }, 400, /whole disk/],
     ["no folder", { name: "x" }, 400, /folder/],

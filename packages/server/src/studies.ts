@@ -47,7 +47,7 @@ export class Studies {
       throw problem(400, `There is no folder ${folder} on this machine.`);
     const real = fs.realpathSync(full);
     if (real === path.parse(real).root)
-      throw problem(400, "The whole disk is no study; name the folder that holds the runs.");
+      throw problem(400, "The whole disk cannot be a study; name the folder that holds the runs.");
     const taken = (await this.list()).some((s) => s.name === name);
     if (taken) throw problem(409, `There is a study "${name}" already.`);
     await this.store.write((db) => db.insert(studies).values({ name, folder: real, createdAt: Date.now() }));

@@ -1,7 +1,7 @@
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { Provider } from "react-redux";
-import { RouterProvider } from "react-router";
+import { RouterProvider } from "react-router/dom";
 import { router } from "./app";
 import { signInByLink } from "./connection/link-token";
 import { store } from "./store";

@@ -6,7 +6,7 @@ import type { Mark, Series } from "./description.js";
 import { seriesColor, type Drawing } from "./drawing.js";
 import { drawRichText, richWidth, type TextContext, type TextFont } from "./rich-text.js";
 
-/** Draws what is no line, point or bar: cells, boxes, error bars, limits and regions, values at points. */
+/** Draws what is not a line, point or bar: cells, boxes, error bars, limits and regions, values at points. */
 export function shapesPlugin(d: Drawing): Plugin {
   const shown = (s: Series): boolean => d.look.hidden?.has(s.legend ?? s.name) !== true;
   const scaleFor = (c: Chart, axis: "left" | "right" | undefined): Scale =>

@@ -51,7 +51,7 @@ export interface CellArrays {
 }
 
 export interface PolyhedronFaces {
-  /** By cell: where its faces begin in `faceOffsets`; empty for cells that are no polyhedra. */
+  /** By cell: where its faces begin in `faceOffsets`; empty for cells that are not polyhedra. */
   readonly cellOffsets: Int32Array;
   /** By face: where its nodes begin in `nodes`. */
   readonly faceOffsets: Int32Array;

@@ -101,7 +101,7 @@ describe("values inside cells", () => {
     });
   });
 
-  it("outside is blank and counted; places that are no numbers are outside", () => {
+  it("outside is blank and counted; points that are not numbers are outside", () => {
     const mesh = boxMesh("hexahedron", 2);
     const at = locate(mesh, Float64Array.of(1, 0.5, 0.5, 3, 0.5, 0.5, NaN, 0, 0, 1, 0.5, 1.001));
     expect([Array.from(at.cell), at.outside]).toEqual([[0, -1, -1, -1], 3]);

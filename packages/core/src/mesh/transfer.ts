@@ -18,7 +18,7 @@ export function pointsToCells(mesh: Mesh, values: Float64Array, components = 1):
 
 /**
  * Values of points from those of the cells around them, weighted by the cells' volume (or area); NaN where no cell is.
- * Where cells of several dimensions meet, those of the highest count: an area is no weight beside a volume.
+ * Where cells of several dimensions meet, those of the highest count: an area is not a weight beside a volume.
  */
 export function cellsToPoints(mesh: Mesh, values: Float64Array, components = 1): Float64Array {
   const size = cellMeasures(mesh);

@@ -399,8 +399,8 @@ function paintStrip(
   const small = { ...font, size: 11, family: s.fonts.mono };
   ctx.fillStyle = theme.pencil;
   if (p.ownRange) {
-    drawRichText(text, "least", x, y + 23, { ...font, size: 11 }, "left");
-    drawRichText(text, "largest of each", x + width, y + 23, { ...font, size: 11 }, "right");
+    drawRichText(text, "min", x, y + 23, { ...font, size: 11 }, "left");
+    drawRichText(text, "max of each", x + width, y + 23, { ...font, size: 11 }, "right");
     return;
   }
   const ticks = c.max > c.min ? evenTicks(c.min, c.max, Math.max(2, Math.floor(width / 70))) : [c.min];

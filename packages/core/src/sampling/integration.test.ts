@@ -73,7 +73,7 @@ const turned = {
 };
 const xyz = { T: (x: number, y: number, z: number) => x * y * z };
 
-describe("integrals over cells that are no simplices", () => {
+describe("integrals over cells that are not simplices", () => {
   it("use the cell's shape functions: a trilinear field is integrated exactly, whatever the order of the nodes", () => {
     const r = { T: { mean: "T" }, q: { integral: "T" }, V: { size: true } } as const;
     const all = [

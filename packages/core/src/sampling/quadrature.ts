@@ -7,7 +7,7 @@ import { takeRoom } from "../formats/room.js";
 import type { Asked, Block } from "./field-set.js";
 
 /**
- * Points of integration in the cells of a block that are no simplices. Values there are those that sampling gives: by
+ * Points of integration in the cells of a block that are not simplices. Values there are those that sampling gives: by
  * the cell's own shape functions, or, in polygons and polyhedra, linear in the pieces about their middles. So integrals
  * agree with sampled values and do not depend on the order of a cell's nodes.
  */
@@ -30,7 +30,7 @@ export interface QuadraturePoints {
 export const integratedByPoints = (type: number): boolean =>
   quadratureRule(type) !== undefined || type === 7 || type === 36 || type === 15 || type === 16 || type === 42;
 
-/** The points of all cells of the mesh's dimension that are no simplices; undefined when there are none. */
+/** The points of all cells of the mesh's dimension that are not simplices; undefined when there are none. */
 export function quadraturePoints(mesh: Mesh): QuadraturePoints | undefined {
   if (mesh.dimension < 2) return undefined;
   const own: number[] = [];

@@ -45,7 +45,7 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
   const site = settled(f, given);
   const vector = (name: string): string[] => {
     const field = f.fields.find((x) => x.name === name);
-    if (field && field.components !== 3) throw new TableError(`"${name}" is no vector: this needs one`);
+    if (field && field.components !== 3) throw new TableError(`"${name}" is not a vector: this needs one`);
     return field ? componentNames(name, 3) : ["x", "y", "z"].map((c) => `${name}.${c}`);
   };
   const levels = Object.values(reductions).filter((r) => "level" in r);

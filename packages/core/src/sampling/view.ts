@@ -30,7 +30,7 @@ const GRID = 160;
  * What a picture of a site needs: a table whose rows are corners of triangles with their value, ends of edges, and a
  * grid of vectors; see {@link viewPart}. Length in the mesh's unit; `value` in the field's.
  *
- * @throws TableError for a site that is no surface, or one with more than four million triangles
+ * @throws TableError for a site that is not a surface, or one with more than four million triangles
  * @example viewOf(field, { kind: "plane", point: [0, 4, 0], normal: [0, 1, 0] }, { color: "T" })
  */
 export function viewOf(whole: FieldAtTime, site: Site, o: ViewOptions): Table {
@@ -218,7 +218,8 @@ export function directionsIn(normal: readonly number[]): readonly [readonly numb
 function addGrid(f: FieldAtTime, site: Site, name: string, parts: readonly { pieces: Pieces }[], rows: Rows): void {
   if (site.kind !== "plane") throw new TableError("arrows and streamlines are drawn in planes");
   const field = f.fields.find((x) => x.name === name);
-  if (field && field.components !== 3) throw new TableError(`"${name}" is no vector: arrows and streamlines need one`);
+  if (field && field.components !== 3)
+    throw new TableError(`"${name}" is not a vector: arrows and streamlines need one`);
   const wanted = wantedOf(
     f,
     askedColumns(f.fields, [`${name}.x`, `${name}.y`, `${name}.z`]).map((a) => a.column),

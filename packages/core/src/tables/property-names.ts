@@ -6,6 +6,6 @@
  */
 delete (Object.prototype as { __proto__?: unknown }).__proto__;
 
-/** The value under a name, where an object has one of its own: `constructor` is no value of every object. */
+/** The value under a name, where an object has one of its own: `constructor` is not a value of every object. */
 export const own = <T>(values: Readonly<Record<string, T>>, name: string): T | undefined =>
   Object.hasOwn(values, name) ? values[name] : undefined;

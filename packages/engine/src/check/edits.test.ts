@@ -73,6 +73,22 @@ const t: Table | undefined = rooms(undefined);
     expect(out).toContain('import { q } from "oxtrum";\n// import { nothing }');
   });
 
+  it("take expressions of the script for names, which no name of their own hides", () => {
+    const script = 'import { study, emit } from "oxtrum";\nconst results = study("a").runs.rows(() => ({ k: 1 }));\n';
+    const block = `import { emit } from "oxtrum";
+{
+  const results = made;
+  emit.table("ranking", results.rank("k"), { digits: 3 });
+}
+`;
+    const out = changed(script, additionChanges(script, block, { made: "results.head(2)" }));
+    expect(out).toContain(
+      '{\n  const results2 = results.head(2);\n  emit.table("ranking", results2.rank("k"), { digits: 3 });\n}',
+    );
+    // Where nothing is hidden nothing is renamed.
+    expect(changed(script, additionChanges(script, block, { made: "other" }))).toContain("const results = other;");
+  });
+
   it("fit into a script whose own last line is not finished", () => {
     const out = added('import { study } from "oxtrum";\nconst a = study(', lines);
     expect(out).toContain('import { study, at, emit } from "oxtrum";\nconst a = study(\n\n// gate');

@@ -94,12 +94,24 @@ const numbered = (name: string, separator: string, isTaken: (n: string) => boole
   return out;
 };
 
+/** The names that lines declare somewhere inside: in blocks, as parameters. */
+function declaredInside(source: ts.SourceFile): string[] {
+  const out: string[] = [];
+  visit(source, (n) => {
+    const declares = ts.isVariableDeclaration(n) || ts.isParameter(n) || ts.isBindingElement(n);
+    if (declares && ts.isIdentifier(n.name)) out.push(n.name.text);
+  });
+  return out;
+}
+
 /** How lines are to be written so that they fit into a script: names that are called otherwise there. */
-function renamesFor(script: ts.SourceFile, lines: ts.SourceFile): Map<string, string> {
+function renamesFor(script: ts.SourceFile, lines: ts.SourceFile, given: Given): Map<string, string> {
   const words = wordsOf(script);
   const own = new Set([...declaredBy(lines), ...wordsOf(lines)]);
+  // A name of a block would hide what an expression of the script means by it.
+  const meant = new Set(Object.values(given).flatMap((e) => [...wordsOf(parse(e))]));
   const out = new Map<string, string>();
-  for (const name of declaredBy(lines)) {
+  for (const name of new Set([...declaredBy(lines), ...declaredInside(lines).filter((n) => meant.has(n))])) {
     const free = numbered(name, "", (n) => words.has(n) || (n !== name && own.has(n)));
     if (free !== name) out.set(name, free);
     words.add(free);
@@ -140,11 +152,15 @@ function importChanges(
   return [{ from: at, to: at, insert: `import { ${missing.join(", ")} } from "oxtrum";\n` }];
 }
 
+/** Names that stand for expressions of the script. */
+type Given = Readonly<Record<string, string>>;
+
 /** The lines to add, without their imports, in the names that they get. */
 function fitted(
   lines: ts.SourceFile,
   renames: ReadonlyMap<string, string>,
   outputs: ReadonlyMap<ts.Node, string>,
+  given: Given,
 ): string {
   const changes: TextChange[] = [];
   for (const { declaration } of libraryImports(lines)) {
@@ -154,9 +170,9 @@ function fitted(
   visit(lines, (n) => {
     const output = outputs.get(n);
     if (output !== undefined) changes.push({ from: n.getStart(), to: n.end, insert: JSON.stringify(output) });
-    if (!ts.isIdentifier(n) || !isReference(n)) return;
-    const name = renames.get(n.text);
-    if (name === undefined || insideImport(n)) return;
+    if (!ts.isIdentifier(n) || !isReference(n) || insideImport(n)) return;
+    const name = Object.hasOwn(given, n.text) ? given[n.text] : renames.get(n.text);
+    if (name === undefined) return;
     const insert = ts.isShorthandPropertyAssignment(n.parent) ? `${n.text}: ${name}` : name;
     changes.push({ from: n.getStart(), to: n.end, insert });
   });
@@ -183,17 +199,18 @@ function outputNames(script: ts.SourceFile, lines: ts.SourceFile): Map<ts.Node, 
  *
  * @param text the script; one with mistakes is taken as far as it can be read
  * @param addition a whole script with its own imports from the library
+ * @param given names in it that stand for expressions of the script
  * @returns changes of the text, in order
  *
  * @example
  *   additionChanges(script, `import { q } from "oxtrum";\nconst a = q("2 m");`) // where script has an a already
  *   // [{ from: 47, to: 48, insert: '\n\nconst a2 = q("2 m");\n' }]
  */
-export function additionChanges(text: string, addition: string): readonly TextChange[] {
+export function additionChanges(text: string, addition: string, given: Given = {}): readonly TextChange[] {
   const [script, lines] = [parse(text), parse(addition)];
-  const renames = renamesFor(script, lines);
+  const renames = renamesFor(script, lines, given);
   const imports = importChanges(script, lines, renames);
-  const added = fitted(lines, renames, outputNames(script, lines));
+  const added = fitted(lines, renames, outputNames(script, lines), given);
   const end = text.trimEnd().length;
   const before = end === 0 ? "" : "\n\n";
   return [...imports, { from: end, to: text.length, insert: `${before}${added}\n` }];

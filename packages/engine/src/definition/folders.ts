@@ -49,7 +49,7 @@ function kindOf(e: { isFIFO(): boolean; isSocket(): boolean }): string {
 
 /**
  * The folders and files of a study, as far as they may be read. What cannot be listed – no permission, a link that
- * leads out of the study, a name that is no text, a pipe – is noted as a problem, once, and nothing stops for it.
+ * leads out of the study, a name that is not text, a pipe – is noted as a problem, once, and nothing stops for it.
  *
  * Links are followed where they lead to within the study, or into a folder that its definition allows.
  */

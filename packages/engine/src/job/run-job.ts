@@ -242,7 +242,7 @@ class Job {
     throw new ScriptStopped();
   }
 
-  /** An input that the script does not have would be set for nothing: a limit misspelt is no limit. */
+  /** An input that the script does not have would be set for nothing: a misspelt limit is not a limit. */
   #checkInputs(): void {
     const known = [...this.#inputs.keys()];
     for (const name of Object.keys(this.request.inputs)) {

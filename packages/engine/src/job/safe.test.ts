@@ -85,7 +85,7 @@ describe("what the reader knows of a table reaches the outputs", () => {
   });
 });
 
-it("an input that the script does not have stops the job: a misspelt limit is no limit", async () => {
+it("an input that the script does not have stops the job: a misspelt limit is not a limit", async () => {
   const r = await runScript(
     s,
     `const limit = input("limit", q("1 K"));\n${T}emit.check("cool", rows.max("peak"), { below: limit });`,

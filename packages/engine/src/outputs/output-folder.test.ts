@@ -110,7 +110,7 @@ describe("outputs replace an earlier job's files and nothing else", () => {
   });
   it.each([
     ["a project with a manifest of its own", { "manifest.json": '{"name":"site"}', "index.html": "<p>" }],
-    ["a manifest that is no JSON", { "manifest.json": "x", "data.bin": "1" }],
+    ["a manifest that is not JSON", { "manifest.json": "x", "data.bin": "1" }],
     ["a study's results beside a file called manifest.json", { "manifest.json": "[]", "run1/hall.csv": "t,T\n" }],
     ["other files and no manifest", { "notes.md": "mine" }],
     [

@@ -177,7 +177,7 @@ export class OutputFolder {
   place(): void {
     this.#check();
     const earlier = ownManifest(this.target);
-    // A part of the new outputs is no reason to lose the whole of the earlier ones.
+    // A part of the new outputs is not a reason to lose the whole of the earlier ones.
     if (earlier && this.#full)
       throw new OutputFolderError(
         `there is no room for the outputs in ${this.shown}; the earlier ones are still there, whole: ` +
@@ -218,7 +218,7 @@ export class OutputFolder {
   }
 
   /**
-   * The digest of what has that name now; undefined when nothing has, "" for what is no plain file of the folder
+   * The digest of what has that name now; undefined when nothing has, "" for what is not a plain file of the folder
    * itself.
    */
   #stateOf(file: string): string | undefined {

@@ -34,7 +34,7 @@ export const listedFiles = (m: Manifest): readonly { readonly file: string; read
   ...m.indexes,
 ];
 
-/** The digest of a plain file that is no link; undefined for anything else. */
+/** The digest of a plain file that is not a link; undefined for anything else. */
 export function digestOfPlain(file: string): string | undefined {
   let fd: number | undefined;
   try {

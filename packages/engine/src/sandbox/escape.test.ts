@@ -132,7 +132,7 @@ describe("what a script tells is parsed in one place", () => {
       /complete/,
     ],
     ["options in a circle", `const o = {}; o.o = o;\nemit.report("a", o);`, /main\.ts:3 /],
-    ["a name that is no text", `emit.text(7, "b");`, /main\.ts:2 emit\.text: the output needs a name/],
+    ["a name that is not text", `emit.text(7, "b");`, /main\.ts:2 emit\.text: the output needs a name/],
     ["a symbol", `emit.text("a", Symbol("b")); emit.report("b", { title: Symbol("c") });`, /main\.ts:2 /],
     ["a table that is none", `emit.table("a", {});`, /main\.ts:2 emit\.table takes a table/],
     ["a proxy", `emit.report("a", new Proxy({}, { ownKeys() { throw new Error("no"); } }));`, /main\.ts:2 no/],

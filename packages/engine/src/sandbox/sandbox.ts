@@ -251,7 +251,7 @@ function report(thrown: Thrown | null): void {
 /** How a dry run answers a blocking read. */
 const DRY = "not known before the run";
 
-/** Runs code of our own. @throws Error when it fails, which is no script's fault */
+/** Runs code of our own. @throws Error when it fails, which is not a script's fault */
 function run(vm: QuickJSContext, code: string, name: string, type: "module" | "global"): void {
   const result = vm.evalCode(code, name, { type });
   if (result.error) throw new Error(`${name}: ${JSON.stringify(vm.dump(result.error))}`);

@@ -1,5 +1,5 @@
 /**
- * A mistake of our own code. It is no property of a run's data: it stops the job, with what is needed to find it,
+ * A mistake of our own code. It is not a property of a run's data: it stops the job, with what is needed to find it,
  * instead of passing for the reason why a run is excluded.
  */
 export class InternalError extends Error {

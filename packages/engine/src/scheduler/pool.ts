@@ -108,7 +108,7 @@ export class Pool implements BatchRunner {
     }, wait);
   }
 
-  /** How long a batch takes, as the last one showed; a thread's first batch is no measure, it has to load first. */
+  /** How long a batch takes, as the last one showed; a thread's first batch is not a measure, it has to load first. */
   #measured(worker: Worker): void {
     const since = this.#since.get(worker);
     if (since === undefined) return;

@@ -160,7 +160,7 @@ function inUnit(value: number, unit: string | undefined, wanted: string | null):
   return sameDimensions(own, target) ? convert(value, own.symbol, target.symbol) : undefined;
 }
 
-/** A link to a folder that is a run already is no further run: its numbers would count twice. */
+/** A link to a folder that is a run already is not a further run: its numbers would count twice. */
 function onceEach<T extends { readonly id: string; readonly folder: string }>(
   tree: StudyTree,
   found: readonly T[],

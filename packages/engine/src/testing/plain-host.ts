@@ -8,7 +8,7 @@ import type { Outcome } from "../verbs/values.js";
 /** A node as an operation's call: its arguments and the values of its inputs. */
 export type OperationCall = readonly [op: string, args: unknown, ...inputs: Outcome[]];
 
-interface Recipe {
+interface Lazy {
   readonly $id: number;
 }
 type Runtime = typeof import("../sandbox/runtime/tables.js") &
@@ -73,19 +73,19 @@ export class PlainHost {
     this.#given.set(id, value);
     return id;
   }
-  table(value: Outcome): Record<string, (...given: unknown[]) => Recipe> {
+  table(value: Outcome): Record<string, (...given: unknown[]) => Lazy> {
     return new this.runtime.Table(this.given(value)) as never;
   }
-  /** The operation that a recipe asks for, with the values of its inputs. */
-  call(recipe: Recipe): OperationCall {
+  /** The operation that a lazy value asks for, with the values of its inputs. */
+  call(lazy: Lazy): OperationCall {
     this.runtime.flush();
-    const n = this.#graph.nodes[recipe.$id]!;
+    const n = this.#graph.nodes[lazy.$id]!;
     return [n.op, n.args, ...n.inputs.map((id) => this.outcome({ $id: id }))];
   }
-  outcome(recipe: Recipe): Outcome {
-    const known = this.#given.get(recipe.$id);
+  outcome(lazy: Lazy): Outcome {
+    const known = this.#given.get(lazy.$id);
     if (known) return known;
-    const [op, args, ...inputs] = this.call(recipe);
+    const [op, args, ...inputs] = this.call(lazy);
     return execute(op, args, inputs);
   }
 }

@@ -13,7 +13,7 @@ const compiledOf = (files: MaterialRequest["files"]): Checked => {
 
 answerQuestions<CheckRequest>((m) => {
   if (m.kind === "addition") {
-    const changes = additionChanges(m.text, m.lines);
+    const changes = additionChanges(m.text, m.lines, m.given);
     return { changes, text: changed(m.text, changes) };
   }
   if (m.kind === "emitted") return emittedExpression(m.text, m.output);

@@ -14,7 +14,12 @@ export type MaterialRequest = Material &
 
 /** What is asked of a single text, whose types do not matter. */
 export type TextRequest =
-  | { readonly kind: "addition"; readonly text: string; readonly lines: string }
+  | {
+      readonly kind: "addition";
+      readonly text: string;
+      readonly lines: string;
+      readonly given?: Readonly<Record<string, string>> | undefined;
+    }
   | { readonly kind: "emitted"; readonly text: string; readonly output: string };
 
 export type CheckRequest = MaterialRequest | TextRequest;

@@ -34,7 +34,7 @@ const MOST_ROWS = 5000;
 
 /**
  * Previews: scripts that pages make of what was clicked together. They go the way of every script – checked, sandboxed,
- * processed with the same cache – so what a page shows is what the script gives when it is kept; but they are no jobs,
+ * processed with the same cache – so what a page shows is what the script gives when it is kept; but they are not jobs,
  * and nothing of them is stored.
  */
 export class Previews {

@@ -66,7 +66,7 @@ export function jobRoutes(
     try {
       full = inside(outputs(id), name);
     } catch {
-      throw problem(403, "That is no output of this job.");
+      throw problem(403, "That is not an output of this job.");
     }
     if (!fs.existsSync(full) || !fs.statSync(full).isFile()) throw problem(404, `Job ${id} has no output ${name}.`);
     return full;

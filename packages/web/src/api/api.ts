@@ -129,7 +129,7 @@ export const api = createApi({
       query: ({ name, number }) => `scripts/${enc(name)}/revisions/${number}`,
       transformResponse: checked(s.revisionSchema),
     }),
-    addition: b.query<s.Addition, { name: string; text: string; lines: string }>({
+    addition: b.query<s.Addition, { name: string } & z.infer<typeof s.additionRequestSchema>>({
       query: ({ name, ...body }) => ({ url: `scripts/${enc(name)}/addition`, method: "POST", body }),
       transformResponse: checked(s.additionSchema),
     }),

@@ -86,11 +86,11 @@ export function GuidePage(): ReactElement {
       <div className="min-h-0 flex-1 overflow-auto px-8 py-5">
         <h1 className="mb-1 text-lg font-semibold">The script library</h1>
         <p className="dim mb-5 max-w-170">
-          Everything is a recipe until someone needs the number: verbs cost nothing, <span className="num">emit</span>{" "}
-          says what is wanted. A script imports from <span className="num">"oxtrum"</span> and from scripts beside it,
-          and from nothing else.
+          Tables and values are lazy: verbs cost nothing, and a number is computed when{" "}
+          <span className="num">emit</span> or <span className="num">.value</span> needs it. A script imports from{" "}
+          <span className="num">"oxtrum"</span> and from scripts beside it, and from nothing else.
         </p>
-        {shown.length === 0 && <p className="dim">Nothing by that word.</p>}
+        {shown.length === 0 && <p className="dim">No name or text of the library holds this word.</p>}
         {shown.map((c) => (
           <section key={c.name} id={c.name} className="mb-8 max-w-250 scroll-mt-4">
             <h2 className="border-b border-ink pb-1 text-md font-semibold">{c.title}</h2>

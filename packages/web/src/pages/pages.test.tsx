@@ -1,8 +1,10 @@
-import { ask, show, small, startPages } from "../testing/page";
+import { ask, ended, show, small, startPages } from "../testing/page";
 import { describe, expect, it } from "@jest/globals";
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
+import { SignIn } from "../connection/SignIn";
 import { browserDrafts } from "../drafts/draft-store";
+import { GuidePage } from "./GuidePage";
 import { JobsPage } from "./JobsPage";
 import { ScriptsPage } from "./ScriptsPage";
 import { SettingsPage } from "./settings/SettingsPage";
@@ -11,12 +13,6 @@ import { StudiesPage } from "./StudiesPage";
 /** Pages against the true server, in one process. */
 startPages();
 const user = userEvent.setup();
-const ended = async (id: number): Promise<void> => {
-  await waitFor(
-    async () => expect((await ask("GET", `/api/jobs/${id}`)).json).toMatchObject({ endedAt: expect.any(Number) }),
-    { timeout: 60_000 },
-  );
-};
 
 describe("the studies page", () => {
   it("adds a folder as a study, and says why one cannot be added", async () => {
@@ -55,6 +51,29 @@ describe("the scripts page", () => {
     await user.click(screen.getByRole("button", { name: "Start" }));
     await waitFor(() => expect(address()).toBe("/scripts/fresh.ts"));
     expect((await ask("GET", "/api/scripts/fresh.ts")).json).toMatchObject({ revision: 1 });
+  });
+});
+
+describe("a new script", () => {
+  const start = async (name: string): Promise<void> => {
+    await user.clear(await screen.findByPlaceholderText("recovery.ts"));
+    if (name !== "") await user.type(screen.getByPlaceholderText("recovery.ts"), name);
+    await user.click(screen.getByRole("button", { name: "Start" }));
+  };
+  it("needs a name that a file can have", async () => {
+    show(ScriptsPage, "/scripts", "/scripts?new");
+    await start("");
+    expect((await screen.findByRole("alert")).textContent).toBe("Enter a name.");
+    await start("../secret");
+    await waitFor(() => expect(screen.getByRole("alert").textContent).toMatch(/letters, digits, dots and dashes/));
+  });
+  it("of a name that is there is that script, as it is", async () => {
+    await ask("PUT", "/api/scripts/there.ts", { text: "// what I wrote\n" });
+    const { address } = show(ScriptsPage, "/scripts", "/scripts?new");
+    await screen.findByRole("row", { name: /there\.ts/ });
+    await start("there");
+    await waitFor(() => expect(address()).toBe("/scripts/there.ts"));
+    expect((await ask("GET", "/api/scripts/there.ts")).json).toMatchObject({ text: "// what I wrote\n", revision: 1 });
   });
 });
 
@@ -116,5 +135,43 @@ describe("the settings page", () => {
     await user.click(screen.getByRole("button", { name: "Save" }));
     await waitFor(async () => expect((await ask("GET", "/api/settings")).json).toMatchObject({ memory: 3000 }));
     expect(memory.value).toBe("3000");
+  });
+
+  it("turns words of the house style into a style, and says what a wrong one should look like", async () => {
+    show(SettingsPage, "/settings");
+    const digits = await screen.findByLabelText<HTMLInputElement>(/Digits by unit/);
+    await user.type(digits, "degC three");
+    await user.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(digits.getAttribute("aria-invalid")).toBe("true"));
+    await user.clear(digits);
+    await user.type(digits, "degC 3, kW 4");
+    await user.type(screen.getByLabelText(/Series colours/), "#112233, #445566");
+    await user.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(async () =>
+      expect((await ask("GET", "/api/settings")).json).toMatchObject({
+        style: { digits: { degC: 3, kW: 4 }, colors: ["#112233", "#445566"] },
+      }),
+    );
+    expect(await screen.findByText("Saved. Jobs take it from their start.")).toBeTruthy();
+  });
+});
+
+describe("the guide", () => {
+  it("is found by word, and says when nothing has it", async () => {
+    show(GuidePage, "/guide");
+    const find = await screen.findByLabelText("Find in the guide");
+    await user.type(find, "percentile");
+    expect(await screen.findByRole("heading", { name: "percentiles" })).toBeTruthy();
+    expect(screen.queryByRole("heading", { name: "spectrum" })).toBeNull();
+    await user.type(find, " xyz");
+    expect(await screen.findByText(/holds this word/)).toBeTruthy();
+  });
+});
+
+describe("signing in", () => {
+  it("needs a token", async () => {
+    show(SignIn, "/");
+    await user.click(screen.getByRole("button", { name: "Sign in" }));
+    expect(await screen.findByText("Enter the token.")).toBeTruthy();
   });
 });

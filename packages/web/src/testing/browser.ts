@@ -67,3 +67,51 @@ export function serve(request: (r: Request) => Response | Promise<Response>): vo
     return request(r);
   };
 }
+
+/** The server's live stream, read from its answer as a browser does (HTML standard, server-sent events). */
+globalThis.EventSource = class {
+  readyState = 0;
+  onopen: ((e: Event) => void) | null = null;
+  onmessage: ((e: MessageEvent<string>) => void) | null = null;
+  onerror: ((e: Event) => void) | null = null;
+  #reader: ReadableStreamDefaultReader<Uint8Array> | undefined;
+
+  constructor(url: string) {
+    void this.#read(url).catch(() => this.#end());
+  }
+
+  async #read(url: string): Promise<void> {
+    const { body } = await fetch(url);
+    this.#reader = body!.getReader();
+    this.readyState = 1;
+    this.onopen?.(new Event("open"));
+    const decoder = new TextDecoder();
+    let text = "";
+    for (;;) {
+      const { value, done } = await this.#reader.read();
+      if (done) return this.#end();
+      text += decoder.decode(value, { stream: true });
+      const events = text.split("\n\n");
+      text = events.pop()!;
+      for (const e of events) this.#give(e);
+    }
+  }
+
+  #give(event: string): void {
+    const all = (name: string): string[] =>
+      event.split("\n").flatMap((l) => (l.startsWith(`${name}:`) ? [l.slice(name.length + 1).trimStart()] : []));
+    if (all("data").length > 0)
+      this.onmessage?.({ data: all("data").join("\n"), lastEventId: all("id")[0] ?? "" } as MessageEvent<string>);
+  }
+
+  #end(): void {
+    if (this.readyState === 2) return;
+    this.readyState = 2;
+    this.onerror?.(new Event("error"));
+  }
+
+  close(): void {
+    this.readyState = 2;
+    void this.#reader?.cancel();
+  }
+} as unknown as typeof EventSource;

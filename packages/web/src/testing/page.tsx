@@ -1,12 +1,13 @@
 import { serve } from "./browser";
 import fs from "node:fs";
 import path from "node:path";
-import { afterAll, afterEach, beforeAll } from "@jest/globals";
+import { afterAll, afterEach, beforeAll, expect } from "@jest/globals";
 import { makeServer, type Server } from "@oxtrum/server/app";
 import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
-import { cleanup, configure, render, type RenderResult } from "@testing-library/react";
+import { cleanup, configure, render, waitFor, type RenderResult } from "@testing-library/react";
 import { Provider } from "react-redux";
-import { createMemoryRouter, RouterProvider } from "react-router";
+import { createMemoryRouter } from "react-router";
+import { RouterProvider } from "react-router/dom";
 import type { ComponentType } from "react";
 import { api } from "../api/api";
 import { store } from "../store";
@@ -71,4 +72,12 @@ export async function ask(method: string, url: string, body?: unknown): Promise<
   });
   const text = await r.text();
   return { status: r.status, json: text === "" ? undefined : (JSON.parse(text) as unknown) };
+}
+
+/** Waits for the end of a job. */
+export async function ended(id: number): Promise<void> {
+  await waitFor(
+    async () => expect((await ask("GET", `/api/jobs/${id}`)).json).toMatchObject({ endedAt: expect.any(Number) }),
+    { timeout: 60_000 },
+  );
 }

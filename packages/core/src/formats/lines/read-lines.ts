@@ -260,7 +260,7 @@ export class LineRows {
       if (x[i]! > x[i - 1]!) rises++;
       else if (x[i]! < x[i - 1]! && back++ === 0) row = i;
     }
-    // What runs down, or to and fro, is no restart.
+    // What runs down, or to and fro, is not a restart.
     if (back === 0 || back > rises) return [];
     const times = `${back} time${back === 1 ? "" : "s"}, at first in row ${row + 1}`;
     const text = `"${c.name}" steps back ${times}: rows of several passes stand one below the other; keep those of one`;

@@ -19,7 +19,7 @@ export interface TextTable {
   readonly table: Table;
   /** The names of all columns of the file, also of those that were not asked for. */
   readonly available: readonly string[];
-  /** Lines that are no rows, in order; at most 1000 a chunk are listed, `skippedCount` counts all. */
+  /** Lines that are not rows, in order; at most 1000 a chunk are listed, `skippedCount` counts all. */
   readonly skipped: readonly SkippedLine[];
   readonly skippedCount: number;
   /** Rows of the table before which the header is repeated. */

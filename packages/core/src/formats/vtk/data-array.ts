@@ -121,7 +121,7 @@ export class DataArray {
     if (wanted === undefined ? bytes % size === 0 : bytes === wanted * size) return;
     throw this.#wrong(
       wanted === undefined
-        ? `the array "${this.name}" holds ${bytes} bytes, which are no whole values of ${size} bytes`
+        ? `the array "${this.name}" holds ${bytes} bytes, which is not a whole number of values of ${size} bytes`
         : `the array "${this.name}" holds ${bytes / size} values, ${wanted} are needed`,
     );
   }
@@ -173,7 +173,8 @@ export class DataArray {
       throw this.#wrong(`the array "${this.name}" holds more than the ${wanted} values that are needed`);
     const found = values.subarray(0, n);
     if (whole) {
-      if (!found.every(Number.isFinite)) throw this.#wrong(`the array "${this.name}" holds what is no whole number`);
+      if (!found.every(Number.isFinite))
+        throw this.#wrong(`the array "${this.name}" holds a value that is not a whole number`);
       const big = Array.from(found, (v) => BigInt(Math.trunc(v)));
       return this.type === "int64" ? BigInt64Array.from(big) : BigUint64Array.from(big);
     }

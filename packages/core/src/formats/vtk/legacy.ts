@@ -348,7 +348,7 @@ function readAttributes(c: Cursor, shape: Shape, fields: (FieldHead & { stored: 
       const components = Number(w[3] ?? 1);
       const at = c.at;
       const table = c.words()?.[0]?.toUpperCase();
-      if (table !== "LOOKUP_TABLE" && table?.startsWith("LOOK")) throw c.wrong(`"${table}" is no part of such a file`);
+      if (table !== "LOOKUP_TABLE" && table?.startsWith("LOOK")) throw c.wrong(`"${table}" is not part of such a file`);
       if (table !== "LOOKUP_TABLE") c.at = at;
       add(w[1]!, components, c.array(w[2] ?? "", components * count()));
     } else if (key === "VECTORS" || key === "NORMALS") add(w[1]!, 3, c.array(w[2] ?? "", 3 * count()));
@@ -371,7 +371,7 @@ function readAttributes(c: Cursor, shape: Shape, fields: (FieldHead & { stored: 
         const stored = c.array(f[3] ?? "", components * tuples);
         if (tuples === count() && components >= 1) add(name, components, stored);
       }
-    } else throw c.wrong(`"${w[0]!.slice(0, 40)}" is no part of such a file`);
+    } else throw c.wrong(`"${w[0]!.slice(0, 40)}" is not part of such a file`);
   }
   if (open !== undefined) throw c.wrong(`${open} holds no fields`);
 }

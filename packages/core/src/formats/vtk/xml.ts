@@ -136,7 +136,7 @@ const attribute = /([^\s=]+)\s*=\s*(?:"([^"]*)"|'([^']*)')/g;
 
 function parseTag(text: string, at: number, end: number, file: string): XmlElement {
   const name = /^[\w:.-]+/.exec(text)?.[0];
-  if (name === undefined) throw new FormatError(file, `"<${text.slice(0, 20)}" is no tag`, { offset: at });
+  if (name === undefined) throw new FormatError(file, `"<${text.slice(0, 20)}" is not a tag`, { offset: at });
   const attributes: Record<string, string> = Object.create(null) as Record<string, string>;
   for (const m of text.slice(name.length).matchAll(attribute)) attributes[m[1]!] = plain(m[2] ?? m[3]!);
   return { name, attributes, children: [], textStart: end, textEnd: -1, at };

@@ -19,7 +19,7 @@ const FACE = [
 /**
  * The Delaunay tetrahedra of points in space, one point after the other (A. Bowyer, D. Watson, The Computer Journal 24,
  * 1981), decided by exact predicates (J. Shewchuk, Discrete & Computational Geometry 18, 1997), so that grids, where
- * many points lie on one sphere, are no special case. The hull's faces have neighbours too: tetrahedra with a vertex
+ * many points lie on one sphere, are not a special case. The hull's faces have neighbours too: tetrahedra with a vertex
  * beyond all points.
  */
 export class Tetrahedra {

@@ -159,7 +159,7 @@ describe("linear between scattered points", () => {
     for (const [at, value] of REFERENCE_2D)
       expect(valueAt(plane, flat, ([x, y]) => x * x + y, at)).toBeCloseTo(value, 12);
   });
-  it("no points and empty places are no accident", () => {
+  it("no points and empty places are not an accident", () => {
     const none = new Triangulation(new Float64Array(0), new Int32Array(0));
     expect([none.dimension, none.at(0, 0, 0)]).toEqual([0, undefined]);
     expect(triangulated(points).at(Number.NaN, 0, 0)).toBeUndefined();

@@ -6,7 +6,7 @@ class Plan {
   readonly #sin: Float64Array;
 
   constructor(readonly n: number) {
-    if (n === 0 || (n & (n - 1)) !== 0) throw new Error(`a length of ${n} is no power of two`);
+    if (n === 0 || (n & (n - 1)) !== 0) throw new Error(`a length of ${n} is not a power of two`);
     this.#order = new Uint32Array(n);
     for (let i = 1, j = 0; i < n; i++) {
       let bit = n >> 1;

@@ -14,7 +14,7 @@ export interface PeakOptions {
 /**
  * The peaks of a column along its axis: rows higher than both sides (of a flat top the middle row), with their
  * prominence – how far one has to go down before going up to something higher – and their width at half of it, between
- * rows by straight lines. Columns: the axis, the column, `name.prominence`, `name.width`. The two ends are no peaks.
+ * rows by straight lines. Columns: the axis, the column, `name.prominence`, `name.width`. The two ends are not peaks.
  *
  * @example peaks(history, "level", { prominence: 0.01 })
  */

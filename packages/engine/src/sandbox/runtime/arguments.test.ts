@@ -34,7 +34,7 @@ describe("what scripts give verbs", () => {
     expect(argsOf(() => table()["pick"]!("T", ["q"]))).toEqual(names);
     expect(argsOf(() => table()["to"]!("T", "degC"))).toEqual({ names: ["T"], unit: "degC" });
   });
-  it("may be amounts in lists and by name, words that are no amounts, and values of columns", () => {
+  it("may be amounts in lists and by name, words that are not amounts, and values of columns", () => {
     expect(argsOf(() => table()["window"]!("time", ["1 s", 2]))).toEqual({
       axis: "time",
       range: [{ value: 1, unit: "s" }, 2],

@@ -1,6 +1,6 @@
 import type { CallForm, ParameterForm } from "../../verbs/parameters/form.js";
 import { bound, constantInput, keyValue, lawInput, Quantity, toQuantity } from "./quantities.js";
-import { Recipe, ScriptError } from "./record.js";
+import { Lazy, ScriptError } from "./record.js";
 
 type Options = Record<string, unknown>;
 
@@ -21,8 +21,8 @@ const byName = (value: unknown, each: (v: unknown) => unknown): Options => {
   for (const k of Object.keys((value ?? {}) as Options)) out[k] = each((value as Options)[k]);
   return out;
 };
-const recipeOf = (v: unknown, verb: string, what: string): number => {
-  if (v instanceof Recipe && !(v instanceof Quantity)) return v.$id;
+const nodeOf = (v: unknown, verb: string, what: string): number => {
+  if (v instanceof Lazy && !(v instanceof Quantity)) return v.$id;
   throw new ScriptError(`${verb} takes ${what}`);
 };
 
@@ -58,9 +58,9 @@ const encoders: Readonly<Record<ParameterForm["kind"], Encode>> = {
       throw new ScriptError(`${verb} takes a quantity or its text, as in ${verb}("20 s")`);
     call.inputs.push(toQuantity(v).$id);
   },
-  table: (_, v, call, verb) => void call.inputs.push(recipeOf(v, verb, "another table")),
+  table: (_, v, call, verb) => void call.inputs.push(nodeOf(v, verb, "another table")),
   places: (p, v, call, verb) => {
-    if (!(v instanceof Recipe)) return put(p, v, call);
+    if (!(v instanceof Lazy)) return put(p, v, call);
     // A table of places is read before the field is: it can only be one that lies beside the runs.
     const { $file: file } = v as { $file?: unknown };
     if (file === undefined)
@@ -70,7 +70,7 @@ const encoders: Readonly<Record<ParameterForm["kind"], Encode>> = {
     put(p, file, call);
   },
   tables: (_, v, call, verb) => {
-    for (const t of v as unknown[]) call.inputs.push(recipeOf(t, verb, "tables"));
+    for (const t of v as unknown[]) call.inputs.push(nodeOf(t, verb, "tables"));
   },
 };
 
@@ -78,7 +78,7 @@ function optionsOf(verb: CallForm, given: unknown): Options {
   if (given === undefined) return {};
   const known = verb.parameters.filter((p) => p.place === "option").map((p) => p.called);
   if (known.length === 0) throw new ScriptError(`${verb.name} takes no more than it has been given`);
-  if (given === null || typeof given !== "object" || Array.isArray(given) || given instanceof Recipe)
+  if (given === null || typeof given !== "object" || Array.isArray(given) || given instanceof Lazy)
     throw new ScriptError(`${verb.name}: options stand in braces, as in { ${known[0]}: … }`);
   for (const name of Object.keys(given))
     if (!known.includes(name))

@@ -1,4 +1,4 @@
-import { encode, flush, host, libraryForms, node, Recipe, scriptLine, ScriptError } from "./record.js";
+import { encode, flush, host, libraryForms, node, Lazy, scriptLine, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 import { Agreement, Table } from "./tables.js";
 import { RunMap } from "./runs.js";
@@ -184,7 +184,7 @@ const takers: Readonly<Record<string, (data: unknown, options: Options) => Taken
   check: checkTaken,
   quantity: (data, options) => (data instanceof Quantity ? { node: data.$id, options } : "takes a quantity"),
   words: (data) =>
-    data instanceof Recipe ? "takes words; use .value for a number" : { node: null, options: { text: String(data) } },
+    data instanceof Lazy ? "takes words; use .value for a number" : { node: null, options: { text: String(data) } },
 };
 
 function emitted(kind: string, takes: string): (name: string, data: unknown, options?: Options) => void {

@@ -1,4 +1,4 @@
-import { decode, encode, flush, host, node, read, Recipe, ScriptError } from "./record.js";
+import { decode, encode, flush, host, node, read, Lazy, ScriptError } from "./record.js";
 
 interface Plain {
   value: number;
@@ -8,7 +8,7 @@ interface Plain {
 }
 
 /** A number with its unit: known at once (from `q`, a parameter, an input) or computed when needed. */
-export class Quantity extends Recipe {
+export class Quantity extends Lazy {
   #known: Plain | undefined;
 
   constructor(id: number, known?: Plain) {

@@ -65,9 +65,9 @@ export function encode(value: unknown): unknown {
       throw new ScriptError(`a ${typeof value} cannot stand here`);
     return value;
   }
-  if (value instanceof Recipe)
+  if (value instanceof Lazy)
     throw new ScriptError(
-      "a recipe cannot stand inside these options; give its .value, or pass it as an argument of its own",
+      "a lazy value cannot stand inside these options; give its .value, or pass it as an argument of its own",
     );
   if (Array.isArray(value)) return value.map(encode);
   const out: Record<string, unknown> = {};
@@ -90,7 +90,7 @@ export function decode(value: unknown): unknown {
 }
 
 /** Something that the engine computes when it is needed. */
-export abstract class Recipe {
+export abstract class Lazy {
   constructor(readonly $id: number) {}
 }
 

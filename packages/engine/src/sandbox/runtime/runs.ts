@@ -1,4 +1,4 @@
-import { flush, host, ExcludedRun, newTrace, node, read, Recipe, scriptLine, ScriptError, traced } from "./record.js";
+import { flush, host, ExcludedRun, newTrace, node, read, Lazy, scriptLine, ScriptError, traced } from "./record.js";
 import { Run, wholeName, type ParameterHead, type StudyHead } from "./run.js";
 import { q, Quantity } from "./quantities.js";
 import { Table } from "./tables.js";
@@ -58,7 +58,7 @@ export class RunMap {
   }
   $inputs(): number[] {
     return this.$items.map(({ value }) => {
-      if (!(value instanceof Recipe)) throw new ScriptError("the callback has to give a table or a quantity for this");
+      if (!(value instanceof Lazy)) throw new ScriptError("the callback has to give a table or a quantity for this");
       return value.$id;
     });
   }
@@ -93,7 +93,7 @@ function rowsTable(made: RunMap): Table {
   const { $items: items } = made;
   const names = new Set<string>();
   for (const { value } of items) {
-    if (value === null || typeof value !== "object" || value instanceof Recipe)
+    if (value === null || typeof value !== "object" || value instanceof Lazy)
       throw new ScriptError('rows: the callback has to give an object, as in ({ peak: t.max("T") })');
     for (const key in value) if (Object.hasOwn(value, key)) names.add(key);
   }
@@ -124,7 +124,7 @@ function cellOf(name: string, v: unknown, inputs: number[]): unknown {
     inputs.push(v.$id);
     return { input: inputs.length - 1 };
   }
-  if (v instanceof Recipe)
+  if (v instanceof Lazy)
     throw new ScriptError(`rows: "${name}" is a table; a cell takes a quantity, a number or a word`);
   if (typeof v === "number" || typeof v === "string") return v;
   if (v === undefined || v === null) return null;
@@ -290,7 +290,7 @@ const nearly = (a: number, b: number): boolean =>
 function amountIn(wanted: unknown, unit: string | null | undefined): number | undefined {
   if (typeof wanted === "number") return wanted;
   if (!(wanted instanceof Quantity) && typeof wanted !== "string") return undefined;
-  // A text that is no quantity is no value of a parameter that is a number.
+  // A text that is not a quantity is not a value of a parameter that is a number.
   if (typeof wanted === "string" && !/^\s*[-+.\d]/.test(wanted)) return undefined;
   const given = wanted instanceof Quantity ? wanted : q(wanted);
   const own = given.unit();

@@ -1,12 +1,12 @@
 import type { VerbForm } from "../../verbs/parameters/form.js";
 import { argumentsOf } from "./arguments.js";
-import { flush, libraryForms, host, node, read, Recipe, shortNode, ScriptError } from "./record.js";
+import { flush, libraryForms, host, node, read, Lazy, shortNode, ScriptError } from "./record.js";
 import { bound, Quantity } from "./quantities.js";
 
 type Options = Record<string, unknown>;
 
 /** Named columns with units. Its verbs come from their forms, further down; a verb never changes the table. */
-export class Table extends Recipe {
+export class Table extends Lazy {
   /** The file that this is, as it is read, where it lies beside the runs. */
   $file: Record<string, unknown> | undefined;
   against(reference: Table | string, options: Options): Agreement {

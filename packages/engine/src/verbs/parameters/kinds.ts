@@ -290,7 +290,7 @@ export const otherTables = (): Parameter<Table[]> =>
     },
     { place: "rest", isOptional: false },
   );
-/** A quantity that another recipe gives, or its text. */
+/** A quantity that another verb gives, or its text. */
 export const quantity = (): Parameter<Quantity> =>
   new Parameter<Quantity>({
     kind: "quantity",

@@ -16,7 +16,7 @@ export const shiftAxisVerb = tableVerb({
   gives: "table",
   needs: "passed on",
   execute: (table, { by }) => {
-    if (by.reason !== undefined) throw new Mistake(`move: there is no shift: ${by.reason}`);
+    if (by.reason !== undefined) throw new Mistake(`shiftAxis: the shift has no value: ${by.reason}`);
     const { unit } = axisOf(table);
     const d = boundIn({ value: by.value, unit: by.unit }, unit, "shiftAxis", true);
     return moveAxis(table, d, `moved by ${formatNumber(d)} ${displayUnit(unit)}`.trimEnd());

@@ -5,7 +5,7 @@ import { errorText, useAdditionQuery, usePreviewQuery } from "../../api/api";
 import { count } from "../../parts/count";
 import { useQuietText } from "../../parts/quiet-text";
 import { usePutInScript } from "../script/use-put-in-script";
-import { columnOf, comparisonScript, type Ground } from "./script";
+import { columnOf, comparisonScript, EMITTED, type Ground } from "./script";
 import { views, viewWords, type Comparison, type ViewName } from "./state";
 import { RunMarks } from "./RunMarks";
 import { ComparisonView } from "./views";
@@ -24,6 +24,8 @@ function toggled(marked: ReadonlySet<string>, runs: readonly string[]): Readonly
   return new Set(all ? [...marked].filter((r) => !runs.includes(r)) : [...marked, ...runs]);
 }
 
+const givenOf = ({ script }: Ground): Record<string, string> => (script ? { [EMITTED]: script.expression } : {});
+
 /** What a comparison's script gives, tried as it is chosen. */
 function useLook(
   lines: string,
@@ -32,7 +34,7 @@ function useLook(
 ): { shown: Preview | undefined; busy: boolean; trouble: string | undefined } {
   // Lines about an output go below the script that made it.
   const below = useAdditionQuery(
-    { name: scriptName ?? "", text: ground.script?.text ?? "", lines },
+    { name: scriptName ?? "", text: ground.script?.text ?? "", lines, given: givenOf(ground) },
     { skip: !ground.script || lines === "" },
   );
   const text = ground.script ? (below.currentData?.text ?? "") : lines;
@@ -124,7 +126,7 @@ export function Compared({
               onClick={() =>
                 void (scriptName === undefined
                   ? put.make(`compare-${columnOf(c)}-${view}`, lines)
-                  : put.addTo(scriptName, lines))
+                  : put.addTo(scriptName, lines, givenOf(ground)))
               }
             >
               Put in script

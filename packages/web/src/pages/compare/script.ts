@@ -9,6 +9,9 @@ export interface Ground {
   readonly script?: { readonly text: string; readonly expression: string; readonly rows: boolean } | undefined;
 }
 
+/** Stands in the lines for what the output is called in the job's script. */
+export const EMITTED = "emitted";
+
 const text = (v: string): string => JSON.stringify(v);
 const identifier = /^[A-Za-z_$][\w$]*$/;
 const member = (name: string): string => (identifier.test(name) ? `.${name}` : `[${text(name)}]`);
@@ -106,7 +109,7 @@ const outputName = (c: Comparison, what: string): string => `${columnOf(c)} ${wh
 const moved = (c: Comparison): string => `.map((t) => t.shiftAxis(model.timeShift(${text(columnOf(c))}, t).times(-1)))`;
 
 function curves(c: Comparison, g: Ground): string[] {
-  if (g.script && !g.script.rows) return [`const compared = ${g.script.expression}${aligned(c, undefined)};`];
+  if (g.script && !g.script.rows) return [`const compared = ${EMITTED}${aligned(c, undefined)};`];
   const runs = `const runs = ${runsCode(c, g.study)};`;
   if (c.align?.at === "baseline")
     return [
@@ -119,7 +122,7 @@ function curves(c: Comparison, g: Ground): string[] {
 }
 
 function results(c: Comparison, g: Ground): string[] {
-  if (g.script?.rows) return [`const results = ${g.script.expression};`];
+  if (g.script?.rows) return [`const results = ${EMITTED};`];
   const params = g.study.parameters.map((p) => `${property(p.name)}: run.params${member(p.name)}`);
   const value = `${text(resultName(c))}: ${numberCode[c.number](text(columnOf(c)))}`;
   return [...curves(c, g), `const results = compared.rows((t, run) => ({ ${[...params, value].join(", ")} }));`];

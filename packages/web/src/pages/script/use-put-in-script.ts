@@ -12,7 +12,7 @@ export interface PutInScript {
    * Adds to a script, as it is saved now, what a whole script of these lines does. The server makes the change: it has
    * the script's syntax tree.
    */
-  readonly addTo: (name: string, lines: string) => Promise<void>;
+  readonly addTo: (name: string, lines: string, given?: Record<string, string>) => Promise<void>;
   readonly busy: boolean;
   readonly error: string | undefined;
 }
@@ -43,11 +43,14 @@ export function usePutInScript(): PutInScript {
         text,
         0,
       ),
-    addTo: async (name, lines) => {
+    addTo: async (name, lines, given) => {
       setAdding({ busy: true });
       const script = await newest(name);
       const made =
-        script.data && (await dispatch(api.endpoints.addition.initiate({ name, text: script.data.text, lines })));
+        script.data &&
+        (await dispatch(
+          api.endpoints.addition.initiate({ name, text: script.data.text, lines, ...(given && { given }) }),
+        ));
       setAdding({ busy: false, error: script.error ?? made?.error });
       if (script.data && made?.data) await write(name, made.data.text, script.data.revision);
     },

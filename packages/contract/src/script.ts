@@ -42,7 +42,7 @@ export const textSchema = z.object({ text });
 /** A place in a text, as an offset in UTF-16 units. */
 export const offsetSchema = z.object({ text, offset: z.number().int().min(0) });
 
-/** A whole script whose lines are to be added to a text; `given`: names in it that stand for expressions of the text. */
+/** A whole script whose lines are to be added to a text; `given` names expressions of the text that its names mean. */
 export const additionRequestSchema = z.object({ text, lines: text, given: z.record(z.string(), text).optional() });
 /** What has to be changed in the text for it, and the text that this gives; offsets in UTF-16 units. */
 export const additionSchema = z.object({

@@ -42,9 +42,11 @@ describe("the job page", () => {
     const kinds = await screen.findByRole("toolbar", { name: "Kinds of outputs" });
     await user.click(within(kinds).getByRole("button", { name: /^text/ }));
     await waitFor(() => expect(shown()).toEqual(["remark", "second remark"]));
-    await user.type(screen.getByLabelText("Part of the name"), "second");
+    // Nothing has a place here: a click would be on the bar between the panels.
+    screen.getByLabelText("Part of the name").focus();
+    await user.keyboard("second");
     await waitFor(() => expect(shown()).toEqual(["second remark"]));
-    await user.type(screen.getByLabelText("Part of the name"), " none");
+    await user.keyboard(" none");
     await user.click(await screen.findByRole("button", { name: "Show all" }));
     await waitFor(() => expect(shown()).toHaveLength(5));
   });

@@ -3,6 +3,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { compilePattern, GrowingLines, openFile, readLines } from "@oxtrum/core/formats";
 import { LiveStudy, scanStudy } from "@oxtrum/engine";
+import { endureFollowing } from "../packages/server/dist/testing/endure-following.js";
 import { full, scratch, seconds } from "./data.mjs";
 
 const PATTERN = "t {time:s} s | it {it} | dT {dT} | dU {dU}";
@@ -76,6 +77,18 @@ export const following = {
       "ms, ten steps appended": part * 1000,
       "bytes read for an append of": read,
       "bytes appended": Buffer.byteLength(more),
+    };
+  },
+  async seen() {
+    const base = fs.mkdtempSync(path.join(scratch, "seen-"));
+    const r = await endureFollowing(base, full ? 1 : 0.25, 50, () => undefined);
+    fs.rmSync(base, { recursive: true });
+    if (r.broken.length > 0) throw new Error(r.broken[0]);
+    return {
+      "ms, from a write to the answer that has it, asked each second (50 runs)": r.seen.median,
+      "ms, the latest of them": r.seen.most,
+      "% of a core, the whole server": 100 * r.share.at(-1),
+      "MiB of memory, the server's process": r.memory.at(-1),
     };
   },
   async follow() {

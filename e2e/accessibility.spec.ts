@@ -7,6 +7,7 @@ const pages: readonly (readonly [name: string, address: string, ready: string])[
   ["a study", "/studies/coldstore-doors", "22 runs"],
   ["compare", "/studies/coldstore-doors/compare", "Put in script"],
   ["survey", "/studies/coldstore-doors/survey", "Put in script"],
+  ["live", "/studies/coldstore-doors/live", "Add quantity"],
   ["scripts", "/scripts", "hall-recovery.ts"],
   ["a script", "/scripts/hall-recovery.ts", "Run on all"],
   ["jobs", "/jobs", "Jobs"],

@@ -7,6 +7,7 @@ const lineOptions = z
   .strictObject({
     several: z.enum(["first", "last", "all", "rows"]).optional(),
     carry: z.array(z.string()).max(20).optional(),
+    increments: z.array(z.string()).max(20).optional(),
     count: z.record(z.string(), z.string().min(1)).optional(),
   })
   .optional();
@@ -58,7 +59,13 @@ export const liveRunSchema = z.object({
   /** When one of its files was written last, ms. */
   written: numberOrNull,
   progress: z
-    .object({ value: z.number(), end: z.number(), unit: z.string().nullable(), expected: z.number().optional() })
+    .object({
+      value: z.number(),
+      end: z.number(),
+      unit: z.string().nullable(),
+      expected: z.number().optional(),
+      byRuns: z.literal(true).optional(),
+    })
     .nullable(),
   series: z.array(liveSeriesSchema),
 });

@@ -211,6 +211,12 @@ declare module "oxtrum" {
      */
     carry?: string[];
     /**
+     * Clocks and counters that go on rising, such as the wall-clock or processor time since the start: a column
+     * `name.increment` has what each row adds. Where a clock begins anew, after a restart, its own value counts.
+     * @example run.lines("solver.log").read("t {time:s} s | it 1 |", "| wall {wall:s} s", { increments: ["wall"] })
+     */
+    increments?: string[];
+    /**
      * Columns that count the lines of each row that hold a text; capitals and small letters are alike.
      * @example run.lines("solver.log").read("t {time:s} s | it 1 |", { count: { warnings: "warning:" } })
      */

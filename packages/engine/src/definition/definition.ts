@@ -27,6 +27,7 @@ const readerChoices = z.object({
 export const lineOptionsSchema = z.strictObject({
   several: z.enum(["first", "last", "all", "rows"]).optional(),
   carry: z.array(z.string()).optional(),
+  increments: z.array(z.string()).optional(),
   count: dictionary(z.string().min(1)).optional(),
 });
 

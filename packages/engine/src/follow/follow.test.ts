@@ -167,6 +167,51 @@ describe("a study that is followed", () => {
     expect(then.expected - clock).toBeCloseTo(3000, 0);
   });
 
+  it("expects the end where finished runs ended, when there is no rule for it", async () => {
+    const { progress, ...states } = definition.states;
+    expect(progress).toBeDefined();
+    put("oxtrum.study.json", JSON.stringify({ ...definition, states }));
+    for (const [run, last] of [
+      ["060", 80],
+      ["070", 100],
+      ["080", 90],
+    ] as const) {
+      put(`runs/${run}/air.csv`, `time [s],Temp\n0,280\n${last},281\n`);
+      put(`runs/${run}/solver.log`, "t 0 s | dT 1e-3\nfinished\n");
+    }
+    const live = await open();
+    const ask = (quantities: Followed[]): unknown =>
+      live.read({ runs: ["050"], quantities }, {}, clock).find((r) => r.id === "050")!.progress;
+    // The first answer finds out which runs are finished.
+    ask([air]);
+    expect(ask([air])).toEqual({ value: 10, end: 90, unit: "s", byRuns: true });
+    put("runs/050/air.csv", "20,282\n", true);
+    live.look(clock);
+    expect(ask([air])).toMatchObject({ value: 20, end: 90, expected: clock + 7000 });
+    // Rows have no end that would be that of other runs.
+    expect(ask([residual])).toBeNull();
+    expect(ask([])).toBeNull();
+  });
+
+  it("a table of several files says which of them are not there yet", async () => {
+    put(
+      "oxtrum.study.json",
+      JSON.stringify({ ...definition, units: {}, files: { air: { path: ["air.csv", "air2.csv"] } } }),
+    );
+    const live = await open();
+    const notes = (): unknown =>
+      live.read(
+        { runs: ["050"], quantities: [{ quantity: { kind: "table", file: "air", column: "T" }, along: "axis" }] },
+        {},
+        clock,
+      )[0]!.series[0];
+    expect(notes()).toMatchObject({ rows: 2, notes: [expect.stringContaining("air2.csv is not there yet")] });
+    put("runs/050/air2.csv", "time [s],Temp\n20,283\n30,284\n");
+    live.look(clock);
+    const now = notes() as { rows: number; notes?: string[] };
+    expect([now.rows, now.notes?.some((n) => n.includes("not there yet")) ?? false]).toEqual([4, false]);
+  });
+
   it("a run without files waits; without rules, one that is quiet is finished, and says that there is no rule", async () => {
     put("oxtrum.study.json", JSON.stringify({ runs: { pattern: "runs/{fan:%}" } }));
     const live = await open();

@@ -41,6 +41,8 @@ export interface Progress {
   readonly unit: string | null;
   /** When it will be at its end, going on as in the last minutes, ms; undefined where that is not known. */
   readonly expected?: number;
+  /** The end is that of finished runs: the study definition has no rule for it. */
+  readonly byRuns?: true;
 }
 
 const DEFAULT_QUIET = 10 * 60_000;
@@ -105,11 +107,14 @@ export class LiveRun {
     };
   }
 
-  /** How far the run is, by the study's rule. */
-  progress(now: number): Progress | undefined {
+  /**
+   * How far the run is, by the study's rule.
+   *
+   * @param usual how far it is by what finished runs came to, where there is no rule
+   */
+  progress(now: number, usual?: Omit<Progress, "expected">): Progress | undefined {
     const rule = this.study.definition.states?.progress;
-    if (!rule) return undefined;
-    const at = this.#progressOf(rule);
+    const at = rule ? this.#progressOf(rule) : usual;
     if (!at) return undefined;
     const speed = this.#speed;
     if (speed.length === 0 || speed[speed.length - 1]!.value !== at.value) speed.push({ at: now, value: at.value });
@@ -182,7 +187,7 @@ export class LiveRun {
         // As a script reads them: the parts that are there, in their order.
         const there = parts.flatMap((p, k) => (fs.existsSync(p.full) ? [settled(k)] : []));
         if (there.length === 0) throw new FormatError(file, "there is no such file");
-        return joinedTables(there, options.restart ?? "auto").table;
+        return withoutParts(joinedTables(there, options.restart ?? "auto").table, parts);
       });
     });
   }
@@ -195,10 +200,18 @@ export class LiveRun {
       return together(growing, () => {
         const there = growing.filter((_, k) => fs.existsSync(parts[k]!.full));
         if (there.length === 0) throw new FormatError(file, "there is no such file");
-        return concat(there.map((g) => g.table));
+        return withoutParts(concat(there.map((g) => g.table)), parts);
       });
     });
   }
+}
+
+/** A table that says which of its parts are not there yet. */
+function withoutParts(table: Table, parts: readonly { full: string; name: string }[]): Table {
+  const missing = parts.filter((p) => !fs.existsSync(p.full)).map((p) => p.name);
+  if (missing.length === 0) return table;
+  const text = `${missing.join(", ")} ${missing.length === 1 ? "is" : "are"} not there yet`;
+  return { ...table, conditions: [...(table.conditions ?? []), { kind: "coverage", file: missing[0]!, text }] };
 }
 
 /** Growing files as one table, made once per version. */

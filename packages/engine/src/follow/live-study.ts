@@ -45,6 +45,8 @@ const MAX_HELD = 512e6;
 /** Points of all series of an answer together. */
 const MAX_POINTS = 40_000;
 const MAX_NOTES = 5;
+/** Places along axes that are kept, a few per series that is followed. */
+const MAX_LAST = 4000;
 /** After so long without a write, a last line without its end is told, ms. */
 const OPEN_LINE = 5000;
 /** Counts the runs that were opened: one that was let go and opened again has versions of its own. */
@@ -57,6 +59,8 @@ export class LiveStudy {
   readonly watch: StudyWatch;
   readonly #byId: ReadonlyMap<string, Catalogue["runs"][number]>;
   readonly #runs = new Map<string, LiveRun>();
+  readonly #lastX = new Map<string, { readonly value: number; readonly unit: string | null }>();
+  #ends: { readonly key: string; readonly end: number | undefined } = { key: "", end: undefined };
   readonly #states = new Map<string, { readonly state: RunState; readonly until: number }>();
 
   /**
@@ -103,7 +107,8 @@ export class LiveStudy {
         : [];
       const state = this.#state(r.id, now, written);
       const ended = state.state === "finished" || state.state === "failed";
-      const progress = (!ended && written !== undefined && this.#run(r.id).progress(now)) || null;
+      const usual = ended || series.length === 0 ? undefined : this.#usual(asked.quantities, series);
+      const progress = (!ended && written !== undefined && this.#run(r.id).progress(now, usual)) || null;
       return { id: r.id, ...state, written: written ?? null, progress, series };
     });
     this.#makeRoom(chosen);
@@ -133,6 +138,39 @@ export class LiveStudy {
     return state;
   }
 
+  /** How far a run is along its axis, by where finished runs ended. */
+  #usual(quantities: readonly Followed[], series: readonly LiveSeries[]): Omit<Progress, "expected"> | undefined {
+    const { states } = this.catalogue.definition;
+    if (!states?.finished || states.progress) return undefined;
+    for (const [k, f] of quantities.entries()) {
+      if (f.along === "row" || f.quantity.kind === "field") continue;
+      const at = this.#lastX.get(series[k]!.version);
+      const end = at && this.#usualEnd(f, at.unit);
+      if (end !== undefined) return { value: at!.value, end, unit: at!.unit, byRuns: true };
+    }
+    return undefined;
+  }
+
+  /** The median of where up to five finished runs ended along their axis. */
+  #usualEnd(f: Followed, unit: string | null): number | undefined {
+    const finished = [...this.#states].filter(([, s]) => s.state.state === "finished").map(([id]) => id);
+    const key = JSON.stringify([f.quantity, unit, finished.slice(0, 5)]);
+    if (this.#ends.key === key) return this.#ends.end;
+    const ends = finished.slice(0, 5).flatMap((id) => {
+      try {
+        const table = this.#run(id).series(f.quantity).table();
+        const axis = table.axis === undefined ? undefined : numbers(table, table.axis);
+        return axis && axis.unit === unit && table.rows > 0 ? [axis.values[table.rows - 1]!] : [];
+      } catch (e) {
+        if (isOwnMistake(e)) throw e;
+        return [];
+      }
+    });
+    const end = ends.sort((a, b) => a - b)[Math.floor(ends.length / 2)];
+    this.#ends = { key, end };
+    return end;
+  }
+
   #makeRoom(chosen: ReadonlySet<string>): void {
     let held = [...this.#runs.values()].reduce((n, r) => n + r.held, 0);
     for (const [id, run] of this.#runs) {
@@ -143,6 +181,14 @@ export class LiveStudy {
     }
   }
 
+  /** Where along its axis a run is, by the version of the series that showed it. */
+  #keepLast(version: string, table: Table): void {
+    if (table.axis === undefined || table.rows === 0) return;
+    const { values, unit } = numbers(table, table.axis);
+    for (const old of this.#lastX.keys()) if (this.#lastX.size > MAX_LAST) this.#lastX.delete(old);
+    this.#lastX.set(version, { value: values[table.rows - 1]!, unit });
+  }
+
   #series(run: LiveRun, f: Followed, have: string | undefined, points: number, now: number): LiveSeries {
     try {
       const { table, version: n, open, written } = run.series(f.quantity);
@@ -150,7 +196,9 @@ export class LiveStudy {
       const cut = open && written !== undefined && now - written > OPEN_LINE;
       const version = `${run.key}.${n}.${points}${cut ? ".cut" : ""}`;
       if (version === have) return { version };
-      const series = drawn(table(), columnOf(f.quantity), f.along, points);
+      const whole = table();
+      const series = drawn(whole, columnOf(f.quantity), f.along, points);
+      this.#keepLast(version, whole);
       const notes = [...(cut ? ["the last line has no line end and is not read"] : []), ...(series.notes ?? [])];
       return { version, ...series, ...(notes.length > 0 && { notes }) };
     } catch (e) {

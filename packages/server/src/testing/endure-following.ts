@@ -66,10 +66,12 @@ export async function endureFollowing(
         { quantity: { kind: "lines", file: "solver.log", patterns: [PATTERN], column: "dT" }, along: "axis" },
       ],
     };
-    let have: Record<string, string> = {};
+    const have: Record<string, string> = {};
     const began = Date.now();
+    // Shorter runs are one period of their own.
+    const period = Math.min(60, 60 * minutes);
     let [minute, used] = [0, server.processor];
-    for (let turn = 1; minute < minutes; turn++) {
+    for (let turn = 1; minute * period < 60 * minutes; turn++) {
       for (const f of files) fs.appendFileSync(f, `${turn},${281 + (turn % 7)},1,2\n`);
       for (const id of ids) fs.appendFileSync(path.join(folder, "runs", id, "solver.log"), logLine(turn));
       const written = Date.now();
@@ -85,15 +87,14 @@ export async function endureFollowing(
           have[`${run.id}/${k}`] = s.version;
         });
       await pause(Math.max(0, began + 1000 * turn - Date.now()));
-      if (Date.now() - began < 60_000 * (minute + 1)) continue;
+      if (Date.now() - began < 1000 * period * (minute + 1)) continue;
       minute++;
       memory.push(server.memory);
-      share.push(Number(((server.processor - used) / 60).toFixed(3)));
+      share.push(Number(((server.processor - used) / period).toFixed(3)));
       used = server.processor;
       tell(
         `${minute} min: ${memory.at(-1)} MiB, ${(100 * share.at(-1)!).toFixed(0)} % of a core, ${broken.length} wrong`,
       );
-      have = { ...have };
     }
   } finally {
     stop.abort();

@@ -83,7 +83,13 @@ export const api = createApi({
     }),
     logMatch: b.query<
       s.LogMatch,
-      { study: string; run: string; file: string; patterns: string[]; options?: { several: "first" | "last" | "rows" } }
+      {
+        study: string;
+        run: string;
+        file: string;
+        patterns: string[];
+        options?: z.infer<typeof s.logMatchRequestSchema>["options"];
+      }
     >({
       query: ({ study, ...body }) => ({ url: `studies/${enc(study)}/log/match`, method: "POST", body }),
       transformResponse: checked(s.logMatchSchema),

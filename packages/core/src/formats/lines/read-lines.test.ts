@@ -208,3 +208,38 @@ describe("patterns as regular expressions", () => {
     for (let k = 0; k < 20; k++) expect([p.find(line), q.find(line.slice(0, 249))]).toEqual([undefined, undefined]);
   });
 });
+
+describe("increments of clocks that go on rising", () => {
+  const log =
+    "t 0 s | wall 2.5 s\nt 1 s | wall 4 s\nt 2 s | no clock\nt 3 s | wall 9 s\nt 4 s | wall 1 s\nt 5 s | wall 1.5 s\n";
+  const read = (o: LineOptions, patterns = ["t {t:s} s |", "| wall {wall:s} s"]): ReturnType<typeof readLines> =>
+    readLines(bufferSource("a.log", new TextEncoder().encode(log)), patterns.map(compilePattern), o);
+
+  it("are what each row adds; the first is not known, and a clock that begins anew counts from zero", () => {
+    const t = read({ increments: ["wall"] });
+    const c = t.columns.find((x) => x.name === "wall.increment")!;
+    expect([c.kind === "number" && c.unit, ...c.values]).toEqual(["s", NaN, 1.5, NaN, 5, 1, 0.5]);
+    expect(t.notes!.at(-1)).toBe('"wall.increment" is what "wall" adds from row to row; "wall" begins anew 1 time');
+  });
+  it("add up to the clock itself, whatever it counts", () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 1000 }), { minLength: 1, maxLength: 30 }), (steps) => {
+        let now = 0;
+        const text = steps.map((s, k) => `t ${k} s | wall ${(now += s)} s\n`).join("");
+        const t = readLines(
+          bufferSource("a.log", new TextEncoder().encode(text)),
+          [compilePattern("t {t:s} s | wall {wall:s} s")],
+          {
+            increments: ["wall"],
+          },
+        );
+        const c = t.columns.find((x) => x.name === "wall.increment")!;
+        expect([...c.values].slice(1)).toEqual(steps.slice(1));
+      }),
+    );
+  });
+  it("of what is not a number of a pattern are refused", () => {
+    expect(() => read({ increments: ["cpu"] })).toThrow(/"cpu" has no increments: it is not a number of a pattern/);
+    expect(() => read({ increments: ["w"] }, ["t {t:s} s |", "| wall {w:text}"])).toThrow(/not a number/);
+  });
+});

@@ -1,6 +1,7 @@
 import type { Condition } from "../../tables/condition.js";
 import { maybeStop } from "../../tables/interruption.js";
-import { makeTable, type Table } from "../../tables/table.js";
+import { makeTable, type Column, type Table } from "../../tables/table.js";
+import { stepOf } from "../../tables/units.js";
 import { divergedPhrases, saysDiverged } from "../diverged.js";
 import { FormatError, type ByteSource } from "../source.js";
 import { fieldStatus, parseWord } from "../text-table/decimal.js";
@@ -16,6 +17,8 @@ export interface LineOptions {
   readonly several?: "first" | "last" | "all" | "rows" | undefined;
   /** Columns whose value holds on in the following rows until there is a new one. */
   readonly carry?: readonly string[] | undefined;
+  /** Clocks and counters that go on rising: a column `name.increment` beside each has what a row adds. */
+  readonly increments?: readonly string[] | undefined;
   /** Columns that count the lines of each row that hold a text, capitals and small letters alike. */
   readonly count?: Readonly<Record<string, string>> | undefined;
 }
@@ -40,6 +43,28 @@ export function readLines(source: ByteSource, patterns: readonly LinePattern[], 
     rows.append(source.read(at, CHUNK));
   }
   return rows.table(true);
+}
+
+/** What each row of a rising column adds to the row before: nothing is known of the first one. */
+function incrementsOf(c: Column): { column: Column; note: string } {
+  const given = c.kind === "number" ? c.values : new Float64Array(0);
+  const values = new Float64Array(given.length).fill(Number.NaN);
+  let [before, restarts] = [Number.NaN, 0];
+  for (let i = 0; i < given.length; i++) {
+    const v = given[i]!;
+    if (v !== v) continue;
+    // A clock that stands lower than before has begun anew, as after a restart.
+    if (v < before) restarts++;
+    values[i] = v < before ? v : v - before;
+    before = v;
+  }
+  const name = `${c.name}.increment`;
+  const anew = restarts > 0 ? `; "${c.name}" begins anew ${restarts} time${restarts === 1 ? "" : "s"}` : "";
+  const unit = c.kind === "number" ? stepOf(c.unit).unit : null;
+  return {
+    column: { kind: "number", name, unit, values },
+    note: `"${name}" is what "${c.name}" adds from row to row${anew}`,
+  };
 }
 
 /** Gathers the rows of one file, whose bytes are given piece by piece: of a whole file, or as it grows. */
@@ -82,6 +107,9 @@ export class LineRows {
     }
     for (const c of options.carry ?? [])
       if (!this.#cells.has(c)) throw new FormatError(name, `"${c}" cannot be carried: it is not a field of a pattern`);
+    for (const c of options.increments ?? [])
+      if (this.#cells.get(c)?.kind !== "number")
+        throw new FormatError(name, `"${c}" has no increments: it is not a number of a pattern`);
     this.#matches = patterns.map(() => 0);
     this.#repeated = patterns.map(() => 0);
     this.#early = patterns.map(() => 0);
@@ -244,8 +272,13 @@ export class LineRows {
       ...[...this.#cells.values()].map((c) => c.column(this.#rows, this.options.carry?.includes(c.name) === true)),
       ...this.#counted.map((c) => c.rows.column(this.#rows, false)),
     ];
+    const increments = (this.options.increments ?? []).map((c) => incrementsOf(columns.find((x) => x.name === c)!));
+    columns.push(...increments.map((i) => i.column));
     const first = this.patterns[0]!.fields[0]!;
-    const table = makeTable(columns, { axis: first.kind === "number" ? first.name : undefined, notes: this.#notes() });
+    const table = makeTable(columns, {
+      axis: first.kind === "number" ? first.name : undefined,
+      notes: [...this.#notes(), ...increments.map((i) => i.note)],
+    });
     const conditions = [...this.#conditions(open), ...this.#stepsBack(table)];
     return conditions.length > 0 ? { ...table, conditions } : table;
   }

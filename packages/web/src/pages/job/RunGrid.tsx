@@ -1,10 +1,12 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, type ReactElement } from "react";
+import { useMemo, useRef, useState, type ReactElement } from "react";
 import { Link } from "react-router";
 import { shortNames } from "@oxtrum/core/charts";
-import type { Live } from "@oxtrum/contract";
+import type { Live, LiveRun } from "@oxtrum/contract";
 import { CellMark, cellWords, type CellState } from "../../parts/marks";
 import { Name } from "../../parts/Name";
+import { StateMark } from "../live/StateMark";
+import { StudyStates, type StatesByRun } from "./StudyStates";
 
 export interface Chosen {
   readonly run: string;
@@ -38,11 +40,15 @@ export function RunGrid({
     for (const r of live.runs) byStudy.set(r.study, [...(byStudy.get(r.study) ?? []), r.id]);
     return new Map([...byStudy].map(([study, ids]) => [study, shortNames(ids)]));
   }, [live.runs]);
+  const [now, setNow] = useState<StatesByRun>(new Map());
   const cell =
     chosen && live.cells[`${live.runs.find((r) => r.id === chosen.run)?.study}/${chosen.run}`]?.[chosen.line];
   const long = live.runs.length > 24;
   return (
     <div>
+      {[...names.keys()].map((study) => (
+        <StudyStates key={study} study={study} onStates={setNow} />
+      ))}
       <div className="flex pl-32" style={{ height: 74 }}>
         {live.lines.map((l) => (
           <div key={l.line} className="relative w-6 flex-none">
@@ -69,7 +75,8 @@ export function RunGrid({
                     className={`num w-32 flex-none pr-2.5 text-right text-[11px] whitespace-nowrap ${bad ? "text-oxide" : ""}`}
                     title={r.id}
                   >
-                    <Name text={names.get(r.study)!.get(r.id)!} most={17} />
+                    <Name text={names.get(r.study)!.get(r.id)!} most={now.size > 0 ? 14 : 17} />
+                    {now.size > 0 && <RunState run={now.get(`${r.study}/${r.id}`)} />}
                   </span>
                   {live.lines.map((l) => {
                     if (!own.includes(l.line)) return <span key={l.line} className="w-6 flex-none" />;
@@ -125,5 +132,19 @@ export function RunGrid({
         </div>
       )}
     </div>
+  );
+}
+
+/** How far a run is now, with what decided it on hover. */
+function RunState({ run }: { run: LiveRun | undefined }): ReactElement {
+  return (
+    <span className="ml-1.5 inline-block w-3 align-[-1px]" title={run && `${run.state}: ${run.because}`}>
+      {run && (
+        <>
+          <StateMark state={run.state} />
+          <span className="sr-only">{run.state}</span>
+        </>
+      )}
+    </span>
   );
 }

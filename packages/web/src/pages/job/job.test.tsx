@@ -1,4 +1,4 @@
-import { ask, ended, show, small, startPages } from "../../testing/page";
+import { append, ask, define, ended, show, small, startPages } from "../../testing/page";
 import { beforeAll, describe, expect, it } from "@jest/globals";
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
@@ -87,6 +87,21 @@ describe("the job page", () => {
     await user.click(await screen.findByRole("button", { name: "Make reference" }));
     expect((await screen.findByRole("button", { name: "Reference" })).getAttribute("aria-pressed")).toBe("true");
     expect((await ask("GET", `/api/jobs/${job}`)).json).toMatchObject({ reference: job });
+  });
+
+  it("tells the states of runs beside them, where the study has rules for states", async () => {
+    define({ runs: { case: "case.json" }, states: { finished: { file: "solver.log", text: "finished" } } });
+    append("f050_d1", "solver.log", "finished\n");
+    await ask("POST", "/api/studies/small/scan", {});
+    open();
+    const grid = await screen.findByRole("grid", { name: "Runs and lines" });
+    const row = (run: string): HTMLElement =>
+      within(grid)
+        .getAllByRole("row")
+        .find((r) => r.querySelector(`[title="${run}"]`))!;
+    await waitFor(() => expect(row("f050_d1").textContent).toMatch(/finished/));
+    expect(row("f050_d2").textContent).toMatch(/running/);
+    expect(within(row("f050_d2")).getByTitle(/^running: a file was written/)).toBeTruthy();
   });
 
   it("says that there is no such job", async () => {

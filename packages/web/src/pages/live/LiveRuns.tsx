@@ -26,7 +26,7 @@ function Bar({ run, at }: { run: LiveRun; at: number }): ReactElement {
   const part = Math.min(1, Math.max(0, p.end === 0 ? 0 : p.value / p.end));
   const unit = displayUnit(p.unit);
   const rest = p.expected === undefined ? "" : `, ${span(p.expected - at)} left`;
-  const words = `${formatNumber(p.value, 4)} of ${formatNumber(p.end, 4)} ${unit}${rest}`;
+  const words = `${formatNumber(p.value, 4)} of ${formatNumber(p.end, 4)} ${unit}${rest}${p.byRuns ? "; finished runs ended there" : ""}`;
   return (
     <span className="flex items-center gap-1.5" title={words}>
       <span className="h-1.5 w-11 flex-none bg-soft" role="img" aria-label={words}>

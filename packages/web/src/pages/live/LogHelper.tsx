@@ -9,6 +9,7 @@ import { useQuietText } from "../../parts/quiet-text";
 import { Choice } from "../compare/Choices";
 
 type Several = "" | "first" | "last" | "rows";
+type Options = NonNullable<Extract<LiveQuantity, { kind: "lines" }>["options"]>;
 
 /** A line whose numbers are chosen by a click and named. */
 function Line({
@@ -88,18 +89,18 @@ function Matches({
   run,
   file,
   patterns,
-  several,
+  options,
 }: {
   study: string;
   run: string;
   file: string;
   patterns: readonly string[];
-  several: Several;
+  options: Options;
 }): ReactElement {
   const late = useQuietText(JSON.stringify(patterns));
   const settled = useMemo(() => (JSON.parse(late) as string[]).filter((p) => p.includes("{")), [late]);
   const { currentData, error, isFetching } = useLogMatchQuery(
-    { study, run, file, patterns: settled, ...(several !== "" && { options: { several } }) },
+    { study, run, file, patterns: settled, options },
     { skip: settled.length === 0 },
   );
   if (settled.length === 0)
@@ -173,13 +174,20 @@ export function LogHelper({
   const [before, setBefore] = useState<readonly string[]>([]);
   const [typed, setTyped] = useState<string | undefined>();
   const [several, setSeveral] = useState<Several>("");
+  const [rising, setRising] = useState("");
   const kind = at === undefined ? undefined : lines.currentData?.kinds[at];
   const pattern = typed ?? (kind ? patternFor(kind.text, chosen) : "");
   const patterns = [...before, ...(pattern.includes("{") ? [pattern] : [])];
   const fields = patterns.flatMap((p) =>
     [...p.matchAll(/\{\s*([^:{}]+?)\s*(?::\s*([^{}]*))?\}/g)].map((m) => ({ name: m[1]!, text: m[2] === "text" })),
   );
-  const values = fields.slice(1).filter((f) => !f.text);
+  const numbers = fields.filter((f) => !f.text).map((f) => f.name);
+  const counted = numbers.includes(rising) ? [rising] : [];
+  const values = [...fields.slice(1).filter((f) => !f.text), ...counted.map((n) => ({ name: `${n}.increment` }))];
+  const options: Options = {
+    ...(several !== "" && { several }),
+    ...(counted.length > 0 && { increments: counted }),
+  };
   const pick = (k: number): void => {
     setAt(k);
     setChosen([]);
@@ -265,7 +273,18 @@ export function LogHelper({
               onChange={(v) => setSeveral(v as Several)}
             />
           </div>
-          <Matches study={study.name} run={run} file={file} patterns={patterns} several={several} />
+          {numbers.length > 1 && (
+            <div className="w-96">
+              <Choice
+                label="increments"
+                value={counted[0] ?? ""}
+                none="of no value"
+                options={numbers.map((n) => [n, `of ${n}, which goes on rising`] as const)}
+                onChange={setRising}
+              />
+            </div>
+          )}
+          <Matches study={study.name} run={run} file={file} patterns={patterns} options={options} />
           <div className="flex gap-2">
             <button
               className="btn go"
@@ -277,7 +296,7 @@ export function LogHelper({
                     file,
                     patterns: [...patterns],
                     column: v.name,
-                    ...(several !== "" && { options: { several } }),
+                    ...(Object.keys(options).length > 0 && { options }),
                   })),
                 )
               }

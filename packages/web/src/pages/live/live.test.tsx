@@ -73,8 +73,13 @@ describe("the Live page", () => {
         /2 rows; pattern 1: 2 matches, 0 misses, pattern 2: 2 matches, 0 misses\. Last: Time 1 s, residual 1e-5/,
       ),
     );
-    await user.click(screen.getByRole("button", { name: "Follow residual" }));
-    await waitFor(() => expect(lasts()).toEqual(["0.00001"]));
+    expect(screen.getByRole("button", { name: "Follow residual" })).toBeTruthy();
+    await user.selectOptions(screen.getByLabelText("increments"), "Time");
+    await waitFor(() =>
+      expect(screen.getByRole("status", { name: "Found" }).textContent).toMatch(/Time\.increment 1 s/),
+    );
+    await user.click(screen.getByRole("button", { name: "Follow 2 values" }));
+    await waitFor(() => expect(lasts()).toEqual(["0.00001", "1"]));
   });
 
   it("says why a quantity cannot be shown, and keeps the others", async () => {

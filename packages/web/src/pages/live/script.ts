@@ -18,10 +18,11 @@ function read(q: ShownQuantity["quantity"]): string {
   if (q.kind === "table") return `run.table(${text(q.file)})`;
   if (q.kind === "field")
     return `run.field(${text(q.file)}).history(at.all(), { ${text(quantityName(q))}: { ${q.statistic}: ${text(q.field)} } })`;
-  const { several, carry, count } = q.options ?? {};
+  const { several, carry, count, increments } = q.options ?? {};
   const options = [
     ...(several ? [`several: ${text(several)}`] : []),
     ...(count ? [`count: ${JSON.stringify(count)}`] : []),
+    ...(increments?.length ? [`increments: ${JSON.stringify(increments)}`] : []),
     ...(carry?.length ? [`carry: ${JSON.stringify(carry)}`] : []),
   ];
   const given = [...q.patterns.map(text), ...(options.length > 0 ? [`{ ${options.join(", ")} }`] : [])];

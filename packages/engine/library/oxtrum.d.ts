@@ -562,54 +562,7 @@ declare module "oxtrum" {
   type GroupStatistic = "count" | "mean" | "std" | "min" | "max" | "sum" | "median";
 
   /** How a column agrees with a reference; `emit.table` takes it whole. Each point of the reference counts alike. */
-  interface Agreement {
-    /**
-     * The mean of the differences, this less the reference.
-     * @example t.against(air.get("100_080_none"), { y: "T_mean" }).bias()
-     */
-    bias(): Quantity;
-    /** The root of their mean square. @example t.against(air.get("100_080_none"), { y: "T_mean" }).rms() */
-    rms(): Quantity;
-    /**
-     * The largest difference, with its sign; `.at` is where.
-     * @example t.against(air.get("100_080_none"), { y: "T_mean" }).largest().at
-     */
-    largest(): Quantity;
-    /**
-     * The fraction of points within the tolerance.
-     * @example t.against(air.get("100_080_none"), { y: "T_mean", within: "0.5 K" }).within()
-     */
-    within(): Quantity;
-    /**
-     * By how much the table was moved along its axis.
-     * @example t.against(air.get("100_080_none"), { y: "T_mean", shift: "estimate", maxLag: "60 s" }).shift()
-     */
-    shift(): Quantity;
-    /** Pearson's correlation of the two. @example t.against(air.get("100_080_none"), { y: "T_mean" }).correlation() */
-    correlation(): Quantity;
-    /**
-     * Both side by side: axis, column, `reference`, `difference`, `percent`.
-     * @example t.against(air.get("100_080_none"), { y: "T_mean" }).side()
-     */
-    side(): Table<{ reference: Numbers; difference: Numbers; percent: Numbers } & Columns>;
-    /** One row per number. @example t.against(air.get("100_080_none"), { y: "T_mean" }).summary() */
-    summary(): Table<{ measure: Text; value: Numbers; unit: Text }>;
-  }
-
-  /**
-   * Several tables on one axis, for formulas over all of them: columns `name.column`.
-   * @example together({ slow: air.get("050_080_none").pick("T_mean"), fast: air.get("100_080_none").pick("T_mean") }, { axis: "intersection" }).derive("gain", "slow.T_mean - fast.T_mean")
-   */
-  export function together<T extends { [name: string]: Table<any> }>(
-    tables: T,
-    options?: { on?: string; axis?: "union" | "intersection" | { step: Amount } },
-  ): Table<Columns>;
-
-  /**
-   * A number by a formula of quantities; units are computed and checked.
-   * @example calc("sqrt(4 * F / (pi * tau))", { F: "30 kN", tau: "140 MPa" }, { unit: "mm" })
-   */
-  export function calc(formula: string, values: { [name: string]: Amount }, options?: { unit?: string }): Quantity;
+  interface Agreement {}
 
   type LawName =
     | "profile.plates"
@@ -644,22 +597,7 @@ declare module "oxtrum" {
    * A published law. Its source stands in the outputs' notes; outside of its range it gives a blank with the reason,
    * unless `outside: "keep"`.
    */
-  interface Law {
-    /**
-     * What it gives.
-     * @example law("friction.smooth").at({ Re: 20000 })
-     * @example law("air.density").at({ T: "-20 degC" })
-     */
-    at(inputs: { [input: string]: Amount }, options?: { outside?: "blank" | "keep" }): Quantity;
-    /**
-     * The law over a stretch of one input, given as `[from, to]`.
-     * @example law("wall.composite").curve({ "y.plus": [1, 1000] }, { steps: "log", points: 60 })
-     */
-    curve(
-      inputs: { [input: string]: Amount | [Amount, Amount] },
-      options?: { points?: number; steps?: "even" | "log"; outside?: "blank" | "keep" },
-    ): Table<Columns>;
-  }
+  interface Law {}
   /**
    * A law of flow, heat transfer or matter, by name; docs/script-library.md lists them with sources, inputs and
    * ranges.
@@ -679,87 +617,10 @@ declare module "oxtrum" {
   }
 
   /** A law fitted to a table by least squares. What was done is noted in its tables. */
-  interface Fit<T extends string = string> {
-    /** A constant, by its name. @example fit.linear(peaks, { y: "peak", x: "open" }).term("open") */
-    term(name: T | Computed): Quantity;
-    /**
-     * The same, for the exponents of a power law.
-     * @example fit.power(peaks, { y: "peak", x: "fan" }).exponent("fan")
-     */
-    exponent(name: T | Computed): Quantity;
-    /** A constant's standard error. @example fit.linear(peaks, { y: "peak", x: "open" }).error("open") */
-    error(name: T | Computed): Quantity;
-    /**
-     * The two-sided p-value of a constant against 0 (Student's t); missing for factors fitted as logarithms.
-     * @example fit.linear(peaks, { y: "peak", x: "open" }).pValue("open")
-     */
-    pValue(name: T | Computed): Quantity;
-    /**
-     * The ends of a constant's confidence interval (Student's t).
-     * @example fit.linear(peaks, { y: "peak", x: "open" }).interval("open").lower
-     */
-    interval(name: T | Computed): { lower: Quantity; upper: Quantity };
-    /** What the law gives for given values. @example fit.linear(peaks, { y: "peak", x: "open" }).at({ open: "60 s" }) */
-    at(place: { [x: string]: Amount }): Quantity;
-    /**
-     * R², of logarithms where the fit was made in these.
-     * @example fit.linear(peaks, { y: "peak", x: "open" }).rSquared()
-     */
-    rSquared(): Quantity;
-    /** R², adjusted for the number of constants. @example fit.linear(peaks, { y: "peak", x: "open" }).adjusted() */
-    adjusted(): Quantity;
-    /** The standard deviation of the residuals. @example fit.linear(peaks, { y: "peak", x: "open" }).residual() */
-    residual(): Quantity;
-    /**
-     * A row a constant: value, standard error, interval, unit; quality and range in the notes.
-     * @example fit.linear(peaks, { y: "peak", x: ["open", "fan"] }).terms()
-     */
-    terms(): Table<{
-      term: Text;
-      value: Numbers;
-      error: Numbers;
-      lower: Numbers;
-      upper: Numbers;
-      pValue: Numbers<"1">;
-      unit: Text;
-    }>;
-    /**
-     * The law over the range of its one x, with the band in which a new point lies: `y.fit`, `y.lower`, `y.upper`.
-     * @example fit.linear(peaks, { y: "peak", x: "open" }).curve({ points: 50 })
-     */
-    curve(options?: { points?: number }): Table<Columns>;
-    /**
-     * The table with `y.fit` and `y.residual` beside each row.
-     * @example fit.linear(peaks, { y: "peak", x: "open" }).applied()
-     */
-    applied(): Table<Columns>;
-  }
-
-  export const fit: {
-    /**
-     * y = constant + a·x₁ + b·x₂ …; without the constant if `intercept` is false.
-     * @example fit.linear(peaks, { y: "peak", x: "open" }).terms()
-     */
-    linear<C>(table: Table<C>, options: FitOptions<C> & { intercept?: boolean }): Fit;
-    /** y = c0 + c1·x + c2·x² … @example fit.polynomial(peaks, { y: "peak", x: "open", degree: 2 }).term("c2") */
-    polynomial<C>(table: Table<C>, options: FitOptions<C> & { degree?: number }): Fit;
-    /**
-     * y = C·x₁ⁿ·x₂ᵐ …, fitted to logarithms.
-     * @example fit.power(peaks, { y: "peak", x: ["fan", "open"] }).exponent("fan")
-     */
-    power<C>(table: Table<C>, options: FitOptions<C>): Fit;
-    /** y = A·exp(k·x), fitted to logarithms. @example fit.exponential(peaks, { y: "peak", x: "open" }).term("k") */
-    exponential<C>(table: Table<C>, options: FitOptions<C>): Fit;
-    /**
-     * Any formula of the x and of constants, with values to start from and bounds if wanted (Levenberg and Marquardt).
-     * @example fit.formula(peaks, "a + b * sqrt(open)", { y: "peak", x: "open", start: { a: 270, b: 1 } }).term("b")
-     */
-    formula<C, S extends { [name: string]: number }>(
-      table: Table<C>,
-      formula: string,
-      options: FitOptions<C> & { start: S; bounds?: { [K in keyof S]?: { lower?: number; upper?: number } } },
-    ): Fit<Extract<keyof S, string>>;
-  };
+  interface Fit<T extends string = string> {}
+  /** Kinds of fits, each of a table. */
+  interface Fits {}
+  export const fit: Fits;
 
   type MarkAt = Amount | [Amount, Amount];
   /** A limit or a region that is not data: at `x`, at `y`, or on the right axis; a pair is a region. */

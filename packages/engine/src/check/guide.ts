@@ -28,7 +28,7 @@ const order: readonly [name: string, title: string][] = [
   ["Field", "Fields"],
   ["Sites", "Sites: where to sample"],
   ["Quantity", "Quantities"],
-  ["fit", "Fits"],
+  ["Fits", "Fits"],
   ["Fit", "What a fit gives"],
   ["Agreement", "Against a reference"],
   ["Law", "Published laws"],

@@ -1,10 +1,12 @@
 import { chartOperation } from "./charts/chart.js";
 import { pictureOperation } from "./picture.js";
-import { fitVerbs } from "./fit-verbs.js";
+import { agreementOperations } from "./agreement/index.js";
+import { fitOperations } from "./fit/index.js";
+import { functionOperations } from "./functions/index.js";
+import { lawOperations } from "./law/index.js";
 import { fieldVersions } from "./field/index.js";
 import type { Operation } from "./operation.js";
 import { checkOperation, quantityVerbs } from "./quantity-verbs.js";
-import { againstVerbs, lawVerbs } from "./reference-verbs.js";
 import { ruleVerbs } from "./rule-verbs.js";
 import { runVerbs } from "./run-verbs.js";
 import { tableVerbs } from "./table/index.js";
@@ -24,9 +26,7 @@ const all = [
   ...tableVerbs.map((v) => v.operation),
   ...quantityVerbs,
   ...runVerbs,
-  ...fitVerbs,
-  ...againstVerbs,
-  ...lawVerbs,
+  ...[...fitOperations, ...agreementOperations, ...lawOperations, ...functionOperations].map((o) => o.operation),
   ...ruleVerbs,
   checkOperation,
   chartOperation,

@@ -169,11 +169,3 @@ export function constantInput(v: unknown, inputs: number[], first = 1): unknown 
   if (v instanceof Quantity && !v.$known) return { input: first - 1 + inputs.push(v.$id) };
   return typeof v === "number" ? { value: v, unit: "1" } : bound(v);
 }
-
-/** Inputs of a law by name. */
-export function lawInputs(given: Options, first: number): { args: Options; inputs: number[] } {
-  const args: Options = {};
-  const inputs: number[] = [];
-  for (const name of Object.keys(given)) args[name] = lawInput(given[name], inputs, first);
-  return { args, inputs };
-}

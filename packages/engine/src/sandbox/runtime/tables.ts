@@ -1,7 +1,8 @@
 import type { VerbForm } from "../../verbs/parameters/form.js";
 import { argumentsOf } from "./arguments.js";
+import { addMethods, Noun, resultsAre } from "./nouns.js";
 import { flush, libraryForms, host, node, read, Lazy, shortNode, ScriptError } from "./record.js";
-import { bound, Quantity } from "./quantities.js";
+import { Quantity } from "./quantities.js";
 
 type Options = Record<string, unknown>;
 
@@ -25,6 +26,8 @@ export class Table extends Lazy {
     return (read(this.$id, "rows") as { rows: number }).rows;
   }
 }
+
+resultsAre((gives, id) => (gives === "table" ? new Table(id) : new Quantity(id)));
 
 /** Text by which a call is known again whose arguments are words and numbers only: most of them, run after run. */
 function shortKey(given: readonly unknown[]): string | undefined {
@@ -72,57 +75,17 @@ for (const verb of libraryForms.tableVerbs)
 const asked = (table: Table, verb: string, ...given: unknown[]): Table =>
   (table as unknown as Record<string, (...given: unknown[]) => Table>)[verb]!(...given);
 
-/** How a column agrees with a reference: the numbers, and both side by side. */
-export class Agreement {
-  constructor(
-    readonly $inputs: readonly [number, number],
-    readonly $request: Options,
-  ) {}
-  #measure(what: string): Quantity {
-    return new Quantity(node("against.measure", { ...this.$request, what }, this.$inputs));
-  }
-  bias(): Quantity {
-    return this.#measure("bias");
-  }
-  rms(): Quantity {
-    return this.#measure("rms");
-  }
-  largest(): Quantity {
-    return this.#measure("largest");
-  }
-  within(): Quantity {
-    return this.#measure("within");
-  }
-  shift(): Quantity {
-    return this.#measure("shift");
-  }
-  correlation(): Quantity {
-    return this.#measure("correlation");
-  }
-  side(): Table {
-    return new Table(node("against.side", this.$request, this.$inputs));
-  }
-  summary(): Table {
-    return new Table(node("against.summary", this.$request, this.$inputs));
-  }
+/** How a column agrees with a reference: the numbers, and both side by side. Its methods come from their forms. */
+export class Agreement extends Noun {
+  declare readonly summary: () => Table;
 }
+addMethods(Agreement, libraryForms.methods.agreement);
 
 /** Makes the request of a comparison; the reference is a table, or a formula over the table's own columns. */
 function agreement(table: Table, reference: Table | string, options: Options): Agreement {
-  const { within, shift, maxLag, with: values, ...rest } = options;
-  const tolerance = within as Options | undefined;
-  const request: Options = {
-    ...rest,
-    ...(within !== undefined && {
-      within:
-        tolerance !== null && typeof tolerance === "object" && "relative" in tolerance && !(within instanceof Quantity)
-          ? { relative: bound(tolerance["relative"]) }
-          : { amount: bound(within) },
-    }),
-    ...(shift !== undefined && { shift: shift === "estimate" ? shift : bound(shift) }),
-    ...(maxLag !== undefined && { maxLag: bound(maxLag) }),
-  };
-  if (typeof reference !== "string") return new Agreement([table.$id, reference.$id], request);
+  const { with: values, ...rest } = options;
+  const { args: request } = argumentsOf(libraryForms.against, [rest]);
+  if (typeof reference !== "string") return new Agreement(request, [table.$id, reference.$id]);
   const named = asked(table, "derive", "the formula", reference, ...(values === undefined ? [] : [{ with: values }]));
-  return new Agreement([table.$id, named.$id], { ...request, reference: "the formula" });
+  return new Agreement({ ...request, reference: "the formula" }, [table.$id, named.$id]);
 }

@@ -71,14 +71,21 @@ export function signatureOf(d: Declared, returns: string): string {
   return `${d.name}${genericsOf(d)}(${[...given, ...optionsOf(d)].join(", ")}): ${returns}`;
 }
 
+const docOf = (d: Documented): string => [d.doc, ...d.examples.map((e) => `@example ${e}`)].join(" ");
+
+/** Functions of the library with their doc comments. */
+export const functionsOf = (functions: readonly (Declared & { readonly returns: string })[]): string =>
+  `declare module "oxtrum" {\n${functions
+    .map((f) => `  /** ${docOf(f)} */\n  export function ${signatureOf(f, f.returns)};\n`)
+    .join("")}}\n`;
+
 /** An interface of the library, or more of one: members with their doc comments and their signatures. */
 export function interfaceOf(
   name: string,
   members: readonly (readonly [Documented, ...signatures: readonly string[]])[],
 ): string {
   const written = members.map(([d, ...signatures]) => {
-    const doc = [d.doc, ...d.examples.map((e) => `@example ${e}`)].join(" ");
-    return `    /** ${doc} */\n${signatures.map((s) => `    ${s};\n`).join("")}`;
+    return `    /** ${docOf(d)} */\n${signatures.map((s) => `    ${s};\n`).join("")}`;
   });
   return `declare module "oxtrum" {\n  interface ${name} {\n${written.join("")}  }\n}\n`;
 }

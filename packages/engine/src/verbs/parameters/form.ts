@@ -27,7 +27,15 @@ export type ParameterKind =
   /** Further tables: inputs. */
   | "tables"
   /** A list of places, or a table beside the runs. */
-  | "places";
+  | "places"
+  /** An amount, or `{ relative: … }`. */
+  | "tolerance"
+  /** Quantities by name; those that are not known yet become inputs. */
+  | "quantities by name"
+  /** The same, one of them as `[from, to]`. */
+  | "stretch"
+  /** Tables by name: inputs. */
+  | "tables by name";
 
 /** A parameter as the sandbox knows it. */
 export interface ParameterForm {
@@ -56,9 +64,25 @@ export interface VerbForm extends CallForm {
   readonly parts?: readonly string[];
 }
 
+/** A method of a noun or a function of the library: an operation, with what the method fixes of its arguments. */
+export interface MethodForm extends CallForm {
+  readonly operation: string;
+  readonly gives: "table" | "quantity";
+  readonly fixed?: Readonly<Record<string, unknown>>;
+  /** Several results of one call, by name, with what each fixes. */
+  readonly parts?: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+}
+
 /** All that the sandbox is told. */
 export interface LibraryForms {
   readonly tableVerbs: readonly VerbForm[];
+  /** What can be asked of a fit, an agreement, a law. */
+  readonly methods: Readonly<Record<"fit" | "agreement" | "law", readonly MethodForm[]>>;
+  /** Functions that need no noun first. */
+  readonly functions: readonly MethodForm[];
+  /** Kinds of fits, and a comparison with a reference, with their options. */
+  readonly fits: readonly CallForm[];
+  readonly against: CallForm;
   readonly sites: readonly CallForm[];
   /** Kinds of charts, with those of their options that are amounts. */
   readonly charts: readonly { readonly name: string; readonly amounts: readonly string[] }[];

@@ -140,6 +140,14 @@ export const amount = (unitOf: UnitOf, step = false): Parameter<number> =>
 export const amountOr = <const W extends string>(
   unitOf: UnitOf,
   ...words: readonly [W, ...W[]]
+): Parameter<number | W> => amountAmong(unitOf, words, false);
+/** A length or difference, or one of some words. */
+export const stepOr = <const W extends string>(unitOf: UnitOf, ...words: readonly [W, ...W[]]): Parameter<number | W> =>
+  amountAmong(unitOf, words, true);
+const amountAmong = <const W extends string>(
+  unitOf: UnitOf,
+  words: readonly [W, ...W[]],
+  step: boolean,
 ): Parameter<number | W> =>
   new Parameter<number | W>({
     kind: "amount",
@@ -148,8 +156,35 @@ export const amountOr = <const W extends string>(
     type: ["Amount", ...words.map((w) => JSON.stringify(w))].join(" | "),
     resolve: (name, s) => {
       const v = given<Bound | W>(name, s);
-      return typeof v === "string" ? v : converted(v, name, s, unitOf(s), false);
+      if (v === undefined || typeof v === "string") return v as W;
+      return converted(v, name, s, unitOf(s), step);
     },
+    columns: none,
+  });
+/** How far values may be apart: an amount, or a part of the value. */
+export type Tolerance = { readonly amount: number } | { readonly relative: number };
+const toleranceArg = z.union([z.object({ amount: boundArg }), z.object({ relative: boundArg })]);
+export const tolerance = (unitOf: UnitOf): Parameter<Tolerance> =>
+  new Parameter<Tolerance>({
+    kind: "tolerance",
+    shape: (name) => ({ [name]: toleranceArg }),
+    type: "Amount | { relative: Amount }",
+    resolve: (name, s) => {
+      const v = given<z.infer<typeof toleranceArg> | undefined>(name, s);
+      if (v === undefined) return undefined as unknown as Tolerance;
+      return "amount" in v
+        ? { amount: converted(v.amount, name, s, unitOf(s), true) }
+        : { relative: converted(v.relative, name, s, "1", false) };
+    },
+    columns: none,
+  });
+/** Amounts by name, each in the unit that it is given in. */
+export const boundsByName = (type: string): Parameter<Readonly<Record<string, Bound>>> =>
+  new Parameter<Readonly<Record<string, Bound>>>({
+    kind: "amounts by name",
+    shape: (name) => ({ [name]: dictionary(boundArg) }),
+    type,
+    resolve: given,
     columns: none,
   });
 const manyAmounts = <T extends readonly number[]>(schema: z.ZodType, type: string, unitOf: UnitOf): Parameter<T> =>
@@ -339,4 +374,69 @@ export const lawInputs = (): Parameter<Record<string, string | LawValue>> =>
       Object.values((args[name] as Record<string, unknown> | undefined) ?? {}).filter(
         (v): v is string => typeof v === "string",
       ),
+  });
+/** Inputs of a law where no column can be meant: text with a unit are quantities. */
+export const lawQuantities = (): Parameter<Record<string, LawValue>> =>
+  new Parameter<Record<string, LawValue>>({
+    kind: "quantities by name",
+    shape: (name) => ({ [name]: lawInputsArg }),
+    type: "{ [input: string]: Amount }",
+    resolve: (name, s) => fixedInputs(given(name, s), s),
+    columns: none,
+  });
+/** One input of a law from one value to another, the others fixed. */
+export interface Stretch {
+  readonly over: string;
+  readonly from: LawValue;
+  readonly to: LawValue;
+  readonly inputs: Record<string, LawValue>;
+}
+export const stretch = (): Parameter<Stretch> =>
+  new Parameter<Stretch>({
+    kind: "stretch",
+    shape: () => ({ over: z.string(), from: givenArg, to: givenArg, inputs: lawInputsArg }),
+    type: "{ [input: string]: Amount | [Amount, Amount] }",
+    resolve: (_, s) => ({
+      over: given("over", s),
+      from: valueOf(s.args["from"], s),
+      to: valueOf(s.args["to"], s),
+      inputs: fixedInputs(given("inputs", s), s),
+    }),
+    columns: none,
+  });
+function fixedInputs(inputs: Record<string, unknown>, s: Scope): Record<string, LawValue> {
+  return Object.fromEntries(
+    Object.entries(inputs).map(([name, v]) => {
+      if (typeof v === "string")
+        throw new Mistake(`law: ${name} is the name of a column, but there is no table; give a quantity`);
+      return [name, valueOf(v, s)];
+    }),
+  );
+}
+
+/** Tables by name: the names stand among the arguments, the tables are inputs. */
+export const tablesByName = (): Parameter<Record<string, Table>> =>
+  new Parameter<Record<string, Table>>({
+    kind: "tables by name",
+    shape: () => ({ names: z.array(z.string()) }),
+    type: "{ [name: string]: Table<any> }",
+    resolve: (_, s) => Object.fromEntries((s.args["names"] as string[]).map((n, k) => [n, tableOf(s.inputs[k])])),
+    columns: none,
+  });
+
+const commonAxisArg = z.union([z.enum(["union", "intersection"]), z.object({ step: boundArg })]);
+/** The axis that several tables are brought to. */
+export type CommonAxis = "union" | "intersection" | { readonly step: number };
+export const commonAxis = (unitOf: UnitOf): Parameter<CommonAxis> =>
+  new Parameter<CommonAxis>({
+    kind: "amounts by name",
+    words: ["union", "intersection"],
+    shape: (name) => ({ [name]: commonAxisArg }),
+    type: '"union" | "intersection" | { step: Amount }',
+    resolve: (name, s) => {
+      const v = given<z.infer<typeof commonAxisArg> | undefined>(name, s);
+      if (v === undefined || typeof v === "string") return v as CommonAxis;
+      return { step: converted(v.step, name, s, unitOf(s), true) };
+    },
+    columns: none,
   });

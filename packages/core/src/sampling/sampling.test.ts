@@ -287,7 +287,7 @@ describe("reductions have their closed forms", () => {
     );
     expect(t.columns.map((c) => (c.kind === "number" ? c.unit : ""))).toEqual(["m^2", "m^3/s", "K m^2", "ΔK"]);
     expect(() => reduceSite(f, { kind: "plane", point: [1, 0, 0], normal: [1, 0, 0] }, { q: { flux: "T" } })).toThrow(
-      /no vector/,
+      /not a vector/,
     );
     expect(() => reduceSite(f, { kind: "all" }, { q: { mean: "U" } })).toThrow(/name one of its components/);
     expect(() => reduceSite(f, { kind: "points", places: [[0, 0, 0]] }, { q: { flux: "U" } })).toThrow(/no area/);

@@ -1,10 +1,10 @@
-import { decimate } from "@oxtrum/core/charts";
 import { conditionText, numbers, type Table } from "@oxtrum/core/tables";
 import type { Catalogue } from "../definition/catalogue-model.js";
 import type { RunState } from "../definition/states.js";
 import { isOwnMistake } from "../scheduler/internal-error.js";
 import { LiveRun, type LiveQuantity, type Progress } from "./followed-run.js";
 import { StudyWatch, type Look } from "./study-watch.js";
+import { thinnedOn, type ThinnedSoFar } from "./thinned.js";
 
 /** Along what a quantity is drawn: the axis of its table, or the number of its rows. */
 export interface Followed {
@@ -59,6 +59,8 @@ export class LiveStudy {
   readonly watch: StudyWatch;
   readonly #byId: ReadonlyMap<string, Catalogue["runs"][number]>;
   readonly #runs = new Map<string, LiveRun>();
+  /** Curves as they were thinned last; those used least come first. */
+  readonly #thinned = new Map<string, ThinnedSoFar>();
   readonly #lastX = new Map<string, { readonly value: number; readonly unit: string | null }>();
   #ends: { readonly key: string; readonly end: number | undefined } = { key: "", end: undefined };
   readonly #states = new Map<string, { readonly state: RunState; readonly until: number }>();
@@ -98,11 +100,12 @@ export class LiveStudy {
   ): LiveRunAnswer[] {
     const chosen = new Set(asked.runs);
     const points = Math.max(40, Math.floor(MAX_POINTS / Math.max(1, chosen.size * asked.quantities.length)));
+    const names = asked.quantities.map((f) => JSON.stringify(f));
     const answers = this.catalogue.runs.map((r): LiveRunAnswer => {
       const written = this.watch.written(r.id);
       const series = chosen.has(r.id)
         ? asked.quantities.map((f, k) =>
-            this.#series(this.#run(r.id), f, have[`${r.id}/${k}`], Math.min(points, 2000), now),
+            this.#series(this.#run(r.id), f, names[k]!, have[`${r.id}/${k}`], Math.min(points, 2000), now),
           )
         : [];
       const state = this.#state(r.id, now, written);
@@ -172,6 +175,10 @@ export class LiveStudy {
   }
 
   #makeRoom(chosen: ReadonlySet<string>): void {
+    for (const key of this.#thinned.keys()) {
+      if (this.#thinned.size <= MAX_LAST) break;
+      this.#thinned.delete(key);
+    }
     let held = [...this.#runs.values()].reduce((n, r) => n + r.held, 0);
     for (const [id, run] of this.#runs) {
       if (held <= MAX_HELD) break;
@@ -189,7 +196,7 @@ export class LiveStudy {
     this.#lastX.set(version, { value: values[table.rows - 1]!, unit });
   }
 
-  #series(run: LiveRun, f: Followed, have: string | undefined, points: number, now: number): LiveSeries {
+  #series(run: LiveRun, f: Followed, name: string, have: string | undefined, points: number, now: number): LiveSeries {
     try {
       const { table, version: n, open, written } = run.series(f.quantity);
       // Of a file that is being written the next look has the rest of the line.
@@ -197,7 +204,10 @@ export class LiveStudy {
       const version = `${run.key}.${n}.${points}${cut ? ".cut" : ""}`;
       if (version === have) return { version };
       const whole = table();
-      const series = drawn(whole, columnOf(f.quantity), f.along, points);
+      const key = `${run.key} ${points} ${name}`;
+      const { thinned, ...series } = drawn(whole, columnOf(f.quantity), f.along, points, this.#thinned.get(key));
+      this.#thinned.delete(key);
+      this.#thinned.set(key, thinned);
       this.#keepLast(version, whole);
       const notes = [...(cut ? ["the last line has no line end and is not read"] : []), ...(series.notes ?? [])];
       return { version, ...series, ...(notes.length > 0 && { notes }) };
@@ -212,14 +222,21 @@ export class LiveStudy {
 const columnOf = (q: LiveQuantity): string => (q.kind === "field" ? `${q.statistic} of ${q.field}` : q.column);
 
 /** A column along its axis, thinned, with its last value and how it changes. */
-function drawn(table: Table, column: string, along: "axis" | "row", points: number): Omit<LiveSeries, "version"> {
+function drawn(
+  table: Table,
+  column: string,
+  along: "axis" | "row",
+  points: number,
+  before: ThinnedSoFar | undefined,
+): Omit<LiveSeries, "version"> & { readonly thinned: ThinnedSoFar } {
   const c = numbers(table, column);
   const axis = along === "row" || table.axis === undefined ? undefined : numbers(table, table.axis);
   const x = axis?.values ?? Float64Array.from({ length: table.rows }, (_, i) => i + 1);
-  const thin = decimate(x, c.values, Math.floor(points / 4));
+  const thinned = thinnedOn(x, c.values, points, before);
   return {
-    x: Array.from(thin.x, plain),
-    y: Array.from(thin.y, plain),
+    thinned,
+    x: Array.from(thinned.x, plain),
+    y: Array.from(thinned.y, plain),
     xName: axis?.name ?? "row",
     xUnit: axis ? axis.unit : "1",
     unit: c.unit,

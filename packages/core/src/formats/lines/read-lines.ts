@@ -256,7 +256,7 @@ export class LineRows {
    * The table of what was given so far.
    *
    * @param ended whether the file ends here, so that text behind the last line end is a line; the table is the last
-   *   one then. Without, a line that is not whole waits.
+   *   one then. Without, a line that is not whole waits, and the table holds until the next bytes are given.
    */
   table(ended: boolean): Table {
     const open = ended && this.#rest !== "" && !this.#rest.endsWith("\r");
@@ -269,8 +269,10 @@ export class LineRows {
         "Compare the pattern with a line of the file; … stands for anything.",
       );
     const columns = [
-      ...[...this.#cells.values()].map((c) => c.column(this.#rows, this.options.carry?.includes(c.name) === true)),
-      ...this.#counted.map((c) => c.rows.column(this.#rows, false)),
+      ...[...this.#cells.values()].map((c) =>
+        c.column(this.#rows, this.options.carry?.includes(c.name) === true, ended),
+      ),
+      ...this.#counted.map((c) => c.rows.column(this.#rows, false, ended)),
     ];
     const increments = (this.options.increments ?? []).map((c) => incrementsOf(columns.find((x) => x.name === c)!));
     columns.push(...increments.map((i) => i.column));

@@ -37,11 +37,12 @@ export class RowCells {
   }
 
   /**
-   * The column of so many rows, on its own memory: what comes later does not change it.
+   * The column of so many rows.
    *
    * @param carried a value holds on until there is a new one
+   * @param final nothing comes any more: the column is on memory of its own, and not where further rows go
    */
-  column(rows: number, carried: boolean): Column {
+  column(rows: number, carried: boolean, final: boolean): Column {
     const { kind, name } = this;
     if (kind === "text") {
       const values = Array.from({ length: rows }, (_, i) => this.#texts[i] ?? "");
@@ -49,7 +50,7 @@ export class RowCells {
       return { kind, name, values };
     }
     this.#reach(rows - 1);
-    const values = this.#numbers.slice(0, rows);
+    const values = final || carried ? this.#numbers.slice(0, rows) : this.#numbers.subarray(0, rows);
     if (carried) for (let i = 1; i < rows; i++) if (values[i] !== values[i]) values[i] = values[i - 1]!;
     return { kind, name, unit: this.unit, values };
   }

@@ -84,7 +84,7 @@ function LastValues({ members, total }: { members: readonly Member[]; total: num
   const names = shortNames(members.map((m) => m.run.id));
   const shown = members.filter((m) => m.series.last !== undefined).slice(0, MAX_LAST);
   return (
-    <div className="flex flex-wrap gap-x-4 gap-y-0.5 pt-1 text-xs" aria-label="Last values">
+    <div className="flex flex-wrap gap-x-4 gap-y-0.5 pt-1 text-xs" role="group" aria-label="Last values">
       {shown.map(({ run, series, at }) => {
         const unit = displayUnit(series.unit ?? null);
         const per = displayUnit(series.xUnit ?? null) || series.xName;

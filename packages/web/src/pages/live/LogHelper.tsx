@@ -41,7 +41,11 @@ function Line({
   });
   parts.push(<span key="end">{kind.text.slice(at)}</span>);
   return (
-    <p className="num overflow-x-auto border border-rule bg-sheet px-2 py-1.5 text-xs whitespace-pre" aria-label="Line">
+    <p
+      className="num overflow-x-auto border border-rule bg-sheet px-2 py-1.5 text-xs whitespace-pre"
+      role="group"
+      aria-label="Line"
+    >
       {parts}
     </p>
   );

@@ -30,6 +30,7 @@ const replaced: readonly (readonly [RegExp, string])[] = [
   [/\bnot in yet\b/, "pending"],
   [/Page as the system is/, "Use system theme"],
   [/\bThen and now\b/, "Compare jobs"],
+  [/="(?:Double|Forget)\b|>\s*(?:Double|Forget)\b/, "Duplicate, Remove from list"],
   [/\bruns? (?:is|are|was|were) left out\b|\bruns? left out\b/, "excluded runs"],
   [/\bis no number\b/, "is not a number"],
   [/(?<!\b[Tt]here )\b(?:is|are) no (?!longer\b|wider\b|more\b)/, "is not a"],

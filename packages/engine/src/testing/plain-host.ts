@@ -13,6 +13,8 @@ interface Lazy {
 }
 type Runtime = typeof import("../sandbox/runtime/tables.js") &
   typeof import("../sandbox/runtime/quantities.js") &
+  typeof import("../sandbox/runtime/fits.js") &
+  typeof import("../sandbox/runtime/laws.js") &
   Pick<typeof import("../sandbox/runtime/record.js"), "flush" | "node" | "ScriptError">;
 
 /**
@@ -50,12 +52,14 @@ export class PlainHost {
         log: () => undefined,
       },
     });
-    const [tables, quantities, record] = await Promise.all([
+    const [tables, quantities, fits, laws, record] = await Promise.all([
       import("../sandbox/runtime/tables.js"),
       import("../sandbox/runtime/quantities.js"),
+      import("../sandbox/runtime/fits.js"),
+      import("../sandbox/runtime/laws.js"),
       import("../sandbox/runtime/record.js"),
     ]);
-    return (made.host = new PlainHost({ ...tables, ...quantities, ...record }));
+    return (made.host = new PlainHost({ ...tables, ...quantities, ...fits, ...laws, ...record }));
   }
 
   #take(json: string): void {

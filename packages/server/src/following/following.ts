@@ -36,6 +36,7 @@ export class Following {
   readonly #due = new Map<string, keyof typeof PACE>();
   readonly #looking = new Set<string>();
   #timer: NodeJS.Timeout;
+  #closed = false;
 
   /** @param watched whether anybody looks */
   constructor(
@@ -72,6 +73,7 @@ export class Following {
   }
 
   close(): void {
+    this.#closed = true;
     clearInterval(this.#timer);
     this.#thread.close();
     this.#logs.close();
@@ -100,7 +102,12 @@ export class Following {
         this.#looking.add(name);
         inBackground(
           "looking at a study",
-          this.#look(name).finally(() => this.#looking.delete(name)),
+          this.#look(name)
+            .catch((e: unknown) => {
+              // What was asked when the server ended has no answer.
+              if (!this.#closed) throw e;
+            })
+            .finally(() => this.#looking.delete(name)),
         );
       }
   }

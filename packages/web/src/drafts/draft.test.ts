@@ -67,6 +67,20 @@ describe("a draft", () => {
     expect(server.newest.text).toBe("typed");
   });
 
+  it("comes back whole, however long it is, from a page that was left before anything was saved", async () => {
+    const [server, store] = [new Server(), new Memory()];
+    server.up = false;
+    const long = "// a line of a long script, with µ and 10 °C\n".repeat(8000);
+    (await tab(server, store)).draft.edit(long);
+    await settled();
+    const { draft } = await tab(server, store);
+    expect(draft.state.text.length).toBeGreaterThan(300_000);
+    expect(draft.state).toMatchObject({ text: long, restored: true });
+    server.up = true;
+    await draft.save();
+    expect([server.newest.text === long, store.kept.size]).toEqual([true, 0]);
+  });
+
   it("meets a revision from elsewhere as a conflict, and both texts stay among the revisions", async () => {
     const server = new Server();
     const [a, b] = [await tab(server), await tab(server)];

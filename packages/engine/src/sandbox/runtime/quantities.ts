@@ -145,8 +145,6 @@ export function input(name: string, fallback: Quantity | number | string | boole
   return answer.quantity !== undefined ? known(decode(answer.quantity) as Plain) : answer.plain;
 }
 
-type Options = Record<string, unknown>;
-
 /** A value of a column in a comparison: words stay words, quantities become plain; also in lists. */
 export function keyValue(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(keyValue);

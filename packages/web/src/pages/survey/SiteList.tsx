@@ -62,7 +62,7 @@ export function SiteList({
             <button
               className="dim self-center hover:text-oxide"
               aria-label={`Duplicate ${s.name}`}
-              title="Double"
+              title="Duplicate"
               onClick={() => onDouble(s)}
             >
               <Copy size={11} />

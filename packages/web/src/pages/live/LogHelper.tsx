@@ -110,8 +110,8 @@ export function LogHelper({
               <Choice
                 label="increments"
                 value={p.rising}
-                none="of no value"
-                options={p.numbers.map((n) => [n, `of ${n}, which goes on rising`] as const)}
+                none="none"
+                options={p.numbers.map((n) => [n, `of ${n}`] as const)}
                 onChange={p.setRising}
               />
             </div>

@@ -12,17 +12,27 @@ type Form = UseFormReturn<SettingsForm, unknown, ServerSettings>;
 
 /** One setting: its name, its text, and what it means or what is wrong with it. */
 function Row({ field, form, wide }: { field: Field; form: Form; wide?: boolean }): ReactElement {
-  const { name, label, unit, hint } = field;
+  const { name, label, unit, hint, options } = field;
   const wrong = form.formState.errors[name];
   return (
     <label className="grid grid-cols-[190px_150px_1fr] items-baseline gap-x-4 border-b border-soft py-2">
       <span>{label}</span>
       <span className="flex items-baseline gap-2">
-        <input
-          className={`field num ${wide ? "w-full text-left" : "w-24 text-right"}`}
-          {...form.register(name)}
-          aria-invalid={wrong !== undefined}
-        />
+        {options ? (
+          <select className="field tight w-full" {...form.register(name)}>
+            {options.map((o, k) => (
+              <option key={o} value={k === 0 ? "" : o}>
+                {k === 0 ? `${o} (default)` : o}
+              </option>
+            ))}
+          </select>
+        ) : (
+          <input
+            className={`field num ${wide ? "w-full text-left" : "w-24 text-right"}`}
+            {...form.register(name)}
+            aria-invalid={wrong !== undefined}
+          />
+        )}
         <span className="dim text-xs">{unit}</span>
       </span>
       <span className={wrong ? "text-oxide" : "dim"}>{wrong?.message ?? hint}</span>

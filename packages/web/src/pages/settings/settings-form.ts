@@ -8,8 +8,10 @@ export interface Field {
   readonly unit: string;
   readonly hint: string;
   readonly rule: RegExp;
+  /** What it can be, where that is a few words; the first one is the default. */
+  readonly options: readonly string[] | undefined;
 }
-type Row = readonly [label: string, unit: string, hint: string, rule: RegExp];
+type Row = readonly [label: string, unit: string, hint: string, rule: RegExp, options?: readonly string[]];
 
 const NUMBER = /^\d*(?:\.\d+)?$/;
 const WHOLE = /^\d+$/;
@@ -34,8 +36,8 @@ const charts = {
     "As #RRGGBB, in order, with commas between. Default: colour-blind safe.",
     /^(?:\s*#[0-9A-Fa-f]{6}\s*(?:,|$))*$/,
   ],
-  theme: ["Theme", "", "screen or print. Default: screen. A script can choose its own.", /^(?:screen|print)?$/],
-  grid: ["Grid", "", "lines or none. Default: lines.", /^(?:lines|none)?$/],
+  theme: ["Theme", "", "A script can choose its own.", /^(?:screen|print)?$/, ["screen", "print"]],
+  grid: ["Grid", "", "Lines behind the curves.", /^(?:lines|none)?$/, ["lines", "none"]],
   digits: [
     "Digits by unit",
     "",
@@ -47,12 +49,13 @@ const charts = {
 export type SettingsForm = Record<keyof typeof server | keyof typeof charts, string>;
 
 const fieldsOf = (rows: Partial<Record<keyof SettingsForm, Row>>): Field[] =>
-  Object.entries(rows).map(([name, [label, unit, hint, rule]]) => ({
+  Object.entries(rows).map(([name, [label, unit, hint, rule, options]]) => ({
     name: name as keyof SettingsForm,
     label,
     unit,
     hint,
     rule,
+    options,
   }));
 export const serverFields = fieldsOf(server);
 export const chartFields = fieldsOf(charts);

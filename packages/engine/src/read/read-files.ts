@@ -26,7 +26,8 @@ import type { RunState } from "../definition/states.js";
 import { fieldUnits, hasDeclaredUnit, unitsFor } from "../definition/declared-units.js";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
 import type { PlacesTable } from "../verbs/sites/site-word.js";
-import { executeField, fieldVersions, wantedSteps } from "../verbs/field/index.js";
+import { executeField, wantedSteps } from "../verbs/field/index.js";
+import { readsOf } from "../verbs/registry.js";
 import { placesOfTable } from "../verbs/places-of-table.js";
 import { inside } from "../definition/folders.js";
 import { identify, sameStamp, stampOf, type Identified, type Remembered } from "../store/identity.js";
@@ -171,7 +172,7 @@ export class FileReader {
     const args = given as ReadArgs;
     const study = this.studies.get(args.study)!;
     const run = args.run === undefined ? undefined : study.runs[args.run]!;
-    if (Object.hasOwn(fieldVersions, op)) return this.#planField(op, fieldArgs.parse(given), study, run!);
+    if (readsOf(op)?.what === "field") return this.#planField(op, fieldArgs.parse(given), study, run!);
     const { paths, read } = resolveFile(study.definition, args.file);
     const { columns, ...choices } = (args.options ?? {}) as { columns?: string[] };
     const options: ReaderChoices = { ...read, ...readerChoicesSchema.parse(choices) };

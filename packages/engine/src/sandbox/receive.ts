@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { dictionary } from "../dictionary.js";
-import { operations, readVersions } from "../verbs/registry.js";
+import { operations } from "../verbs/registry.js";
 import { emitWords } from "../verbs/emit/index.js";
 import { namingSchema } from "./naming-schema.js";
 import type { Emission, FromSandbox, SandboxSetup, ScriptListener } from "./protocol.js";
@@ -104,7 +104,7 @@ export class NodeReceiver {
       );
     }
     for (const [op, args] of parsed.forms) {
-      if (op !== "constant" && !operations.has(op) && !Object.hasOwn(readVersions, op))
+      if (op !== "constant" && !operations.has(op))
         throw new MessageError(`there is no operation "${op.slice(0, 100)}"`);
       this.listener.form(op, revive(args));
       this.#forms++;

@@ -1,5 +1,5 @@
 import { siteArg } from "../verbs/field-arguments.js";
-import { fieldVersions } from "../verbs/field/index.js";
+import { readsOf } from "../verbs/registry.js";
 import type { Graph } from "./graph.js";
 
 /** A site that a script samples at, by the name under which it stands in the line that does. */
@@ -23,7 +23,7 @@ export function askedSites(graph: Graph, wanted: readonly number[], textOf: (lin
   const out = new Map<string, AskedSite>();
   for (const id of graph.needed(wanted)) {
     const n = graph.nodes[id]!;
-    if (!Object.hasOwn(fieldVersions, n.op)) continue;
+    if (readsOf(n.op)?.what !== "field") continue;
     const { study, file, site: asked } = n.args as { study: string; file: string; site?: object };
     const site = asked && siteArg.safeParse(asked).data;
     if (site === undefined) continue;

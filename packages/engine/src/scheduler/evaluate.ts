@@ -1,6 +1,6 @@
 import { FormatError } from "@oxtrum/core/formats";
 import { Interrupted, mergeConditions, pick, type Table } from "@oxtrum/core/tables";
-import { operations, readVersions } from "../verbs/registry.js";
+import { operations, readsOf } from "../verbs/registry.js";
 import { faultOf, mergeExcluded, type Failure, type Outcome, type Value } from "../verbs/values.js";
 import { resultKey, type CacheKey } from "../store/keys.js";
 import type { ResultCache } from "../store/cache.js";
@@ -141,18 +141,18 @@ class BatchEvaluation {
   }
 
   #newKey(n: WorkNode): CacheKey | undefined {
-    if (Object.hasOwn(readVersions, n.op)) {
+    const version = operations.get(n.op)?.version ?? 0;
+    if (readsOf(n.op)) {
       try {
         const plan = this.reader.plan(n.op, n.args);
         this.#plans.set(n.id, plan);
-        return resultKey(n.op === "study.table" ? "run.table" : n.op, readVersions[n.op]!, plan.keyArgs, []);
+        return resultKey(n.op === "study.table" ? "run.table" : n.op, version, plan.keyArgs, []);
       } catch (e) {
         this.#outcomes.set(n.id, failureOf(e, n.op));
         return undefined;
       }
     }
     const inputs = n.inputs.map((i) => this.keyOf(i));
-    const version = operations.get(n.op)?.version ?? 0;
     return inputs.every((k) => k !== undefined) ? resultKey(n.op, version, n.args, inputs) : undefined;
   }
 

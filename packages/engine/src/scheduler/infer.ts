@@ -11,10 +11,10 @@ import {
   type Column,
   type Table,
 } from "@oxtrum/core/tables";
-import { operations, readsRun } from "../verbs/registry.js";
+import { operations, readsOf, readsRun } from "../verbs/registry.js";
 import type { Failure, Outcome } from "../verbs/values.js";
 import { fieldArgs, type FieldArgs } from "../verbs/field-arguments.js";
-import { executeField, fieldVersions } from "../verbs/field/index.js";
+import { executeField } from "../verbs/field/index.js";
 import { fieldUnits } from "../definition/declared-units.js";
 import type { Catalogue, ColumnHead } from "../definition/catalogue-model.js";
 import { emptyField } from "./empty-field.js";
@@ -152,7 +152,7 @@ export class SchemaInference {
   }
 
   #infer(n: GraphNode, run: number | undefined): Foreseen {
-    if (readsRun(n.op) || n.op === "study.table") return this.#read(n, run);
+    if (readsOf(n.op)) return this.#read(n, run);
     const operation = operations.get(n.op);
     if (!operation) return { kind: "failure", reason: `there is no operation ${n.op}` };
     // A callback that needs values before the run gives no row yet: what its columns will be is not known.
@@ -224,7 +224,7 @@ export class SchemaInference {
   }
 
   #read(n: GraphNode, run: number | undefined): Foreseen {
-    if (Object.hasOwn(fieldVersions, n.op)) return this.#readField(n, run!);
+    if (readsOf(n.op)?.what === "field") return this.#readField(n, run!);
     return this.#readTable(n.op, n.args as TableArgs, run);
   }
 

@@ -7,6 +7,11 @@ export interface Operation<A = unknown> {
   /** Raised whenever the same inputs give another result; part of every key. */
   readonly version: number;
   readonly args: z.ZodType<A>;
+  /**
+   * It reads files, of one run or beside the runs: it has no inputs but these, their identity is part of its key, and
+   * it is carried out where the files are (`read/`).
+   */
+  readonly reads?: { readonly of: "run" | "study"; readonly what: "table" | "field" };
   /** Takes failures among its inputs, and names them; other operations fail when an input does. */
   readonly takesFailures?: boolean;
   run(args: A, inputs: readonly Outcome[]): Value;
@@ -32,3 +37,19 @@ export interface Operation<A = unknown> {
 export function operation<A>(definition: Operation<A>): Operation {
   return definition as Operation;
 }
+
+/** Declares an operation that reads files. */
+export const readingOperation = (
+  name: string,
+  version: number,
+  args: z.ZodType,
+  reads: NonNullable<Operation["reads"]>,
+): Operation => ({
+  name,
+  version,
+  args,
+  reads,
+  run: () => {
+    throw new Error(`${name} is carried out where the files are`);
+  },
+});

@@ -3,7 +3,8 @@
  * ask for them is in `sandbox/runtime/fields.ts`, their arguments in `../field-arguments.ts`; core samples and reduces.
  */
 import type { Table } from "@oxtrum/core/tables";
-import type { FieldArgs } from "../field-arguments.js";
+import { fieldArgs, type FieldArgs } from "../field-arguments.js";
+import { readingOperation, type Operation } from "../operation.js";
 import { reduce, sample, surface } from "./at-one-time.js";
 import type { FieldOperation } from "./field-operation.js";
 import type { FieldSource } from "./field-source.js";
@@ -14,8 +15,10 @@ import { blocks, times } from "./what-there-is.js";
 const all = [sample, reduce, history, times, overTime, surface, blocks];
 const byName: ReadonlyMap<string, FieldOperation> = new Map(all.map((o) => [o.name, o]));
 
-/** Operations on fields, by name, with their versions. */
-export const fieldVersions: Readonly<Record<string, number>> = Object.fromEntries(all.map((o) => [o.name, o.version]));
+/** The same as operations of the graph. */
+export const fieldReads: readonly Operation[] = all.map((o) =>
+  readingOperation(o.name, o.version, fieldArgs, { of: "run", what: "field" }),
+);
 
 /** The steps that an operation reads. */
 export const wantedSteps = (op: string, a: FieldArgs, source: FieldSource): number[] =>

@@ -15,6 +15,7 @@ import { References } from "./jobs/references.js";
 import { JobProcesses } from "./jobs/process.js";
 import { liveStream } from "./live-streams.js";
 import { Previews } from "./previews/previews.js";
+import { JobFiles, jobFileRoutes } from "./routes/job-file-routes.js";
 import { jobRoutes } from "./routes/job-routes.js";
 import { previewRoutes } from "./routes/preview-routes.js";
 import { scriptRoutes } from "./routes/script-routes.js";
@@ -45,6 +46,60 @@ export interface Server {
   readonly jobs: Jobs;
   readonly checker: Checker;
   close(): void;
+}
+
+/** What holds for every request: headers, where it may come from, how large it may be, one shape for errors. */
+function guard(app: Hono, access: Access): void {
+  app.use("*", secureHeaders);
+  app.onError(onError);
+  app.use("/api/*", access.origin);
+  app.use(
+    "/api/*",
+    bodyLimit({
+      maxSize: MOST_BODY,
+      onError: () => {
+        throw problem(413, "That is more than the server takes at once (4 MB).");
+      },
+    }),
+  );
+}
+
+/** Signing in and out of a server that asks for a token. */
+const sessionRoutes = (access: Access): Hono =>
+  new Hono()
+    .get("/", (c) => c.json({ signedIn: access.signedIn(c), asksForToken: access.asksForToken }))
+    .post("/", valid("json", z.object({ token: z.string().min(1).max(1000) })), (c) => {
+      access.signIn(c, c.req.valid("json").token);
+      return c.body(null, 204);
+    })
+    .delete("/", (c) => {
+      access.signOut(c);
+      return c.body(null, 204);
+    });
+
+const settingsRoutes = (settings: Settings, news: News): Hono =>
+  new Hono()
+    .get("/", async (c) => c.json(await settings.get()))
+    .put("/", valid("json", settingsSchema), async (c) => {
+      const now = await settings.set(c.req.valid("json"));
+      news.changed("settings", "", Date.now());
+      return c.json(now);
+    });
+
+/** The web application, as it was built. */
+function servePages(app: Hono, folder: string): void {
+  const root = path.relative(process.cwd(), folder) || ".";
+  app.use(
+    "/assets/*",
+    serveStatic({
+      root,
+      precompressed: true,
+      onFound: (_, c) => c.header("cache-control", "public, max-age=31536000, immutable"),
+    }),
+  );
+  app.use("*", serveStatic({ root, precompressed: true }));
+  const index = path.join(folder, "index.html");
+  app.get("*", (c) => c.html(fs.readFileSync(index, "utf8")));
 }
 
 /**
@@ -83,41 +138,19 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
 
   const app = new Hono();
   const access = new Access(options);
-  app.use("*", secureHeaders);
-  app.onError(onError);
-  app.use("/api/*", access.origin);
-  app.use(
-    "/api/*",
-    bodyLimit({
-      maxSize: MOST_BODY,
-      onError: () => {
-        throw problem(413, "That is more than the server takes at once (4 MB).");
-      },
-    }),
-  );
+  guard(app, access);
   app.get("/api/health", (c) => c.json({ ok: true, version: engineVersion() }));
-  app.get("/api/session", (c) => c.json({ signedIn: access.signedIn(c), asksForToken: access.asksForToken }));
-  app.post("/api/session", valid("json", z.object({ token: z.string().min(1).max(1000) })), (c) => {
-    access.signIn(c, c.req.valid("json").token);
-    return c.body(null, 204);
-  });
-  app.delete("/api/session", (c) => {
-    access.signOut(c);
-    return c.body(null, 204);
-  });
+  app.route("/api/session", sessionRoutes(access));
   app.use("/api/*", access.token);
   app.get("/api/guide", (c) => c.json(libraryGuide()));
-  app.get("/api/settings", async (c) => c.json(await settings.get()));
-  app.put("/api/settings", valid("json", settingsSchema), async (c) => {
-    const now = await settings.set(c.req.valid("json"));
-    news.changed("settings", "", Date.now());
-    return c.json(now);
-  });
+  app.route("/api/settings", settingsRoutes(settings, news));
   app.route("/api/studies", studyRoutes(studies, previews, reading));
   app.route("/api/studies", surveyRoutes(studies, surveyor));
   app.route("/api/studies", liveRoutes(following));
   app.route("/api/scripts", scriptRoutes(scripts, studies, checker, jobs));
-  app.route("/api/jobs", jobRoutes(jobs, studies, new References(store), differ, reading, news));
+  const jobFiles = new JobFiles(jobs);
+  app.route("/api/jobs", jobRoutes(jobs, new References(store), jobFiles, news));
+  app.route("/api/jobs", jobFileRoutes(jobs, studies, jobFiles, differ, reading));
   app.route("/api/previews", previewRoutes(previews));
   app.get("/api/events", (c) => {
     // One stream for all tabs of a browser: what happens anywhere, and, where it is asked for, what jobs tell.
@@ -125,20 +158,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     return liveStream(c, news, (m) => all || !("events" in m));
   });
   app.all("/api/*", (c) => c.json(errorAnswer(404, "There is nothing here."), 404));
-  if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) {
-    const root = path.relative(process.cwd(), options.webFolder) || ".";
-    app.use(
-      "/assets/*",
-      serveStatic({
-        root,
-        precompressed: true,
-        onFound: (_, c) => c.header("cache-control", "public, max-age=31536000, immutable"),
-      }),
-    );
-    app.use("*", serveStatic({ root, precompressed: true }));
-    const index = path.join(options.webFolder, "index.html");
-    app.get("*", (c) => c.html(fs.readFileSync(index, "utf8")));
-  }
+  if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) servePages(app, options.webFolder);
   return {
     app,
     studies,

@@ -89,6 +89,19 @@ const t: Table | undefined = rooms(undefined);
     expect(changed(script, additionChanges(script, block, { made: "other" }))).toContain("const results = other;");
   });
 
+  it("end as lines of the script do, and use what it imports in several places, or whole", () => {
+    const windows = 'import { study } from "oxtrum";\r\nimport { emit } from "oxtrum";\r\nconst s = study("a");\r\n';
+    const out = added(windows, lines);
+    expect(out.replaceAll("\r\n", "")).not.toMatch(/[\r\n]/);
+    expect(out).toContain('import { study, at } from "oxtrum";\r\nimport { emit } from "oxtrum";');
+    const whole = added(
+      'import * as ox from "oxtrum";\nox.emit.value("n", 1);\n',
+      'import { q } from "oxtrum";\nq("1 m");\n',
+    );
+    expect(compileScript({ "a.ts": whole }).diagnostics).toEqual([]);
+    expect(whole).toContain('import { q } from "oxtrum";');
+  });
+
   it("fit into a script whose own last line is not finished", () => {
     const out = added('import { study } from "oxtrum";\nconst a = study(', lines);
     expect(out).toContain('import { study, at, emit } from "oxtrum";\nconst a = study(\n\n// gate');

@@ -213,7 +213,12 @@ export function additionChanges(text: string, addition: string, given: Given = {
   const added = fitted(lines, renames, outputNames(script, lines), given);
   const end = text.trimEnd().length;
   const before = end === 0 ? "" : "\n\n";
-  return [...imports, { from: end, to: text.length, insert: `${before}${added}\n` }];
+  // Lines end as they do in the script.
+  const asThere = (t: string): string => (text.includes("\r\n") ? t.replace(/\r?\n/g, "\r\n") : t);
+  return [...imports, { from: end, to: text.length, insert: `${before}${added}\n` }].map((c) => ({
+    ...c,
+    insert: asThere(c.insert),
+  }));
 }
 
 /** Where a script emits an output, as it is written there; or why its words cannot be said again. */

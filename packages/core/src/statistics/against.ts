@@ -7,6 +7,7 @@ import {
   textColumn,
   type NumberColumn,
   type Table,
+  type UnitSymbol,
 } from "../tables/table.js";
 import { risingAlong } from "../tables/order.js";
 import { interpolate } from "../tables/resample.js";
@@ -61,6 +62,53 @@ function inUnits(from: NumberColumn, to: NumberColumn, what: string): Float64Arr
   return convertValues(from.values, from.unit, to.unit);
 }
 
+/** By how much the table is moved along its axis, in the axis' unit: as it is given, or where both agree best. */
+function shiftOf(
+  {
+    table,
+    reference,
+    name,
+    x,
+    rx,
+  }: { table: Table; reference: Table; name: string; x: NumberColumn; rx: NumberColumn },
+  options: AgainstOptions,
+  notes: string[],
+): number {
+  if (options.shift === "estimate") {
+    const found = timeShift(reference, name, table, {
+      other: options.y,
+      ...(options.maxLag !== undefined && { maxLag: options.maxLag }),
+    });
+    if (found.reason !== undefined) throw new TableError(`against: no shift can be estimated: ${found.reason}`);
+    const step =
+      rx.unit !== null && x.unit !== null && rx.unit !== x.unit
+        ? found.value * stepScale(rx.unit, x.unit)
+        : found.value;
+    const shift = -step;
+    notes.push(`moved by ${formatNumber(shift)} ${displayUnit(x.unit)} along "${x.name}": ${found.method!}`);
+    return shift;
+  }
+  const shift = options.shift ?? 0;
+  if (shift !== 0) notes.push(`moved by ${formatNumber(shift)} ${displayUnit(x.unit)} along "${x.name}"`);
+  return shift;
+}
+
+/** The fraction of points within the tolerance; NaN without one. */
+function withinOf(
+  tolerance: AgainstOptions["within"],
+  { difference, raw, reference }: Readonly<Record<"difference" | "raw" | "reference", readonly number[]>>,
+  unit: UnitSymbol,
+): number {
+  if (tolerance === undefined) return Number.NaN;
+  if ("relative" in tolerance && stepOf(unit).ownZero)
+    throw new TableError(`against: a percentage of ${displayUnit(unit)} says nothing; give the tolerance in K`);
+  const holds = (k: number): boolean =>
+    "amount" in tolerance
+      ? Math.abs(difference[k]!) <= tolerance.amount
+      : Math.abs(raw[k]!) <= tolerance.relative * Math.abs(reference[k]!);
+  return raw.filter((_, k) => holds(k)).length / raw.length;
+}
+
 /**
  * Compares a column with a reference at the reference's places, this table between rows by straight lines: difference =
  * column − reference. Bias, rms and shares count each place alike. With `shift: "estimate"` the table is first moved
@@ -83,23 +131,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const places = inUnits(rx, x, "axis");
   const { unit: dUnit, factor, ownZero: offset } = stepOf(y.unit);
   const notes: string[] = [];
-  let shift = 0;
-  if (options.shift === "estimate") {
-    const found = timeShift(reference, name, table, {
-      other: options.y,
-      ...(options.maxLag !== undefined && { maxLag: options.maxLag }),
-    });
-    if (found.reason !== undefined) throw new TableError(`against: no shift can be estimated: ${found.reason}`);
-    const step =
-      rx.unit !== null && x.unit !== null && rx.unit !== x.unit
-        ? found.value * stepScale(rx.unit, x.unit)
-        : found.value;
-    shift = -step;
-    notes.push(`moved by ${formatNumber(shift)} ${displayUnit(x.unit)} along "${x.name}": ${found.method!}`);
-  } else if (options.shift !== undefined) {
-    shift = options.shift;
-    if (shift !== 0) notes.push(`moved by ${formatNumber(shift)} ${displayUnit(x.unit)} along "${x.name}"`);
-  }
+  const shift = shiftOf({ table, reference, name, x, rx }, options, notes);
   const moved = shift === 0 ? x.values : x.values.map((v) => v + shift);
   const mine = interpolate(moved, y.values, places);
   const kept: number[] = [];
@@ -121,17 +153,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   raw.forEach((d, k) => {
     if (Math.abs(d) > Math.abs(raw[best]!)) best = k;
   });
-  const tolerance = options.within;
-  let within = Number.NaN;
-  if (tolerance !== undefined) {
-    if ("relative" in tolerance && offset)
-      throw new TableError(`against: a percentage of ${displayUnit(y.unit)} says nothing; give the tolerance in K`);
-    const holds = (k: number): boolean =>
-      "amount" in tolerance
-        ? Math.abs(difference[k]!) <= tolerance.amount
-        : Math.abs(raw[k]!) <= tolerance.relative * Math.abs(ry[kept[k]!]!);
-    within = raw.filter((_, k) => holds(k)).length / n;
-  }
+  const within = withinOf(options.within, { difference, raw, reference: kept.map((i) => ry[i]!) }, y.unit);
   const outside = places.length - n;
   notes.push(
     `"${options.y}" against "${name}" at ${n} places of the reference, straight lines between rows, each place alike`,

@@ -6,6 +6,7 @@ import {
   numbers,
   TableError,
   textColumn,
+  type NumberColumn,
   type Table,
   type UnitSymbol,
 } from "../../tables/table.js";
@@ -75,6 +76,74 @@ function refuseOwnZero(kind: string, name: string, unit: UnitSymbol): void {
 }
 const raised = (a: UnitSymbol, n: number): UnitSymbol => (a === null ? null : powerUnit(parseUnit(a), n).symbol);
 
+/** Rows with all their values, with a logarithm where one is taken, and with a weight; what is lost is noted. */
+function usableRows(
+  table: Table,
+  needed: readonly NumberColumn[],
+  logarithms: readonly NumberColumn[],
+  weights: NumberColumn | undefined,
+  notes: string[],
+): number[] {
+  const rows: number[] = [];
+  const lost = { missing: 0, logarithm: 0 };
+  for (let i = 0; i < table.rows; i++) {
+    if (!needed.every((c) => Number.isFinite(c.values[i]!))) lost.missing++;
+    else if (logarithms.some((c) => !(c.values[i]! > 0))) lost.logarithm++;
+    else if (!weights || weights.values[i]! > 0) rows.push(i);
+  }
+  if (lost.missing > 0) notes.push(`${lost.missing} of ${table.rows} rows with a missing value are left out`);
+  if (lost.logarithm > 0)
+    notes.push(`${lost.logarithm} of ${table.rows} rows are not above zero, have no logarithm, and are left out`);
+  return rows;
+}
+
+/** Constants with their standard errors, the ends of their intervals (Student's t) and their p-values. */
+function termsOf(model: Model, solution: Solution, variance: number, t: number, freedom: number): Term[] {
+  return solution.coefficients.map((raw, k): Term => {
+    const error = Math.sqrt(variance * solution.spread[k]![k]!);
+    const exp = model.exponential[k]!;
+    const scale = model.scales?.[k] ?? 1;
+    const value = exp ? Math.exp(raw) : raw * scale;
+    const [lower, upper] = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v * scale)) as [
+      number,
+      number,
+    ];
+    const unit = model.units[k]!;
+    const of = stepOf(unit);
+    const pValue = exp ? Number.NaN : incompleteBeta(freedom / (freedom + (raw / error) ** 2), freedom / 2, 0.5);
+    return {
+      name: model.names[k]!,
+      value,
+      error: (exp ? value * error : error * Math.abs(scale)) * of.factor,
+      lower,
+      upper,
+      unit,
+      errorUnit: of.unit,
+      pValue,
+    };
+  });
+}
+
+/** The part of a y's scatter that a fit explains: R². */
+function explained(Y: Float64Array, weights: Float64Array | undefined, squares: number, constant: boolean): number {
+  const weightOf = (i: number): number => (weights ? weights[i]! : 1);
+  const total = Y.reduce((s, _, i) => s + weightOf(i), 0);
+  const mean = constant ? Y.reduce((s, v, i) => s + weightOf(i) * v, 0) / total : 0;
+  const about = Y.reduce((s, v, i) => s + weightOf(i) * (v - mean) ** 2, 0);
+  // Of a y that does not change but for rounding there is nothing to explain.
+  const size = Y.reduce((s, v, i) => s + weightOf(i) * v * v, 0);
+  return about > 1e-26 * size ? 1 - squares / about : Number.NaN;
+}
+
+function rangeOf(values: Float64Array, rows: readonly number[]): [number, number] {
+  let [low, high] = [Infinity, -Infinity];
+  for (const i of rows) {
+    low = Math.min(low, values[i]!);
+    high = Math.max(high, values[i]!);
+  }
+  return [low, high];
+}
+
 /**
  * Fits a law to columns of a table by least squares.
  *
@@ -98,17 +167,7 @@ export function fit(table: Table, request: FitRequest): Fit {
   if (logX) xs.forEach((c) => refuseOwnZero(kind, c.name, c.unit));
   const step = stepOf(y.unit);
   const notes: string[] = [];
-  const rows: number[] = [];
-  const lost = { missing: 0, logarithm: 0 };
-  for (let i = 0; i < table.rows; i++) {
-    const values = [y.values[i]!, ...xs.map((c) => c.values[i]!), ...(w ? [w.values[i]!] : [])];
-    if (!values.every(Number.isFinite)) lost.missing++;
-    else if ((logY && !(y.values[i]! > 0)) || (logX && xs.some((c) => !(c.values[i]! > 0)))) lost.logarithm++;
-    else if (!w || w.values[i]! > 0) rows.push(i);
-  }
-  if (lost.missing > 0) notes.push(`${lost.missing} of ${table.rows} rows with a missing value are left out`);
-  if (lost.logarithm > 0)
-    notes.push(`${lost.logarithm} of ${table.rows} rows are not above zero, have no logarithm, and are left out`);
+  const rows = usableRows(table, [y, ...xs, ...(w ? [w] : [])], logY ? [y, ...(logX ? xs : [])] : [], w, notes);
   if (logY) notes.push("fitted to logarithms");
   const weights = w && Float64Array.from(rows, (i) => w.values[i]!);
   if (weights) notes.push(`weighted by "${request.weights}"`);
@@ -140,36 +199,8 @@ export function fit(table: Table, request: FitRequest): Fit {
   }
   const variance = solution.squares / freedom;
   const t = studentQuantile((1 + confidence) / 2, freedom);
-  const terms = solution.coefficients.map((raw, k): Term => {
-    const error = Math.sqrt(variance * solution.spread[k]![k]!);
-    const exp = model.exponential[k]!;
-    const scale = model.scales?.[k] ?? 1;
-    const value = exp ? Math.exp(raw) : raw * scale;
-    const [lower, upper] = [raw - t * error, raw + t * error].map((v) => (exp ? Math.exp(v) : v * scale)) as [
-      number,
-      number,
-    ];
-    const unit = model.units[k]!;
-    const of = stepOf(unit);
-    const pValue = exp ? Number.NaN : incompleteBeta(freedom / (freedom + (raw / error) ** 2), freedom / 2, 0.5);
-    return {
-      name: model.names[k]!,
-      value,
-      error: (exp ? value * error : error * Math.abs(scale)) * of.factor,
-      lower,
-      upper,
-      unit,
-      errorUnit: of.unit,
-      pValue,
-    };
-  });
-  const weightOf = (i: number): number => (weights ? weights[i]! : 1);
-  const total = rows.reduce((s, _, i) => s + weightOf(i), 0);
-  const mean = model.constant ? Y.reduce((s, v, i) => s + weightOf(i) * v, 0) / total : 0;
-  const about = Y.reduce((s, v, i) => s + weightOf(i) * (v - mean) ** 2, 0);
-  // Of a y that does not change but for rounding there is nothing to explain.
-  const size = Y.reduce((s, v, i) => s + weightOf(i) * v * v, 0);
-  const rSquared = about > 1e-26 * size ? 1 - solution.squares / about : Number.NaN;
+  const terms = termsOf(model, solution, variance, t, freedom);
+  const rSquared = explained(Y, weights, solution.squares, model.constant);
   const adjusted = 1 - ((1 - rSquared) * (rows.length - (model.constant ? 1 : 0))) / freedom;
   if (kind === "formula") notes.push("nonlinear: errors and bands are those of the formula's slopes at the solution");
   return {
@@ -181,12 +212,7 @@ export function fit(table: Table, request: FitRequest): Fit {
     residual: Math.sqrt(variance) * (logY ? 1 : step.factor),
     residualUnit: logY ? "1" : step.unit,
     notes,
-    ranges: xs.map((c) =>
-      rows.reduce((r, i): [number, number] => [Math.min(r[0], c.values[i]!), Math.max(r[1], c.values[i]!)], [
-        Infinity,
-        -Infinity,
-      ] as [number, number]),
-    ),
+    ranges: xs.map((c) => rangeOf(c.values, rows)),
     at: (x) => {
       const { value, slopes } = model.evaluate(solution.coefficients, x);
       let spread = 1;

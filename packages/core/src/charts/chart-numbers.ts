@@ -6,6 +6,49 @@ import type { ChartAxis, ChartDescription, Series } from "./description.js";
 /** The unit of a series' values. */
 const unitOf = (p: ChartDescription, s: Series): string | null => (s.axis === "right" ? p.right : p.y)?.unit ?? null;
 
+/** A point as it is drawn. */
+interface Row {
+  readonly panel: string;
+  readonly series: string;
+  readonly quantity: string;
+  readonly unit: string | null;
+  readonly x: number;
+  readonly y: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+const rowsOfSeries = (p: ChartDescription): Row[] =>
+  p.series.flatMap((s) =>
+    Array.from(s.x, (x, i) => ({
+      panel: p.title ?? "",
+      series: s.legend ?? s.name,
+      quantity: s.quantity ?? (s.axis === "right" ? p.right?.title : p.y.title) ?? "",
+      unit: unitOf(p, s),
+      x,
+      y: s.y[i]!,
+      low: s.low?.[i] ?? s.boxes?.[i]?.low ?? (seriesKind(s).hasEdges ? s.y[i]! : Number.NaN),
+      high: s.high?.[i] ?? s.boxes?.[i]?.high ?? Number.NaN,
+    })),
+  );
+
+/** The cells of a map: their values stand where others have their low end. */
+const rowsOfHeat = ({ title, heat }: ChartDescription): Row[] =>
+  heat
+    ? Array.from(heat.y).flatMap((y, j) =>
+        Array.from(heat.x, (x, i) => ({
+          panel: title ?? "",
+          series: heat.title,
+          quantity: heat.title,
+          unit: heat.unit,
+          x,
+          y,
+          low: heat.values[j * heat.x.length + i]!,
+          high: Number.NaN,
+        })),
+      )
+    : [];
+
 /**
  * The numbers behind a chart, one row per point: what is drawn, by panel and series, with the quantity and unit of
  * each. Values of one unit stand in a column in that unit; of several units in a column `value`, whose unit stands
@@ -15,45 +58,9 @@ const unitOf = (p: ChartDescription, s: Series): string | null => (s.axis === "r
  */
 export function chartNumbers(c: ChartDescription): t.Table {
   const panels = c.panels ?? [c];
-  const rows: {
-    panel: string;
-    series: string;
-    quantity: string;
-    unit: string | null;
-    x: number;
-    y: number;
-    low: number;
-    high: number;
-  }[] = [];
-  for (const p of panels) {
-    for (const s of p.series)
-      for (let i = 0; i < s.x.length; i++)
-        rows.push({
-          panel: p.title ?? "",
-          series: s.legend ?? s.name,
-          quantity: s.quantity ?? (s.axis === "right" ? p.right?.title : p.y.title) ?? "",
-          unit: unitOf(p, s),
-          x: s.x[i]!,
-          y: s.y[i]!,
-          low: s.low?.[i] ?? s.boxes?.[i]?.low ?? (seriesKind(s).hasEdges ? s.y[i]! : Number.NaN),
-          high: s.high?.[i] ?? s.boxes?.[i]?.high ?? Number.NaN,
-        });
-    if (p.heat)
-      for (let j = 0; j < p.heat.y.length; j++)
-        for (let i = 0; i < p.heat.x.length; i++)
-          rows.push({
-            panel: p.title ?? "",
-            series: p.heat.title,
-            quantity: p.heat.title,
-            unit: p.heat.unit,
-            x: p.heat.x[i]!,
-            y: p.heat.y[j]!,
-            low: p.heat.values[j * p.heat.x.length + i]!,
-            high: Number.NaN,
-          });
-  }
+  const rows = panels.flatMap((p) => [...rowsOfSeries(p), ...rowsOfHeat(p)]);
   const first = panels[0]!;
-  const column = (name: string, axis: ChartAxis | undefined, of: (r: (typeof rows)[number]) => number): t.Column => {
+  const column = (name: string, axis: ChartAxis | undefined, of: (r: Row) => number): t.Column => {
     const words = axis?.categories;
     return words
       ? t.textColumn(

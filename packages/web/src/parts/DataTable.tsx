@@ -43,7 +43,7 @@ export function DataTable({ job, name, first }: { job: number; name: string; fir
     .map((c) => (c.kind === "number" ? "minmax(92px, 1fr)" : "minmax(130px, 1.4fr)"))
     .join(" ");
   return (
-    <div ref={scroller} className="h-full overflow-auto bg-sheet" tabIndex={0} role="table" aria-rowcount={first.rows}>
+    <div ref={scroller} className="goes-on h-full overflow-auto" tabIndex={0} role="table" aria-rowcount={first.rows}>
       {/* Head and rows share one width, so that their columns stand under each other. */}
       <div className="w-max min-w-full">
         <div

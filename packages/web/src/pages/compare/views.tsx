@@ -172,7 +172,7 @@ function ByParameter({ outputs, marking }: { outputs: readonly Output[]; marking
         )}
       </div>
       {fit && (
-        <div className="max-h-44 flex-none overflow-auto">
+        <div className="goes-on on-paper max-h-44 flex-none overflow-auto">
           <p className="num pb-1">{fit.notes[0]}</p>
           <Rows table={fit} label="The fit" />
           <Notes notes={fit.notes.slice(1)} />
@@ -291,7 +291,7 @@ export function ComparisonView({
   if (view === "ranking") {
     const table = tableOf(outputs[outputs.length - 1]);
     return (
-      <div className="h-full overflow-auto">
+      <div className="goes-on on-paper h-full overflow-auto">
         {table && (
           <>
             <Rows table={table} marking={marking} label="Ranking" />
@@ -309,7 +309,7 @@ export function ComparisonView({
         {drawn && <Curves output={drawn} marking={marking} />}
       </div>
       {table && (
-        <div className="max-h-48 flex-none overflow-auto">
+        <div className="goes-on on-paper max-h-48 flex-none overflow-auto">
           <Rows table={table} marking={marking} label="Differences" />
         </div>
       )}

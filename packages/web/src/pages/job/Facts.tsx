@@ -33,7 +33,7 @@ function LineSection({ job, output }: { job: Job; output: Output }): ReactElemen
       <Link className="link num" to={`/scripts/${encodeURIComponent(output.file)}`}>
         {output.file}:{output.line}
       </Link>
-      <pre className="num mt-1 overflow-x-auto leading-5">
+      <pre className="goes-on num mt-1 overflow-x-auto leading-5">
         {around.map((l, k) => (
           <div
             key={k}

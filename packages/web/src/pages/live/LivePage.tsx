@@ -42,7 +42,7 @@ function Live({ study }: { study: StudySummary }): ReactElement {
   const shown = address.has("q") ? state.quantities : address.has("none") ? [] : first;
   const [only, setOnly] = useState<RunStateName | undefined>();
   const [usual, setUsual] = useState<readonly string[]>([]);
-  const [helper, setHelper] = useState(false);
+  const [helper, setHelper] = useState(address.has("log"));
   const [adding, setAdding] = useState(false);
   const chosen = state.runs ?? usual;
   const drawn = chosen.length > MAX_DRAWN ? chosen.slice(0, MAX_DRAWN) : chosen;
@@ -96,7 +96,13 @@ function Live({ study }: { study: StudySummary }): ReactElement {
         )}
       </aside>
       {helper ? (
-        <LogHelper study={study} run={helped} onAdd={add} onClose={() => setHelper(false)} />
+        <LogHelper
+          study={study}
+          run={helped}
+          first={address.get("log") ?? undefined}
+          onAdd={add}
+          onClose={() => setHelper(false)}
+        />
       ) : (
         <section className="flex min-h-0 flex-col px-5 pt-4" aria-label="Quantities">
           <div className="flex items-center gap-2 pb-2">

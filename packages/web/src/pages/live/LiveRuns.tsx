@@ -93,7 +93,7 @@ export function LiveRuns({
           none
         </button>
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto px-4 pb-4">
+      <div ref={scroller} className="goes-on on-paper min-h-0 flex-1 overflow-auto px-4 pb-4">
         <table className="ruled text-xs" aria-label="Runs">
           <thead>
             <tr>

@@ -4,26 +4,29 @@ import type { LiveQuantity, StudySummary } from "@oxtrum/contract";
 import { errorText, useLogLinesQuery } from "../../api/api";
 import { Choice } from "../compare/Choices";
 import { Fields, Line, Matches } from "./log-parts";
+import { logsOf } from "./logs";
 import { useLogPattern, type Several } from "./use-log-pattern";
 
 /** Finds values in a log: click the numbers of a line, name them, see what the pattern finds, follow them. */
 export function LogHelper({
   study,
   run,
+  first,
   onAdd,
   onClose,
 }: {
   study: StudySummary;
   run: string;
+  /** The file to begin with. */
+  first?: string | undefined;
   onAdd: (q: readonly LiveQuantity[]) => void;
   onClose: () => void;
 }): ReactElement {
-  const logs = useMemo(() => {
-    const texts = study.files.filter((f) => f.columns === null && /\.(?:log|out|txt|lis|res)$/i.test(f.file));
-    const rest = study.files.filter((f) => f.columns === null && !texts.includes(f));
-    return [...texts, ...rest].map((f) => f.file);
-  }, [study.files]);
-  const [file, setFile] = useState(logs[0] ?? "");
+  const files = useMemo(() => {
+    const { logs, others } = logsOf(study);
+    return [...logs, ...others];
+  }, [study]);
+  const [file, setFile] = useState(first !== undefined && files.includes(first) ? first : (files[0] ?? ""));
   const lines = useLogLinesQuery({ study: study.name, run, file }, { skip: file === "" || run === "" });
   const p = useLogPattern(lines.currentData?.kinds);
   return (
@@ -35,7 +38,7 @@ export function LogHelper({
           Close
         </button>
       </div>
-      {logs.length === 0 ? (
+      {files.length === 0 ? (
         <p className="dim">The runs of this study hold no text files but tables.</p>
       ) : (
         <>
@@ -43,7 +46,7 @@ export function LogHelper({
             <Choice
               label="file"
               value={file}
-              options={logs}
+              options={files}
               onChange={(f) => {
                 setFile(f);
                 p.pick(-1);
@@ -52,7 +55,7 @@ export function LogHelper({
           </div>
           {lines.error && <p className="warn text-xs">{errorText(lines.error)}</p>}
           <div
-            className="max-h-44 flex-none overflow-auto border border-rule"
+            className="goes-on on-paper max-h-44 flex-none overflow-auto border border-rule"
             role="listbox"
             aria-label="Kinds of lines"
           >

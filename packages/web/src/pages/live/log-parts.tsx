@@ -39,7 +39,7 @@ export function Line({
   parts.push(<span key="end">{kind.text.slice(at)}</span>);
   return (
     <p
-      className="num overflow-x-auto border border-rule bg-sheet px-2 py-1.5 text-xs whitespace-pre"
+      className="goes-on num overflow-x-auto border border-rule px-2 py-1.5 text-xs whitespace-pre"
       role="group"
       aria-label="Line"
     >

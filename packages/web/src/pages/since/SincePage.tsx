@@ -164,7 +164,7 @@ function Causes({ diff }: { diff: JobDiff }): ReactElement {
       <h2 className="mb-1 border-b border-ink pb-1 font-semibold">What was changed</h2>
       {nothing && <p className="dim py-1">Script, settings, runs and input files are the same.</p>}
       {diff.script.length > 0 && (
-        <pre className="num overflow-x-auto py-1 text-xs leading-5">
+        <pre className="goes-on on-paper num overflow-x-auto py-1 text-xs leading-5">
           {diff.script.slice(0, MOST).map((l, i) => (
             <div key={i} className={l.now === undefined ? "text-pencil line-through" : "text-oxide"}>
               <span className="dim mr-2 inline-block w-7 text-right no-underline">{l.line}</span>

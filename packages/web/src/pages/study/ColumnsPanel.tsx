@@ -1,4 +1,5 @@
 import { useMemo, type ReactElement } from "react";
+import { Link } from "react-router";
 import type { ChartDescription } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
@@ -7,6 +8,7 @@ import type { StudySummary } from "@oxtrum/contract";
 import { ChartView } from "../../parts/chart/ChartView";
 import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
+import { logsOf } from "../live/logs";
 import { FieldList, isMeshFile } from "./FieldList";
 
 /** What is in the runs' files, and one column of it drawn for the chosen runs. */
@@ -51,7 +53,8 @@ export function ColumnsPanel({
   const ranges = (data ?? []).flatMap((s) => ("min" in s && s.min !== null && s.max !== null ? [s] : []));
   const failed = data?.filter((s) => "error" in s) ?? [];
   const tables = study.files.filter((f) => f.columns !== null);
-  const others = study.files.filter((f) => f.columns === null && !isMeshFile(f.file));
+  const { logs, others: rest } = logsOf(study);
+  const others = rest.filter((f) => !isMeshFile(f));
   return (
     <section className="flex h-full flex-col overflow-auto px-5 pt-4 pb-6" aria-label="Data">
       <div className="flex items-baseline gap-3 pb-2">
@@ -125,7 +128,7 @@ export function ColumnsPanel({
                     {c.name}
                   </span>
                   <span className="dim text-xs">
-                    {displayUnit(c.unit) || (c.kind === "text" ? "words" : c.unit === "1" ? "" : "?")}
+                    {displayUnit(c.unit) || (c.kind === "text" ? "text" : c.unit === "1" ? "" : "?")}
                   </span>
                 </button>
               );
@@ -134,10 +137,23 @@ export function ColumnsPanel({
         </div>
       ))}
       <FieldList study={study} />
+      {logs.length > 0 && (
+        <div className="border-t border-soft py-2">
+          <h3 className="pb-1 font-medium">Logs</h3>
+          {logs.map((f) => (
+            <div key={f} className="flex items-baseline gap-3">
+              <span className="num">{f}</span>
+              <Link className="link text-xs" to={`live?${new URLSearchParams({ log: f }).toString()}`}>
+                Values from this log
+              </Link>
+            </div>
+          ))}
+        </div>
+      )}
       {(others.length > 0 || study.beside.length > 0) && (
         <div className="border-t border-soft py-2">
           <h3 className="pb-1 font-medium">Also there</h3>
-          <p className="num dim">{others.map((f) => f.file).join(" · ")}</p>
+          <p className="num dim">{others.join(" · ")}</p>
           {study.beside.length > 0 && (
             <p className="dim pt-1">
               Files beside the runs: <span className="num">{study.beside.map((f) => f.file).join(" · ")}</span>

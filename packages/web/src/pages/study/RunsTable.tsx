@@ -93,7 +93,7 @@ export function RunsTable({
         shown={rows.map((r) => r.id)}
         onDraw={onDraw}
       />
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto px-5 pb-4">
+      <div ref={scroller} className="goes-on on-paper min-h-0 flex-1 overflow-auto px-5 pb-4">
         <table className="ruled" aria-rowcount={rows.length}>
           <thead>
             <tr>

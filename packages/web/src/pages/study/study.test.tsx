@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, it } from "@jest/globals";
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { StudiesPage } from "../StudiesPage";
+import { LivePage } from "../live/LivePage";
 import { StudyPage } from "./StudyPage";
 
 startPages();
@@ -33,6 +34,19 @@ describe("the study page", () => {
     await waitFor(async () => expect((await row("f050_d2")).textContent).toMatch(/finished/));
     const running = within(await row("f050_d3")).getByTitle(/a file was written/);
     expect(running.textContent).toBe("running");
+  });
+
+  it("leads from a log to the values in it", async () => {
+    const study = show(StudyPage, "/studies/:study", "/studies/small");
+    const link = await screen.findByRole("link", { name: "Values from this log" });
+    await user.click(link);
+    await waitFor(() => expect(study.address()).toBe("/studies/small/live?log=solver.log"));
+    study.unmount();
+    show(LivePage, "/studies/:study/live", "/studies/small/live?log=solver.log");
+    expect(await screen.findByRole("heading", { name: "Values from a log" })).toBeTruthy();
+    const kinds = await screen.findByRole("listbox", { name: "Kinds of lines" });
+    expect((await within(kinds).findAllByRole("option")).length).toBeGreaterThan(1);
+    expect(screen.getByLabelText<HTMLSelectElement>("file").value).toBe("solver.log");
   });
 
   it("filters runs by a parameter and tells when none fits", async () => {

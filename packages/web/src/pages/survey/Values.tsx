@@ -140,7 +140,7 @@ export function Values({
         </tbody>
       </table>
       {grid && (
-        <div className="mt-3 max-h-75 overflow-auto">
+        <div className="goes-on on-paper mt-3 max-h-75 overflow-auto">
           <table className="ruled close">
             <thead>
               <tr>

@@ -9,7 +9,7 @@ export interface Operation<A = unknown> {
   readonly args: z.ZodType<A>;
   /**
    * It reads files, of one run or beside the runs: it has no inputs but these, their identity is part of its key, and
-   * it is carried out where the files are (`read/`).
+   * it is executed where the files are (`read/`).
    */
   readonly reads?: { readonly of: "run" | "study"; readonly what: "table" | "field" };
   /** Takes failures among its inputs, and names them; other operations fail when an input does. */
@@ -50,6 +50,6 @@ export const readingOperation = (
   args,
   reads,
   run: () => {
-    throw new Error(`${name} is carried out where the files are`);
+    throw new Error(`${name} is executed where the files are`);
   },
 });

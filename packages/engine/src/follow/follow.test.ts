@@ -3,7 +3,7 @@ import os from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { scanStudy } from "../study/catalogue.js";
-import { LiveStudy, slopeOf, StudyWatch, type Followed } from "./index.js";
+import { LiveStudy, slopeOf, StudyWatch, type Followed, type LiveRunAnswer } from "./index.js";
 
 let folder: string;
 beforeEach(() => void (folder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-follow-"))));
@@ -182,8 +182,6 @@ describe("a study that is followed", () => {
     const live = await open();
     const ask = (quantities: Followed[]): unknown =>
       live.read({ runs: ["050"], quantities }, {}, clock).find((r) => r.id === "050")!.progress;
-    // The first answer finds out which runs are finished.
-    ask([air]);
     expect(ask([air])).toEqual({ value: 10, end: 90, unit: "s", byRuns: true });
     put("runs/050/air.csv", "20,282\n", true);
     live.look(clock);
@@ -191,6 +189,35 @@ describe("a study that is followed", () => {
     // Rows have no end that would be that of other runs.
     expect(ask([residual])).toBeNull();
     expect(ask([])).toBeNull();
+  });
+
+  it("tells once that a run has come to its end", async () => {
+    const live = await open();
+    live.look(clock);
+    put("runs/050/solver.log", "t 1 s | dT 1e-4\n", true);
+    expect(live.look(clock)).toMatchObject({ changed: ["050"], ended: [] });
+    put("runs/050/solver.log", "finished\n", true);
+    expect(live.look(clock)).toMatchObject({ changed: ["050"], ended: ["050"] });
+    put("runs/050/air.csv", "20,282\n", true);
+    expect(live.look(clock)).toMatchObject({ changed: ["050"], ended: [] });
+  });
+
+  it("knows how far runs are that did not change, after a scan and after many looks", async () => {
+    const { progress: _, ...states } = definition.states;
+    put("oxtrum.study.json", JSON.stringify({ ...definition, states }));
+    put("runs/060/air.csv", "time [s],Temp\n0,280\n80,281\n");
+    put("runs/060/solver.log", "t 0 s | dT 1e-3\nfinished\n");
+    const live = await open();
+    const ask = (s: LiveStudy, have: Record<string, string>): LiveRunAnswer =>
+      s.read({ runs: ["050"], quantities: [air] }, have, clock).find((r) => r.id === "050")!;
+    const first = ask(live, {});
+    expect(first.progress).toEqual({ value: 10, end: 80, unit: "s", byRuns: true });
+    const scanned = new LiveStudy("s", await scanStudy(folder), Date.now(), clock, "later", live);
+    const again = ask(scanned, { "050/0": first.series[0]!.version });
+    expect([again.series[0], again.progress]).toEqual([{ version: first.series[0]!.version }, first.progress]);
+    fs.rmSync(path.join(folder, "runs/050/air.csv"));
+    scanned.look(clock);
+    expect(ask(scanned, {}).progress).toBeNull();
   });
 
   it("a table of several files says which of them are not there yet", async () => {

@@ -11,6 +11,7 @@ import { stateByFiles, textAtEnd, type RunFiles } from "../read/run-state.js";
 import { numberOf } from "../verbs/rule-verbs.js";
 import { FollowedField, type FieldStatistic } from "./followed-field.js";
 import type { FollowedRun, FollowedStudy } from "./followed-study.js";
+import type { ThinnedSoFar } from "./thinned.js";
 
 /** A quantity that is followed over a run's time. */
 export type LiveQuantity =
@@ -53,6 +54,9 @@ const SPEED_OVER = 5 * 60_000;
 export class LiveRun {
   readonly #growing = new Map<string, Growing>();
   readonly #speed: { at: number; value: number }[] = [];
+  readonly #curves = new Map<string, { readonly points: number; readonly thinned: ThinnedSoFar }>();
+  /** How far along its axis each quantity has come, by its name. */
+  readonly reached = new Map<string, { readonly value: number; readonly unit: string | null }>();
 
   constructor(
     private readonly study: FollowedStudy,
@@ -63,6 +67,16 @@ export class LiveRun {
 
   get held(): number {
     return [...this.#growing.values()].reduce((n, g) => n + g.held, 0);
+  }
+
+  /** A quantity's curve as it was thinned last to so many points. */
+  curve(name: string, points: number): ThinnedSoFar | undefined {
+    const known = this.#curves.get(name);
+    return known?.points === points ? known.thinned : undefined;
+  }
+
+  keepCurve(name: string, points: number, thinned: ThinnedSoFar): void {
+    this.#curves.set(name, { points, thinned });
   }
 
   /** A quantity's table so far, with the number of its version. @throws FormatError when there is none */

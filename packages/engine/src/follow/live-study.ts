@@ -45,8 +45,6 @@ const MAX_HELD = 512e6;
 /** Points of all series of an answer together. */
 const MAX_POINTS = 40_000;
 const MAX_NOTES = 5;
-/** Places along axes that are kept, a few per series that is followed. */
-const MAX_LAST = 4000;
 /** After so long without a write, a last line without its end is told, ms. */
 const OPEN_LINE = 5000;
 /** Counts the runs that were opened: one that was let go and opened again has versions of its own. */
@@ -59,9 +57,6 @@ export class LiveStudy {
   readonly watch: StudyWatch;
   readonly #byId: ReadonlyMap<string, Catalogue["runs"][number]>;
   readonly #runs = new Map<string, LiveRun>();
-  /** Curves as they were thinned last; those used least come first. */
-  readonly #thinned = new Map<string, ThinnedSoFar>();
-  readonly #lastX = new Map<string, { readonly value: number; readonly unit: string | null }>();
   #ends: { readonly key: string; readonly end: number | undefined } = { key: "", end: undefined };
   readonly #states = new Map<string, { readonly state: RunState; readonly until: number }>();
 
@@ -85,11 +80,18 @@ export class LiveStudy {
     for (const [id, run] of before.#runs) if (this.#byId.get(id)?.folder === run.run.folder) this.#runs.set(id, run);
   }
 
-  /** Looks at what changed since the last time. */
-  look(now: number): Look {
+  /** Looks at what changed since the last time, and which runs have come to their end with it. */
+  look(now: number): Look & { readonly ended: readonly string[] } {
     const look = this.watch.look(now);
-    for (const id of look.changed) this.#states.delete(id);
-    return look;
+    const rules = this.catalogue.definition.states;
+    const ended = look.changed.filter((id) => {
+      const before = this.#states.get(id)?.state.state;
+      this.#states.delete(id);
+      if (!rules?.finished && !rules?.failed) return false;
+      const { state } = this.#state(id, now, this.watch.written(id));
+      return state !== before && (state === "finished" || state === "failed");
+    });
+    return { ...look, ended };
   }
 
   /** States of all runs, with quantities of the chosen ones that are not those in `have`. */
@@ -101,6 +103,8 @@ export class LiveStudy {
     const chosen = new Set(asked.runs);
     const points = Math.max(40, Math.floor(MAX_POINTS / Math.max(1, chosen.size * asked.quantities.length)));
     const names = asked.quantities.map((f) => JSON.stringify(f));
+    // Of all runs first: where finished ones ended tells how far the others are.
+    for (const r of this.catalogue.runs) this.#state(r.id, now, this.watch.written(r.id));
     const answers = this.catalogue.runs.map((r): LiveRunAnswer => {
       const written = this.watch.written(r.id);
       const series = chosen.has(r.id)
@@ -110,7 +114,7 @@ export class LiveStudy {
         : [];
       const state = this.#state(r.id, now, written);
       const ended = state.state === "finished" || state.state === "failed";
-      const usual = ended || series.length === 0 ? undefined : this.#usual(asked.quantities, series);
+      const usual = ended || series.length === 0 ? undefined : this.#usual(this.#run(r.id), asked.quantities, names);
       const progress = (!ended && written !== undefined && this.#run(r.id).progress(now, usual)) || null;
       return { id: r.id, ...state, written: written ?? null, progress, series };
     });
@@ -142,14 +146,18 @@ export class LiveStudy {
   }
 
   /** How far a run is along its axis, by where finished runs ended. */
-  #usual(quantities: readonly Followed[], series: readonly LiveSeries[]): Omit<Progress, "expected"> | undefined {
+  #usual(
+    run: LiveRun,
+    quantities: readonly Followed[],
+    names: readonly string[],
+  ): Omit<Progress, "expected"> | undefined {
     const { states } = this.catalogue.definition;
     if (!states?.finished || states.progress) return undefined;
     for (const [k, f] of quantities.entries()) {
       if (f.along === "row" || f.quantity.kind === "field") continue;
-      const at = this.#lastX.get(series[k]!.version);
+      const at = run.reached.get(names[k]!);
       const end = at && this.#usualEnd(f, at.unit);
-      if (end !== undefined) return { value: at!.value, end, unit: at!.unit, byRuns: true };
+      if (end !== undefined) return { ...at!, end, byRuns: true };
     }
     return undefined;
   }
@@ -175,10 +183,6 @@ export class LiveStudy {
   }
 
   #makeRoom(chosen: ReadonlySet<string>): void {
-    for (const key of this.#thinned.keys()) {
-      if (this.#thinned.size <= MAX_LAST) break;
-      this.#thinned.delete(key);
-    }
     let held = [...this.#runs.values()].reduce((n, r) => n + r.held, 0);
     for (const [id, run] of this.#runs) {
       if (held <= MAX_HELD) break;
@@ -186,14 +190,6 @@ export class LiveStudy {
       held -= run.held;
       this.#runs.delete(id);
     }
-  }
-
-  /** Where along its axis a run is, by the version of the series that showed it. */
-  #keepLast(version: string, table: Table): void {
-    if (table.axis === undefined || table.rows === 0) return;
-    const { values, unit } = numbers(table, table.axis);
-    for (const old of this.#lastX.keys()) if (this.#lastX.size > MAX_LAST) this.#lastX.delete(old);
-    this.#lastX.set(version, { value: values[table.rows - 1]!, unit });
   }
 
   #series(run: LiveRun, f: Followed, name: string, have: string | undefined, points: number, now: number): LiveSeries {
@@ -204,16 +200,17 @@ export class LiveStudy {
       const version = `${run.key}.${n}.${points}${cut ? ".cut" : ""}`;
       if (version === have) return { version };
       const whole = table();
-      const key = `${run.key} ${points} ${name}`;
-      const { thinned, ...series } = drawn(whole, columnOf(f.quantity), f.along, points, this.#thinned.get(key));
-      this.#thinned.delete(key);
-      this.#thinned.set(key, thinned);
-      this.#keepLast(version, whole);
+      const { thinned, ...series } = drawn(whole, columnOf(f.quantity), f.along, points, run.curve(name, points));
+      run.keepCurve(name, points, thinned);
+      const axis = whole.axis === undefined ? undefined : numbers(whole, whole.axis);
+      const reached = axis?.values[whole.rows - 1];
+      if (reached !== undefined) run.reached.set(name, { value: reached, unit: axis!.unit });
       const notes = [...(cut ? ["the last line has no line end and is not read"] : []), ...(series.notes ?? [])];
       return { version, ...series, ...(notes.length > 0 && { notes }) };
     } catch (e) {
       // What a script would be told of; our own mistakes are not among it.
       if (isOwnMistake(e)) throw e;
+      run.reached.delete(name);
       return { version: `${this.epoch}.error`, error: (e as Error).message };
     }
   }

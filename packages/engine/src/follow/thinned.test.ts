@@ -38,9 +38,16 @@ describe("a curve that grows", () => {
   it("is thinned anew where what it had was written again, cut, or steps back", () => {
     const { x, y } = curve(1000);
     const first = thinnedOn(x.subarray(0, 900), y.subarray(0, 900), 80, undefined);
-    const other = y.slice();
-    other[899] = 7;
-    expect(thinnedOn(x, other, 80, first)).toEqual(thinnedOn(x, other, 80, undefined));
+    // Also where its last row is what it was: a run that was started again and came to the same end.
+    for (const row of [0, 450, 899]) {
+      const other = y.slice();
+      other[row] = 7;
+      const again = thinnedOn(x.subarray(0, 910), other.subarray(0, 910), 80, first);
+      expect(again).toEqual(thinnedOn(x.subarray(0, 910), other.subarray(0, 910), 80, undefined));
+      expect(Math.max(...again.y)).toBe(7);
+    }
+    const [goesOn, anew] = [first, undefined].map((b) => thinnedOn(x.subarray(0, 910), y.subarray(0, 910), 80, b));
+    expect([goesOn!.whole, anew!.whole]).toEqual([900, 910]);
     expect(thinnedOn(x.subarray(0, 500), y.subarray(0, 500), 80, first).rows).toBe(500);
     const back = x.slice();
     back[950] = 3;

@@ -10,8 +10,8 @@ const module = bundled("following.worker.js") ?? new URL("./following.worker.js"
 /** Between two looks at the studies' folders. */
 const LOOK = 1000;
 /**
- * A study in which runs or files came or went is scanned again after so long at the earliest, and after twenty times
- * what a scan takes; one whose files only grew later.
+ * A study in which runs or files came or went, or runs came to their end, is scanned again after so long at the
+ * earliest, and after twenty times what a scan takes; one whose files only grew later.
  */
 const PACE = { moved: { least: 4000, scans: 20 }, grown: { least: 8000, scans: 60 } };
 
@@ -116,7 +116,7 @@ export class Following {
     const { scannedAt } = await this.#open(name);
     const look = (await this.#thread.ask({ kind: "look", name })) as LookAnswer;
     if (!look) this.#opened.delete(name);
-    else if (look.moved) this.#due.set(name, "moved");
+    else if (look.moved || look.ended.length > 0) this.#due.set(name, "moved");
     else if (look.changed.length > 0 && !this.#due.has(name)) this.#due.set(name, "grown");
     const due = this.#due.get(name);
     if (!due) return;

@@ -30,5 +30,5 @@ export type FollowingQuestion =
     };
 
 /** The answer to "look" and "read"; undefined when the study is not followed here (any more). */
-export type LookAnswer = Look | undefined;
+export type LookAnswer = (Look & { readonly ended: readonly string[] }) | undefined;
 export type ReadAnswer = { readonly at: number; readonly lookedAt: number; readonly runs: LiveRunAnswer[] } | undefined;

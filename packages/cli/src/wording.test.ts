@@ -40,6 +40,7 @@ const replaced: readonly (readonly [RegExp, string])[] = [
     "one row per point, one thread per core",
   ],
   [/\bwork(?:s|ed|ing)? out\b/, "compute"],
+  [/\bhang(?:s|ing)? together\b|\b(?:its|their) like\b/, "are correlated; such as"],
   [/\bhangs? on\b(?! values)/, "depends on"],
   [/\bheld against\b|\blaid over\b|\bcarried out\b|\bworked off\b/, "compared with, drawn over, executed, processed"],
   [/\bcycleMean\b|\bchart\.both\b|\bchart\.errors\b/, "phaseAverage, linePoints, errorBars"],

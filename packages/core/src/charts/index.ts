@@ -3,6 +3,7 @@
  * says how each kind of series is drawn. The page imports this part too: it uses nothing of Node. May import tables.
  */
 export * from "./description.js";
+export { chartParts } from "./chart-parts.js";
 export * from "./palette.js";
 export { seriesKind } from "./kinds/index.js";
 export { chartConfig } from "./config.js";

@@ -1,19 +1,8 @@
 import { createCanvas, PDFDocument, SvgExportFlag, type Canvas } from "@napi-rs/canvas";
-import {
-  BarController,
-  BarElement,
-  CategoryScale,
-  Chart,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  LogarithmicScale,
-  PointElement,
-  ScatterController,
-} from "chart.js";
+import { Chart } from "chart.js";
 import {
   chartConfig,
+  chartParts,
   drawHeader,
   drawingOf,
   panelLayout,
@@ -25,18 +14,7 @@ import {
 import { documentFonts, shippedFonts } from "./fonts.js";
 import { TextKeeper } from "./svg-text.js";
 
-Chart.register(
-  BarController,
-  BarElement,
-  CategoryScale,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  LogarithmicScale,
-  PointElement,
-  ScatterController,
-);
+Chart.register(...chartParts);
 
 /** Size in pixels of 1/96 inch; `scale` is how many dots of a PNG each has. */
 export interface DrawSize {

@@ -68,7 +68,7 @@ export function covariance(table: Table, first: string, second: string): Quantit
 
 /**
  * An end of the confidence interval of the mean: unweighted, of independent values, by Student's t. For histories,
- * whose neighbours hang together, see {@link meanError}.
+ * whose neighbours are correlated, see {@link meanError}.
  *
  * @param confidence e.g. 0.95
  * @example meanInterval(rows, "peak", 0.95, "upper")

@@ -279,7 +279,7 @@ function plainCall(fn: string, a: Part): Part {
   return { unit: fn === "asin" || fn === "acos" || fn === "atan" ? "rad" : "1", code: `Math.${fn}(${scaled})` };
 }
 
-/** A value that has to be a plain number, percent and its like as a hundredth. @throws FormulaError */
+/** A value that has to be dimensionless, as a plain number: 5 % is 0.05. @throws FormulaError */
 function pureNumber(p: Part, op: string): string {
   if (p.unit === null || p.unit === "1" || p.bare) return p.code;
   const unit = parseUnit(p.unit);
@@ -334,7 +334,7 @@ function difference(a: Part, b: Part): Part {
   return { unit: step, code: factor === 1 ? `(${x} - ${y})` : `((${x} - ${y}) * ${numberCode(factor)})` };
 }
 
-/** A difference in K (or its like) as steps of the scale of `a`. */
+/** A temperature difference, as in K, in steps of the scale of `a`. */
 function shift(a: Part, b: Part): string {
   const ua = parseUnit(a.unit!);
   const ub = parseUnit(b.unit!);

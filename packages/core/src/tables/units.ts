@@ -347,7 +347,7 @@ function rotation(from: Unit, to: Unit): number | undefined {
   return undefined;
 }
 
-/** 0.001 / 1 and its like are kept as short decimals rather than as quotients one unit in the last place off. */
+/** Quotients such as 0.001 / 1 are kept as short decimals rather than as quotients one unit in the last place off. */
 function ratio(a: number, b: number): number {
   const q = a / b;
   const short = Number(q.toPrecision(15));

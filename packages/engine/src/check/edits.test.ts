@@ -54,6 +54,12 @@ emit.table("gate", folder("a").runs.map((run) => run.table("values.csv")));
     expect(out).toContain(script.slice(script.indexOf("const at")));
   });
 
+  it("give an import another name than any that the lines have themselves", () => {
+    const out = added("const at = 3;\n", 'import { at } from "oxtrum";\nconst at2 = at.point([0, 0, 0]);\n');
+    expect(out).toContain('import { at as at3 } from "oxtrum";');
+    expect(out).toContain("const at2 = at3.point([0, 0, 0]);");
+  });
+
   it("rename what is written short, and nothing in texts and comments", () => {
     const out = added(
       'import { q } from "oxtrum";\nconst peak = q("1 m");\n',

@@ -132,10 +132,12 @@ function importChanges(
     names.elements.map((e) => ({ name: (e.propertyName ?? e.name).text, here: e.name.text })),
   );
   const words = wordsOf(script);
+  // What the lines call something else may not be an import's name either.
+  const own = new Set([...wordsOf(lines), ...renames.values()]);
   const missing: string[] = [];
   for (const { name, here } of needed) {
     const there = localName(script, name);
-    const called = there ?? numbered(here, "", (n) => words.has(n));
+    const called = there ?? numbered(here, "", (n) => words.has(n) || (n !== here && own.has(n)));
     if (called !== here) renames.set(here, called);
     if (there === undefined) missing.push(called === name ? name : `${name} as ${called}`);
   }

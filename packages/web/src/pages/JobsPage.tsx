@@ -5,6 +5,7 @@ import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { errorText, useJobsQuery, useRemoveJobMutation, useStopJobMutation } from "../api/api";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { ago } from "../parts/ago";
+import { AskedTwice } from "../parts/AskedTwice";
 import { VerdictMark } from "../parts/marks";
 
 /** The verdict of a whole job: of its checks, the worst. */
@@ -59,7 +60,6 @@ function duration({ startedAt, endedAt }: JobHead): string {
 function Row({ job }: { job: JobHead }): ReactElement {
   const [stop] = useStopJobMutation();
   const [remove, removing] = useRemoveJobMutation();
-  const [asking, setAsking] = useState(false);
   const active = job.state === "running" || job.state === "waiting";
   const verdict = verdictOf(job);
   return (
@@ -104,19 +104,13 @@ function Row({ job }: { job: JobHead }): ReactElement {
           <button className="link" onClick={() => void stop(job.id)}>
             Stop
           </button>
-        ) : asking ? (
-          <span className="flex justify-end gap-2">
-            <button className="link text-oxide" onClick={() => void remove(job.id)}>
-              Remove job and outputs
-            </button>
-            <button className="link" onClick={() => setAsking(false)}>
-              Keep
-            </button>
-          </span>
         ) : (
-          <button className="link dim" aria-label={`Remove job ${job.id}`} onClick={() => setAsking(true)}>
-            Remove
-          </button>
+          <AskedTwice
+            act="Remove"
+            yes="Remove job and outputs"
+            label={`Remove job ${job.id}`}
+            onYes={() => void remove(job.id)}
+          />
         )}
       </td>
     </tr>

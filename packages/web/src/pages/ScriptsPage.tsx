@@ -5,6 +5,7 @@ import { errorText, useJobsQuery, useRemoveScriptMutation, useScriptsQuery, useS
 import { browserDrafts } from "../drafts/draft-store";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { ago } from "../parts/ago";
+import { AskedTwice } from "../parts/AskedTwice";
 import { NewScript } from "./NewScript";
 
 /** Names of scripts of which this browser keeps a text that is not saved; asked again when the list has changed. */
@@ -66,7 +67,6 @@ function ScriptTable({ scripts }: { scripts: readonly ScriptHead[] }): ReactElem
   const jobs = useJobsQuery(undefined).data ?? [];
   const [remove] = useRemoveScriptMutation();
   const drafts = useKeptDrafts(scripts);
-  const [asking, setAsking] = useState<string | undefined>();
   return (
     <table className="ruled">
       <thead>
@@ -103,21 +103,7 @@ function ScriptTable({ scripts }: { scripts: readonly ScriptHead[] }): ReactElem
                 )}
               </td>
               <td className="text-right">
-                {asking === s.name ? (
-                  <span className="flex justify-end gap-2">
-                    <span className="dim">Remove it and its jobs?</span>
-                    <button className="link text-oxide" onClick={() => void remove(s.name)}>
-                      Remove
-                    </button>
-                    <button className="link" onClick={() => setAsking(undefined)}>
-                      Keep
-                    </button>
-                  </span>
-                ) : (
-                  <button className="link dim" onClick={() => setAsking(s.name)}>
-                    Remove
-                  </button>
-                )}
+                <AskedTwice act="Remove" question="Remove it and its jobs?" onYes={() => void remove(s.name)} />
               </td>
             </tr>
           );

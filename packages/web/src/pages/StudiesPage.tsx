@@ -1,10 +1,11 @@
 import { zodResolver } from "@hookform/resolvers/zod";
-import { useState, type ReactElement } from "react";
+import type { ReactElement } from "react";
 import { useForm } from "react-hook-form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { z } from "zod";
 import { errorText, useAddStudyMutation, useRemoveStudyMutation, useStudiesQuery } from "../api/api";
 import { Empty, Loading, Trouble } from "../frame/Empty";
+import { AskedTwice } from "../parts/AskedTwice";
 import { Name } from "../parts/Name";
 
 const schema = z.object({
@@ -79,7 +80,6 @@ export function StudiesPage(): ReactElement {
   const [remove] = useRemoveStudyMutation();
   const [search, setSearch] = useSearchParams();
   const adding = search.has("add");
-  const [asking, setAsking] = useState<string | undefined>();
   const open = (): void => setSearch({ add: "" });
   const close = (): void => setSearch({});
   return (
@@ -140,21 +140,12 @@ export function StudiesPage(): ReactElement {
                   <Name text={s.folder} most={44} />
                 </td>
                 <td className="text-right">
-                  {asking === s.name ? (
-                    <span className="flex justify-end gap-2">
-                      <span className="dim">Remove from the list? The files stay.</span>
-                      <button className="link text-oxide" onClick={() => void remove(s.name)}>
-                        Remove
-                      </button>
-                      <button className="link" onClick={() => setAsking(undefined)}>
-                        Keep
-                      </button>
-                    </span>
-                  ) : (
-                    <button className="link dim" onClick={() => setAsking(s.name)}>
-                      Remove from list
-                    </button>
-                  )}
+                  <AskedTwice
+                    act="Remove from list"
+                    question="Remove from the list? The files stay."
+                    yes="Remove"
+                    onYes={() => void remove(s.name)}
+                  />
                 </td>
               </tr>
             ))}

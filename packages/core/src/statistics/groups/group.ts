@@ -15,7 +15,7 @@ import { exactNumber } from "../../tables/number-format.js";
 import { binOf, edgesOf, moments, type HistogramOptions } from "../moments.js";
 import { percentileOfSorted } from "../descriptive.js";
 
-/** What can be said of the values in a group. `p25` and the like are percentiles (definition 7). */
+/** What can be said of the values in a group. Names such as `p25` are percentiles (definition 7). */
 export const groupStatistics = ["count", "mean", "std", "min", "max", "sum", "median"] as const;
 export type GroupStatistic = (typeof groupStatistics)[number];
 

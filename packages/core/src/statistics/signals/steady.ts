@@ -41,7 +41,7 @@ export function steadyFrom(table: Table, name: string): Quantity {
 export interface CorrelatedMean {
   /** Standard error of the mean. */
   readonly error: number;
-  /** Over how many steps values hang together: 1 for independent ones. */
+  /** The number of steps over which values are correlated: 1 for independent ones. */
   readonly steps: number;
   /** How many independent values the column is worth. */
   readonly independent: number;
@@ -50,7 +50,7 @@ export interface CorrelatedMean {
 const LONGEST = 1 << 20;
 
 /**
- * The standard error of the mean of an even series whose neighbours hang together: σ √(2τ/n), with τ = ½ + Σ ρ(k)
+ * The standard error of the mean of an even series whose neighbours are correlated: σ √(2τ/n), with τ = ½ + Σ ρ(k)
  * summed up to the first k ≥ 5τ (A. Sokal, "Monte Carlo methods in statistical mechanics", 1997, ch. 3). Longer series
  * are averaged in blocks first, which leaves the mean as it is.
  */
@@ -115,7 +115,7 @@ export function meanError(table: Table, name: string): Quantity {
 }
 
 /**
- * Over how much of the axis values hang together: twice the integral of the correlation.
+ * The length along the axis over which values are correlated: twice the integral of the correlation.
  * @example correlationLength(history, "force")
  */
 export function correlationLength(table: Table, name: string): Quantity {

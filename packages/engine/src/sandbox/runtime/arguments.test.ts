@@ -1,5 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import { proofTables } from "../../testing/operation-calls.js";
+import { refused } from "../../testing/refused.js";
 import { PlainHost } from "../../testing/plain-host.js";
 
 const host = await PlainHost.load();
@@ -7,14 +8,6 @@ const table = (): Record<string, (...given: unknown[]) => { $id: number }> => ho
 const { q } = host.runtime;
 
 const argsOf = (make: () => { $id: number }): unknown => host.call(make())[1];
-const refused = (make: () => unknown): string => {
-  try {
-    make();
-    return "taken";
-  } catch (e) {
-    return (e as Error).message;
-  }
-};
 
 describe("what scripts give verbs", () => {
   it("goes into arguments by name, with what is left out filled in", () => {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import { proofTables } from "../../testing/operation-calls.js";
+import { refused } from "../../testing/refused.js";
 import { PlainHost, type OperationCall } from "../../testing/plain-host.js";
 import type { Quantity } from "@oxtrum/core/tables";
 
@@ -21,14 +22,6 @@ const value = (lazy: Lazy): Quantity => {
   const found = host.outcome(lazy as never);
   if (found.kind !== "quantity") throw new Error(found.kind === "failure" ? found.reason : found.kind);
   return found.quantity;
-};
-const refused = (make: () => unknown): string => {
-  try {
-    make();
-    return "taken";
-  } catch (e) {
-    return (e as Error).message;
-  }
 };
 
 describe("a fit", () => {

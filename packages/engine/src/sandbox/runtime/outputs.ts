@@ -135,7 +135,7 @@ function tableTaken(data: unknown, options: Options): Taken {
 }
 
 function chartTaken(data: unknown, options: Options): Taken {
-  if (!(data instanceof Chart)) return "takes what chart.lines, chart.band and their like give";
+  if (!(data instanceof Chart)) return "takes what chart.lines, chart.band and the other kinds of charts give";
   const inputs = data.$layers.flatMap((l) => l.inputs);
   const layers = data.$layers.map((l) => ({
     kind: l.kind,

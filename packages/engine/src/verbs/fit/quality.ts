@@ -1,9 +1,16 @@
 import { z } from "zod";
 import { numbers, stepOf } from "@oxtrum/core/tables";
 import { quantityValue } from "../arguments.js";
+import type { MethodDefinition } from "../parameters/method.js";
 import { fitOperation } from "./fit-operation.js";
 
-const ofPeaks = (method: string): string[] => [`fit.linear(peaks, { y: "peak", x: "open" }).${method}()`];
+const method = (name: string, doc: string): MethodDefinition => ({
+  name,
+  doc,
+  examples: [`fit.linear(peaks, { y: "peak", x: "open" }).${name}()`],
+  fixed: { what: name },
+  returns: "Quantity",
+});
 
 export const quality = fitOperation({
   name: "fit.quality",
@@ -12,27 +19,9 @@ export const quality = fitOperation({
   parameters: {},
   fixed: { what: z.enum(["rSquared", "adjusted", "residual", "points"]) },
   methods: [
-    {
-      name: "rSquared",
-      doc: "R², of logarithms where the fit was made in these.",
-      examples: ofPeaks("rSquared"),
-      fixed: { what: "rSquared" },
-      returns: "Quantity",
-    },
-    {
-      name: "adjusted",
-      doc: "R², adjusted for the number of constants.",
-      examples: ofPeaks("adjusted"),
-      fixed: { what: "adjusted" },
-      returns: "Quantity",
-    },
-    {
-      name: "residual",
-      doc: "The standard deviation of the residuals.",
-      examples: ofPeaks("residual"),
-      fixed: { what: "residual" },
-      returns: "Quantity",
-    },
+    method("rSquared", "R², of logarithms where the fit was made in these."),
+    method("adjusted", "R², adjusted for the number of constants."),
+    method("residual", "The standard deviation of the residuals."),
   ],
   execute: (f, _, __, { what }) => quantityValue({ value: f[what], unit: what === "residual" ? f.residualUnit : "1" }),
   foresee: (table, r, { what }) => {

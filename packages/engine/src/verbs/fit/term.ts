@@ -3,11 +3,21 @@ import { fitTerms, type FitRequest } from "@oxtrum/core/statistics";
 import { missing, NoSuchColumn } from "@oxtrum/core/tables";
 import { quantityValue } from "../arguments.js";
 import { text } from "../parameters/kinds.js";
+import type { MethodDefinition } from "../parameters/method.js";
 import { fitOperation } from "./fit-operation.js";
 
 const has = (r: FitRequest, name: string): void => {
   if (!fitTerms(r).includes(name)) throw new NoSuchColumn(name, fitTerms(r));
 };
+
+/** A method that gives one number of a constant. */
+const one = (name: string, doc: string, kind: string, x: string, what: string): MethodDefinition => ({
+  name,
+  doc,
+  examples: [`fit.${kind}(peaks, { y: "peak", x: "${x}" }).${name}("${x}")`],
+  fixed: { what },
+  returns: "Quantity",
+});
 
 export const term = fitOperation({
   name: "fit.term",
@@ -16,34 +26,16 @@ export const term = fitOperation({
   parameters: { term: text("T | Computed").called("name") },
   fixed: { what: z.enum(["value", "error", "lower", "upper", "pValue"]) },
   methods: [
-    {
-      name: "term",
-      doc: "A constant, by its name.",
-      examples: ['fit.linear(peaks, { y: "peak", x: "open" }).term("open")'],
-      fixed: { what: "value" },
-      returns: "Quantity",
-    },
-    {
-      name: "exponent",
-      doc: "The same, for the exponents of a power law.",
-      examples: ['fit.power(peaks, { y: "peak", x: "fan" }).exponent("fan")'],
-      fixed: { what: "value" },
-      returns: "Quantity",
-    },
-    {
-      name: "error",
-      doc: "A constant's standard error.",
-      examples: ['fit.linear(peaks, { y: "peak", x: "open" }).error("open")'],
-      fixed: { what: "error" },
-      returns: "Quantity",
-    },
-    {
-      name: "pValue",
-      doc: "The two-sided p-value of a constant against 0 (Student's t); missing for factors fitted as logarithms.",
-      examples: ['fit.linear(peaks, { y: "peak", x: "open" }).pValue("open")'],
-      fixed: { what: "pValue" },
-      returns: "Quantity",
-    },
+    one("term", "A constant, by its name.", "linear", "open", "value"),
+    one("exponent", "The same, for the exponents of a power law.", "power", "fan", "value"),
+    one("error", "A constant's standard error.", "linear", "open", "error"),
+    one(
+      "pValue",
+      "The two-sided p-value of a constant against 0 (Student's t); missing for factors fitted as logarithms.",
+      "linear",
+      "open",
+      "pValue",
+    ),
     {
       name: "interval",
       doc: "The ends of a constant's confidence interval (Student's t).",

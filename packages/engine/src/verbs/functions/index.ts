@@ -7,7 +7,8 @@ import { together as bringTogether } from "@oxtrum/core/statistics";
 import { axisOf, evaluateFormula, missing, quantityIn, type Quantity } from "@oxtrum/core/tables";
 import { quantityValue, tableOf, tableValue } from "../arguments.js";
 import { operation } from "../operation.js";
-import { commonAxis, constants, formula, tablesByName, text, type UnitOf } from "../parameters/kinds.js";
+import { commonAxis, tablesByName } from "../parameters/input-kinds.js";
+import { constants, formula, text, type UnitOf } from "../parameters/kinds.js";
 import { asked, resolved, scopeWithoutTable, shapeOf, type AskedOperation } from "../parameters/method.js";
 
 const calcParameters = {

@@ -7,7 +7,8 @@ import { lawAt, lawCurve, lawNamed } from "@oxtrum/core/statistics";
 import { makeTable, numberColumn } from "@oxtrum/core/tables";
 import { quantityValue, tableValue } from "../arguments.js";
 import { operation } from "../operation.js";
-import { choice, lawQuantities, number, stretch } from "../parameters/kinds.js";
+import { lawQuantities, stretch } from "../parameters/input-kinds.js";
+import { choice, number } from "../parameters/kinds.js";
 import { asked, resolved, scopeWithoutTable, shapeOf, type AskedOperation } from "../parameters/method.js";
 import { Mistake } from "../values.js";
 

@@ -1,5 +1,5 @@
 import { concat } from "@oxtrum/core/tables";
-import { otherTables } from "../parameters/kinds.js";
+import { otherTables } from "../parameters/input-kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 
 export const concatVerb = tableVerb({

@@ -6,7 +6,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const correlationLengthVerb = tableVerb({
   name: "correlationLength",
   version: 1,
-  doc: "Over how much of the axis values hang together.",
+  doc: "The length along the axis over which values are correlated.",
   examples: ['t.detrend("T_mean", { degree: 5 }).correlationLength("T_mean.detrended")'],
   parameters: {
     name: column(),

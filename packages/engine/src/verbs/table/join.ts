@@ -1,5 +1,6 @@
 import { join } from "@oxtrum/core/tables";
-import { column, otherTable, text } from "../parameters/kinds.js";
+import { otherTable } from "../parameters/input-kinds.js";
+import { column, text } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 
 export const joinVerb = tableVerb({

@@ -1,5 +1,6 @@
 import { lawColumn } from "@oxtrum/core/statistics";
-import { choice, lawInputs, newName, text } from "../parameters/kinds.js";
+import { lawInputs } from "../parameters/input-kinds.js";
+import { choice, newName, text } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 
 export const lawVerb = tableVerb({

@@ -5,7 +5,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const meanErrorVerb = tableVerb({
   name: "meanError",
   version: 1,
-  doc: "The standard error of the mean, allowing for neighbours that hang together (Sokal 1997). Needs even steps.",
+  doc: "The standard error of the mean, allowing for correlated neighbours (Sokal 1997). Needs even steps.",
   examples: ['t.detrend("T_mean", { degree: 5 }).meanError("T_mean.detrended")'],
   parameters: {
     name: column(),

@@ -1,7 +1,7 @@
 import { moveAxis } from "@oxtrum/core/statistics";
 import { axisOf, displayUnit, formatNumber } from "@oxtrum/core/tables";
 import { boundIn } from "../arguments.js";
-import { quantity } from "../parameters/kinds.js";
+import { quantity } from "../parameters/input-kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 import { Mistake } from "../values.js";
 

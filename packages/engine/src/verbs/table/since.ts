@@ -1,7 +1,8 @@
 import { moveAxis } from "@oxtrum/core/statistics";
 import { axisOf, displayUnit, formatNumber, risingAlong, type Table, windowRows } from "@oxtrum/core/tables";
 import { boundIn } from "../arguments.js";
-import { amount, ofAxis, quantity } from "../parameters/kinds.js";
+import { quantity } from "../parameters/input-kinds.js";
+import { amount, ofAxis } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 import { Mistake } from "../values.js";
 

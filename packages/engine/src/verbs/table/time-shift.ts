@@ -1,5 +1,6 @@
 import { timeShift } from "@oxtrum/core/statistics";
-import { amount, column, ofAxis, otherColumn, otherTable } from "../parameters/kinds.js";
+import { otherTable } from "../parameters/input-kinds.js";
+import { amount, column, ofAxis, otherColumn } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 
 export const timeShiftVerb = tableVerb({

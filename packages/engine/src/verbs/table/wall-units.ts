@@ -1,5 +1,6 @@
 import { wallUnits } from "@oxtrum/core/statistics";
-import { column, givenQuantity } from "../parameters/kinds.js";
+import { givenQuantity } from "../parameters/input-kinds.js";
+import { column } from "../parameters/kinds.js";
 import { tableVerb } from "../parameters/table-verb.js";
 
 export const wallUnitsVerb = tableVerb({

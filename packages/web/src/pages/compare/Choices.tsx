@@ -169,6 +169,11 @@ function RunsPart({ study, c, runs, set }: PartProps): ReactElement {
   );
 }
 
+/** The run that others are compared with. */
+const Baseline = ({ c, runs, set }: Omit<PartProps, "study">): ReactElement => (
+  <Choice label="baseline" value={c.base} none="choose a run" options={runs} onChange={(base) => set({ base })} />
+);
+
 function AlignPart({ c, runs, set }: PartProps): ReactElement {
   return (
     <Part title="Align">
@@ -193,9 +198,7 @@ function AlignPart({ c, runs, set }: PartProps): ReactElement {
           onChange={(level) => set({ align: { ...c.align!, level } })}
         />
       )}
-      {c.align?.at === "baseline" && (
-        <Choice label="baseline" value={c.base} none="choose a run" options={runs} onChange={(base) => set({ base })} />
-      )}
+      {c.align?.at === "baseline" && <Baseline c={c} runs={runs} set={set} />}
     </Part>
   );
 }
@@ -220,15 +223,7 @@ function DisplayPart({ study, c, runs, set }: PartProps): ReactElement {
       )}
       {c.view === "difference" && (
         <>
-          {c.align?.at !== "baseline" && (
-            <Choice
-              label="baseline"
-              value={c.base}
-              none="choose a run"
-              options={runs}
-              onChange={(base) => set({ base })}
-            />
-          )}
+          {c.align?.at !== "baseline" && <Baseline c={c} runs={runs} set={set} />}
           <label className="flex items-center gap-2 text-xs">
             <input
               type="checkbox"

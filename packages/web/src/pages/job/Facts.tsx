@@ -52,7 +52,7 @@ function LineSection({ job, output }: { job: Job; output: Output }): ReactElemen
 /** Runs that are not in it, with what was wrong. */
 function LeftSection({ output }: { output: Output }): ReactElement {
   return (
-    <Section title={`Left out: ${output.left.length}`} open>
+    <Section title={`Excluded: ${output.left.length}`} open>
       {output.left.map((l) => (
         <p key={l.run}>
           <span className="num">{l.run}</span> {l.reason}

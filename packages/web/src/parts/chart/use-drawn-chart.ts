@@ -1,38 +1,21 @@
-import {
-  BarController,
-  BarElement,
-  CategoryScale,
-  Chart,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  LogarithmicScale,
-  PointElement,
-  ScatterController,
-  type Plugin,
-} from "chart.js";
+import { Chart, type Plugin } from "chart.js";
 import zoom from "chartjs-plugin-zoom";
 import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
-import { chartConfig, darkTheme, legendAt, lightTheme, seriesColor, type ChartLook } from "@oxtrum/core/charts";
+import {
+  chartConfig,
+  chartParts,
+  darkTheme,
+  legendAt,
+  lightTheme,
+  seriesColor,
+  type ChartLook,
+} from "@oxtrum/core/charts";
 import { useDark } from "../theme";
 import { fontsReady } from "./fonts-ready";
 import type { ChartViewProps } from "./chart-props";
 import { valuesAt, type Reading } from "./reading";
 
-Chart.register(
-  BarController,
-  BarElement,
-  CategoryScale,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  LogarithmicScale,
-  PointElement,
-  ScatterController,
-  zoom,
-);
+Chart.register(...chartParts, zoom);
 
 const isInside = (c: Chart, x: number): boolean =>
   c.chartArea !== undefined && x >= c.chartArea.left && x <= c.chartArea.right;

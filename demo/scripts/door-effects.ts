@@ -8,7 +8,9 @@ emit.table("which runs count", study("coldstore-doors").runs.verdicts());
 const peaks = runs.rows((run) => {
   const t = run.table("monitors/hall.csv").to("T_mean", "degC");
   return {
-    fan: run.params.fan, open: run.params.doorOpen, curtain: run.params.curtain,
+    fan: run.params.fan,
+    open: run.params.doorOpen,
+    curtain: run.params.curtain,
     peak: t.max("T_mean"),
     back: t.settles("T_mean", { within: "0.5 K" }),
     warm: t.timeAbove("T_mean", "3 degC"),
@@ -28,8 +30,19 @@ emit.table("odd ones", peaks.outliers("heat", { rule: "median" }).where({ "heat.
 
 // The usual fan speeds, with and without a curtain.
 const usual = peaks.where({ fan: [50, 75, 100] });
-emit.table("peak by door and fan", usual.where({ curtain: "none" }).pivot({ rows: ["open"], columns: "fan", values: "peak" }));
+emit.table(
+  "peak by door and fan",
+  usual.where({ curtain: "none" }).pivot({ rows: ["open"], columns: "fan", values: "peak" }),
+);
 emit.table("by curtain", usual.groupBy("curtain", { columns: ["peak", "back"], show: ["mean", "std", "max"] }));
 const law = fit.linear(usual.where({ curtain: "none" }), { y: "peak", x: ["open", "fan"] });
 emit.table("peak by a plane", law);
-emit.chart("peak by door", chart.points(usual, { x: "open", y: "peak", title: "Peak of the hall's air by how long the door is open", xTitle: "Door open" }));
+emit.chart(
+  "peak by door",
+  chart.points(usual, {
+    x: "open",
+    y: "peak",
+    title: "Peak of the hall's air by how long the door is open",
+    xTitle: "Door open",
+  }),
+);

@@ -2,18 +2,24 @@
 import { study, emit } from "oxtrum";
 
 const levels = (regime: "laminar" | "turbulent", Re: number, wall: "resolved" | "bridged") =>
-  study("plate-cooler").runs.where({ regime, Re, wall, glycol: 40 }).rows((run) => {
-    const plate = run.table("plate.csv").sortBy("x").along("x").window("x", ["0.05 m", "0.55 m"]);
-    return {
-      mesh: run.params.mesh,
-      h: run.field("fields/passage").blocks().first("cells").power(-0.5),
-      heat: plate.mean("heat_flux"),
-      shear: plate.mean("wall_shear"),
-      bulk: run.table("plate.csv").sortBy("x").along("x").last("T_bulk"),
-    };
-  });
+  study("plate-cooler")
+    .runs.where({ regime, Re, wall, glycol: 40 })
+    .rows((run) => {
+      const plate = run.table("plate.csv").sortBy("x").along("x").window("x", ["0.05 m", "0.55 m"]);
+      return {
+        mesh: run.params.mesh,
+        h: run.field("fields/passage").blocks().first("cells").power(-0.5),
+        heat: plate.mean("heat_flux"),
+        shear: plate.mean("wall_shear"),
+        bulk: run.table("plate.csv").sortBy("x").along("x").last("T_bulk"),
+      };
+    });
 
-for (const [regime, Re, wall] of [["laminar", 400, "resolved"], ["turbulent", 10000, "resolved"], ["turbulent", 10000, "bridged"]] as const) {
+for (const [regime, Re, wall] of [
+  ["laminar", 400, "resolved"],
+  ["turbulent", 10000, "resolved"],
+  ["turbulent", 10000, "bridged"],
+] as const) {
   const l = levels(regime, Re, wall);
   emit.table(`${regime} ${wall} levels`, l);
   emit.table(`${regime} ${wall} heat`, l.converge("heat", { size: "h" }));

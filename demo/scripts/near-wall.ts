@@ -18,9 +18,18 @@ const resolved = runs.where({ wall: "resolved" }).map((run) => profiles.get(run.
 const bridged = runs.where({ wall: "bridged" }).map((run) => profiles.get(run.id));
 const reach: [number, number] = [1, 400];
 const laws = [
-  chart.lines(law("wall.sublayer").curve({ "y.plus": [1, 5] }, { steps: "log", points: 30 }), { x: "y.plus", y: "u.plus", name: "sublayer" }),
-  chart.lines(law("wall.logarithmic").curve({ "y.plus": [30, 400] }, { steps: "log", points: 30 }), { x: "y.plus", y: "u.plus", name: "logarithmic law" }),
-  chart.lines(law("wall.composite").curve({ "y.plus": reach }, { steps: "log", points: 80 }), { x: "y.plus", y: "u.plus", name: "composite law" }),
+  chart.lines(
+    law("wall.sublayer").curve({ "y.plus": [1, 5] }, { steps: "log", points: 30 }),
+    { x: "y.plus", y: "u.plus", name: "sublayer" },
+  ),
+  chart.lines(
+    law("wall.logarithmic").curve({ "y.plus": [30, 400] }, { steps: "log", points: 30 }),
+    { x: "y.plus", y: "u.plus", name: "logarithmic law" },
+  ),
+  chart.lines(
+    law("wall.composite").curve({ "y.plus": reach }, { steps: "log", points: 80 }),
+    { x: "y.plus", y: "u.plus", name: "composite law" },
+  ),
 ];
 emit.chart("near the wall", chart.layers([...laws, chart.points(resolved, { x: "y.plus", y: "u.plus", color: "mesh" })],
   { title: "Down to the wall, by mesh", xScale: "log", xTitle: "y^{+}", yTitle: "u^{+}" }));
@@ -38,6 +47,7 @@ emit.check("the first cell lies in the sublayer", judged.where({ mesh: "fine", w
 const laminar = study("plate-cooler").runs.where({ regime: "laminar", Re: 400, glycol: 40 });
 emit.table("against the parabola", laminar.rows((run) => {
   const { Re, nu } = run.params;
-  const t = run.table("profiles/x150mm.csv").along("y").law("parabola", "profile.plates", { y: "y", gap, mean: Re.times(nu).over(gap).over(2) });
+  const t = run.table("profiles/x150mm.csv").along("y")
+    .law("parabola", "profile.plates", { y: "y", gap, mean: Re.times(nu).over(gap).over(2) });
   return { mesh: run.params.mesh, rms: t.against(t, { y: "u", reference: "parabola" }).rms(), most: t.max("parabola") };
 }));

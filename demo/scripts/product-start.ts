@@ -7,11 +7,25 @@ const places = at.points(hall.table("points/product.csv"));
 const nearby = { method: "fitted-plane", nearest: 12 } as const;
 const runs = hall.runs.where({ curtain: "none", doorOpen: 80 });
 
-const start = runs.map((run) => run.field("fields/hall").at("last").sample(places, ["temperature", "humidity", "velocity"], nearby));
+const start = runs.map((run) =>
+  run.field("fields/hall").at("last").sample(places, ["temperature", "humidity", "velocity"], nearby),
+);
 emit.table("products", start);
 for (const id of start.ids) emit.table(`products ${id}`, start.get(id), { formats: ["csv", "vtp"] });
 
 // How warm did each get while the door stood open, and when?
-const worst = runs.map((run) => run.field("fields/hall").overTime(places, "temperature", { ...nearby, show: ["mean", "max", "timeOfMax"] }).to(["temperature.mean", "temperature.max"], "degC"));
+const worst = runs.map((run) =>
+  run
+    .field("fields/hall")
+    .overTime(places, "temperature", { ...nearby, show: ["mean", "max", "timeOfMax"] })
+    .to(["temperature.mean", "temperature.max"], "degC"),
+);
 emit.table("worst", worst);
-emit.table("warmest product", worst.rows((t, run) => ({ fan: run.params.fan, warmest: t.max("temperature.max"), spread: t.max("temperature.max").minus(t.min("temperature.max")) })));
+emit.table(
+  "warmest product",
+  worst.rows((t, run) => ({
+    fan: run.params.fan,
+    warmest: t.max("temperature.max"),
+    spread: t.max("temperature.max").minus(t.min("temperature.max")),
+  })),
+);

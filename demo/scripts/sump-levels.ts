@@ -12,11 +12,15 @@ const histories = Object.entries(gauges).map(([name, x]) => ({
 }));
 for (const g of histories) {
   emit.table(`levels ${g.name}`, g.t);
-  emit.chart(`level ${g.name}`, chart.lines(g.t, { x: "time", y: "level", color: "level", dash: "baffle", title: `Level at the ${g.name}` }));
+  emit.chart(`level ${g.name}`, chart.lines(g.t, {
+    x: "time", y: "level", color: "level", dash: "baffle", title: `Level at the ${g.name}`,
+  }));
 }
 
 const atPump = histories[2]!.t;
-emit.chart("all runs at the pump", chart.band(across(atPump, { on: "time", columns: ["level"] }), { y: "level", show: ["mean", "min", "max"], title: "Level at the pump, all runs" }));
+emit.chart("all runs at the pump", chart.band(across(atPump, { on: "time", columns: ["level"] }), {
+  y: "level", show: ["mean", "min", "max"], title: "Level at the pump, all runs",
+}));
 const lowest = atPump.rows((t, run) => {
   const rest = run.params.level;
   const up = t.crossings("level", rest, { direction: "rising" });

@@ -13,8 +13,13 @@ const laws = runs.rows((run) => {
   const heat = plate.at("heat_flux", "0.15 m", { pick: "linear" });
   const warmer = plate.at("T_bulk", "0.15 m", { pick: "linear" }).minus("263.15 K");
   return {
-    regime: run.params.regime, Re, Pr,
-    f: shear.times(8).over(rho.times(speed.power(2))).in("1"),
+    regime: run.params.regime,
+    Re,
+    Pr,
+    f: shear
+      .times(8)
+      .over(rho.times(speed.power(2)))
+      .in("1"),
     Nu: heat.over(warmer).times(gap).times(2).over(k).in("1"),
   };
 });
@@ -24,14 +29,29 @@ const laminar = laws.where({ regime: "laminar" });
 const friction = fit.power(laminar, { y: "f", x: "Re" });
 emit.value("laminar friction exponent", friction.exponent("Re"));
 emit.value("laminar friction constant", friction.term("C"));
-emit.chart("laminar friction", chart.layers([
-  chart.points(laminar, { x: "Re", y: "f", name: "computed" }),
-  chart.lines(friction.curve(), { x: "Re", y: "f.fit", name: "C Re^n" }),
-], { title: "Friction factor, laminar", xScale: "log", yScale: "log", xTitle: "Reynolds number", yTitle: "Friction factor" }));
+emit.chart(
+  "laminar friction",
+  chart.layers(
+    [
+      chart.points(laminar, { x: "Re", y: "f", name: "computed" }),
+      chart.lines(friction.curve(), { x: "Re", y: "f.fit", name: "C Re^n" }),
+    ],
+    {
+      title: "Friction factor, laminar",
+      xScale: "log",
+      yScale: "log",
+      xTitle: "Reynolds number",
+      yTitle: "Friction factor",
+    },
+  ),
+);
 
 const turbulent = laws.where({ regime: "turbulent" });
 const transfer = fit.power(turbulent, { y: "Nu", x: ["Re", "Pr"] });
 emit.table("turbulent law", transfer.terms());
 emit.value("fit of turbulent transfer", transfer.rSquared());
 emit.table("turbulent, fitted", transfer.applied());
-emit.chart("computed and fitted", chart.points(transfer.applied(), { x: "Nu", y: "Nu.fit", title: "Nusselt number: computed and fitted" }));
+emit.chart(
+  "computed and fitted",
+  chart.points(transfer.applied(), { x: "Nu", y: "Nu.fit", title: "Nusselt number: computed and fitted" }),
+);

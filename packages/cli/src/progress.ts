@@ -46,10 +46,10 @@ export class Progress {
         const o = e.output;
         const files = o.files.map((f) => f.file).join(", ");
         const left = o.left.length > 0 ? `, ${o.left.length} excluded` : "";
-        this.#line(
-          `  ${o.kind} ${o.name}: ` +
-            `${o.failed !== undefined ? `not made: ${o.failed}` : (o.summary ?? (o.runs > 0 ? `${counted(o.runs, "run")}${left}` : o.rows === undefined ? "drawn" : counted(o.rows, "row")))}${files === "" ? "" : ` → ${files}`}`,
-        );
+        const rows = o.rows === undefined ? "drawn" : counted(o.rows, "row");
+        const made = o.summary ?? (o.runs > 0 ? `${counted(o.runs, "run")}${left}` : rows);
+        const what = o.failed !== undefined ? `not made: ${o.failed}` : made;
+        this.#line(`  ${o.kind} ${o.name}: ${what}${files === "" ? "" : ` → ${files}`}`);
         break;
       }
       default:

@@ -121,7 +121,8 @@ export async function watch(asked: JobRequest, o: WatchOptions, io: CommandIo): 
       const { summary } = result;
       if (news.length > 0 || turn === 1)
         say(
-          `${turn}: ${counted(summary.runs, "run")}, ${summary.left.length} excluded, ${news.length} of ${counted(result.outputs.length, "output")} changed`,
+          `${turn}: ${counted(summary.runs, "run")}, ${summary.left.length} excluded, ` +
+            `${news.length} of ${counted(result.outputs.length, "output")} changed`,
         );
     }
     if (result.exit === 1 && result.outputs.length === 0) return 1;

@@ -142,7 +142,8 @@ export function fontRules(texts: Iterable<UsedFont & { readonly text: string }>)
       if (!sources.has(key))
         sources.set(key, fs.readFileSync(fileOf(w.family, w.subset, w.weight, "woff2")).toString("base64"));
       return (
-        `@font-face{font-family:"${embeddedNames[w.family]}";font-weight:${w.weight};src:url(data:font/woff2;base64,${sources.get(key)!}) ` +
+        `@font-face{font-family:"${embeddedNames[w.family]}";font-weight:${w.weight};` +
+        `src:url(data:font/woff2;base64,${sources.get(key)!}) ` +
         `format("woff2");unicode-range:${w.range}}`
       );
     })

@@ -63,6 +63,11 @@ export function toPoints(table: Table, kind: "vtp" | "vtu"): string {
   );
   const [set, cells] = kind === "vtp" ? ["PolyData", "Verts"] : ["UnstructuredGrid", "Cells"];
   const count = kind === "vtp" ? "NumberOfVerts" : "NumberOfCells";
+  const cellArrays = [
+    dataArray("Int64", "connectivity", 1, counting(n, 0)),
+    dataArray("Int64", "offsets", 1, counting(n, 1)),
+    kind === "vtu" ? dataArray("UInt8", "types", 1, new Uint8Array(n).fill(1)) : "",
+  ].join("");
   return `<?xml version="1.0"?>
 <VTKFile type="${set}" version="1.0" byte_order="LittleEndian" header_type="UInt64">
 <${set}>
@@ -72,7 +77,7 @@ ${fieldsOf(columns)}</PointData>
 <Points>
 ${dataArray("Float64", "Points", 3, places)}</Points>
 <${cells}>
-${dataArray("Int64", "connectivity", 1, counting(n, 0))}${dataArray("Int64", "offsets", 1, counting(n, 1))}${kind === "vtu" ? dataArray("UInt8", "types", 1, new Uint8Array(n).fill(1)) : ""}</${cells}>
+${cellArrays}</${cells}>
 </Piece>
 </${set}>
 </VTKFile>

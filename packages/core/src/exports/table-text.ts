@@ -146,9 +146,9 @@ export function toLatex(table: Table, o: TextOptions = {}): Uint8Array {
     t.replace(/^(.*)e(-?\d+)$/, "$$$1\\cdot 10^{$2}$$").replace(/^-(.*)$/, "$$-$$$1");
   const text = (c: Column, i: number): string =>
     c.kind === "number" ? number(cell(c, i, digits)) : latexText(cell(c, i, digits));
-  const head =
-    `\\begin{tabular}{${table.columns.map((c) => (c.kind === "number" ? "r" : "l")).join("")}}\n\\hline\n${table.columns.map((c) => latexText(headOf(c))).join(" & ")} ` +
-    "\\\\\n\\hline\n";
+  const alignment = table.columns.map((c) => (c.kind === "number" ? "r" : "l")).join("");
+  const heads = table.columns.map((c) => latexText(headOf(c))).join(" & ");
+  const head = `\\begin{tabular}{${alignment}}\n\\hline\n${heads} \\\\\n\\hline\n`;
   return bytesOf(
     table,
     head,
@@ -171,10 +171,10 @@ const richHtml = (t: string): string =>
     .replace(/\^\{([^{}]*)\}/g, "<sup>$1</sup>");
 
 const style =
-  "body{font:14px/1.45 " +
-  "system-ui,sans-serif;color:#1f2629;margin:24px}table{border-collapse:collapse}caption{text-align:left;font-weight:600;padding-bottom:6px}th{font-weight:500;color:#5f6b6d;text-align:left;border-bottom:1px " +
-  "solid #1f2629}th,td{padding:3px 10px}td{border-bottom:1px solid " +
-  "#ede9df}.n{text-align:right;font-variant-numeric:tabular-nums}";
+  "body{font:14px/1.45 system-ui,sans-serif;color:#1f2629;margin:24px}table{border-collapse:collapse}" +
+  "caption{text-align:left;font-weight:600;padding-bottom:6px}" +
+  "th{font-weight:500;color:#5f6b6d;text-align:left;border-bottom:1px solid #1f2629}" +
+  "th,td{padding:3px 10px}td{border-bottom:1px solid #ede9df}.n{text-align:right;font-variant-numeric:tabular-nums}";
 
 /**
  * A table as a page of its own that opens with no network; six digits unless said otherwise, the exact number on hover.
@@ -186,9 +186,11 @@ export function toHtml(table: Table, title: string, o: TextOptions = {}): Uint8A
     c.kind === "number" && c.values[i]! === c.values[i]!
       ? `<td class="n" title="${exactNumber(c.values[i]!)}">${cell(c, i, digits)}</td>`
       : `<td${n(c)}>${escapeHtml(cell(c, i, digits))}</td>`;
+  const heads = table.columns.map((c) => `<th${n(c)}>${richHtml(headOf(c))}</th>`).join("");
   const head =
     `<!doctype html>\n<html lang="en"><head><meta ` +
-    `charset="utf-8"><title>${escapeHtml(title)}</title><style>${style}</style></head><body>\n<table><caption>${escapeHtml(title)}</caption>\n<thead><tr>${table.columns.map((c) => `<th${n(c)}>${richHtml(headOf(c))}</th>`).join("")}</tr></thead>\n<tbody>\n`;
+    `charset="utf-8"><title>${escapeHtml(title)}</title><style>${style}</style></head><body>\n` +
+    `<table><caption>${escapeHtml(title)}</caption>\n<thead><tr>${heads}</tr></thead>\n<tbody>\n`;
   const notes = table.notes.map((t) => `<p>${escapeHtml(t)}</p>\n`).join("");
   return bytesOf(
     table,

@@ -118,14 +118,13 @@ function sampledPlaces(f: FieldAtTime, places: Places, wanted: Wanted, options: 
   const own = wanted.asked.map((a, k) => numberColumn(a.column, a.field.unit, columns[k]!));
   const all = completed([...coordinates(places.xyz, f.lengthUnit), ...own], wanted, places.tangent);
   const kept = all.filter((c) => ["x", "y", "z", ...wanted.shown].includes(c.name));
-  const lost =
-    outside > 0
-      ? [
-          `${outside} of ${places.xyz.length / 3} places ` +
-            `${method?.kind === "linear" ? "lie outside the points' hull" : method ? "have no points near them" : "lie outside the mesh"} ` +
-            "and are blank",
-        ]
-      : [];
+  const why =
+    method?.kind === "linear"
+      ? "lie outside the points' hull"
+      : method
+        ? "have no points near them"
+        : "lie outside the mesh";
+  const lost = outside > 0 ? [`${outside} of ${places.xyz.length / 3} places ${why} and are blank`] : [];
   const table = makeTable(
     [
       ...(places.names ? [textColumn("place", places.names)] : []),

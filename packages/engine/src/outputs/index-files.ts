@@ -25,14 +25,30 @@ export function indexFiles(outputs: readonly OutputRecord[], m: Manifest): { fil
         .slice(0, 40)
         .map((f) => `<a href="${escaped(f.file.split("/").map(encodeURIComponent).join("/"))}">${escaped(f.file)}</a>`)
         .join(", ") + (o.files.length > 40 ? ` and ${o.files.length - 40} more` : "");
-    return `<tr><td>${escaped(o.name)}</td><td>${o.kind}</td><td>${escaped(o.failed ?? o.summary ?? (o.rows === undefined ? "" : `${o.rows} rows`))}</td><td>${o.runs || ""}</td><td>${o.left.length || ""}</td><td>${files}</td><td>${escaped(o.file)}:${o.line}</td></tr>`;
+    const what = o.failed ?? o.summary ?? (o.rows === undefined ? "" : `${o.rows} rows`);
+    const cells = [
+      escaped(o.name),
+      o.kind,
+      escaped(what),
+      o.runs || "",
+      o.left.length || "",
+      files,
+      `${escaped(o.file)}:${o.line}`,
+    ];
+    return `<tr>${cells.map((c) => `<td>${c}</td>`).join("")}</tr>`;
   });
+  const studies = m.studies.map((s) => `${escaped(s.name)}: ${s.runs.length} runs`).join(", ");
   const html = `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>Outputs of ${escaped(m.script.main)}</title>
 <meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'">
-<style>body{font:14px/1.5 system-ui,sans-serif;margin:32px;color:#1F2629;background:#FAF8F3}table{border-collapse:collapse}th,td{text-align:left;vertical-align:top;padding:4px 14px 4px 0;border-bottom:1px solid #DDD8CC}a{color:#AC4427}</style></head><body>
+<style>
+body{font:14px/1.5 system-ui,sans-serif;margin:32px;color:#1F2629;background:#FAF8F3}
+table{border-collapse:collapse}
+th,td{text-align:left;vertical-align:top;padding:4px 14px 4px 0;border-bottom:1px solid #DDD8CC}
+a{color:#AC4427}
+</style></head><body>
 <h1>${escaped(m.script.main)}</h1>
-<p>${m.studies.map((s) => `${escaped(s.name)}: ${s.runs.length} runs`).join(", ")}; where all of it comes from stands in <a href="manifest.json">manifest.json</a>.</p>
+<p>${studies}. Provenance: <a href="manifest.json">manifest.json</a>.</p>
 <table><thead><tr><th>output</th><th>kind</th><th></th><th>runs</th><th>excluded</th><th>files</th><th>line</th></tr></thead><tbody>
 ${rows.join("\n")}
 </tbody></table></body></html>

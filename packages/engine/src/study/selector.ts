@@ -57,12 +57,11 @@ export function selectRuns(c: Pick<Catalogue, "runs" | "parameters">, selector: 
   const conditions = parts.filter(isCondition).map((p) => {
     const at = p.indexOf("=");
     const name = p.slice(0, at).trim();
-    if (!c.parameters.some((q) => q.name === name))
+    const names = c.parameters.map((q) => q.name);
+    if (!names.includes(name))
       throw new Error(
-        `--runs: there is no parameter "${name}"; there is ${listNames(c.parameters.map((q) => q.name)) || "none"}, and ids stand by themselves${suggestion(
-          name,
-          c.parameters.map((q) => q.name),
-        )}`,
+        `--runs: there is no parameter "${name}"; there is ${listNames(names) || "none"}, ` +
+          `and ids stand by themselves${suggestion(name, names)}`,
       );
     const value = p.slice(at + 1).trim();
     asked.add(name);

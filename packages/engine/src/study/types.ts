@@ -23,10 +23,11 @@ function lackedBy(runs: readonly string[], of: number): string {
   return `\n/** @lackedBy ${runs.length} of ${of} runs (${shown.replace(/[*@\n]/g, "_")}) */ `;
 }
 
+const columnType = (h: ColumnHead): string =>
+  h.kind === "text" ? "Text" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`;
+
 const columnsType = (heads: readonly ColumnHead[], lacking: (name: string) => string = () => ""): string =>
-  "{ " +
-  `${heads.map((h) => `${lacking(h.name)}${q(h.name)}: ${h.kind === "text" ? "Text" : `Numbers<${h.unit === null ? "null" : q(h.unit)}>`}`).join("; ")}${heads.length ? "; " : ""}pass: ` +
-  `Numbers<"1"> }`;
+  `{ ${[...heads.map((h) => `${lacking(h.name)}${q(h.name)}: ${columnType(h)}`), 'pass: Numbers<"1">'].join("; ")} }`;
 
 /** For a file as scripts name it: which runs lack it, and which runs that have it lack a column. */
 function gapsOf(c: Catalogue, file: string): { file: string; column: (name: string) => string } {

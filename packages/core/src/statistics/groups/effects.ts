@@ -80,8 +80,10 @@ export function effects(table: Table, output: string, parameters: readonly strin
   }
   const step = stepOf(y.unit);
   const notes = [
-    `main effects on "${output}" over ${rows.length} ` +
-      `rows${balanced(rows, inputs) ? ", all combinations equally often" : "; combinations do not occur equally often, so an effect may hold something of another parameter"}`,
+    `main effects on "${output}" over ${rows.length} rows` +
+      (balanced(rows, inputs)
+        ? ", all combinations equally often"
+        : "; combinations do not occur equally often, so an effect may hold something of another parameter"),
     ...(rows.length < table.rows ? [`${table.rows - rows.length} rows without a value left out`] : []),
     ...alike.map((n) => `"${n}" has one level only: no effect can be seen`),
   ];

@@ -5,7 +5,9 @@ import { tableVerb } from "../parameters/table-verb.js";
 export const detrendVerb = tableVerb({
   name: "detrend",
   version: 2,
-  doc: "Adds `name.detrended`: less its polynomial trend by least squares, a straight line unless said otherwise; degree 0 takes the mean away.",
+  doc:
+    "Adds `name.detrended`: less its polynomial trend by least squares, a straight line unless said otherwise; " +
+    "degree 0 takes the mean away.",
   examples: ['t.detrend("frost_mass", { degree: 2 })'],
   parameters: {
     name: column().generic("N"),

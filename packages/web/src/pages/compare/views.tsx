@@ -213,7 +213,8 @@ function Square({ table }: { table: TableValue }): ReactElement {
                   className="h-13 w-24 border border-soft p-0 text-center align-middle"
                   title={
                     `${p} and ${q}: Pearson ${r === undefined ? "–" : formatNumber(r, 3)}, Spearman ` +
-                    `${rho === undefined ? "–" : formatNumber(rho, 3)}${i < 0 ? "" : `, p-value ${formatNumber(value("pValue", i) ?? Number.NaN, 2)}`}`
+                    (rho === undefined ? "–" : formatNumber(rho, 3)) +
+                    (i < 0 ? "" : `, p-value ${formatNumber(value("pValue", i) ?? Number.NaN, 2)}`)
                   }
                 >
                   <div className="mx-auto flex h-10 w-20 items-center justify-center gap-1">

@@ -69,7 +69,10 @@ export function LiveRuns({
             <button
               key={s}
               aria-pressed={shown === s}
-              className={`flex h-6.5 items-center gap-1.5 border px-2 text-xs ${shown === s ? "border-oxide text-oxide" : "border-rule hover:border-ink"}`}
+              className={
+                "flex h-6.5 items-center gap-1.5 border px-2 text-xs " +
+                (shown === s ? "border-oxide text-oxide" : "border-rule hover:border-ink")
+              }
               style={{ borderRadius: 3 }}
               onClick={() => onShown(shown === s ? undefined : s)}
             >

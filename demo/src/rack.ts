@@ -76,7 +76,7 @@ function solve(c: ImpactCase): { nodes: string; anchors: string } {
     const fx = base * y[0]!;
     const fy = base * y[2 * NODES]!;
     const cells = shares.flatMap((s, a) => [
-      fx * s + (1 - factor) * 0,
+      fx * s,
       fy * shares[ANCHORS - 1 - a]! + (step === 1 ? 310 * Math.sin(a + 1) * factor : 0),
       preload[a]! * factor + 0.11 * (a % 2 === 0 ? 1 : -1) * fx,
     ]);

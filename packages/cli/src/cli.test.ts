@@ -29,7 +29,7 @@ interface Ran {
   readonly code: number;
   readonly out: string;
   readonly err: string;
-  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each test knows what it asked for
+  // oxlint-disable-next-line typescript/no-explicit-any -- each test knows what it asked for
   readonly json: any;
 }
 

@@ -250,9 +250,8 @@ describe("example scripts of tables, logs and charts", () => {
     const folder = fileURLToPath(new URL("../src", import.meta.url));
     const tests = fs.readdirSync(folder).filter((f) => /^examples-.*\.test\.ts$/.test(f));
     const tested = tests.map((f) => fs.readFileSync(path.join(folder, f), "utf8")).join("");
-    for (const f of fs.readdirSync(path.join(demo, "scripts"))) {
-      const isScript = text(f).some((l) => l.includes("emit."));
-      if (isScript) expect([f, tested.includes(`run("${f}")`)]).toEqual([f, true]);
-    }
+    const scripts = fs.readdirSync(path.join(demo, "scripts")).filter((f) => text(f).some((l) => l.includes("emit.")));
+    expect(scripts.length).toBeGreaterThan(15);
+    expect(scripts.filter((f) => !tested.includes(`run("${f}")`))).toEqual([]);
   });
 });

@@ -102,7 +102,12 @@ emit.report("all", { formats: ["html"] });
       process.execPath,
       [
         path.join(copy, "packages/cli/bin/oxtrum.js"),
-        ...["run", path.join(copy, "script.ts"), "--study", `s=${study}`, "--out", path.join(copy, "out")],
+        "run",
+        path.join(copy, "script.ts"),
+        "--study",
+        `s=${study}`,
+        "--out",
+        path.join(copy, "out"),
       ],
       { encoding: "utf8", env: { ...process.env, OXTRUM_DATA: path.join(copy, "data") } },
     );

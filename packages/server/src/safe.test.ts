@@ -17,7 +17,7 @@ afterEach(() => {
   servers.forEach((x) => x.close());
   s.remove();
 });
-// eslint-disable-next-line @typescript-eslint/no-explicit-any -- each test knows what it asked for
+// oxlint-disable-next-line typescript/no-explicit-any -- each test knows what it asked for
 type Answer = any;
 const host = { host: "127.0.0.1:4477" };
 const open = async (more: Partial<ServerOptions> = {}): Promise<Server> => {

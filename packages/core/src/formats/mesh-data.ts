@@ -2,7 +2,16 @@ import type { ByteSource } from "./source.js";
 
 /** The kinds of number that mesh files hold, by their plain names. */
 export type ScalarType =
-  "int8" | "uint8" | "int16" | "uint16" | "int32" | "uint32" | "int64" | "uint64" | "float32" | "float64";
+  | "int8"
+  | "uint8"
+  | "int16"
+  | "uint16"
+  | "int32"
+  | "uint32"
+  | "int64"
+  | "uint64"
+  | "float32"
+  | "float64";
 
 export type Numbers =
   | Int8Array

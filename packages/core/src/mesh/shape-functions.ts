@@ -43,10 +43,10 @@ export const flatCorner = (r: number, s: number, _t: number, e: number): boolean
 export const prism = (r: number, s: number, t: number, e: number): boolean =>
   r >= -e && s >= -e && r + s <= 1 + e && t >= -e && t <= 1 + e;
 
-export const hexNodes = [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]] as const; // prettier-ignore
-export const hexFaces = [[0, 4, 7, 3], [1, 2, 6, 5], [0, 1, 5, 4], [3, 7, 6, 2], [0, 3, 2, 1], [4, 5, 6, 7]] as const; // prettier-ignore
-export const voxelNodes = [[0, 0, 0], [1, 0, 0], [0, 1, 0], [1, 1, 0], [0, 0, 1], [1, 0, 1], [0, 1, 1], [1, 1, 1]] as const; // prettier-ignore
-export const voxelFaces = [[0, 4, 6, 2], [1, 3, 7, 5], [0, 1, 5, 4], [2, 6, 7, 3], [0, 2, 3, 1], [4, 5, 7, 6]] as const; // prettier-ignore
+export const hexNodes = [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]] as const; // oxfmt-ignore
+export const hexFaces = [[0, 4, 7, 3], [1, 2, 6, 5], [0, 1, 5, 4], [3, 7, 6, 2], [0, 3, 2, 1], [4, 5, 6, 7]] as const; // oxfmt-ignore
+export const voxelNodes = [[0, 0, 0], [1, 0, 0], [0, 1, 0], [1, 1, 0], [0, 0, 1], [1, 0, 1], [0, 1, 1], [1, 1, 1]] as const; // oxfmt-ignore
+export const voxelFaces = [[0, 4, 6, 2], [1, 3, 7, 5], [0, 1, 5, 4], [2, 6, 7, 3], [0, 2, 3, 1], [4, 5, 7, 6]] as const; // oxfmt-ignore
 export const quadNodes = [
   [0, 0, -1],
   [1, 0, -1],
@@ -192,7 +192,7 @@ export function drawnTogether(brick: Shape): Shape {
   };
 }
 
-export const hexEdges = [[0, 1], [1, 2], [2, 3], [3, 0], [4, 5], [5, 6], [6, 7], [7, 4], [0, 4], [1, 5], [2, 6], [3, 7]] as const; // prettier-ignore
+export const hexEdges = [[0, 1], [1, 2], [2, 3], [3, 0], [4, 5], [5, 6], [6, 7], [7, 4], [0, 4], [1, 5], [2, 6], [3, 7]] as const; // oxfmt-ignore
 export const quadEdges = [
   [0, 1],
   [1, 2],
@@ -200,8 +200,8 @@ export const quadEdges = [
   [3, 0],
 ] as const;
 export const first = (n: number): number[] => Array.from({ length: n }, (_, i) => i);
-const wedgeEdges = [[0, 1], [1, 2], [2, 0], [3, 4], [4, 5], [5, 3], [0, 3], [1, 4], [2, 5]] as const; // prettier-ignore
-const wedgeCorners = [[0, 0, 0], [1, 0, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [0, 1, 1]] as const; // prettier-ignore
+const wedgeEdges = [[0, 1], [1, 2], [2, 0], [3, 4], [4, 5], [5, 3], [0, 3], [1, 4], [2, 5]] as const; // oxfmt-ignore
+const wedgeCorners = [[0, 0, 0], [1, 0, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [0, 1, 1]] as const; // oxfmt-ignore
 /** Mean places of groups of nodes. */
 const means = (nodes: readonly (readonly number[])[], groups: readonly (readonly number[])[]): number[][] =>
   groups.map((g) => [0, 1, 2].map((k) => g.reduce((m, v) => m + nodes[v]![k]!, 0) / g.length));
@@ -219,7 +219,7 @@ export const times = (terms: readonly Polynomial[], c: number): Polynomial[] =>
   terms.map((p) => p.map(([v, a, b, z]) => [v, a, b, z + c] as const));
 /** Which of the three functions of a direction belongs to a node: 0 and 1 at the ends, 2 between them. */
 export const orders = (nodes: readonly (readonly number[])[]): [number, number, number][] =>
-  nodes.map((n) => n.map((v) => (v < 0 || v === 0 || v === 1 ? v : 2)) as [number, number, number]);
+  nodes.map((n) => n.map((v) => (v <= 0 || v === 1 ? v : 2)) as [number, number, number]);
 const hex20 = [...hexNodes, ...means(hexNodes, hexEdges)];
 export const hex24 = [...hex20, [0, 0.5, 0.5], [1, 0.5, 0.5], [0.5, 0, 0.5], [0.5, 1, 0.5]];
 export const hex27 = [...hex24, [0.5, 0.5, 0], [0.5, 0.5, 1], [0.5, 0.5, 0.5]];

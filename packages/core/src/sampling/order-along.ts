@@ -4,7 +4,9 @@ import type { Axis, Place } from "./places.js";
 
 /** Over what the rows of places run: a coordinate, the distance from a place, or the distance along a direction. */
 export type DistanceAxis =
-  Axis | { readonly from: Place } | { readonly direction: Place; readonly from?: Place | undefined };
+  | Axis
+  | { readonly from: Place }
+  | { readonly direction: Place; readonly from?: Place | undefined };
 
 /**
  * Rows of places in the order of another axis than the distance from the start. Of places at equal distance the order

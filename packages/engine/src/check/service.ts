@@ -81,7 +81,7 @@ export class ScriptChecker {
     for (const [name, text] of Object.entries(files)) wanted.set(`/script/${name}`, text);
     for (const [name, text] of Object.entries(studyTypes))
       wanted.set(`/studies/${encodeURIComponent(name)}.d.ts`, text);
-    for (const f of [...this.#files.keys()])
+    for (const f of this.#files.keys())
       if (!wanted.has(f) && (f.startsWith("/script/") || f.startsWith("/studies/"))) this.#files.delete(f);
     for (const [f, text] of wanted) this.#set(f, text);
   }

@@ -175,7 +175,7 @@ describe("outputs replace an earlier job's files and nothing else", () => {
         { file: "half.csv", content: "1" },
         { file: `${"x".repeat(300)}.csv`, content: "1" },
       ]),
-    ).toThrow();
+    ).toThrow(/ENAMETOOLONG/);
     expect(() => out.write([{ file: "../escape.csv", content: "1" }])).toThrow(/outside/);
     out.write([{ file: manifestName, content: manifestOf({ "good.csv": "1" }) }]);
     out.place();

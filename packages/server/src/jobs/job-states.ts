@@ -164,7 +164,7 @@ export class JobStates {
       clearInterval(this.#retry);
       this.#retry = undefined;
     }
-    for (const [id, change] of [...this.#unsaved])
+    for (const [id, change] of this.#unsaved)
       inBackground(
         "writing a job's state",
         this.store

@@ -28,7 +28,7 @@ export function databaseReason(e: unknown): string {
 /** Whether an error comes from the database. */
 export const isDatabaseError = (e: unknown): boolean => {
   for (let c = e as { name?: string; code?: unknown; cause?: unknown } | undefined; c; c = c.cause as typeof c)
-    if (c.name === "LibsqlError" || c.name === "DrizzleQueryError" || /^SQLITE_/.test(String(c.code ?? "")))
+    if (c.name === "LibsqlError" || c.name === "DrizzleQueryError" || String(c.code ?? "").startsWith("SQLITE_"))
       return true;
   return false;
 };

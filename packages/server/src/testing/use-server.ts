@@ -23,7 +23,7 @@ export function useServer(): void {
 export interface Answer {
   readonly status: number;
   readonly text: string;
-  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each test knows what it asked for
+  // oxlint-disable-next-line typescript/no-explicit-any -- each test knows what it asked for
   readonly json: any;
 }
 

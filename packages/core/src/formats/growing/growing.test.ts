@@ -36,7 +36,10 @@ const wholeLog = (file: string): Buffer => {
 };
 
 type Step =
-  { do: "append"; text: string } | { do: "cut"; to: number } | { do: "replace"; text: string } | { do: "delete" };
+  | { do: "append"; text: string }
+  | { do: "cut"; to: number }
+  | { do: "replace"; text: string }
+  | { do: "delete" };
 
 const line = fc.oneof(
   {

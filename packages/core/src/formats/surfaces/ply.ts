@@ -73,7 +73,7 @@ function openPly(source: ByteSource): MeshFile {
         const n = next(p.list);
         if (!(n >= 0 && n <= 1e6) || n !== Math.floor(n))
           throw new FormatError(source.name, `face ${i} has ${n} corners`);
-        const face = e.name === "face" && /^vertex_ind/.test(p.name);
+        const face = e.name === "face" && p.name.startsWith("vertex_ind");
         for (let j = 0; j < n; j++) {
           const v = next(p.type);
           if (face) nodes.push(v);

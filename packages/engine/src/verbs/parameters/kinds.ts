@@ -268,7 +268,8 @@ const equalArg = z.record(
 type Equal = Record<string, string | number | null | (string | number | null)[]>;
 /** Which rows: by a formula, or by values of columns. */
 export type RowCondition =
-  { readonly formula: { readonly text: string; readonly tree: FormulaTree } } | { readonly equal: Equal };
+  | { readonly formula: { readonly text: string; readonly tree: FormulaTree } }
+  | { readonly equal: Equal };
 
 export const condition = (): Parameter<RowCondition> =>
   new Parameter<RowCondition>({

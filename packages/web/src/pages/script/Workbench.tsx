@@ -52,7 +52,7 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
   const { tried, job, begin } = work;
 
   const acts = useRef<EditorActs>(null!);
-  // eslint-disable-next-line react-hooks/refs -- the editor outlives renders; it reads the newest acts from here
+  // oxlint-disable-next-line react/refs -- the editor outlives renders; it reads the newest acts from here
   acts.current = {
     onTry: () => void begin("try"),
     onRun: () => void begin("run"),

@@ -16,7 +16,7 @@ function boxOf(values: ArrayLike<number>): Box {
   const [q1, median, q3] = [25, 50, 75].map((p) => percentileOfSorted(sorted, p)) as [number, number, number];
   const reach = 1.5 * (q3 - q1);
   const inner = sorted.filter((v) => v >= q1 - reach && v <= q3 + reach);
-  const beyond = [...sorted.filter((v) => v < q1 - reach || v > q3 + reach)];
+  const beyond = Array.from(sorted.filter((v) => v < q1 - reach || v > q3 + reach));
   return {
     low: inner[0] ?? Number.NaN,
     q1,

@@ -62,7 +62,7 @@ if (!reading[0]) process.exit(1);
 await together("demo data and web application", [
   spawned(["demo/dist/make.js", path.join(root, "demo/data")]),
   spawned(["scripts/build-web.mjs"]),
-  spawned(["scripts/bundle.mjs"]),
+  spawned(["scripts/bundle/bundle.mjs"]),
   spawned(["scripts/web-tests.mjs"]),
 ]);
 

@@ -1,4 +1,4 @@
 #!/usr/bin/env node
 import { bundled } from "@oxtrum/engine/bundled";
 
-await import(bundled("process.js") ?? "../dist/process.js");
+await import(bundled("process.cjs") ?? "../dist/process.js");

@@ -6,9 +6,8 @@ const { version } = JSON.parse(fs.readFileSync(new URL("../package.json", import
 };
 const argv = process.argv.slice(2);
 
-if (argv.length === 1 && (argv[0] === "--version" || argv[0] === "-V")) process.stdout.write(`${version}\n`);
-else {
-  // The rest is loaded only now: whoever asks for the version does not wait for it.
+/** The rest is loaded only now: whoever asks for the version does not wait for it. */
+async function run(): Promise<void> {
   const { main } = await import("./main.js");
   // Whoever reads the output may have seen enough: that is not an error.
   process.stdout.on("error", (e: NodeJS.ErrnoException) => process.exit(e.code === "EPIPE" ? 0 : 1));
@@ -27,3 +26,6 @@ else {
   const io = { print, complain, progress: process.stderr, env: process.env, signal: abort.signal };
   process.exitCode = await main(argv, io, version);
 }
+
+if (argv.length === 1 && (argv[0] === "--version" || argv[0] === "-V")) process.stdout.write(`${version}\n`);
+else void run();

@@ -3,7 +3,7 @@ import fs from "node:fs";
 /**
  * A program in few files, if what is bundled is what was compiled last; undefined where it is not, or there is none.
  *
- * @param name of the file: `process.js`, `job.js`, `typescript.code`
+ * @param name of the file: `process.cjs`, `job.cjs`, `typescript.code`
  */
 export function bundled(name: string): URL | undefined {
   const home = new URL("../bundle/", import.meta.url);
@@ -15,7 +15,8 @@ export function bundled(name: string): URL | undefined {
     const isSame = Object.entries(built.of).every(
       ([part, time]) => fs.statSync(new URL(`../../${part}/dist/.tsbuildinfo`, import.meta.url)).mtimeMs === time,
     );
-    return isSame ? new URL(`${built.folder}/${name}`, home) : undefined;
+    const file = new URL(`${built.folder}/${name}`, home);
+    return isSame && fs.existsSync(file) ? file : undefined;
   } catch {
     return undefined;
   }

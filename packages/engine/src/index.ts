@@ -31,6 +31,7 @@ export {
   type StudyDefinition,
   type ReaderChoices,
 } from "./definition/definition.js";
+export { keptNames, keptPlace } from "./store/kept-places.js";
 export { writeWhole } from "./store/write-whole.js";
 export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";
 export { fieldDifferences, usualShape } from "./study/field-differences.js";
@@ -63,7 +64,7 @@ export type { Asked } from "./scheduler/infer.js";
 export type { AskedSite } from "./scheduler/asked-sites.js";
 export type { CellState } from "./scheduler/protocol.js";
 /** The module that a job's child process runs. */
-export const jobProcess = bundled("job.js") ?? new URL("./job/main.js", import.meta.url);
+export const jobProcess = bundled("job.cjs") ?? new URL("./job/main.js", import.meta.url);
 export { ruleRequests } from "./definition/rules.js";
 export { diffJobs, type JobDiff, type OutputDiff } from "./diff-jobs/then-and-now.js";
 export { archiveJob, checkArchiveFile, readArchive, writeArchive, type ArchivedJob } from "./job/archive.js";

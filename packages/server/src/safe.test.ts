@@ -3,7 +3,8 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { apiErrorSchema } from "@oxtrum/contract";
-import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
+import { runScript, smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
+import { keptNames } from "@oxtrum/engine";
 import { makeServer, type Server, type ServerOptions } from "./app.js";
 import { MOST_BODY } from "./answers.js";
 
@@ -112,6 +113,13 @@ describe("the data folder", () => {
     expect(failed).toMatch(message);
     expect(failed.split("\n")).toHaveLength(1);
     expect(failed).not.toMatch(/SQLITE|errno|PRAGMA| at /);
+  });
+  it("that only the command has used is a data folder for the server too", async () => {
+    const text =
+      'emit.value("a", study("small").runs.rows((run) => ({ p: run.table("hall.csv").max("T") })).max("p"));';
+    expect((await runScript(s, text, { asUsers: true })).errors).toEqual([]);
+    expect(fs.readdirSync(s.data).sort()).toEqual([...keptNames].sort());
+    expect((await ask(await open(), "/api/health")).status).toBe(200);
   });
   it("with a lost database never shows an old job's numbers under a new job's number", async () => {
     const first = await open();

@@ -2,7 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { eq } from "drizzle-orm";
 import { HTTPException } from "hono/http-exception";
-import type { Catalogue } from "@oxtrum/engine";
+import { keptPlace, type Catalogue } from "@oxtrum/engine";
 import type { TablePlace } from "./reading/questions.js";
 import type { Reading } from "./reading/reading.js";
 import { problem } from "./store/problem.js";
@@ -97,7 +97,7 @@ export class Studies {
     const scanBegan = Date.now();
     try {
       const answer = await this.reading.scan(
-        { name, folder, keepIn: path.join(this.dataFolder, "catalogues") },
+        { name, folder, keepIn: keptPlace(this.dataFolder, "catalogues") },
         (p) => {
           const { done, total } = p as { done: number; total: number };
           this.onProgress(name, done, total);

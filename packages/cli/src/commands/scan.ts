@@ -1,7 +1,6 @@
-import path from "node:path";
 import type { Command } from "commander";
 import { displayUnit, formatNumber, own } from "@oxtrum/core/tables";
-import { scanStudy } from "@oxtrum/engine";
+import { keptPlace, scanStudy } from "@oxtrum/engine";
 import type { CommandIo } from "../command-io.js";
 import { dataFolder } from "../studies.js";
 import { columnsOf, counted } from "../text-table.js";
@@ -15,7 +14,7 @@ export function addScan(program: Command, io: CommandIo): void {
     .option("--json", "as JSON")
     .addHelpText("after", example("oxtrum scan demo/data/coldstore-doors\noxtrum scan results --json"))
     .action(async (folder: string, o: { json?: boolean }) => {
-      const c = await scanStudy(folder, { keepIn: path.join(dataFolder(io.env), "catalogues") });
+      const c = await scanStudy(folder, { keepIn: keptPlace(dataFolder(io.env), "catalogues") });
       const problems = c.runs.flatMap((r) => r.problems);
       if (o.json) {
         const runs = c.runs.map((r) => ({

@@ -1,5 +1,12 @@
-import path from "node:path";
-import { LiveStudy, runJob, scanStudy, selectRuns, type JobRequest, type OutputRecord } from "@oxtrum/engine";
+import {
+  keptPlace,
+  LiveStudy,
+  runJob,
+  scanStudy,
+  selectRuns,
+  type JobRequest,
+  type OutputRecord,
+} from "@oxtrum/engine";
 import type { CommandIo } from "../command-io.js";
 import { diagnosticLine } from "../progress.js";
 import { counted } from "../text-table.js";
@@ -30,7 +37,7 @@ class WatchedStudies {
     this.#studies = [];
     for (const s of this.asked.studies) {
       const began = Date.now();
-      const keepIn = path.join(this.asked.dataFolder, "catalogues");
+      const keepIn = keptPlace(this.asked.dataFolder, "catalogues");
       const catalogue = await scanStudy(s.folder, { keepIn });
       const live = new LiveStudy(s.name, catalogue, began, Date.now(), String(began), before.get(s.name));
       this.#studies.push({ name: s.name, live, ids: selectRuns(catalogue, this.asked.runs) });

@@ -14,6 +14,7 @@ import type { Emission, SandboxStudy } from "../sandbox/protocol.js";
 import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
+import { keptPlace } from "../store/kept-places.js";
 import { listNames, plainUnit, suggestion } from "@oxtrum/core/tables";
 import { scanStudy } from "../study/catalogue.js";
 import { shownField } from "../study/field-catalogue.js";
@@ -103,7 +104,7 @@ class Job {
     const { request, tell } = this;
     const budget = Budget.create(request.memory);
     const stop = new SharedArrayBuffer(4);
-    const cacheFolder = path.join(request.dataFolder, "cache");
+    const cacheFolder = keptPlace(request.dataFolder, "cache");
     const memo = new IdentityMemo(request.dataFolder);
     const cache = request.cache ? new ResultCache(cacheFolder) : undefined;
     const workers = request.workers ?? Math.max(1, Math.min(os.availableParallelism(), 8));
@@ -180,7 +181,7 @@ class Job {
     for (const s of this.request.studies) {
       this.tell({ type: "stage", stage: "scanning", text: s.name });
       const c = await scanStudy(s.folder, {
-        keepIn: path.join(this.request.dataFolder, "catalogues"),
+        keepIn: keptPlace(this.request.dataFolder, "catalogues"),
         definitionFile: s.definitionFile,
         signal: this.signal,
       });
@@ -195,7 +196,7 @@ class Job {
     if (this.request.compiled) return this.request.compiled;
     this.tell({ type: "stage", stage: "checking" });
     const types = Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, studyTypes(n, c)]));
-    const keepIn = this.request.cache ? path.join(this.request.dataFolder, "checks") : undefined;
+    const keepIn = this.request.cache ? keptPlace(this.request.dataFolder, "checks") : undefined;
     const { diagnostics, modules } = await checkedScript(this.request.files, types, keepIn);
     if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
     if (!modules) throw new ScriptStopped();

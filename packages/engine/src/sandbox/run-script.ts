@@ -41,7 +41,7 @@ export class Sandbox {
       signal: this.#flag.buffer as SharedArrayBuffer,
       forms: libraryForms(),
     };
-    this.#worker = new Worker(bundled("sandbox.js") ?? new URL("./sandbox.js", import.meta.url), {
+    this.#worker = new Worker(bundled("sandbox.cjs") ?? new URL("./sandbox.js", import.meta.url), {
       workerData: { frame, port: port2 },
       transferList: [port2],
       resourceLimits: { stackSizeMb: 8 },

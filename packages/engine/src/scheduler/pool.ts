@@ -12,7 +12,7 @@ interface Waiting {
 }
 
 /** Starts a thread that can work for any job: it is told which with its first batch. */
-export const startThread = (): Worker => new Worker(bundled("worker.js") ?? new URL("./worker.js", import.meta.url));
+export const startThread = (): Worker => new Worker(bundled("worker.cjs") ?? new URL("./worker.js", import.meta.url));
 
 /** Milliseconds after which waiting work gets one more thread: before the pace of work is known, and then. */
 const FIRST_WAIT = 400;

@@ -2,6 +2,7 @@ import { createHash } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
 import { FormatError, openFile, readPlainFile } from "@oxtrum/core/formats";
+import { keptPlace } from "./kept-places.js";
 
 /** Which file this is: its size and the SHA-256 of all its bytes. */
 export interface Identity {
@@ -124,7 +125,7 @@ export class IdentityMemo {
   readonly #file: string;
 
   constructor(folder: string) {
-    this.#file = path.join(folder, "identities.jsonl");
+    this.#file = keptPlace(folder, "identities");
     let text = "";
     try {
       text = readPlainFile(this.#file, { most: 1e9 }).toString("utf8");

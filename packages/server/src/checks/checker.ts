@@ -12,7 +12,7 @@ export interface Checked {
 /** The language service in a thread of its own. */
 export class Checker extends AnsweringThread<CheckRequest> {
   constructor() {
-    super(bundled("checker.worker.js") ?? new URL("./checker.worker.js", import.meta.url), {
+    super(bundled("checker.worker.cjs") ?? new URL("./checker.worker.js", import.meta.url), {
       seconds: 30,
       late: "Checking the script took more than 30 s of processor time.",
     });

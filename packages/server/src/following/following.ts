@@ -6,7 +6,7 @@ import type { Studies } from "../studies.js";
 import { AnsweringThread } from "../threads/answering-thread.js";
 import type { FollowingQuestion, LogPlace, LookAnswer, ReadAnswer } from "./questions.js";
 
-const module = bundled("following.worker.js") ?? new URL("./following.worker.js", import.meta.url);
+const module = bundled("following.worker.cjs") ?? new URL("./following.worker.js", import.meta.url);
 /** Between two looks at the studies' folders. */
 const LOOK = 1000;
 /**

@@ -12,7 +12,7 @@ export interface DiffQuestion {
 /** Says what differs between two jobs, in a thread of its own: large tables take their time. */
 export class Differ extends AnsweringThread<DiffQuestion> {
   constructor() {
-    super(bundled("differ.worker.js") ?? new URL("./differ.worker.js", import.meta.url), {
+    super(bundled("differ.worker.cjs") ?? new URL("./differ.worker.js", import.meta.url), {
       seconds: 120,
       late: "The two jobs take longer than two minutes of processor time to compare: use oxtrum diff.",
     });

@@ -1,7 +1,7 @@
 import path from "node:path";
 import { applyEvent, emptyLive, type JobEvent, type Live, type Preflight, type startJobSchema } from "@oxtrum/contract";
 import type { z } from "zod";
-import { jobRequestSchema, removeOutputs, trimCache, type JobRequest } from "@oxtrum/engine";
+import { jobRequestSchema, keptPlace, removeOutputs, trimCache, type JobRequest } from "@oxtrum/engine";
 import { inBackground, report } from "../background.js";
 import type { Checker } from "../checks/checker.js";
 import type { Scripts } from "../scripts.js";
@@ -203,7 +203,7 @@ export class Jobs {
   async #trim(): Promise<void> {
     if (this.#running.size > 0 || this.#closed) return;
     const { cache } = await this.settings.get();
-    if (this.#running.size === 0) trimCache(path.join(this.dataFolder, "cache"), cache * 1e6);
+    if (this.#running.size === 0) trimCache(keptPlace(this.dataFolder, "cache"), cache * 1e6);
   }
 
   /** A job that our own side could not carry through. */

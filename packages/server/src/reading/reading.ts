@@ -2,7 +2,7 @@ import { bundled } from "@oxtrum/engine/bundled";
 import { AnsweringThread, type ThreadLimits } from "../threads/answering-thread.js";
 import type { ReadingQuestion, ScanAnswer, SeriesAnswer, SeriesAxes, TablePlace } from "./questions.js";
 
-const module = bundled("reading.worker.js") ?? new URL("./reading.worker.js", import.meta.url);
+const module = bundled("reading.worker.cjs") ?? new URL("./reading.worker.js", import.meta.url);
 const limits = (seconds: number, late: string, memory = 2048): ThreadLimits => ({ seconds, late, memory });
 
 /**

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
 import { z } from "zod";
-import { diskReason, isAlive, isDiskError, thisProcess } from "@oxtrum/engine";
+import { diskReason, isAlive, isDiskError, keptNames, thisProcess } from "@oxtrum/engine";
 
 /** The data folder cannot be used: why, and what to do. */
 export class DataFolderError extends Error {
@@ -16,8 +16,8 @@ const lockSchema = z.object({ pid: z.number(), started: z.string(), key: z.strin
 /**
  * What the server and the command keep in a data folder; anything else in an unmarked one means that it is not ours.
  */
-const ours =
-  /^(?:oxtrum\.db(?:-wal|-shm|-journal)?|jobs|cache|catalogues|looks|set-aside|identities\.jsonl|server\.lock|oxtrum-data\.json)$/;
+const ofServer = /^(?:oxtrum\.db(?:-wal|-shm|-journal)?|jobs|looks|set-aside|server\.lock|oxtrum-data\.json)$/;
+const isOurs = (name: string): boolean => ofServer.test(name) || keptNames.includes(name);
 
 /** A data folder held by this server; no other server can hold it. */
 export interface DataFolder {
@@ -36,7 +36,7 @@ export function takeDataFolder(folder: string): DataFolder {
     fs.mkdirSync(folder, { recursive: true });
     const mark = path.join(folder, markName);
     if (!fs.existsSync(mark)) {
-      const foreign = fs.readdirSync(folder).find((f) => !ours.test(f));
+      const foreign = fs.readdirSync(folder).find((f) => !isOurs(f));
       if (foreign !== undefined)
         throw new DataFolderError(
           `${folder} holds other files (${foreign}) and is not a data folder of Oxtrum; set OXTRUM_DATA to an empty or a new folder.`,

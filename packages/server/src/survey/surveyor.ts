@@ -10,7 +10,7 @@ export type SurveyQuestion =
 /** Looks at meshes for the Survey page, in a thread of its own. */
 export class Surveyor extends AnsweringThread<SurveyQuestion> {
   constructor() {
-    super(bundled("surveyor.worker.js") ?? new URL("./surveyor.worker.js", import.meta.url), {
+    super(bundled("surveyor.worker.cjs") ?? new URL("./surveyor.worker.js", import.meta.url), {
       seconds: 120,
       late: "Looking at this mesh took more than two minutes of processor time. Use a script for it.",
       memory: 4096,

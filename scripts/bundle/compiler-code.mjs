@@ -4,9 +4,9 @@ import { createRequire } from "node:module";
 
 const target = process.argv[2];
 if (existsSync(target)) rmSync(target);
-const { compile } = await import("../packages/engine/dist/check/compiler.js");
+const { compile } = await import("../../packages/engine/dist/check/compiler.js");
 const script = compile(createRequire(import.meta.url).resolve("typescript"), undefined);
-const { sharedChecker } = await import("../packages/engine/dist/check/index.js");
+const { sharedChecker } = await import("../../packages/engine/dist/check/index.js");
 const checker = sharedChecker();
 const text = `import { study, chart, emit, at } from "oxtrum";
 const runs = study("a").runs.map((run) => run.table("b.csv").window("time", ["0 s", "1 s"]).derive("d", "T + 1 K"));

@@ -1,12 +1,12 @@
-// Puts the command, the job, their threads and those of the server into a few files each: loading hundreds of modules
-// takes longer than most jobs on kept results. What is bundled is only used while it is what was compiled last; see
+// Puts the command, the job, the server and their threads into a few files each: loading hundreds of modules takes
+// longer than most jobs on kept results. What is bundled is only used while it is what was compiled last; see
 // engine/src/bundled.ts.
 import { spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
+import { copyFileSync, existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { rolldown } from "rolldown";
-import { root } from "./ensure.mjs";
+import { root } from "../ensure.mjs";
 
 const packages = path.join(root, "packages");
 const home = path.join(packages, "engine/bundle");
@@ -15,15 +15,16 @@ const stamps = Object.fromEntries(
 );
 const told = path.join(home, "built.json");
 const before = existsSync(told) ? JSON.parse(readFileSync(told, "utf8")) : undefined;
-if (JSON.stringify(before?.of) === JSON.stringify(stamps)) process.exit(0);
+if (JSON.stringify(before?.of) === JSON.stringify(stamps) && before.complete) process.exit(0);
 // A folder of its own: programs that run from an older one still load parts of it.
 const folder = createHash("sha256").update(JSON.stringify(stamps)).digest("hex").slice(0, 12);
 const target = path.join(home, folder);
-const entries = {
+const programs = {
   process: "cli/dist/process.js",
   job: "engine/dist/job/main.js",
   sandbox: "engine/dist/sandbox/sandbox.js",
   worker: "engine/dist/scheduler/worker.js",
+  server: "server/dist/serve.js",
   "checker.worker": "server/dist/checks/checker.worker.js",
   "differ.worker": "server/dist/jobs/differ.worker.js",
   "following.worker": "server/dist/following/following.worker.js",
@@ -31,16 +32,16 @@ const entries = {
   "surveyor.worker": "server/dist/survey/surveyor.worker.js",
 };
 /** Files that are started by their name, and what they are called in the bundle. */
-const started = { "./sandbox.js": "./sandbox.js", "./worker.js": "./worker.js", "./job/main.js": "./job.js" };
-/** Packages that are plain modules; all others are left where they are. */
-const inside = /^(?:@oxtrum\/|zod(?:\/|$)|commander$|fflate$|fastest-levenshtein$)/;
+const started = { "./sandbox.js": "../sandbox.cjs", "./worker.js": "../worker.cjs", "./job/main.js": "../job.cjs" };
+/** Packages that bring files of their own, or that only some jobs need. */
+const outside = /^(?:typescript|@napi-rs\/canvas|@jitl\/.*|h5wasm\b.*|hyparquet\b.*|write-excel-file\b.*|@libsql\/.*)$/;
 
 /** What a module says of its own place stays true: it is said from that of the bundle. */
 const places = {
   name: "places",
   transform(code, id) {
     if (!id.startsWith(packages) || !code.includes("import.meta.url")) return null;
-    const from = path.relative(target, id).replaceAll(path.sep, "/");
+    const from = path.relative(path.join(target, "parts"), id).replaceAll(path.sep, "/");
     const own = `new URL(${JSON.stringify(from)}, import.meta.url).href`;
     return code.replace(/new URL\("([^"]+)", import\.meta\.url\)|import\.meta\.url/g, (whole, file) => {
       if (file === undefined) return own;
@@ -52,21 +53,40 @@ const places = {
 };
 
 const bundle = await rolldown({
-  input: Object.fromEntries(Object.entries(entries).map(([name, file]) => [name, path.join(packages, file)])),
+  input: Object.fromEntries(Object.entries(programs).map(([name, file]) => [name, path.join(packages, file)])),
   platform: "node",
-  external: (id) => !id.startsWith(".") && !path.isAbsolute(id) && !inside.test(id),
+  external: (id) => id.startsWith("node:") || outside.test(id),
   plugins: [places],
   logLevel: "silent",
 });
-await bundle.write({ dir: target, format: "esm", entryFileNames: "[name].js", chunkFileNames: "[name]-[hash].js" });
-// The compiler's code, with the functions that a check needs.
-const code = spawnSync(process.execPath, ["scripts/compiler-code.mjs", path.join(home, folder, "typescript.code")], {
-  cwd: root,
-  stdio: "inherit",
+rmSync(target, { recursive: true, force: true });
+await bundle.write({
+  dir: path.join(target, "parts"),
+  format: "cjs",
+  entryFileNames: "[name].cjs",
+  chunkFileNames: "[name]-[hash].cjs",
 });
-if (code.status !== 0) process.exit(code.status ?? 1);
-writeFileSync(`${told}.new`, JSON.stringify({ folder, of: stamps }));
-renameSync(`${told}.new`, told);
+copyFileSync(path.join(root, "scripts/bundle/start.cjs"), path.join(target, "start.cjs"));
+for (const name of Object.keys(programs))
+  writeFileSync(path.join(target, `${name}.cjs`), `require("./start.cjs")(${JSON.stringify(name)});\n`);
+
+const tell = (complete) => {
+  writeFileSync(`${told}.new`, JSON.stringify({ folder, of: stamps, complete }));
+  renameSync(`${told}.new`, told);
+};
+tell(false);
+// The code of the compiler, and of all programs, with the functions that a first use needs.
+for (const work of [
+  ["compiler-code.mjs", path.join(target, "typescript.code")],
+  ["keep-code.mjs", target, path.join(target, "code")],
+]) {
+  const code = spawnSync(process.execPath, [path.join(root, "scripts/bundle", work[0]), ...work.slice(1)], {
+    cwd: root,
+    stdio: "inherit",
+  });
+  if (code.status !== 0) process.exit(code.status ?? 1);
+}
+tell(true);
 for (const old of readdirSync(home))
   if (![folder, before?.folder, "built.json"].includes(old))
     rmSync(path.join(home, old), { recursive: true, force: true });

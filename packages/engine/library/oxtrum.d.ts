@@ -2,6 +2,9 @@
  * The script library. A script imports from "oxtrum" (and from sibling modules) and from nothing else.
  *
  * Tables and values are lazy: verbs cost nothing, and a number is computed when `emit` or `.value` needs it.
+ *
+ * That a table with more columns serves where fewer are asked for is declared (`out`): finding it out from all verbs,
+ * as the checker would, takes three quarters of a check.
  */
 declare module "oxtrum" {
   /** A column of numbers; `U` is its unit as the file or the study says it, `null` when nobody does. */
@@ -129,7 +132,7 @@ declare module "oxtrum" {
    * Named columns of equal length, with units. Every verb gives a new table; names are checked before anything runs.
    * Most verbs are declared where they are defined.
    */
-  interface Table<C = Columns> {
+  interface Table<out C = Columns> {
     /**
      * How a column agrees with a reference: a table (measured data, another run) at its own points, or a formula of this table's columns.
      * `within` is an amount or `{ relative: "5 %" }`; `shift` moves this table along its axis first, by an amount or by what agrees best.
@@ -160,7 +163,7 @@ declare module "oxtrum" {
   }
 
   /** One simulation of a study. */
-  interface Run<S extends StudyShape = StudyShape> {
+  interface Run<out S extends StudyShape = StudyShape> {
     /** Its name in the study: the part of its path that tells it from the others. @example run.id */
     readonly id: string;
     /**
@@ -330,7 +333,7 @@ declare module "oxtrum" {
   type TimeStatistic = "mean" | "rms" | "std" | "min" | "max" | "timeOfMin" | "timeOfMax";
 
   /** A field on a mesh, over its times. Verbs say when, where and what; nothing is read until a number is needed. */
-  interface Field<F = FieldKinds, B extends string = string, T extends number = number> {
+  interface Field<out F = FieldKinds, out B extends string = string, out T extends number = number> {
     /**
      * One time: a value on the field's axis, `"first"` or `"last"`; exactly that one unless `pick` says `nearest` or
      * `linear` between two.
@@ -443,7 +446,7 @@ declare module "oxtrum" {
   }
 
   /** Runs in a definite order. */
-  interface RunSet<S extends StudyShape = StudyShape> {
+  interface RunSet<out S extends StudyShape = StudyShape> {
     /** How many there are; known without reading anything. @example runs.where({ fan: 50 }).count */
     readonly count: number;
     /** Their ids, in order. @example runs.where({ curtain: "strip" }).ids */
@@ -498,7 +501,7 @@ declare module "oxtrum" {
   type RowColumns<R> = { run: Text } & { [K in keyof R]: R[K] extends string ? Text : Numbers };
 
   /** What a callback gave for each run. */
-  interface RunMap<T, S extends StudyShape = StudyShape> {
+  interface RunMap<out T, out S extends StudyShape = StudyShape> {
     /** The runs that are in it, in order. @example air.ids */
     readonly ids: string[];
     /** Something from what each run gave. @example air.map((t) => t.to("T_mean", "degC")) */
@@ -517,7 +520,7 @@ declare module "oxtrum" {
   }
 
   /** A folder of results. */
-  interface Study<S extends StudyShape = StudyShape> {
+  interface Study<out S extends StudyShape = StudyShape> {
     /** The name under which it is registered. */
     readonly name: string;
     /** All its runs, by id. @example study("coldstore-doors").runs */

@@ -1,5 +1,6 @@
 import { bundled } from "./bundled.js";
 export { runJob, warmUp, type JobResult } from "./job/run-job.js";
+export { runUnlessUnchanged } from "./job/unchanged.js";
 export { jobRequestSchema, type JobRequest, type JobRequestInput } from "./record/request.js";
 export type { JobEvent, OutputRecord, JobSummary, ExitCode } from "./record/events.js";
 export { verifyManifest, readManifest, type Verification } from "./job/verify.js";

@@ -4,7 +4,7 @@ import { conditionText, formatNumber, mergeConditions, type Condition } from "@o
 import {
   checkArchiveFile,
   reasonText,
-  runJob,
+  runUnlessUnchanged,
   writeArchive,
   type JobEvent,
   type ExcludedRun,
@@ -57,7 +57,7 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io
     return io.exit(await watch(asked, { until: o.until, json: o.json === true }, io));
   }
   if (o.archive !== undefined) checkArchiveFile(path.resolve(o.archive), asked.studies);
-  const result = await runJob(
+  const result = await runUnlessUnchanged(
     asked,
     (e) => {
       progress.tell(e);
@@ -86,7 +86,8 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io
   else {
     const { summary } = result;
     io.complain(
-      `${counted(summary.runs, "run")}, ${summary.left.length} excluded, ${formatNumber(summary.seconds, 3)} s`,
+      `${counted(summary.runs, "run")}, ${summary.left.length} excluded, ${formatNumber(summary.seconds, 3)} s` +
+        (result.unchanged ? "; nothing has changed since the job before" : ""),
     );
     for (const line of leftOutLines(summary.left, result.outputs)) io.complain(`  ${line}`);
     printConditions(mergeConditions(...result.outputs.map((x) => x.conditions)), io);

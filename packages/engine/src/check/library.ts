@@ -34,7 +34,7 @@ export const libraryDeclarations = (): string =>
   (declarations ??= [
     fs.readFileSync(libraryFile, "utf8"),
     interfaceOf(
-      "Table<C = Columns>",
+      "Table<out C = Columns>",
       tableVerbs.map((v) => [v.definition, signatureOf(v.definition, returnsOf(v))]),
     ),
     interfaceOf(

@@ -11,6 +11,8 @@ const names = {
   catalogues: "catalogues",
   /** Checked texts of scripts. */
   checks: "checks",
+  /** What finished jobs told, by the folder of their outputs. */
+  finished: "finished",
   /** Digests of files. */
   identities: "identities.jsonl",
 } as const;

@@ -17,3 +17,7 @@ export type { ScriptDiagnostic } from "./messages.js";
 let checker: ScriptChecker | undefined;
 /** One checker per process: it is warm from its second use on. */
 export const sharedChecker = (): ScriptChecker => (checker ??= new ScriptChecker());
+
+let plain: ScriptChecker | undefined;
+/** One that only looks for mistakes: it has no doc comments to show, and is ready sooner. */
+export const plainChecker = (): ScriptChecker => checker ?? (plain ??= new ScriptChecker(false));

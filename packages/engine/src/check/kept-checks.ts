@@ -72,8 +72,8 @@ export async function checkedScript(
   const file = folder === undefined ? undefined : path.join(folder, `${key.slice(0, 32)}.json`);
   const known = file === undefined ? undefined : readKept(file, key);
   if (known) return known;
-  const { compileScript, sharedChecker } = await import("./index.js");
-  const checker = sharedChecker();
+  const { compileScript, plainChecker } = await import("./index.js");
+  const checker = plainChecker();
   checker.load(files, types);
   const found = checker.check();
   let checked: CheckedScript = { diagnostics: found };

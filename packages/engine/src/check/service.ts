@@ -45,11 +45,13 @@ export class ScriptChecker {
   readonly #files = new Map<string, { text: string; version: number }>();
   readonly #service: ts.LanguageService;
 
-  constructor() {
+  /** @param docs whether doc comments are read too: who only looks for mistakes is ready sooner without */
+  constructor(docs = true) {
     this.#set("/oxtrum.d.ts", libraryDeclarations());
     this.#set("/withheld.d.ts", withheld);
     const read = (f: string): string | undefined =>
       this.#files.get(f)?.text ?? (f.startsWith(libDir) ? ts.sys.readFile(f) : undefined);
+    const jsDocParsingMode = docs ? ts.JSDocParsingMode.ParseAll : ts.JSDocParsingMode.ParseNone;
     this.#service = ts.createLanguageService(
       {
         getCompilationSettings: () => options,
@@ -65,8 +67,9 @@ export class ScriptChecker {
         readFile: read,
         directoryExists: (d) => d === "/" || d === "/script",
         getDirectories: () => [],
+        jsDocParsingMode,
       },
-      ts.createDocumentRegistry(),
+      ts.createDocumentRegistry(undefined, undefined, jsDocParsingMode),
     );
   }
 

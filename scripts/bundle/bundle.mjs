@@ -24,6 +24,7 @@ const programs = {
   job: "engine/dist/job/main.js",
   sandbox: "engine/dist/sandbox/sandbox.js",
   worker: "engine/dist/scheduler/worker.js",
+  check: "engine/dist/check/check.worker.js",
   server: "server/dist/serve.js",
   "checker.worker": "server/dist/checks/checker.worker.js",
   "differ.worker": "server/dist/jobs/differ.worker.js",
@@ -32,7 +33,12 @@ const programs = {
   "surveyor.worker": "server/dist/survey/surveyor.worker.js",
 };
 /** Files that are started by their name, and what they are called in the bundle. */
-const started = { "./sandbox.js": "../sandbox.cjs", "./worker.js": "../worker.cjs", "./job/main.js": "../job.cjs" };
+const started = {
+  "./sandbox.js": "../sandbox.cjs",
+  "./worker.js": "../worker.cjs",
+  "./check.worker.js": "../check.cjs",
+  "./job/main.js": "../job.cjs",
+};
 /** Packages that bring files of their own, or that only some jobs need. */
 const outside = /^(?:typescript|@napi-rs\/canvas|@jitl\/.*|h5wasm\b.*|hyparquet\b.*|write-excel-file\b.*|@libsql\/.*)$/;
 

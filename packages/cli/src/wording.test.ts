@@ -58,6 +58,20 @@ function* texts(folder: string): Generator<string> {
   }
 }
 
+describe("comments", () => {
+  it("are no wider than code is", () => {
+    const wide = [...texts(path.join(root, "packages")), ...texts(path.join(root, "e2e"))]
+      .filter((f) => /\.tsx?$/.test(f) && !f.endsWith(".d.ts"))
+      .flatMap((f) => {
+        const lines = fs.readFileSync(f, "utf8").split("\n");
+        return lines.flatMap((line, k) =>
+          line.length > 120 && /^\s*(?:\/\/|\/?\*)/.test(line) ? [`${path.relative(root, f)}:${k + 1}`] : [],
+        );
+      });
+    expect(wide).toEqual([]);
+  });
+});
+
 describe("wording", () => {
   it.each(["packages", "docs", "demo/scripts", "demo/src", "e2e"])("of %s is the field's own", (folder) => {
     const found: string[] = [];

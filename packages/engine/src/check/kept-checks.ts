@@ -44,7 +44,7 @@ function checkerDigest(): string {
   const h = createHash("sha256").update(libraryDeclarations());
   for (const f of fs.readdirSync(here).sort())
     if (f.endsWith(".js") && !f.includes(".test.")) h.update(fs.readFileSync(path.join(here, f)));
-  h.update(fs.readFileSync(createRequire(import.meta.url).resolve("typescript/package.json")));
+  h.update(fs.readFileSync(require.resolve("typescript/package.json")));
   return (ownDigest = h.digest("hex"));
 }
 
@@ -55,6 +55,23 @@ function keyOf(files: ScriptFiles, types: Readonly<Record<string, string>>): str
     .update(JSON.stringify([checkerDigest(), sorted(files), sorted(types)]))
     .digest("hex");
 }
+
+/** What was said of just these texts and studies before, if it was kept. */
+export function knownCheck(
+  files: ScriptFiles,
+  types: Readonly<Record<string, string>>,
+  folder: string | undefined,
+): CheckedScript | undefined {
+  if (folder === undefined) return undefined;
+  const key = keyOf(files, types);
+  return readKept(placeOf(folder, key), key);
+}
+
+const placeOf = (folder: string, key: string): string => path.join(folder, `${key.slice(0, 32)}.json`);
+
+const require = createRequire(import.meta.url);
+/** Whether this thread has loaded the compiler. */
+export const hasCompiler = (): boolean => require.cache[require.resolve("typescript")] !== undefined;
 
 /**
  * Checks a script and makes it ready to run. What the same texts gave before, with the same studies, is taken from
@@ -69,7 +86,7 @@ export async function checkedScript(
   folder: string | undefined,
 ): Promise<CheckedScript> {
   const key = keyOf(files, types);
-  const file = folder === undefined ? undefined : path.join(folder, `${key.slice(0, 32)}.json`);
+  const file = folder === undefined ? undefined : placeOf(folder, key);
   const known = file === undefined ? undefined : readKept(file, key);
   if (known) return known;
   const { compileScript, plainChecker } = await import("./index.js");

@@ -1,7 +1,7 @@
-import { createRequire } from "node:module";
 import ts = require("typescript");
 import type { ScriptFiles } from "./library.js";
 import { place, type ScriptDiagnostic } from "./messages.js";
+import { stripTypes } from "./strip-types.js";
 import { asynchronousCode } from "./synchronous.js";
 
 /** A script ready to be run, or why it cannot be. */
@@ -10,9 +10,6 @@ export interface CompiledScript {
   /** The modules as JavaScript; undefined when there are errors. */
   readonly modules: Readonly<Record<string, string>> | undefined;
 }
-
-type Strip = (text: string, options: { mode: "strip-only" }) => { code: string };
-const { transformSync: strip } = createRequire(import.meta.url)("@swc/wasm-typescript") as { transformSync: Strip };
 
 /**
  * TypeScript with its types blanked out: every line and column stays where it was. The one way from a script's text to
@@ -25,7 +22,7 @@ export function compileScript(files: ScriptFiles): CompiledScript {
     const source = ts.createSourceFile(name, text, ts.ScriptTarget.ES2022, false, ts.ScriptKind.TS);
     diagnostics.push(...asynchronousCode(source, name));
     try {
-      modules.push([name, strip(text, { mode: "strip-only" }).code]);
+      modules.push([name, stripTypes(text)]);
     } catch (e) {
       diagnostics.push(place(source, name, 0, 0, `cannot be made ready to run: ${(e as Error).message}`, [], "error"));
     }

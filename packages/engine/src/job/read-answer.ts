@@ -1,3 +1,4 @@
+import { plainUnit } from "@oxtrum/core/tables";
 import type { Outcome } from "../verbs/values.js";
 
 /** What a blocking read of a script is answered, as JSON: the value asked for, or why there is none. */
@@ -21,4 +22,16 @@ export function readAnswer(o: Outcome, what: string): string {
       failed: `"${name}" has ${c.values.length} values, too many for a script's own arrays; use the table's verbs`,
     });
   return encoded(Array.from(c.values as ArrayLike<number | string>));
+}
+
+/** What a script is answered that asks for a table's columns, as JSON: what is foreseen of them. */
+export function columnsAnswer(v: Outcome | undefined): string {
+  if (v === undefined) return JSON.stringify({ error: "the columns of this table are not known before it is read" });
+  if (v.kind !== "table") return JSON.stringify({ error: v.kind === "failure" ? v.reason : "this is not a table" });
+  const columns = v.table.columns.map((c) => ({
+    name: c.name,
+    kind: c.kind,
+    unit: c.kind === "number" ? plainUnit(c.unit) : null,
+  }));
+  return JSON.stringify({ heads: { columns, axis: v.table.axis } });
 }

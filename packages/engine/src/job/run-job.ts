@@ -2,7 +2,6 @@ import { askedSites } from "../scheduler/asked-sites.js";
 import os from "node:os";
 import path from "node:path";
 import type { Worker } from "node:worker_threads";
-import { checkedScript } from "../check/kept-checks.js";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../scheduler/graph.js";
 import { sandboxStudy } from "./sandbox-study.js";
@@ -15,7 +14,7 @@ import { Sandbox } from "../sandbox/run-script.js";
 import { ResultCache } from "../store/cache.js";
 import { IdentityMemo } from "../store/identity.js";
 import { keptPlace } from "../store/kept-places.js";
-import { listNames, plainUnit, suggestion } from "@oxtrum/core/tables";
+import { listNames, suggestion } from "@oxtrum/core/tables";
 import { scanStudy } from "../study/catalogue.js";
 import { shownField } from "../study/field-catalogue.js";
 import type { Catalogue } from "../definition/catalogue-model.js";
@@ -33,7 +32,10 @@ import { Session } from "../scheduler/session.js";
 import { makeOutputs } from "../outputs/make-outputs.js";
 import { namingSchema, type Naming } from "../sandbox/naming-schema.js";
 import { placeOutputs } from "../outputs/place-outputs.js";
-import { readAnswer } from "./read-answer.js";
+import { HeldEvents } from "./held-events.js";
+import { JobCheck } from "./job-check.js";
+import { mistakeDiagnostics } from "./mistake-diagnostics.js";
+import { columnsAnswer, readAnswer } from "./read-answer.js";
 import { diskReason, isDiskError } from "../store/disk-errors.js";
 import { OutputFolder } from "../outputs/output-folder.js";
 
@@ -50,6 +52,8 @@ export interface PrestartedThreads {
   readonly threads: readonly Worker[];
   /** Instead of threads: how tests evaluate without starting any. */
   readonly runner?: (setup: () => WorkerSetup) => BatchRunner;
+  /** Whether the script is checked while it runs; see `check/ask-check.ts`. */
+  readonly checksAside?: boolean;
 }
 
 /** Starts what a job will need, whatever it is. */
@@ -86,19 +90,27 @@ class Job {
   readonly #left: ExcludedRun[] = [];
   #runName: (run: RunRef) => string = ({ id }) => id;
   /** Nodes that say which runs count. */
-  readonly #judged: number[] = [];
+  readonly #judging: number[] = [];
   #naming: Naming | undefined;
   #folder: OutputFolder | undefined;
   #cells = { done: 0, cached: 0 };
   #schemas!: SchemaInference;
   #session!: Session;
+  private readonly tell: (e: JobEvent) => void;
+  /** Ends the work: whoever asked for it stops it, or the check found errors. */
+  readonly #stop = new AbortController();
+  readonly #check: JobCheck;
 
   constructor(
     private readonly request: JobRequest,
-    private readonly tell: (e: JobEvent) => void,
+    tell: (e: JobEvent) => void,
     private readonly signal: AbortSignal | undefined,
     private readonly warm: PrestartedThreads,
-  ) {}
+  ) {
+    const events = new HeldEvents(tell);
+    this.tell = events.tell;
+    this.#check = new JobCheck(events, () => this.#stop.abort());
+  }
 
   async run(): Promise<JobResult> {
     const { request, tell } = this;
@@ -122,7 +134,9 @@ class Job {
       stop,
     });
     const pool = this.warm.runner?.(setup) ?? new Pool(workers, setup, this.warm.threads);
-    const onAbort = (): void => void Atomics.store(new Int32Array(stop), 0, 1);
+    this.#stop.signal.addEventListener("abort", () => void Atomics.store(new Int32Array(stop), 0, 1));
+    const onAbort = (): void => this.#stop.abort();
+    if (this.signal?.aborted) onAbort();
     this.signal?.addEventListener("abort", onAbort);
     const flusher = setInterval(() => cache?.flush(), 1000);
     try {
@@ -130,7 +144,7 @@ class Job {
         this.#folder = OutputFolder.open(request.outFolder, request.studies);
       await this.#scan();
       if (request.mode !== "dry") pool.warm();
-      const modules = await this.#check();
+      const modules = await this.#compiled();
       this.#schemas = new SchemaInference(this.#graph, this.#catalogues, this.#runName);
       this.#session = new Session(
         this.#graph,
@@ -154,10 +168,15 @@ class Job {
       const complete = await this.#script(modules);
       if (complete) this.#checkInputs();
       this.#review(complete);
-      if (request.mode === "dry") return this.#finish([], undefined, this.#left.length > 0 ? 2 : 0, budget);
+      if (request.mode === "dry") {
+        await this.#sound();
+        return this.#finish([], undefined, this.#left.length > 0 ? 2 : 0, budget);
+      }
       return await this.#work(budget);
     } catch (e) {
-      if (e instanceof ScriptStopped) return this.#finish([], undefined, 1, budget);
+      // What the script came to counts only where it has no errors.
+      const isSound = this.signal?.aborted === true || (await this.#check.isSound);
+      if (!isSound || e instanceof ScriptStopped) return this.#finish([], undefined, 1, budget);
       if (this.signal?.aborted) return this.#finish([], undefined, 1, budget, true);
       const text = isDiskError(e) ? `the outputs cannot be written: ${diskReason(e)}` : (e as Error).message;
       tell({ type: "message", level: "error", text });
@@ -166,6 +185,7 @@ class Job {
       clearInterval(flusher);
       cache?.flush();
       this.signal?.removeEventListener("abort", onAbort);
+      this.#check.close();
       this.#folder?.discard();
       await this.warm.sandbox.close();
       await pool.close();
@@ -191,16 +211,19 @@ class Job {
     this.#runName = runNames(new Map([...this.#catalogues].map(([name, c]) => [name, c.runs.map((r) => r.id)])));
   }
 
-  /** Type check, unless whoever asks for the job has done it. */
-  async #check(): Promise<Readonly<Record<string, string>>> {
+  /** What to run, checked unless whoever asks for the job has done it; the check may go on while it runs. */
+  async #compiled(): Promise<Readonly<Record<string, string>>> {
     if (this.request.compiled) return this.request.compiled;
     this.tell({ type: "stage", stage: "checking" });
     const types = Object.fromEntries([...this.#catalogues].map(([n, c]) => [n, studyTypes(n, c)]));
-    const keepIn = this.request.cache ? keptPlace(this.request.dataFolder, "checks") : undefined;
-    const { diagnostics, modules } = await checkedScript(this.request.files, types, keepIn);
-    if (diagnostics.length > 0) this.tell({ type: "diagnostics", diagnostics });
+    const modules = await this.#check.modules(this.request, types, this.warm.checksAside);
     if (!modules) throw new ScriptStopped();
     return modules;
+  }
+
+  /** @throws ScriptStopped where the check found errors */
+  async #sound(): Promise<void> {
+    if (!(await this.#check.isSound)) throw new ScriptStopped();
   }
 
   #sandboxStudy(name: string, c: Catalogue): SandboxStudy {
@@ -236,7 +259,7 @@ class Job {
         read: (id, what) => this.#read(id, what),
         columns: (id) => this.#columns(id),
       },
-      this.signal,
+      this.#stop.signal,
     );
     if (end.kind !== "error") return end.kind === "complete";
     this.#scriptError(end.message, end.file, end.line);
@@ -270,7 +293,7 @@ class Job {
   }
 
   async #read(id: number, what: string): Promise<string> {
-    if (what === "verdicts") this.#judged.push(id);
+    if (what === "verdicts") this.#judging.push(id);
     if (this.request.mode === "dry")
       // Before the run all runs are taken to count: what would be read of them is the question.
       return JSON.stringify(what === "verdicts" ? { value: [] } : { failed: "not known before the run" });
@@ -283,19 +306,7 @@ class Job {
   }
 
   #columns(id: number): string {
-    const v = this.#schemas.of(id);
-    if (v === undefined) return JSON.stringify({ error: "the columns of this table are not known before it is read" });
-    if (v.kind !== "table") return JSON.stringify({ error: v.kind === "failure" ? v.reason : "this is not a table" });
-    return JSON.stringify({
-      heads: {
-        columns: v.table.columns.map((c) => ({
-          name: c.name,
-          kind: c.kind,
-          unit: c.kind === "number" ? plainUnit(c.unit) : null,
-        })),
-        axis: v.table.axis,
-      },
-    });
+    return columnsAnswer(this.#schemas.of(id));
   }
 
   #moduleOf(line: number): string {
@@ -303,28 +314,13 @@ class Job {
   }
 
   #wanted(): number[] {
-    return [...new Set([...this.#judged, ...this.#emissions.flatMap((e) => (e.node === null ? [] : [e.node]))])];
+    return [...new Set([...this.#judging, ...this.#emissions.flatMap((e) => (e.node === null ? [] : [e.node]))])];
   }
 
   /** Preflight: names and units of all that is asked for, for every run, before a file is read. */
   #review(complete: boolean): void {
     const { mistakes, asked } = this.#schemas.review(this.#wanted());
-    const diagnostics = mistakes.map((m): ScriptDiagnostic => {
-      const line = m.line % 1_000_000;
-      const who =
-        m.runs.length > 3 ? `${m.runs.slice(0, 3).join(", ")} and ${m.runs.length - 3} more` : m.runs.join(", ");
-      const message = m.all ? m.reason : `excluded here: ${who} (${m.reason})`;
-      return {
-        file: this.#moduleOf(m.line),
-        line,
-        column: 1,
-        endLine: line,
-        endColumn: 1000,
-        severity: m.all ? "error" : "warning",
-        message,
-        fixes: [],
-      };
-    });
+    const diagnostics = mistakeDiagnostics(mistakes, (line) => this.#moduleOf(line));
     const sites =
       this.request.mode === "dry"
         ? {
@@ -381,6 +377,7 @@ class Job {
     this.#session.prepare(wanted, neededColumns(this.#graph, wanted));
     tell({ type: "grid", ...gridOf(this.#graph, wanted, this.#catalogues) });
     let outputs = await this.#outputs();
+    await this.#sound();
     let manifest: Manifest | undefined;
     if (request.mode === "run") {
       tell({ type: "stage", stage: "writing" });
@@ -411,7 +408,7 @@ class Job {
       moduleOf: (line) => this.#moduleOf(line),
       manifestOf: (outputs) => this.#manifest(outputs),
       tell: this.tell,
-      aborted: () => this.signal?.aborted === true,
+      aborted: () => this.#stop.signal.aborted,
       mistake: (message, file, line) => {
         this.#scriptError(message, file, line);
         throw new ScriptStopped();

@@ -9,6 +9,8 @@ import {
   type JobResult,
   type OutputRecord,
 } from "../index.js";
+// With the compiler in this thread, jobs check here what a new process would check in a thread of its own.
+import "../check/index.js";
 import { runHere } from "./run-here.js";
 
 /** A study of six runs in a folder of its own: fan 50 or 100 %, doors 1 to 3, with `T = fan/100 · time + door`. */

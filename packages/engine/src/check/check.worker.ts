@@ -1,0 +1,14 @@
+import { parentPort } from "node:worker_threads";
+import { checkedScript } from "./kept-checks.js";
+import type { ScriptFiles } from "./library.js";
+
+/** What a thread is asked to check; it answers with a {@link CheckedScript}. */
+export interface AskedScript {
+  readonly files: ScriptFiles;
+  readonly types: Readonly<Record<string, string>>;
+  readonly folder: string | undefined;
+}
+
+parentPort!.once("message", ({ files, types, folder }: AskedScript) => {
+  void checkedScript(files, types, folder).then((checked) => parentPort!.postMessage(checked));
+});

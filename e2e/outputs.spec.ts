@@ -19,7 +19,7 @@ async function runJob(page: Page, name: string, text: string): Promise<number> {
   const started = await page.request.post("/api/jobs", { data: { script: name, text, mode: "run" } });
   const { id } = (await started.json()) as { id: number };
   await page.goto(`/jobs/${id}`);
-  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible();
   return id;
 }
 
@@ -115,7 +115,7 @@ test("then and now: a job is compared with the reference, output by output", asy
       .replace('at("last")', 'at("first")'),
   );
   await page.getByRole("link", { name: "Compare with job" }).click();
-  await expect(page.getByText("5 of 7 outputs changed")).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText("5 of 7 outputs changed")).toBeVisible();
   const list = page.getByRole("navigation", { name: "Outputs" });
   await expect(list.getByRole("button", { name: /cold enough check, changed *passed then, failed now/ })).toBeVisible();
   await expect(list.getByRole("button", { name: /air chart, same bytes/ })).toBeVisible();

@@ -32,7 +32,7 @@ test("from the first start to downloaded tables and plots", async ({ page }) => 
   await expect(margin.getByText("hall air", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: /Run on all/ }).click();
   await expect(page).toHaveURL(/\/jobs\/\d+/);
-  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible({ timeout: 40_000 });
+  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible();
   await expect(
     page.getByRole("gridcell", { name: /^075_080_none, line \d+: (?:done|from cache)$/ }).first(),
   ).toBeVisible();
@@ -53,7 +53,7 @@ test("from the first start to downloaded tables and plots", async ({ page }) => 
   await page.getByRole("link", { name: "Archive" }).click();
   expect((await zip).suggestedFilename()).toMatch(/^hall-recovery-job-\d+\.zip$/);
   await page.getByRole("button", { name: "Verify" }).click();
-  await expect(page.getByText(/all 6 outputs have the same bytes/)).toBeVisible({ timeout: 40_000 });
+  await expect(page.getByText(/all 6 outputs have the same bytes/)).toBeVisible();
 });
 
 test("a wrong name is underlined, explained and put right", async ({ page }) => {
@@ -169,7 +169,7 @@ test("a long table and a chart of many points stay whole when one looks closer",
       '{ x: "time", y: "x" }));\n',
   );
   await page.keyboard.press("Control+Shift+Enter");
-  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible({ timeout: 40_000 });
+  await expect(page.getByRole("heading", { name: "Done" })).toBeVisible();
   const table = page.getByRole("article", { name: "rows", exact: true });
   await table.getByRole("button", { name: "Open rows large" }).click();
   const large = page.getByRole("dialog");

@@ -29,7 +29,7 @@ export function buildPackages() {
 
 /** The command and the job in few files, when they are not those that were compiled last. */
 export function buildBundle() {
-  run(process.execPath, ["scripts/bundle/bundle.mjs"]);
+  run(process.execPath, ["scripts/bundling/bundle.mjs"]);
 }
 
 function newest(folder) {

@@ -59,12 +59,13 @@ const reading = await together("types and build, lint, format", [
 ]);
 reading.forEach((good, k) => count(good, ["types", "lint and import circles", "format"][k]));
 if (!reading[0]) process.exit(1);
-await together("demo data and web application", [
+const making = await together("demo data and web application", [
   spawned(["demo/dist/make.js", path.join(root, "demo/data")]),
   spawned(["scripts/build-web.mjs"]),
-  spawned(["scripts/bundle/bundle.mjs"]),
+  spawned(["scripts/bundling/bundle.mjs"]),
   spawned(["scripts/web-tests.mjs"]),
 ]);
+making.forEach((good, k) => count(good, ["demo data", "web application", "bundle", "tests of pages, built"][k]));
 
 // What is measured only now and then has to load all the same.
 count(

@@ -72,7 +72,7 @@ await bundle.write({
   entryFileNames: "[name].cjs",
   chunkFileNames: "[name]-[hash].cjs",
 });
-copyFileSync(path.join(root, "scripts/bundle/start.cjs"), path.join(target, "start.cjs"));
+copyFileSync(path.join(root, "scripts/bundling/start.cjs"), path.join(target, "start.cjs"));
 for (const name of Object.keys(programs))
   writeFileSync(path.join(target, `${name}.cjs`), `require("./start.cjs")(${JSON.stringify(name)});\n`);
 
@@ -86,7 +86,7 @@ for (const work of [
   ["compiler-code.mjs", path.join(target, "typescript.code")],
   ["keep-code.mjs", target, path.join(target, "code")],
 ]) {
-  const code = spawnSync(process.execPath, [path.join(root, "scripts/bundle", work[0]), ...work.slice(1)], {
+  const code = spawnSync(process.execPath, [path.join(root, "scripts/bundling", work[0]), ...work.slice(1)], {
     cwd: root,
     stdio: "inherit",
   });

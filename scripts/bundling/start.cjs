@@ -1,0 +1,66 @@
+// Starts a program of the bundle. What compiling its parts gives was kept when the bundle was made (keep-code.mjs), so
+// that a process or a thread starts without doing it again. Where that is not there, or of another Node, the parts are
+// compiled as ever.
+"use strict";
+const fs = require("node:fs");
+const Module = require("node:module");
+const path = require("node:path");
+const vm = require("node:vm");
+
+/** A folder to keep the code of all parts in that this program has loaded, with the functions that have run. */
+const keep = process.env.OXTRUM_KEEP_CODE;
+
+module.exports = function start(program) {
+  const parts = path.join(__dirname, "parts");
+  const loaded = new Map();
+  const scripts = new Map();
+
+  function load(file) {
+    const before = loaded.get(file);
+    if (before) return before.exports;
+    const name = path.basename(file);
+    let cachedData;
+    try {
+      if (!keep) cachedData = fs.readFileSync(path.join(__dirname, "code", program, name));
+    } catch {
+      // Compiled below.
+    }
+    const script = new vm.Script(Module.wrap(fs.readFileSync(file, "utf8")), {
+      filename: file,
+      cachedData,
+      importModuleDynamically: vm.constants.USE_MAIN_CONTEXT_DEFAULT_LOADER,
+    });
+    scripts.set(name, script);
+    const module = { exports: {} };
+    loaded.set(file, module);
+    const outside = Module.createRequire(file);
+    const within = (id) => (id.startsWith("./") ? load(path.join(parts, id)) : outside(id));
+    script.runInThisContext().call(module.exports, module.exports, within, module, file, parts);
+    return module.exports;
+  }
+
+  if (keep) keepCode(path.join(keep, program), scripts);
+  return load(path.join(parts, `${program}.cjs`));
+};
+
+/** Writes the code at the end of a process, and whenever a thread has answered: threads are ended from outside. */
+function keepCode(folder, scripts) {
+  const { isMainThread, MessagePort } = require("node:worker_threads");
+  const save = () => {
+    fs.mkdirSync(folder, { recursive: true });
+    for (const [name, script] of scripts) {
+      const code = script.createCachedData();
+      const file = path.join(folder, name);
+      // Of several threads of a program, the one that did most.
+      if (fs.existsSync(file) && fs.statSync(file).size >= code.length) continue;
+      fs.writeFileSync(`${file}.${process.pid}`, code);
+      fs.renameSync(`${file}.${process.pid}`, file);
+    }
+  };
+  if (isMainThread) return void process.on("exit", save);
+  const { postMessage } = MessagePort.prototype;
+  MessagePort.prototype.postMessage = function (...given) {
+    save();
+    return postMessage.apply(this, given);
+  };
+}

@@ -144,6 +144,7 @@ export default {
       ),
     },
     { files: ["packages/web/src/testing/**"], rules: free },
+    { files: ["**/*.cjs"], rules: { "typescript/no-require-imports": "off" } },
     { files: ["e2e/**"], rules: { "eslint/no-empty-pattern": "off" } },
   ],
 };

@@ -7,6 +7,7 @@ export * from "./source.js";
 export { countRoom, NoRoom } from "./room.js";
 export { detectDialect, type Dialect, type DialectColumn, type TextTableOptions } from "./text-table/dialect.js";
 export { type SkippedLine, type Chunk } from "./text-table/body.js";
+export * from "./text-table/assemble.js";
 export * from "./text-table/reader.js";
 export { byteText, type Encoding } from "./text-table/encoding.js";
 export { type Delimiter } from "./text-table/split.js";

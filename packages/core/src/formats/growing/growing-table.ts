@@ -1,14 +1,13 @@
 import type { Table } from "../../tables/table.js";
 import { FormatError, type ByteSource, type FileSource } from "../source.js";
+import { assembleTable, type TextTable } from "../text-table/assemble.js";
 import { readChunk, type Chunk } from "../text-table/body.js";
 import { detectDialect, DIALECT_SAMPLE, type Dialect, type TextTableOptions } from "../text-table/dialect.js";
 import { byteText } from "../text-table/encoding.js";
-import { joinedChunks } from "../text-table/joined-chunks.js";
-import { assembleTable, readTextTable, type TextTable } from "../text-table/reader.js";
+import { readTextTable } from "../text-table/reader.js";
 import { GrowingFile } from "./growing-file.js";
+import { GrownChunk } from "./grown-chunk.js";
 
-/** Chunks of at most this many appends wait before they are put into one. */
-const MAX_CHUNKS = 32;
 /** Rows after which further ones of the same kind do not change what a file is taken for. */
 const MANY_ROWS = 50;
 
@@ -23,7 +22,7 @@ export class GrowingTable {
   #read = 0;
   #size = 0;
   #dialect: Dialect | undefined;
-  #chunks: Chunk[] = [];
+  #grown: GrownChunk | undefined;
   #text: TextTable | undefined;
   #error: FormatError | undefined;
   /** Raised with every change. */
@@ -53,13 +52,13 @@ export class GrowingTable {
       if (this.#text) return this.#text;
       throw new FormatError(this.name, "there is no such file");
     }
-    return (this.#text ??= assembleTable(this.name, this.#dialect, this.#chunks, this.options, undefined, this.passes));
+    const chunks = this.#grown ? [this.#grown.chunk] : [];
+    return (this.#text ??= assembleTable(this.name, this.#dialect, chunks, this.options, undefined, this.passes));
   }
 
   /** Memory that is held, bytes. */
   get held(): number {
-    const columns = this.#chunks.flatMap((c) => c.columns.map((v) => (v ? 8 * v.length : 0)));
-    return 2 * columns.reduce((a, b) => a + b, 0);
+    return this.#grown?.held ?? 0;
   }
 
   /** Text stands behind the last line end: a line that is not whole, and not read. */
@@ -97,7 +96,7 @@ export class GrowingTable {
   #reset(): void {
     this.#read = 0;
     this.#dialect = undefined;
-    this.#chunks = [];
+    this.#grown = undefined;
     this.#text = undefined;
     this.#error = undefined;
   }
@@ -117,14 +116,8 @@ export class GrowingTable {
     const whole: ByteSource = { name: source.name, size: end, read: (at, n) => source.read(at, Math.min(n, end - at)) };
     this.file.bytesRead += end;
     const dialect = detectDialect(whole, this.options);
-    this.#chunks = [
-      readChunk(
-        whole.read(dialect.offset, end - dialect.offset),
-        dialect,
-        dialect.columns.map(() => true),
-        true,
-      ),
-    ];
+    const all = dialect.columns.map(() => true);
+    this.#grown = new GrownChunk(readChunk(whole.read(dialect.offset, end - dialect.offset), dialect, all, true));
     this.#dialect = dialect;
     this.#read = end;
     // Without a row yet this says so.
@@ -142,16 +135,12 @@ export class GrowingTable {
     const all = dialect.columns.map(() => true);
     const chunk = readChunk(bytes.subarray(0, end), dialect, all, true);
     // The layout is found out from the start of a file: while it may still change, only more of the same is taken.
-    if (this.#read < DIALECT_SAMPLE && !(isPlain(dialect) && this.#rows >= MANY_ROWS && isMore(chunk))) return false;
-    this.#chunks.push(chunk);
-    if (this.#chunks.length > MAX_CHUNKS) this.#chunks = [joinedChunks(this.#chunks)];
+    if (this.#read < DIALECT_SAMPLE && !(isPlain(dialect) && this.#grown!.rows >= MANY_ROWS && isMore(chunk)))
+      return false;
+    this.#grown!.append(chunk);
     this.#read += end;
     this.#text = undefined;
     return true;
-  }
-
-  get #rows(): number {
-    return this.#chunks.reduce((n, c) => n + c.rows, 0);
   }
 }
 

@@ -1,14 +1,15 @@
 import type { Chunk, SkippedLine } from "./body.js";
 
-/**
- * Chunks of one file, in its order, as one chunk: what {@link assembleTable} makes of it is the same. Listed lines stay
- * as they are; their counts are sums.
- */
-export function joinedChunks(chunks: readonly Chunk[]): Chunk {
-  const [first] = chunks;
-  if (!first) throw new RangeError("there is no chunk to join");
-  const last = chunks[chunks.length - 1]!;
-  const sum = (of: (c: Chunk) => number): number => chunks.reduce((n, c) => n + of(c), 0);
+/** What chunks know but for their values. */
+export type ChunkLines = Omit<Chunk, "columns">;
+
+const sum = (chunks: readonly ChunkLines[], of: (c: ChunkLines) => number): number =>
+  chunks.reduce((n, c) => n + of(c), 0);
+
+/** What chunks of one file, in its order, know of its lines: lists one behind the other, counts as sums. */
+export function joinedLines(chunks: readonly ChunkLines[]): ChunkLines {
+  const last = chunks[chunks.length - 1];
+  if (!last) throw new RangeError("there is no chunk to join");
   const skipped: SkippedLine[] = [];
   const badCells: SkippedLine[] = [];
   const headerBefore: number[] = [];
@@ -22,31 +23,20 @@ export function joinedChunks(chunks: readonly Chunk[]): Chunk {
     line += c.lines;
     row += c.rows;
   }
-  const columns = first.columns.map((column, k) => {
-    if (column === undefined) return undefined;
-    const parts = chunks.map((c) => c.columns[k]!);
-    if (!(column instanceof Float64Array)) return (parts as string[][]).flat();
-    const values = new Float64Array(row);
-    let at = 0;
-    for (const p of parts as Float64Array[]) {
-      values.set(p, at);
-      at += p.length;
-    }
-    return values;
-  });
+  // The line before the last one may be the end of the chunk before.
+  const before = last.openRow?.before ?? chunks[chunks.length - 2]?.lastLine;
   return {
     rows: row,
     lines: line,
-    columns,
     skipped,
-    skippedCount: sum((c) => c.skippedCount),
-    damagedCount: sum((c) => c.damagedCount),
-    textCount: sum((c) => c.textCount),
+    skippedCount: sum(chunks, (c) => c.skippedCount),
+    damagedCount: sum(chunks, (c) => c.damagedCount),
+    textCount: sum(chunks, (c) => c.textCount),
     badCells,
-    badCount: sum((c) => c.badCount),
+    badCount: sum(chunks, (c) => c.badCount),
     headerBefore,
     openEnd: last.openEnd,
-    ...(last.openRow && { openRow: last.openRow }),
+    ...(last.openRow && { openRow: { text: last.openRow.text, before } }),
     ...(diverged && { diverged }),
     lastLine: last.lastLine,
   };

@@ -3,17 +3,8 @@ import { FormatError, openFile } from "../source.js";
 import type { Chunk } from "./body.js";
 import { detectDialect, type TextTableOptions } from "./dialect.js";
 import { byteText } from "./encoding.js";
-import {
-  assembleTable,
-  defaultAxis,
-  planChunkes,
-  readSpan,
-  readTextTable,
-  wantedColumns,
-  type Allocate,
-  type TextTable,
-  type Wanted,
-} from "./reader.js";
+import { planChunkes, readSpan, readTextTable, wantedColumns, type Wanted } from "./reader.js";
+import { assembleTable, defaultAxis, type Allocate, type TextTable } from "./assemble.js";
 import type { ChunkSetup } from "./chunk.worker.js";
 
 const SMALL = 24 * 1024 * 1024;

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import { bufferSource, describeTextTable, FormatError, readTextTable, type TextTableOptions } from "../index.js";
-import { assembleTable, planChunkes, readSpan } from "./reader.js";
+import { assembleTable } from "./assemble.js";
+import { planChunkes, readSpan } from "./reader.js";
 import { detectDialect } from "./dialect.js";
 import { parseField } from "./decimal.js";
 

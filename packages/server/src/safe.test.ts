@@ -4,7 +4,7 @@ import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { apiErrorSchema } from "@oxtrum/contract";
 import { runScript, smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
-import { keptNames } from "@oxtrum/engine";
+import { jobRequestSchema, keptNames, runUnlessUnchanged } from "@oxtrum/engine";
 import { makeServer, type Server, type ServerOptions } from "./app.js";
 import { MOST_BODY } from "./answers.js";
 
@@ -118,6 +118,12 @@ describe("the data folder", () => {
     const text =
       'emit.value("a", study("small").runs.rows((run) => ({ p: run.table("hall.csv").max("T") })).max("p"));';
     expect((await runScript(s, text, { asUsers: true })).errors).toEqual([]);
+    // What it tells is kept too, a while after the files were written.
+    const now = Date.now;
+    Date.now = () => now() + 60_000;
+    const files = { "main.ts": 'import { emit, q } from "oxtrum";\nemit.value("a", q("1 s"));\n' };
+    const asked = { files, main: "main.ts", studies: [], dataFolder: s.data, outFolder: s.out("a") };
+    await runUnlessUnchanged(jobRequestSchema.parse(asked), () => undefined).finally(() => void (Date.now = now));
     expect(fs.readdirSync(s.data).sort()).toEqual([...keptNames].sort());
     expect((await ask(await open(), "/api/health")).status).toBe(200);
   });

@@ -63,10 +63,7 @@ export function chartNumbers(c: ChartDescription): t.Table {
   const column = (name: string, axis: ChartAxis | undefined, of: (r: Row) => number): t.Column => {
     const words = axis?.categories;
     return words
-      ? t.textColumn(
-          name,
-          rows.map((r) => words[of(r)] ?? ""),
-        )
+      ? t.textsOf(rows, name, (r) => words[of(r)] ?? "")
       : t.numberColumn(name, axis?.unit ?? null, Float64Array.from(rows, of));
   };
   const title = (axis: ChartAxis, fallback: string): string => (axis.title === "" ? fallback : axis.title);
@@ -77,29 +74,13 @@ export function chartNumbers(c: ChartDescription): t.Table {
   // Values of several units have none in common.
   const yAxis = several ? { ...first.y, unit: null } : first.y;
   return t.makeTable([
-    ...(c.panels
-      ? [
-          t.textColumn(
-            "panel",
-            rows.map((r) => r.panel),
-          ),
-        ]
-      : []),
-    t.textColumn(
-      "series",
-      rows.map((r) => r.series),
-    ),
+    ...(c.panels ? [t.textsOf(rows, "panel", (r) => r.panel)] : []),
+    t.textsOf(rows, "series", (r) => r.series),
     ...(first.heat
       ? []
       : [
-          t.textColumn(
-            "quantity",
-            rows.map((r) => r.quantity),
-          ),
-          t.textColumn(
-            "unit",
-            rows.map((r) => (r.unit === null ? "" : displayUnit(r.unit))),
-          ),
+          t.textsOf(rows, "quantity", (r) => r.quantity),
+          t.textsOf(rows, "unit", (r) => (r.unit === null ? "" : displayUnit(r.unit))),
         ]),
     column(xName, first.x, (r) => r.x),
     column(yName === xName ? `${yName}.y` : yName, yAxis, (r) => r.y),

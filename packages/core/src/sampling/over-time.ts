@@ -1,6 +1,7 @@
 import {
   makeTable,
   numberColumn,
+  numbersOf,
   TableError,
   type Column,
   type NumberColumn,
@@ -93,12 +94,7 @@ export class OverTime {
       return wanted.map((w): Column => {
         const name = `${s.name}.${w}`;
         if (w === "mean") return numberColumn(name, s.unit, mean);
-        if (w === "std")
-          return numberColumn(
-            name,
-            step.unit,
-            variance.map((v) => Math.sqrt(v) * step.factor),
-          );
+        if (w === "std") return numbersOf(variance, name, step.unit, (v) => Math.sqrt(v) * step.factor);
         if (w === "rms")
           return numberColumn(
             name,

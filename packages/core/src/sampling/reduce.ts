@@ -4,8 +4,8 @@ import { formatNumber } from "../tables/number-format.js";
 import { convert, multiplyUnits, displayUnit, parseUnit, sameDimensions, stepOf } from "../tables/units.js";
 import {
   makeTable,
-  numberColumn,
   numbers,
+  numbersOf,
   TableError,
   type Column,
   type Table,
@@ -94,22 +94,10 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
   const axis = groups[0]?.at === undefined ? undefined : stationColumn(site);
   const table = makeTable(
     [
-      ...(axis === undefined
-        ? []
-        : [
-            numberColumn(
-              axis,
-              f.lengthUnit,
-              groups.map((g) => g.at!),
-            ),
-          ]),
+      ...(axis === undefined ? [] : [numbersOf(groups, axis, f.lengthUnit, (g) => g.at!)]),
       ...Object.keys(reductions).flatMap((name, k): Column[] =>
         (rows[0]?.[k] ?? []).map((one, j) =>
-          numberColumn(
-            one.part === undefined ? name : `${name}.${one.part}`,
-            one.unit,
-            rows.map((r) => r[k]![j]!.value),
-          ),
+          numbersOf(rows, one.part === undefined ? name : `${name}.${one.part}`, one.unit, (r) => r[k]![j]!.value),
         ),
       ),
     ],

@@ -3,8 +3,9 @@ import {
   makeTable,
   numberColumn,
   numbers,
+  numbersOf,
   TableError,
-  textColumn,
+  textsOf,
   type NumberColumn,
   type Table,
   type UnitSymbol,
@@ -214,19 +215,9 @@ export function agreementTable(a: Agreement | undefined): Table {
   const shown = rows.filter(([, v]) => v === v);
   return makeTable(
     [
-      textColumn(
-        "measure",
-        shown.map((r) => r[0]),
-      ),
-      numberColumn(
-        "value",
-        null,
-        shown.map((r) => r[1]),
-      ),
-      textColumn(
-        "unit",
-        shown.map((r) => plainUnit(r[2]) ?? ""),
-      ),
+      textsOf(shown, "measure", (r) => r[0]),
+      numbersOf(shown, "value", null, (r) => r[1]),
+      textsOf(shown, "unit", (r) => plainUnit(r[2]) ?? ""),
     ],
     { notes: a ? a.notes : [] },
   );

@@ -1,4 +1,13 @@
-import { axisOf, makeTable, numberColumn, numbers, TableError, textColumn, type Table } from "../tables/table.js";
+import {
+  axisOf,
+  makeTable,
+  numberColumn,
+  numbers,
+  numbersOf,
+  TableError,
+  textsOf,
+  type Table,
+} from "../tables/table.js";
 import { gapsAlong } from "../tables/calculus.js";
 import { missing, type Quantity } from "../tables/quantity.js";
 import { nearly } from "../tables/nearly.js";
@@ -98,21 +107,9 @@ export function describeColumns(table: Table, names: readonly string[]): Table {
   const heads = ["count", "mean", "std", "min", "p25", "p50", "p75", "max", "skewness", "kurtosis"];
   return makeTable(
     [
-      textColumn(
-        "column",
-        wanted.map((c) => c.name),
-      ),
-      ...heads.map((h, k) =>
-        numberColumn(
-          h,
-          k === 0 || k > 7 ? "1" : null,
-          rows.map((r) => r[k]!),
-        ),
-      ),
-      textColumn(
-        "unit",
-        wanted.map((c) => plainUnit(c.unit) ?? ""),
-      ),
+      textsOf(wanted, "column", (c) => c.name),
+      ...heads.map((h, k) => numbersOf(rows, h, k === 0 || k > 7 ? "1" : null, (r) => r[k]!)),
+      textsOf(wanted, "unit", (c) => plainUnit(c.unit) ?? ""),
     ],
     {
       notes: [
@@ -167,11 +164,7 @@ export function histogram(table: Table, name: string, options: HistogramOptions 
         { label: c.label },
       ),
       numberColumn("count", "1", counts),
-      numberColumn(
-        "fraction",
-        "1",
-        counts.map((v) => v / n),
-      ),
+      numbersOf(counts, "fraction", "1", (v) => v / n),
       numberColumn(
         "density",
         inverse,

@@ -1,7 +1,7 @@
 import { methodOf, missingRows } from "../tables/gaps.js";
 import { missing, type Quantity } from "../tables/quantity.js";
 import { RunningSum } from "../tables/sums.js";
-import { makeTable, numberColumn, numbers, TableError, withColumns, type Table } from "../tables/table.js";
+import { makeTable, numberColumn, numbers, numbersOf, TableError, withColumns, type Table } from "../tables/table.js";
 import { multiplyUnits, parseUnit, stepOf } from "../tables/units.js";
 import { percentileOfSorted } from "./descriptive.js";
 import { studentQuantile } from "./fits/student.js";
@@ -106,12 +106,7 @@ export function percentiles(table: Table, name: string, percents: readonly numbe
   const made = makeTable(
     [
       numberColumn("percent", "%", percents),
-      numberColumn(
-        name,
-        c.unit,
-        percents.map((p) => percentileOfSorted(sorted, p)),
-        { label: c.label },
-      ),
+      numbersOf(percents, name, c.unit, (p) => percentileOfSorted(sorted, p), { label: c.label }),
     ],
     { axis: "percent", notes: [...table.notes, method!] },
   );

@@ -97,6 +97,19 @@ export function textColumn(name: string, values: readonly string[]): TextColumn 
   return { kind: "text", name, values };
 }
 
+/** A number column with one value per thing in a list. @example numbersOf(peaks, "height", "K", (p) => p.height) */
+export const numbersOf = <T>(
+  list: ArrayLike<T>,
+  name: string,
+  unit: UnitSymbol,
+  of: (thing: T, k: number) => number,
+  head?: { label?: string | undefined; source?: string | undefined },
+): NumberColumn => numberColumn(name, unit, Float64Array.from(list, of), head);
+
+/** A text column with one text per thing in a list. @example textsOf(peaks, "run", (p) => p.run) */
+export const textsOf = <T>(list: readonly T[], name: string, of: (thing: T, k: number) => string): TextColumn =>
+  textColumn(name, list.map(of));
+
 function definedOnly(head: { label?: string | undefined; source?: string | undefined }): {
   label?: string;
   source?: string;

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { FormatError } from "@oxtrum/core/formats";
-import { makeTable, numberColumn, numbers, type Table } from "@oxtrum/core/tables";
+import { makeTable, numbers, numbersOf, type Table } from "@oxtrum/core/tables";
 import { declaredTimes, resolveFile } from "../definition/definition.js";
 import { fieldUnits } from "../definition/declared-units.js";
 import { inside } from "../definition/folders.js";
@@ -126,16 +126,8 @@ export class FollowedField {
       return value === undefined ? [] : [{ at: s.at ?? Number.NaN, value }];
     });
     if (whole.length === 0) throw new FormatError(this.file, "no file of it is whole yet");
-    const axis = numberColumn(
-      layout.axis,
-      fieldSource(layout, locate, units, definition.names).unit,
-      whole.map((w) => w.at),
-    );
-    const column = numberColumn(
-      `${this.statistic} of ${this.field}`,
-      this.#unit,
-      whole.map((w) => w.value),
-    );
+    const axis = numbersOf(whole, layout.axis, fieldSource(layout, locate, units, definition.names).unit, (w) => w.at);
+    const column = numbersOf(whole, `${this.statistic} of ${this.field}`, this.#unit, (w) => w.value);
     const missing = layout.steps.flatMap((s) => this.#steps.get(s.parts.map((p) => p.file).join("|"))?.error ?? []);
     const conditions = missing.map((text) => ({
       kind: "missing values" as const,

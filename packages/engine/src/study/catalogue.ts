@@ -21,7 +21,7 @@ import {
   type StudyDefinition,
   declaredTimes,
 } from "../definition/definition.js";
-import { discoverRuns, type Discovery } from "./discover.js";
+import { discoverRuns, type Discovery, type FoundRun } from "./discover.js";
 import { describeFields } from "./field-catalogue.js";
 import { definitionProblems } from "./definition-problems.js";
 import { inside, StudyTree, type FoundFile } from "../definition/folders.js";
@@ -156,61 +156,11 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
     options.keepIn === undefined
       ? undefined
       : path.join(options.keepIn, `${createHash("sha256").update(root).digest("hex").slice(0, 24)}.json`);
-  const before = keepFile === undefined ? undefined : readKept(keepFile, written);
-  const reader = new ShapeReader();
-  const known = new Map(before?.runs.map((r) => [r.folder, r]));
-  const choices = new Map<string, ReaderChoices>();
-  for (const name of Object.keys(definition.files))
-    for (const p of resolveFile(definition, name).paths) choices.set(p, resolveFile(definition, name).read);
-
-  const describeAll = (
-    base: string,
-    run: string,
-    files: readonly FoundFile[],
-    old: Readonly<Record<string, CatalogueFile>> | undefined,
-  ): Record<string, CatalogueFile> => {
-    const out: Record<string, CatalogueFile> = {};
-    for (const f of files) {
-      const kept = old && Object.hasOwn(old, f.path) ? old[f.path] : undefined;
-      if (kept?.size === f.size && kept.mtime === f.mtime)
-        out[f.path] = kept.shape === undefined ? kept : { ...kept, shape: reader.adopt(before!.shapes[kept.shape]!) };
-      else if (!looksLikeTable(f.path) && !choices.has(f.path)) out[f.path] = { size: f.size, mtime: f.mtime };
-      else
-        out[f.path] = reader.describe(
-          path.join(base, f.path),
-          f.path,
-          f,
-          choices.get(f.path) ?? {},
-          definition.names,
-          unitsFor(definition, run, f.path),
-        );
-    }
-    return out;
-  };
-
+  const scan = new StudyScan(root, tree, definition, keepFile === undefined ? undefined : readKept(keepFile, written));
   const runs: CatalogueRun[] = [];
-  const fieldShapes = new Numbered<FieldShape>();
   let breathed = Date.now();
   for (const r of found.runs) {
-    const base = path.join(root, r.folder);
-    const { files: below, whole } = tree.filesBelow(r.folder);
-    const old = known.get(r.folder);
-    runs.push({
-      id: r.id,
-      folder: r.folder,
-      params: r.params,
-      ...(!whole && { partial: true as const }),
-      files: describeAll(base, r.id, below, old?.files),
-      fields: describeFields(
-        below,
-        (relative) => inside(root, path.posix.join(r.folder, relative), definition.links),
-        old?.fields ?? {},
-        (shape, file) => fieldShapes.number(declared(shape, definition, r.id, file)),
-        (k) => fieldShapes.number(before!.fieldShapes[k]!),
-        (pattern) => declaredTimes(definition, pattern),
-      ),
-      problems: r.problems.map((text) => ({ run: r.id, kind: "parameter" as const, text })),
-    });
+    runs.push(scan.run(r));
     if (Date.now() - breathed > 40) {
       options.signal?.throwIfAborted();
       options.onProgress?.(runs.length, found.runs.length);
@@ -218,21 +168,15 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
       breathed = Date.now();
     }
   }
-  const besideFiles = found.runs.some((r) => r.folder === "")
-    ? []
-    : filesBesides(
-        tree,
-        found.runs.map((r) => r.folder),
-      );
-  const beside = describeAll(root, "", besideFiles, before?.beside);
+  const folders = found.runs.map((r) => r.folder);
+  const beside = scan.beside(folders.includes("") ? [] : filesBesides(tree, folders));
   options.onProgress?.(runs.length, found.runs.length);
   const plain = {
     folder: root,
     definition,
     parameters: found.parameters,
     runs,
-    shapes: reader.shapes,
-    fieldShapes: fieldShapes.list,
+    ...scan.shapes,
     beside,
     how: found.how,
   };
@@ -240,6 +184,85 @@ export async function scanStudy(folder: string, options: ScanOptions = {}): Prom
   const catalogue = { ...plain, runs: told, problems: [...definitionProblems(plain), ...problems] };
   if (keepFile !== undefined) writeIfRoom(keepFile, JSON.stringify({ version: KEPT, definition: written, catalogue }));
   return catalogue;
+}
+
+/** Describes the files of a study's runs, as far as they are not described as the scan before did. */
+class StudyScan {
+  readonly #reader = new ShapeReader();
+  readonly #fieldShapes = new Numbered<FieldShape>();
+  readonly #known: ReadonlyMap<string, CatalogueRun>;
+  readonly #choices = new Map<string, ReaderChoices>();
+
+  constructor(
+    private readonly root: string,
+    private readonly tree: StudyTree,
+    private readonly definition: StudyDefinition,
+    private readonly before: ReturnType<typeof readKept>,
+  ) {
+    this.#known = new Map(before?.runs.map((r) => [r.folder, r]));
+    for (const name of Object.keys(definition.files))
+      for (const p of resolveFile(definition, name).paths) this.#choices.set(p, resolveFile(definition, name).read);
+  }
+
+  /** The shapes of all that was described, which runs name by number. */
+  get shapes(): Pick<Catalogue, "shapes" | "fieldShapes"> {
+    return { shapes: this.#reader.shapes, fieldShapes: this.#fieldShapes.list };
+  }
+
+  run(r: FoundRun): CatalogueRun {
+    const { definition } = this;
+    const { files: below, whole } = this.tree.filesBelow(r.folder);
+    const old = this.#known.get(r.folder);
+    return {
+      id: r.id,
+      folder: r.folder,
+      params: r.params,
+      ...(!whole && { partial: true as const }),
+      files: this.#files(path.join(this.root, r.folder), r.id, below, old?.files),
+      fields: describeFields(
+        below,
+        (relative) => inside(this.root, path.posix.join(r.folder, relative), definition.links),
+        old?.fields ?? {},
+        (shape, file) => this.#fieldShapes.number(declared(shape, definition, r.id, file)),
+        (k) => this.#fieldShapes.number(this.before!.fieldShapes[k]!),
+        (pattern) => declaredTimes(definition, pattern),
+      ),
+      problems: r.problems.map((text) => ({ run: r.id, kind: "parameter" as const, text })),
+    };
+  }
+
+  /** Files that lie beside the runs. */
+  beside(files: readonly FoundFile[]): Record<string, CatalogueFile> {
+    return this.#files(this.root, "", files, this.before?.beside);
+  }
+
+  #files(
+    base: string,
+    run: string,
+    files: readonly FoundFile[],
+    old: Readonly<Record<string, CatalogueFile>> | undefined,
+  ): Record<string, CatalogueFile> {
+    const out: Record<string, CatalogueFile> = {};
+    for (const f of files) {
+      const kept = old && Object.hasOwn(old, f.path) ? old[f.path] : undefined;
+      if (kept?.size === f.size && kept.mtime === f.mtime) out[f.path] = this.#adopted(kept);
+      else if (!looksLikeTable(f.path) && !this.#choices.has(f.path)) out[f.path] = { size: f.size, mtime: f.mtime };
+      else
+        out[f.path] = this.#reader.describe(
+          path.join(base, f.path),
+          f.path,
+          f,
+          this.#choices.get(f.path) ?? {},
+          this.definition.names,
+          unitsFor(this.definition, run, f.path),
+        );
+    }
+    return out;
+  }
+
+  #adopted(kept: CatalogueFile): CatalogueFile {
+    return kept.shape === undefined ? kept : { ...kept, shape: this.#reader.adopt(this.before!.shapes[kept.shape]!) };
+  }
 }
 
 /** Puts what could not be listed to the run in whose folder it is, and the rest to the study. */

@@ -114,10 +114,7 @@ export const ruleVerbs: readonly Operation[] = [
       });
       const table = t.makeTable([
         t.textColumn("run", a.runs),
-        t.textColumn(
-          "accepted",
-          because.map((b) => (b === "" ? "yes" : "no")),
-        ),
+        t.textsOf(because, "accepted", (b) => (b === "" ? "yes" : "no")),
         ...columns,
         t.textColumn("because", because),
       ]);

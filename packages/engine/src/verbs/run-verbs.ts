@@ -198,14 +198,7 @@ function rowsTable(
     });
     return t.numberColumn(name, model?.unit ?? null, values);
   });
-  const runColumn = names.includes("run")
-    ? []
-    : [
-        t.textColumn(
-          "run",
-          rows.map((r) => r.run),
-        ),
-      ];
+  const runColumn = names.includes("run") ? [] : [t.textsOf(rows, "run", (r) => r.run)];
   const notes = [...methods, ...reasons.slice(0, 20).map((r) => `blank: ${r}`)];
   if (reasons.length > 20) notes.push(`and ${reasons.length - 20} more blank cells`);
   return {

@@ -27,6 +27,7 @@ const logLine = (t: number): string =>
  * Lets a server follow runs that are written each second for many minutes, asked each second by one reader.
  *
  * @param base an empty folder
+ * @param given rows that each file has at the beginning: what stands there after so many seconds
  * @param tell told each minute
  */
 export async function endureFollowing(
@@ -34,18 +35,22 @@ export async function endureFollowing(
   minutes: number,
   runs: number,
   tell: (text: string) => void,
+  given = 1,
 ): Promise<FollowedLong> {
   const folder = path.join(base, "growing");
   const files: string[] = [];
+  const before = Array.from({ length: given }, (_, t) => t);
+  const rows = before.map((t) => `${t},${281 + (t % 7)},1,2\n`).join("");
+  const lines = before.map(logLine).join("");
   const ids = Array.from({ length: runs }, (_, r) => `n${String(r).padStart(4, "0")}`);
   for (const id of ids) {
     const run = path.join(folder, "runs", id);
     fs.mkdirSync(path.join(run, "monitors"), { recursive: true });
     for (let k = 0; k < 4; k++) {
-      fs.writeFileSync(path.join(run, "monitors", `m${k}.csv`), "time,T,p,q\n0,281,1,2\n");
+      fs.writeFileSync(path.join(run, "monitors", `m${k}.csv`), `time,T,p,q\n${rows}`);
       files.push(path.join(run, "monitors", `m${k}.csv`));
     }
-    fs.writeFileSync(path.join(run, "solver.log"), logLine(0));
+    fs.writeFileSync(path.join(run, "solver.log"), lines);
   }
   fs.writeFileSync(path.join(folder, "oxtrum.study.json"), JSON.stringify({ runs: { pattern: "runs/{n}" } }));
   const server = new ServerProcess(path.join(base, "data"));
@@ -72,8 +77,9 @@ export async function endureFollowing(
     const period = Math.min(60, 60 * minutes);
     let [minute, used] = [0, server.processor];
     for (let turn = 1; minute * period < 60 * minutes; turn++) {
-      for (const f of files) fs.appendFileSync(f, `${turn},${281 + (turn % 7)},1,2\n`);
-      for (const id of ids) fs.appendFileSync(path.join(folder, "runs", id, "solver.log"), logLine(turn));
+      const time = given - 1 + turn;
+      for (const f of files) fs.appendFileSync(f, `${time},${281 + (time % 7)},1,2\n`);
+      for (const id of ids) fs.appendFileSync(path.join(folder, "runs", id, "solver.log"), logLine(time));
       const written = Date.now();
       await pause(Math.max(0, began + 1000 * turn - written - 500));
       const answer = await server.ask<Answer>("POST", "studies/growing/live", { ...body, have });
@@ -82,8 +88,8 @@ export async function endureFollowing(
         run.series.forEach((s, k) => {
           const before = have[`${run.id}/${k}`];
           if (s.version === before) broken.push(`turn ${turn}: what was written to ${run.id} was not seen`);
-          else if (s.rows !== undefined && s.rows !== turn + 1)
-            broken.push(`turn ${turn}: ${run.id} has ${s.rows} rows, and not ${turn + 1}`);
+          else if (s.rows !== undefined && s.rows !== time + 1)
+            broken.push(`turn ${turn}: ${run.id} has ${s.rows} rows, and not ${time + 1}`);
           have[`${run.id}/${k}`] = s.version;
         });
       await pause(Math.max(0, began + 1000 * turn - Date.now()));

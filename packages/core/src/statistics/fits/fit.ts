@@ -4,6 +4,7 @@ import {
   makeTable,
   numberColumn,
   numbers,
+  numbersOf,
   TableError,
   textColumn,
   type NumberColumn,
@@ -309,15 +310,7 @@ function formulaModel(r: FitRequest, names: readonly string[]): Model {
       throw new TableError(`"${n}" in the formula is neither an x nor a constant: give it a value to start from`);
   if (constants.length === 0) throw new TableError("a fit of a formula needs constants with values to start from");
   const values = (c: readonly number[], X: readonly (readonly number[])[]): Float64Array => {
-    const table = makeTable(
-      names.map((n, k) =>
-        numberColumn(
-          n,
-          "1",
-          X.map((row) => row[k]!),
-        ),
-      ),
-    );
+    const table = makeTable(names.map((n, k) => numbersOf(X, n, "1", (row) => row[k]!)));
     const given = Object.fromEntries(constants.map((n, k) => [n, { value: c[k]!, unit: "1" as const }]));
     return evaluateFormula(tree, table, given).values;
   };
@@ -437,21 +430,9 @@ export function fitCurve(table: Table, request: FitRequest, f: Fit, points: numb
   return makeTable(
     [
       numberColumn(name!, numbers(table, name!).unit, x),
-      numberColumn(
-        `${request.y}.fit`,
-        unit,
-        at.map((a) => a.value),
-      ),
-      numberColumn(
-        `${request.y}.lower`,
-        unit,
-        at.map((a) => a.lower),
-      ),
-      numberColumn(
-        `${request.y}.upper`,
-        unit,
-        at.map((a) => a.upper),
-      ),
+      numbersOf(at, `${request.y}.fit`, unit, (a) => a.value),
+      numbersOf(at, `${request.y}.lower`, unit, (a) => a.lower),
+      numbersOf(at, `${request.y}.upper`, unit, (a) => a.upper),
     ],
     { axis: name, notes: f.notes },
   );

@@ -1,4 +1,4 @@
-import { makeTable, numberColumn, numbers, TableError, textColumn, type Table } from "../../tables/table.js";
+import { makeTable, numbers, numbersOf, TableError, textsOf, type Table } from "../../tables/table.js";
 import { incompleteBeta } from "../fits/student.js";
 import { meanRanks } from "./rank.js";
 
@@ -78,22 +78,11 @@ export function correlations(table: Table, names: readonly string[]): Table {
   const why = (r: (typeof rows)[number]): string =>
     r.c.n < 3 ? `${r.c.n} rows with both` : "one of the two does not change";
   const notes = blank.slice(0, 20).map((r) => `blank: "${r.a}" and "${r.b}": ${why(r)}`);
-  const number = (name: string, of: (c: Correlation) => number) =>
-    numberColumn(
-      name,
-      "1",
-      rows.map((r) => of(r.c)),
-    );
+  const number = (name: string, of: (c: Correlation) => number) => numbersOf(rows, name, "1", (r) => of(r.c));
   return makeTable(
     [
-      textColumn(
-        "first",
-        rows.map((r) => r.a),
-      ),
-      textColumn(
-        "second",
-        rows.map((r) => r.b),
-      ),
+      textsOf(rows, "first", (r) => r.a),
+      textsOf(rows, "second", (r) => r.b),
       number("n", (c) => c.n),
       number("pearson", (c) => c.pearson),
       number("spearman", (c) => c.spearman),

@@ -1,10 +1,10 @@
 import {
   column,
   makeTable,
-  numberColumn,
   numbers,
+  numbersOf,
   TableError,
-  textColumn,
+  textsOf,
   type Column,
   type Table,
 } from "../../tables/table.js";
@@ -89,35 +89,12 @@ export function effects(table: Table, output: string, parameters: readonly strin
   ];
   return makeTable(
     [
-      textColumn(
-        "parameter",
-        out.map((r) => r.parameter),
-      ),
-      textColumn(
-        "level",
-        out.map((r) => r.level),
-      ),
-      numberColumn(
-        "n",
-        "1",
-        out.map((r) => r.n),
-      ),
-      numberColumn(
-        "mean",
-        y.unit,
-        out.map((r) => r.mean),
-        { label: y.label ?? y.name },
-      ),
-      numberColumn(
-        "effect",
-        step.unit,
-        out.map((r) => r.effect * step.factor),
-      ),
-      numberColumn(
-        "etaSquared",
-        "1",
-        out.map((r) => r.etaSquared),
-      ),
+      textsOf(out, "parameter", (r) => r.parameter),
+      textsOf(out, "level", (r) => r.level),
+      numbersOf(out, "n", "1", (r) => r.n),
+      numbersOf(out, "mean", y.unit, (r) => r.mean, { label: y.label ?? y.name }),
+      numbersOf(out, "effect", step.unit, (r) => r.effect * step.factor),
+      numbersOf(out, "etaSquared", "1", (r) => r.etaSquared),
     ],
     { notes: table.rows > 0 ? notes : [] },
   );
@@ -136,32 +113,7 @@ export function sensitivities(table: Table, output: string, parameters: readonly
   if (parameters.length === 0) throw new TableError("sensitivities: name the parameters");
   const { rows, inputs } = usable(table, output, parameters);
   const y = numbers(table, output);
-  const shape = (list: readonly { name: string; b: number; half: number }[], notes: readonly string[]): Table =>
-    makeTable(
-      [
-        textColumn(
-          "parameter",
-          list.map((r) => r.name),
-        ),
-        numberColumn(
-          "sensitivity",
-          "1",
-          list.map((r) => r.b),
-        ),
-        numberColumn(
-          "lower",
-          "1",
-          list.map((r) => r.b - r.half),
-        ),
-        numberColumn(
-          "upper",
-          "1",
-          list.map((r) => r.b + r.half),
-        ),
-      ],
-      { notes },
-    );
-  if (table.rows === 0) return shape([], []);
+  if (table.rows === 0) return sensitivityTable([], []);
   const p = inputs.length;
   if (rows.length < p + 2)
     throw new TableError(
@@ -169,40 +121,15 @@ export function sensitivities(table: Table, output: string, parameters: readonly
         `${rows.length === 1 ? "is" : "are"} ${rows.length}`,
     );
   const words: string[] = [];
-  const standard = (values: readonly number[], name: string): number[] => {
-    const m = values.reduce((s, v, k) => s + (v - s) / (k + 1), 0);
-    const std = Math.sqrt(values.reduce((s, v) => s + (v - m) ** 2, 0) / (values.length - 1));
-    if (!(std > 0)) throw new TableError(`sensitivities: "${name}" has the same value in all ${values.length} rows`);
-    return values.map((v) => (v - m) / std);
-  };
-  const columns = inputs.map((c) => {
-    if (c.kind === "number")
-      return standard(
-        rows.map((i) => c.values[i]!),
-        c.name,
-      );
-    const levels = [...new Set(rows.map((i) => c.values[i]!))].sort();
-    if (levels.length > 2)
-      throw new TableError(`sensitivities: "${c.name}" has ${levels.length} words: use effects() for it`);
-    words.push(`"${c.name}": ${levels.map((l, k) => `${l} = ${k}`).join(", ")}`);
-    return standard(
-      rows.map((i) => levels.indexOf(c.values[i]!)),
-      c.name,
-    );
-  });
+  const columns = inputs.map((c) => standardInput(c, rows, words));
   const target = standard(
     rows.map((i) => y.values[i]!),
     output,
   );
-  let s;
-  try {
-    s = leastSquares(
-      rows.map((_, r) => [1, ...columns.map((c) => c[r]!)]),
-      target,
-    );
-  } catch (e) {
-    throw new TableError(`sensitivities: ${(e as Error).message}`);
-  }
+  const s = linearFit(
+    rows.map((_, r) => [1, ...columns.map((c) => c[r]!)]),
+    target,
+  );
   const freedom = rows.length - p - 1;
   const variance = s.squares / freedom;
   const t = studentQuantile(0.975, freedom);
@@ -214,8 +141,55 @@ export function sensitivities(table: Table, output: string, parameters: readonly
     }))
     .sort((a, b) => Math.abs(b.b) - Math.abs(a.b));
   const r2 = 1 - s.squares / (rows.length - 1);
-  return shape(list, [
+  return sensitivityTable(list, [
     `standardised linear coefficients for "${output}" over ${rows.length} rows, R² ${r2.toPrecision(4)}, 95 % intervals`,
     ...words,
   ]);
+}
+
+const sensitivityTable = (
+  list: readonly { readonly name: string; readonly b: number; readonly half: number }[],
+  notes: readonly string[],
+): Table =>
+  makeTable(
+    [
+      textsOf(list, "parameter", (r) => r.name),
+      numbersOf(list, "sensitivity", "1", (r) => r.b),
+      numbersOf(list, "lower", "1", (r) => r.b - r.half),
+      numbersOf(list, "upper", "1", (r) => r.b + r.half),
+    ],
+    { notes },
+  );
+
+/** Values brought to mean 0 and deviation 1. @throws TableError where they are all the same */
+function standard(values: readonly number[], name: string): number[] {
+  const m = values.reduce((s, v, k) => s + (v - s) / (k + 1), 0);
+  const std = Math.sqrt(values.reduce((s, v) => s + (v - m) ** 2, 0) / (values.length - 1));
+  if (!(std > 0)) throw new TableError(`sensitivities: "${name}" has the same value in all ${values.length} rows`);
+  return values.map((v) => (v - m) / std);
+}
+
+/** A parameter in those rows, standardised. @param words told which word of a parameter counts as what */
+function standardInput(c: Column, rows: readonly number[], words: string[]): number[] {
+  if (c.kind === "number")
+    return standard(
+      rows.map((i) => c.values[i]!),
+      c.name,
+    );
+  const levels = [...new Set(rows.map((i) => c.values[i]!))].sort();
+  if (levels.length > 2)
+    throw new TableError(`sensitivities: "${c.name}" has ${levels.length} words: use effects() for it`);
+  words.push(`"${c.name}": ${levels.map((l, k) => `${l} = ${k}`).join(", ")}`);
+  return standard(
+    rows.map((i) => levels.indexOf(c.values[i]!)),
+    c.name,
+  );
+}
+
+function linearFit(rows: readonly (readonly number[])[], target: readonly number[]): ReturnType<typeof leastSquares> {
+  try {
+    return leastSquares(rows, target);
+  } catch (e) {
+    throw new TableError(`sensitivities: ${(e as Error).message}`);
+  }
 }

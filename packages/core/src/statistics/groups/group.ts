@@ -3,8 +3,9 @@ import {
   makeTable,
   numberColumn,
   numbers,
+  numbersOf,
   TableError,
-  textColumn,
+  textsOf,
   type Column,
   type NumberColumn,
   type Table,
@@ -66,12 +67,7 @@ function statisticColumns(
     const found = groups.map((g) => statisticsOf(presentIn(c, g), show, c.unit));
     return show.map((what, k) => {
       const label = c.label === undefined ? undefined : `${c.label}, ${what}`;
-      return numberColumn(
-        `${c.name}.${what}`,
-        unitOf(c, what),
-        found.map((f) => f[k]!),
-        { label },
-      );
+      return numbersOf(found, `${c.name}.${what}`, unitOf(c, what), (f) => f[k]!, { label });
     });
   });
 }
@@ -152,19 +148,12 @@ export function groupBy(table: Table, by: readonly string[], options: GroupOptio
   const groups = grouped(keys, table.rows);
   const heads = keys.map((k): Column =>
     k.kind === "text"
-      ? textColumn(
-          k.name,
-          groups.map((g) => k.values[g[0]!]!),
-        )
+      ? textsOf(groups, k.name, (g) => k.values[g[0]!]!)
       : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) },
   );
   const columns = [
     ...heads,
-    numberColumn(
-      "n",
-      "1",
-      groups.map((g) => g.length),
-    ),
+    numbersOf(groups, "n", "1", (g) => g.length),
     ...statisticColumns(measured(table, options.columns, by), groups, options.show ?? ["mean", "std", "min", "max"]),
   ];
   const axis = keys.length === 1 && keys[0]!.kind === "number" ? keys[0]!.name : undefined;
@@ -192,11 +181,7 @@ export function bins(table: Table, name: string, options: HistogramOptions & Gro
     [
       numberColumn("from", c.unit, edges.slice(0, groups.length)),
       numberColumn("to", c.unit, edges.slice(1)),
-      numberColumn(
-        "n",
-        "1",
-        groups.map((g) => g.length),
-      ),
+      numbersOf(groups, "n", "1", (g) => g.length),
       ...statisticColumns(
         measured(table, options.columns, [name]),
         groups,
@@ -237,10 +222,7 @@ export function pivot(table: Table, options: PivotOptions): Table {
   const show = options.show ?? "mean";
   const heads = keys.map((k): Column =>
     k.kind === "text"
-      ? textColumn(
-          k.name,
-          groups.map((g) => k.values[g[0]!]!),
-        )
+      ? textsOf(groups, k.name, (g) => k.values[g[0]!]!)
       : { ...k, values: Float64Array.from(groups, (g) => k.values[g[0]!]!) },
   );
   let doubled = 0;

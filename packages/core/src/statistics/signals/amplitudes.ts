@@ -1,4 +1,4 @@
-import { makeTable, numberColumn, numbers, axisOf, type Table } from "../../tables/table.js";
+import { axisOf, makeTable, numberColumn, numbers, numbersOf, type Table } from "../../tables/table.js";
 import { parseUnit, powerUnit, stepOf } from "../../tables/units.js";
 import { fourier } from "./fourier.js";
 import { evenRows } from "./rows.js";
@@ -51,11 +51,7 @@ function shaped(
   return makeTable(
     [
       numberColumn("frequency", inverse, frequency),
-      numberColumn(
-        `${name}.amplitude`,
-        unit,
-        amplitude.map((v) => v * factor),
-      ),
+      numbersOf(amplitude, `${name}.amplitude`, unit, (v) => v * factor),
       numberColumn(`${name}.phase`, "deg", phase),
     ],
     { axis: "frequency", notes: [...table.notes, ...notes] },

@@ -1,4 +1,4 @@
-import { makeTable, numberColumn, TableError, type Table } from "../../tables/table.js";
+import { makeTable, numberColumn, numbersOf, TableError, type Table } from "../../tables/table.js";
 import { stepOf } from "../../tables/units.js";
 import { interpolate } from "../../tables/resample.js";
 import { pairwiseSum } from "../../tables/sums.js";
@@ -54,32 +54,12 @@ export function cycles(table: Table, name: string, options: CycleOptions): Table
   const { unit, factor } = stepOf(p.column.unit);
   return makeTable(
     [
-      numberColumn(
-        "cycle",
-        "1",
-        begin.map((_, k) => k + 1),
-      ),
+      numbersOf(begin, "cycle", "1", (_, k) => k + 1),
       numberColumn(p.axis.name, p.axis.unit, begin),
-      numberColumn(
-        `${name}.mean`,
-        p.column.unit,
-        rows.map((r) => r.mean),
-      ),
-      numberColumn(
-        `${name}.min`,
-        p.column.unit,
-        rows.map((r) => r.low),
-      ),
-      numberColumn(
-        `${name}.max`,
-        p.column.unit,
-        rows.map((r) => r.high),
-      ),
-      numberColumn(
-        `${name}.amplitude`,
-        unit,
-        rows.map((r) => ((r.high - r.low) / 2) * factor),
-      ),
+      numbersOf(rows, `${name}.mean`, p.column.unit, (r) => r.mean),
+      numbersOf(rows, `${name}.min`, p.column.unit, (r) => r.low),
+      numbersOf(rows, `${name}.max`, p.column.unit, (r) => r.high),
+      numbersOf(rows, `${name}.amplitude`, unit, (r) => ((r.high - r.low) / 2) * factor),
     ],
     {
       axis: p.axis.name,

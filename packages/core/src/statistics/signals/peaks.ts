@@ -1,4 +1,4 @@
-import { makeTable, numberColumn, type Table } from "../../tables/table.js";
+import { makeTable, numbersOf, type Table } from "../../tables/table.js";
 import { stepOf } from "../../tables/units.js";
 import { gapNote, presentRows } from "./rows.js";
 
@@ -37,27 +37,10 @@ export function peaks(table: Table, name: string, options: PeakOptions = {}): Ta
     .map(([k, v]) => `${k} ${String(v)}`);
   return makeTable(
     [
-      numberColumn(
-        p.axis.name,
-        p.axis.unit,
-        found.map((k) => x[k.i]!),
-      ),
-      numberColumn(
-        name,
-        unit,
-        found.map((k) => y[k.i]!),
-        { label: p.column.label },
-      ),
-      numberColumn(
-        `${name}.prominence`,
-        rise.unit,
-        found.map((k) => k.prominence * rise.factor),
-      ),
-      numberColumn(
-        `${name}.width`,
-        p.axis.unit,
-        found.map((k) => k.width),
-      ),
+      numbersOf(found, p.axis.name, p.axis.unit, (k) => x[k.i]!),
+      numbersOf(found, name, unit, (k) => y[k.i]!, { label: p.column.label }),
+      numbersOf(found, `${name}.prominence`, rise.unit, (k) => k.prominence * rise.factor),
+      numbersOf(found, `${name}.width`, p.axis.unit, (k) => k.width),
     ],
     {
       axis: p.axis.name,

@@ -3,6 +3,7 @@ import {
   makeTable,
   numberColumn,
   numbers,
+  numbersOf,
   TableError,
   type Table,
   type UnitSymbol,
@@ -90,11 +91,7 @@ function shaped(
   return makeTable(
     [
       numberColumn("frequency", inverse, frequency),
-      numberColumn(
-        `${name}.psd`,
-        density,
-        psd.map((v) => v * step.factor ** 2),
-      ),
+      numbersOf(psd, `${name}.psd`, density, (v) => v * step.factor ** 2),
     ],
     { axis: "frequency" },
   );

@@ -3,8 +3,8 @@ import {
   formatNumber,
   makeTable,
   mergeConditions,
-  numberColumn,
   numbers,
+  numbersOf,
   type Column,
   type Table,
 } from "@oxtrum/core/tables";
@@ -46,11 +46,7 @@ function historyColumns(rows: readonly Table[], site: Site): Column[] {
       const label =
         labels?.kind === "text" ? labels.values[i]! : station ? formatNumber(station[i]!) : String(ids?.[i] ?? i + 1);
       const name = many || labels ? `${c.name}@${label}` : c.name;
-      return numberColumn(
-        name,
-        c.kind === "number" ? c.unit : null,
-        rows.map((r) => numbers(r, c.name).values[i]!),
-      );
+      return numbersOf(rows, name, c.kind === "number" ? c.unit : null, (r) => numbers(r, c.name).values[i]!);
     }),
   );
 }
@@ -66,11 +62,7 @@ export const history: FieldOperation = {
     const first = steps.find((s) => s.table)?.table;
     if (!first) throw new Mistake(`no ${source.axis} can be read: ${steps[0]!.reason!}`);
     const rows = steps.map((s) => s.table ?? blank(first));
-    const axis = numberColumn(
-      source.axis,
-      source.unit,
-      within.map((k) => source.steps[k] ?? k),
-    );
+    const axis = numbersOf(within, source.axis, source.unit, (k) => source.steps[k] ?? k);
     const table = makeTable([axis, ...historyColumns(rows, a.site as Site)], {
       axis: source.axis,
       notes: [...new Set(rows.flatMap((r) => r.notes))],

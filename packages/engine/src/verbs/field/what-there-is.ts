@@ -1,5 +1,5 @@
 import { blockSummaries, type FieldAtTime } from "@oxtrum/core/sampling";
-import { makeTable, numberColumn, textColumn, type Table, type UnitSymbol } from "@oxtrum/core/tables";
+import { makeTable, numberColumn, numbersOf, textsOf, type Table, type UnitSymbol } from "@oxtrum/core/tables";
 import type { FieldOperation } from "./field-operation.js";
 
 /** The times of a field. */
@@ -26,40 +26,13 @@ function blocksTable(f: FieldAtTime, patches: boolean): Table {
   const all = blockSummaries(f.blocks).filter((b) => !patches || b.dimension === 2);
   const sizes = all.map((b) => b.sizes());
   return makeTable([
-    textColumn(
-      "block",
-      all.map((b) => b.name),
-    ),
-    numberColumn(
-      "dimension",
-      "1",
-      all.map((b) => b.dimension),
-    ),
-    numberColumn(
-      "cells",
-      "1",
-      all.map((b) => b.cells),
-    ),
-    numberColumn(
-      "points",
-      "1",
-      all.map((b) => b.points),
-    ),
-    numberColumn(
-      "length",
-      power(1),
-      sizes.map((s) => s.length),
-    ),
-    numberColumn(
-      "area",
-      power(2),
-      sizes.map((s) => s.area),
-    ),
-    numberColumn(
-      "volume",
-      power(3),
-      sizes.map((s) => s.volume),
-    ),
+    textsOf(all, "block", (b) => b.name),
+    numbersOf(all, "dimension", "1", (b) => b.dimension),
+    numbersOf(all, "cells", "1", (b) => b.cells),
+    numbersOf(all, "points", "1", (b) => b.points),
+    numbersOf(sizes, "length", power(1), (s) => s.length),
+    numbersOf(sizes, "area", power(2), (s) => s.area),
+    numbersOf(sizes, "volume", power(3), (s) => s.volume),
   ]);
 }
 

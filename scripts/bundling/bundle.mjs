@@ -67,11 +67,17 @@ const places = {
   },
 };
 
+/** What is left to import while a program runs is asked of `start.cjs`. */
+const imports = {
+  name: "imports",
+  renderChunk: (code) => code.replace(/\bimport\((?="[^".])/g, "importOutside("),
+};
+
 const bundle = await rolldown({
   input: Object.fromEntries(Object.entries(programs).map(([name, file]) => [name, path.join(packages, file)])),
   platform: "node",
   external: (id) => id.startsWith("node:") || outside.test(id),
-  plugins: [places],
+  plugins: [places, imports],
   logLevel: "silent",
 });
 rmSync(target, { recursive: true, force: true });

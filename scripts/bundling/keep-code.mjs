@@ -29,7 +29,7 @@ const hall = runs.map((run) => run.table("hall.csv").window("time", ["1 s", "30 
 const rows = hall.rows((t) => ({ peak: t.max("T").in("degC"), mean: t.mean("T"), last: t.last("d") }));
 emit.chart("hall", chart.lines(hall, { x: "time", y: "T", title: "Air" }), { formats: ["svg", "png"] });
 emit.chart("band", chart.lines(across(hall, { columns: ["T"] }), { x: "time", y: "T.mean" }));
-emit.table("rows", rows.sortBy("peak"), { formats: ["csv", "json"] });
+emit.table("rows", rows.sortBy("peak"), { formats: ["csv", "json", "xlsx", "parquet"] });
 emit.check("limit", rows.max("peak"), { below: q("90 degC") });
 emit.value("mean", rows.mean("peak"));
 emit.table("line", runs.map((run) => run.field("field").sample(at.line([0, 0, 0], [2, 2, 2], { count: 5 }), "T")));

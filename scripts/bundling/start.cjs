@@ -10,6 +10,10 @@ const vm = require("node:vm");
 /** A folder to keep the code of all parts in that this program has loaded, with the functions that have run. */
 const keep = process.env.OXTRUM_KEEP_CODE;
 
+/** As a plain module is wrapped; kept code cannot import for itself. */
+const head = "(function (exports, require, module, __filename, __dirname, importOutside) { ";
+const importOutside = (id) => import(id);
+
 module.exports = function start(program) {
   const parts = path.join(__dirname, "parts");
   const loaded = new Map();
@@ -25,17 +29,13 @@ module.exports = function start(program) {
     } catch {
       // Compiled below.
     }
-    const script = new vm.Script(Module.wrap(fs.readFileSync(file, "utf8")), {
-      filename: file,
-      cachedData,
-      importModuleDynamically: vm.constants.USE_MAIN_CONTEXT_DEFAULT_LOADER,
-    });
+    const script = new vm.Script(`${head}${fs.readFileSync(file, "utf8")}\n})`, { filename: file, cachedData });
     scripts.set(name, script);
     const module = { exports: {} };
     loaded.set(file, module);
     const outside = Module.createRequire(file);
     const within = (id) => (id.startsWith("./") ? load(path.join(parts, id)) : outside(id));
-    script.runInThisContext().call(module.exports, module.exports, within, module, file, parts);
+    script.runInThisContext().call(module.exports, module.exports, within, module, file, parts, importOutside);
     return module.exports;
   }
 

@@ -173,35 +173,45 @@ export function commonColumns(tables: readonly Table[], axis: string): string[] 
     .filter((n) => tables.every((t) => t.columns.some((c) => c.name === n && c.kind === "number")));
 }
 
-function bandColumns(
-  list: readonly Member[],
-  name: string,
-  places: Float64Array,
-  { percentiles = [], confidence, governing }: AcrossOptions,
-): Column[] {
+/** The values of all members at the places, in the first one's unit. */
+function valuesAt(list: readonly Member[], name: string, places: Float64Array): ArrayLike<number>[] {
   const model = numbers(list[0]!.table, name);
-  const runs = list.map(({ axis, table }) => {
+  return list.map(({ axis, table }) => {
     const c = numbers(table, name);
     if ((c.unit === null) !== (model.unit === null))
       throw new TableError(`the unit of "${name}" is known in some runs only; say it with .unit()`);
     const v = c.unit === null ? c.values : convertValues(c.values, c.unit, model.unit!);
     return axis === places || sameValues(axis, places) ? v : interpolate(axis, v, places);
   });
+}
+
+/** Quantiles of Student's distribution for an interval, by degrees of freedom, each computed once. */
+function studentOf(confidence: number): (freedom: number) => number {
+  const known = new Map<number, number>();
+  return (freedom) => {
+    let t = known.get(freedom);
+    if (t === undefined) known.set(freedom, (t = studentQuantile(0.5 + confidence / 2, freedom)));
+    return t;
+  };
+}
+
+function bandColumns(
+  list: readonly Member[],
+  name: string,
+  places: Float64Array,
+  { percentiles = [], confidence, governing }: AcrossOptions,
+): Column[] {
+  const { unit, label } = numbers(list[0]!.table, name);
+  const runs = valuesAt(list, name, places);
   const n = places.length;
   const make = (): Float64Array => new Float64Array(n).fill(Number.NaN);
   const [mean, std, low, high] = [make(), make(), make(), make()];
   const counts = new Float64Array(n);
   const pct = percentiles.map(make);
   const scratch = new Float64Array(runs.length);
-  const half = confidence === undefined ? undefined : make();
-  const t = new Map<number, number>();
-  const tOf = (freedom: number): number => {
-    if (!t.has(freedom)) t.set(freedom, studentQuantile(0.5 + confidence! / 2, freedom));
-    return t.get(freedom)!;
-  };
+  const half = confidence === undefined ? undefined : { values: make(), t: studentOf(confidence) };
   const who = governing && [Array<string>(n).fill(""), Array<string>(n).fill("")];
-  const step = stepOf(model.unit);
-  const deviationScale = step.factor;
+  const step = stepOf(unit);
   for (let i = 0; i < n; i++) {
     let k = 0;
     for (const r of runs) {
@@ -214,16 +224,10 @@ function bandColumns(
     const base = present[0]!;
     const off = pairwiseSum((j) => present[j]! - base, k) / k;
     mean[i] = base + off;
-    if (k > 1) std[i] = Math.sqrt(pairwiseSum((j) => (present[j]! - base - off) ** 2, k) / (k - 1)) * deviationScale;
-    let least = base;
-    let most = base;
-    for (let j = 1; j < k; j++) {
-      if (present[j]! < least) least = present[j]!;
-      if (present[j]! > most) most = present[j]!;
-    }
-    low[i] = least;
-    high[i] = most;
-    if (half && k > 1) half[i] = (tOf(k - 1) * std[i]!) / deviationScale / Math.sqrt(k);
+    if (k > 1) std[i] = Math.sqrt(pairwiseSum((j) => (present[j]! - base - off) ** 2, k) / (k - 1)) * step.factor;
+    const least = (low[i] = extreme(present, 1));
+    const most = (high[i] = extreme(present, -1));
+    if (half && k > 1) half.values[i] = (half.t(k - 1) * std[i]!) / step.factor / Math.sqrt(k);
     if (who) {
       who[0]![i] = governing[runs.findIndex((r) => r[i] === least)]!;
       who[1]![i] = governing[runs.findIndex((r) => r[i] === most)]!;
@@ -233,9 +237,18 @@ function bandColumns(
       percentiles.forEach((p, q) => (pct[q]![i] = percentileOfSorted(present, p)));
     }
   }
-  const { unit, label } = model;
   const col = (suffix: string, u: string | null, values: Float64Array): NumberColumn =>
     numberColumn(`${name}.${suffix}`, u, values, { label: label === undefined ? undefined : `${label}, ${suffix}` });
+  const bound = (suffix: string, sign: number): NumberColumn[] =>
+    half
+      ? [
+          col(
+            suffix,
+            unit,
+            mean.map((m, i) => m + sign * half.values[i]!),
+          ),
+        ]
+      : [];
   return [
     col("mean", unit, mean),
     col("std", step.unit, std),
@@ -243,20 +256,15 @@ function bandColumns(
     col("max", unit, high),
     col("n", "1", counts),
     ...percentiles.map((p, q) => col(`p${p}`, unit, pct[q]!)),
-    ...(half
-      ? [
-          col(
-            "lower",
-            unit,
-            mean.map((m, i) => m - half[i]!),
-          ),
-          col(
-            "upper",
-            unit,
-            mean.map((m, i) => m + half[i]!),
-          ),
-        ]
-      : []),
+    ...bound("lower", -1),
+    ...bound("upper", 1),
     ...(who ? [textColumn(`${name}.minRun`, who[0]!), textColumn(`${name}.maxRun`, who[1]!)] : []),
   ];
+}
+
+/** The least value, or with sign −1 the largest one. */
+function extreme(values: Float64Array, sign: 1 | -1): number {
+  let found = values[0]!;
+  for (let j = 1; j < values.length; j++) if (sign * values[j]! < sign * found) found = values[j]!;
+  return found;
 }

@@ -192,40 +192,12 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
     case "-":
       return difference(a, b);
     case "*":
-    case "/": {
-      const code = `(${a.code} ${fn} ${b.code})`;
-      if (a.unit === null || b.unit === null) return { unit: null, code };
-      const ua = parseUnit(a.unit);
-      const ub = parseUnit(b.unit);
-      const unit = guarded(fn, () => (fn === "*" ? multiplyUnits(ua, ub) : divideUnits(ua, ub)));
-      const left = fn === "*" ? ua.factor * ub.factor : ua.factor / ub.factor;
-      const collapsed = unit.symbol === "1" && left !== 1;
-      return {
-        unit: unit.symbol,
-        code: collapsed ? `(${code} * ${numberCode(left)})` : code,
-        bare: a.bare === true && b.bare === true,
-      };
-    }
-    case "%": {
-      if (isScale(a.unit) || isScale(b.unit))
-        throw new FormulaError(`"%": ${named(isScale(a.unit) ? a : b)} has a zero of its own; convert to K first`);
-      const [x, y, unit] = alike(a, b, "%");
-      return { unit, code: `(${x} % ${y})`, bare: a.bare === true && b.bare === true };
-    }
-    case "^": {
-      const exponent = pureNumber(b, "^");
-      if (
-        exponent !== b.code ||
-        (a.unit !== null && a.unit !== "1" && sameDimensions(parseUnit(a.unit), dimensionless))
-      )
-        return { unit: "1", code: `Math.pow(${pureNumber(a, "^")}, ${exponent})` };
-      const power = constantOf(trees[1]!);
-      const code = power === 2 ? `(${a.code} * ${a.code})` : `Math.pow(${a.code}, ${b.code})`;
-      if (a.unit === null || a.unit === "1") return { unit: a.unit, code, bare: a.bare === true && b.bare === true };
-      if (power === undefined)
-        throw new FormulaError(`"^": the exponent of ${named(a)} has to be a number, not a column`);
-      return { unit: guarded("^", () => powerUnit(parseUnit(a.unit!), power)).symbol, code };
-    }
+    case "/":
+      return product(fn, a, b);
+    case "%":
+      return remainder(a, b);
+    case "^":
+      return power(a, b, trees[1]!);
     case "sqrt":
     case "cbrt":
       return {
@@ -245,24 +217,56 @@ function call(fn: string, parts: readonly Part[], trees: readonly FormulaTree[])
     case "atan2":
     case "min":
     case "max":
-    case "hypot": {
-      // The first value that has a unit of its own gives it to all: plain numbers take it, others are converted.
-      const model = parts.find((p) => !p.bare) ?? a;
-      if (fn !== "min" && fn !== "max" && parts.some((p) => isScale(p.unit)))
-        throw new FormulaError(
-          `"${fn}": ${named(parts.find((p) => isScale(p.unit))!)} has a zero of its own; convert to K first`,
-        );
-      const codes = parts.map((p) => (p === model ? p.code : alike({ ...model, bare: false }, p, fn)[1]));
-      const unit = fn === "atan2" ? "rad" : model.unit;
-      return {
-        unit,
-        code: `Math.${fn}(${codes.join(", ")})`,
-        ...(model.bare === true && fn !== "atan2" && { bare: true }),
-      };
-    }
+    case "hypot":
+      return together(fn, parts);
     default:
       return plainCall(fn, a);
   }
+}
+
+const bothBare = (a: Part, b: Part): boolean => a.bare === true && b.bare === true;
+
+function product(fn: "*" | "/", a: Part, b: Part): Part {
+  const code = `(${a.code} ${fn} ${b.code})`;
+  if (a.unit === null || b.unit === null) return { unit: null, code };
+  const ua = parseUnit(a.unit);
+  const ub = parseUnit(b.unit);
+  const unit = guarded(fn, () => (fn === "*" ? multiplyUnits(ua, ub) : divideUnits(ua, ub)));
+  const left = fn === "*" ? ua.factor * ub.factor : ua.factor / ub.factor;
+  const collapsed = unit.symbol === "1" && left !== 1;
+  return { unit: unit.symbol, code: collapsed ? `(${code} * ${numberCode(left)})` : code, bare: bothBare(a, b) };
+}
+
+function remainder(a: Part, b: Part): Part {
+  if (isScale(a.unit) || isScale(b.unit))
+    throw new FormulaError(`"%": ${named(isScale(a.unit) ? a : b)} has a zero of its own; convert to K first`);
+  const [x, y, unit] = alike(a, b, "%");
+  return { unit, code: `(${x} % ${y})`, bare: bothBare(a, b) };
+}
+
+function power(a: Part, b: Part, tree: FormulaTree): Part {
+  const exponent = pureNumber(b, "^");
+  const isRatio = a.unit !== null && a.unit !== "1" && sameDimensions(parseUnit(a.unit), dimensionless);
+  if (exponent !== b.code || isRatio) return { unit: "1", code: `Math.pow(${pureNumber(a, "^")}, ${exponent})` };
+  const known = constantOf(tree);
+  const code = known === 2 ? `(${a.code} * ${a.code})` : `Math.pow(${a.code}, ${b.code})`;
+  if (a.unit === null || a.unit === "1") return { unit: a.unit, code, bare: bothBare(a, b) };
+  if (known === undefined) throw new FormulaError(`"^": the exponent of ${named(a)} has to be a number, not a column`);
+  return { unit: guarded("^", () => powerUnit(parseUnit(a.unit!), known)).symbol, code };
+}
+
+/** Of several values of one kind: the first that has a unit of its own gives it to all, others are converted. */
+function together(fn: "atan2" | "min" | "max" | "hypot", parts: readonly Part[]): Part {
+  const model = parts.find((p) => !p.bare) ?? parts[0]!;
+  const scale = parts.find((p) => isScale(p.unit));
+  if (fn !== "min" && fn !== "max" && scale)
+    throw new FormulaError(`"${fn}": ${named(scale)} has a zero of its own; convert to K first`);
+  const codes = parts.map((p) => (p === model ? p.code : alike({ ...model, bare: false }, p, fn)[1]));
+  return {
+    unit: fn === "atan2" ? "rad" : model.unit,
+    code: `Math.${fn}(${codes.join(", ")})`,
+    ...(model.bare === true && fn !== "atan2" && { bare: true }),
+  };
 }
 
 function plainCall(fn: string, a: Part): Part {

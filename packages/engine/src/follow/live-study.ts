@@ -50,6 +50,11 @@ const OPEN_LINE = 5000;
 /** Counts the runs that were opened: one that was let go and opened again has versions of its own. */
 let made = 0;
 
+function plainAll(values: Float64Array): (number | null)[] {
+  const out = new Array<number | null>(values.length);
+  for (let i = 0; i < out.length; i++) out[i] = plain(values[i]);
+  return out;
+}
 const plain = (v: number | undefined): number | null => (v !== undefined && Number.isFinite(v) ? v : null);
 
 /** A study whose runs are followed: states of all of them, and quantities of those that are looked at. */
@@ -218,6 +223,13 @@ export class LiveStudy {
 
 const columnOf = (q: LiveQuantity): string => (q.kind === "field" ? `${q.statistic} of ${q.field}` : q.column);
 
+let numbered = new Float64Array(0);
+/** 1, 2, 3 … so many, of one memory for all. */
+function rowNumbers(rows: number): Float64Array {
+  if (numbered.length < rows) numbered = Float64Array.from({ length: 2 * rows }, (_, i) => i + 1);
+  return numbered.subarray(0, rows);
+}
+
 /** A column along its axis, thinned, with its last value and how it changes. */
 function drawn(
   table: Table,
@@ -228,12 +240,12 @@ function drawn(
 ): Omit<LiveSeries, "version"> & { readonly thinned: ThinnedSoFar } {
   const c = numbers(table, column);
   const axis = along === "row" || table.axis === undefined ? undefined : numbers(table, table.axis);
-  const x = axis?.values ?? Float64Array.from({ length: table.rows }, (_, i) => i + 1);
+  const x = axis?.values ?? rowNumbers(table.rows);
   const thinned = thinnedOn(x, c.values, points, before);
   return {
     thinned,
-    x: Array.from(thinned.x, plain),
-    y: Array.from(thinned.y, plain),
+    x: plainAll(thinned.x),
+    y: plainAll(thinned.y),
     xName: axis?.name ?? "row",
     xUnit: axis ? axis.unit : "1",
     unit: c.unit,

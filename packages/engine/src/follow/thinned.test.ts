@@ -48,10 +48,26 @@ describe("a curve that grows", () => {
     }
     const [goesOn, anew] = [first, undefined].map((b) => thinnedOn(x.subarray(0, 910), y.subarray(0, 910), 80, b));
     expect([goesOn!.whole, anew!.whole]).toEqual([900, 910]);
-    expect(thinnedOn(x.subarray(0, 500), y.subarray(0, 500), 80, first).rows).toBe(500);
+    expect(thinnedOn(x.subarray(0, 500), y.subarray(0, 500), 80, first).whole).toBe(500);
     const back = x.slice();
     back[950] = 3;
     expect(thinnedOn(back, y, 80, first).x).toHaveLength(1000);
+  });
+
+  it("takes the last row of a log anew, which may change where it is", () => {
+    const { x, y } = curve(1000);
+    const first = thinnedOn(x.subarray(0, 900), y.subarray(0, 900), 80, undefined);
+    const on = thinnedOn(x.subarray(0, 901), y.subarray(0, 901), 80, first);
+    expect(on.whole).toBe(900);
+    y[900] = 7;
+    const again = thinnedOn(x.subarray(0, 902), y.subarray(0, 902), 80, on);
+    expect([again.whole, Math.max(...again.y)]).toEqual([902, 7]);
+  });
+
+  it("is known again in other memory", () => {
+    const { x, y } = curve(1000);
+    const first = thinnedOn(x.subarray(0, 900), y.subarray(0, 900), 80, undefined);
+    expect(thinnedOn(x.slice(0, 910), y.slice(0, 910), 80, first).whole).toBe(900);
   });
 
   it("has no rows, one row, and rows without a value", () => {

@@ -4,8 +4,8 @@ import { FormatError, openFile, type FileSource } from "../source.js";
 /** What became of a file since it was looked at last. */
 export type Growth =
   | { readonly kind: "same" }
-  /** Bytes were appended: those from `from` on are new. */
-  | { readonly kind: "grown"; readonly from: number }
+  /** Bytes were appended: those from `from` on are new. The file is open; who looked closes it. */
+  | { readonly kind: "grown"; readonly from: number; readonly source: FileSource }
   /** It is another file now, was cut, or was written again: what is known of it holds no more. */
   | { readonly kind: "replaced"; readonly why: string }
   | { readonly kind: "gone" };
@@ -14,10 +14,12 @@ export type Growth =
 const SAMPLE = 1024;
 const BETWEEN = 8;
 const SMALL = 64;
+/** What is compared is read here. */
+const scratch = Buffer.allocUnsafeSlow(SAMPLE);
 
 interface Mark {
   readonly at: number;
-  readonly bytes: Buffer;
+  readonly bytes: Uint8Array;
 }
 
 /**
@@ -26,8 +28,9 @@ interface Mark {
  */
 export class GrowingFile {
   #known: { ino: number; size: number; mtime: number } | undefined;
-  /** At the start and at some places between, chosen anew when the file has become half as long again. */
-  #early: readonly Mark[] = [];
+  #first: Mark | undefined;
+  /** At some places between, chosen anew when the file has become half as long again. */
+  #between: readonly Mark[] = [];
   #chosenAt = 0;
   /** Before the place up to which it was read. */
   #last: Mark | undefined;
@@ -48,7 +51,7 @@ export class GrowingFile {
   look(read: number): Growth {
     const growth = this.#growth(read);
     // Of another content nothing is known.
-    if (growth.kind === "replaced" || growth.kind === "gone") this.#early = [];
+    if (growth.kind === "replaced" || growth.kind === "gone") this.#first = undefined;
     return growth;
   }
 
@@ -71,23 +74,25 @@ export class GrowingFile {
     if (now.size < before.size || now.size < read) return { kind: "replaced", why: "it is shorter than before" };
     // Written again with the same length: where, nobody knows.
     if (now.size === before.size) return { kind: "replaced", why: "it was written again" };
-    return this.#marksHold()
-      ? { kind: "grown", from: read }
+    const source = this.#ifMarksHold();
+    return source
+      ? { kind: "grown", from: read, source }
       : { kind: "replaced", why: "its earlier part was written again" };
   }
 
   /** Keeps the bytes by which the part up to `read` is known again. */
   mark(source: FileSource, read: number): void {
     const keep = (at: number, end: number): Mark => {
-      const bytes = Buffer.from(source.read(at, end - at));
+      const bytes = source.read(at, end - at);
       this.bytesRead += bytes.length;
       return { at, bytes };
     };
-    if (this.#early.length === 0 || read < this.#chosenAt || read > 1.5 * this.#chosenAt) {
+    if (!this.#first || read < this.#chosenAt || read > 1.5 * this.#chosenAt) {
       this.#chosenAt = read;
       const step = Math.floor((read - 2 * SAMPLE) / (BETWEEN + 1));
       const between = step > SMALL ? Array.from({ length: BETWEEN }, (_, k) => SAMPLE + (k + 1) * step) : [];
-      this.#early = [keep(0, Math.min(SAMPLE, read)), ...between.map((at) => keep(at, at + SMALL))];
+      this.#first = keep(0, Math.min(SAMPLE, read));
+      this.#between = between.map((at) => keep(at, at + SMALL));
     }
     this.#last = keep(Math.max(0, read - SAMPLE), read);
   }
@@ -96,21 +101,29 @@ export class GrowingFile {
     return openFile(this.path, this.name);
   }
 
-  #marksHold(): boolean {
+  /** The file, if it holds what it held. */
+  #ifMarksHold(): FileSource | undefined {
     let source: FileSource;
     try {
       source = this.open();
     } catch (e) {
-      if (e instanceof FormatError) return false;
+      if (e instanceof FormatError) return undefined;
       throw e;
     }
-    try {
-      return [...this.#early, ...(this.#last ? [this.#last] : [])].every(({ at, bytes }) => {
-        this.bytesRead += bytes.length;
-        return bytes.equals(source.read(at, bytes.length));
-      });
-    } finally {
-      source.close();
+    const marks = [this.#first, ...this.#between, this.#last];
+    if (marks.every((m) => m === undefined || this.#holds(source, m))) return source;
+    source.close();
+    return undefined;
+  }
+
+  #holds(source: FileSource, { at, bytes }: Mark): boolean {
+    this.bytesRead += bytes.length;
+    let got = 0;
+    while (got < bytes.length) {
+      const n = fs.readSync(source.descriptor, scratch, got, bytes.length - got, at + got);
+      if (n === 0) return false;
+      got += n;
     }
+    return scratch.compare(bytes, 0, bytes.length, 0, got) === 0;
   }
 }

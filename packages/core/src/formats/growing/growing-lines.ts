@@ -63,7 +63,7 @@ export class GrowingLines {
       this.#reset();
       this.restarts++;
     }
-    const source = this.file.open();
+    const source = growth.kind === "grown" ? growth.source : this.file.open();
     try {
       for (; this.#read < source.size;) {
         const bytes = source.read(this.#read, CHUNK);

@@ -76,7 +76,7 @@ export class GrowingTable {
       if (was) this.version++;
       return was;
     }
-    const source = this.file.open();
+    const source = growth.kind === "grown" ? growth.source : this.file.open();
     this.#size = source.size;
     try {
       if (growth.kind === "replaced" || !this.#append(source)) this.#whole(source);

@@ -290,7 +290,9 @@ export class LineRows {
     const c = columns.find((x) => x.name === axis);
     if (c?.kind !== "number") return [];
     const x = c.values;
-    let [rises, back, row] = [0, 0, 0];
+    let rises = 0;
+    let back = 0;
+    let row = 0;
     for (let i = 1; i < x.length; i++) {
       if (x[i]! > x[i - 1]!) rises++;
       else if (x[i]! < x[i - 1]! && back++ === 0) row = i;

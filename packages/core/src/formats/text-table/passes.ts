@@ -3,6 +3,12 @@ import { formatNumber } from "../../tables/number-format.js";
 
 export type Restart = "auto" | "keep-later" | "keep-all";
 
+/** Whether each value is larger than the one before: then there is nothing to treat. */
+function risesAllAlong(x: Float64Array): boolean {
+  for (let i = 1; i < x.length; i++) if (!(x[i]! > x[i - 1]!)) return false;
+  return true;
+}
+
 /**
  * Treats an axis that steps back, as after a solver's restart.
  *
@@ -25,6 +31,7 @@ export function separatePasses(
   const found = table.columns.find((c): c is NumberColumn => c.name === axis && c.kind === "number");
   if (!found || table.rows < 2) return table;
   const x = found.values;
+  if (risesAllAlong(x)) return table;
   const headers = new Set([...boundaries, ...files]);
   const starts: number[] = [];
   let rises = 0;

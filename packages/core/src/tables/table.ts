@@ -183,16 +183,21 @@ export function listNames(names: readonly string[]): string {
 /** The names most like the one given, nearest first; none when nothing is near. */
 export function nearestNames(name: string, available: readonly string[], most = 3): string[] {
   const wanted = name.toLowerCase();
-  return available
-    .map((a) => {
-      const candidate = a.toLowerCase();
-      const contains = candidate.includes(wanted) || wanted.includes(candidate);
-      return { a, d: distance(wanted, candidate) - (contains ? Math.min(wanted.length, candidate.length) : 0) };
-    })
-    .filter(({ a, d }) => d <= Math.max(2, Math.min(a.length, name.length) / 2))
-    .sort((x, y) => x.d - y.d || sharedLetters(y.a, name) - sharedLetters(x.a, name) || (x.a < y.a ? -1 : 1))
-    .slice(0, most)
-    .map(({ a }) => a);
+  return (
+    available
+      .map((a) => {
+        const candidate = a.toLowerCase();
+        const contains = candidate.includes(wanted) || wanted.includes(candidate);
+        return { a, d: distance(wanted, candidate) - (contains ? Math.min(wanted.length, candidate.length) : 0) };
+      })
+      // Names without a letter in common are not meant, however short they are.
+      .filter(
+        ({ a, d }) => d <= Math.max(2, Math.min(a.length, name.length) / 2) && d < Math.max(a.length, name.length),
+      )
+      .sort((x, y) => x.d - y.d || sharedLetters(y.a, name) - sharedLetters(x.a, name) || (x.a < y.a ? -1 : 1))
+      .slice(0, most)
+      .map(({ a }) => a)
+  );
 }
 
 /** How many letters two names have in common, wherever they stand: tells swapped letters from wrong ones. */

@@ -53,6 +53,7 @@ describe("table verbs", () => {
     expect(() => column(history(), "tmie")).toThrow(
       /no column "tmie"; there are "time", "T", "phase". Did you mean "time"\?/,
     );
+    expect(nearestNames("q", ["T", "p", "Q"])).toEqual(["Q"]);
     expect(nearestNames("T_maen", ["T_max", "T_mean", "time"])[0]).toBe("T_mean");
   });
   it("refuses columns of unequal length and repeated names", () => {

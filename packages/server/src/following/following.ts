@@ -49,15 +49,15 @@ export class Following {
     this.#timer.unref();
   }
 
-  /** States and quantities of a study's runs as far as they have come. */
+  /** States and quantities of a study's runs as far as they have come, as JSON. */
   async read(
     name: string,
     asked: { runs: readonly string[]; quantities: readonly Followed[]; have: Readonly<Record<string, string>> },
-  ): Promise<object> {
+  ): Promise<string> {
     for (let tries = 0; ; tries++) {
       const { scannedAt } = await this.#open(name);
       const answer = (await this.#thread.ask({ kind: "read", name, ...asked })) as ReadAnswer;
-      if (answer) return { ...answer, scannedAt };
+      if (answer !== undefined) return `${answer.slice(0, -1)},"scannedAt":${scannedAt}}`;
       // The thread began anew, and knows nothing of the study.
       this.#opened.delete(name);
       if (tries > 1) throw problem(503, "The study cannot be followed at the moment; ask again in a while.");

@@ -1,6 +1,6 @@
 import path from "node:path";
 import { compilePattern, lineKinds, openFile, patternCounts, readLines, type LineOptions } from "@oxtrum/core/formats";
-import { inside, LiveStudy, resolveFile } from "@oxtrum/engine";
+import { inside, LiveStudy, resolveFile, type LiveRunAnswer } from "@oxtrum/engine";
 import { answerQuestions } from "../threads/answer.js";
 import type { FollowingQuestion, LogPlace, LookAnswer, ReadAnswer } from "./questions.js";
 
@@ -28,7 +28,8 @@ function read(q: FollowingQuestion & { kind: "read" }): ReadAnswer {
   const f = followed.get(q.name);
   if (!f) return undefined;
   const at = Date.now();
-  return { at, lookedAt: f.lookedAt, runs: f.live.read(q, q.have, at) };
+  const runs: readonly LiveRunAnswer[] = f.live.read(q, q.have, at);
+  return JSON.stringify({ at, lookedAt: f.lookedAt, runs });
 }
 
 function withLog<T>(place: LogPlace, use: (source: ReturnType<typeof openFile>) => T): T {

@@ -1,4 +1,4 @@
-import type { Catalogue, Followed, LiveRunAnswer, Look, StudyDefinition } from "@oxtrum/engine";
+import type { Catalogue, Followed, Look, StudyDefinition } from "@oxtrum/engine";
 
 /** A log of a run. */
 export interface LogPlace {
@@ -31,4 +31,8 @@ export type FollowingQuestion =
 
 /** The answer to "look" and "read"; undefined when the study is not followed here (any more). */
 export type LookAnswer = (Look & { readonly ended: readonly string[] }) | undefined;
-export type ReadAnswer = { readonly at: number; readonly lookedAt: number; readonly runs: LiveRunAnswer[] } | undefined;
+/**
+ * What was read, as JSON: when, when the folders were looked at, and the runs (`LiveRunAnswer` of the engine). A text crosses
+ * to the server's main thread and to the page as it is; as objects it would be copied and written there.
+ */
+export type ReadAnswer = string | undefined;

@@ -7,7 +7,9 @@ import type { Following } from "../following/following.js";
 export function liveRoutes(following: Following): Hono {
   return new Hono()
     .post("/:name/live", valid("json", liveRequestSchema), async (c) =>
-      c.json(await following.read(c.req.param("name"), c.req.valid("json"))),
+      c.body(await following.read(c.req.param("name"), c.req.valid("json")), 200, {
+        "content-type": "application/json",
+      }),
     )
     .post("/:name/log/lines", valid("json", logRequestSchema), async (c) => {
       const { run, file } = c.req.valid("json");

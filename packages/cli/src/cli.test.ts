@@ -172,7 +172,7 @@ describe("oxtrum check", () => {
       line: 4,
       column: 69,
       severity: "error",
-      fixes: ['"T"', '"p"'],
+      fixes: ['"T"'],
     });
     expect((await oxtrum("check", script, "--study", small())).out).toBe("nothing found\n");
   });

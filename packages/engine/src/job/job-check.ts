@@ -11,6 +11,7 @@ export class JobCheck {
   /** Whether the script has no errors, when that is known. */
   isSound: Promise<boolean> = Promise.resolve(true);
   #check: ScriptCheck | undefined;
+  #isClosed = false;
 
   /** @param stop is called when errors are found while the script runs */
   constructor(
@@ -45,12 +46,15 @@ export class JobCheck {
   async #judged(check: ScriptCheck): Promise<boolean> {
     try {
       const { diagnostics, modules } = await check.verdict;
+      if (this.#isClosed) return modules !== undefined;
       if (diagnostics.length > 0) this.events.tellFirst({ type: "diagnostics", diagnostics });
       if (modules) {
         this.events.release();
         return true;
       }
     } catch (e) {
+      // Whoever ended the job does not wait for it any more.
+      if (this.#isClosed) return false;
       const text = `the script cannot be checked: ${(e as Error).message}`;
       this.events.tellFirst({ type: "message", level: "error", text });
     }
@@ -61,6 +65,7 @@ export class JobCheck {
 
   /** Ends it, and tells what was held back. */
   close(): void {
+    this.#isClosed = true;
     this.#check?.stop();
     this.events.release();
   }

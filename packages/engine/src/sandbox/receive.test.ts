@@ -70,9 +70,9 @@ describe("messages of a script", () => {
       { type: "emit", emission: { kind: "file", name: "a", node: 1, options: {}, line: 1 } },
       /emission\.kind/,
     ],
-    ["a node that is no whole number", { type: "read", id: 1.5, what: "quantity" }, /id/],
+    ["a node between two numbers", { type: "read", id: 1.5, what: "quantity" }, /id/],
     ["a negative node", { type: "columns", id: -1 }, /id/],
-    ["runs that are no numbers", { type: "mapping", study: "small", runs: ["r0"] }, /runs\.0/],
+    ["runs by their names", { type: "mapping", study: "small", runs: ["r0"] }, /runs\.0/],
     [
       "an endless name",
       { type: "emit", emission: { kind: "table", name: "a".repeat(20_000), node: 1, options: {}, line: 1 } },
@@ -149,8 +149,8 @@ describe("operations of a script", () => {
   it.each<readonly [string, unknown, unknown, string]>([
     ["an operation that there is not", [["file.delete", {}]], [], 'there is no operation "file.delete"'],
     ["a form that there is not", [read], [[1, [], 3, 0]], "an operation cannot be read"],
-    ["a node that is no list", [read], [{ form: 0 }], "an operation cannot be read"],
-    ["a line that is no number", [read], [[0, [], "x", 0]], "an operation cannot be read"],
+    ["a node as an object", [read], [{ form: 0 }], "an operation cannot be read"],
+    ["a line in words", [read], [[0, [], "x", 0]], "an operation cannot be read"],
     ["a run out of any range", [read], [[0, [], 3, 2 ** 31]], "an operation names a run that is not there"],
     ["a run that is half a one", [read], [[0, [], 3, 0.5]], "an operation names a run that is not there"],
     ["an input that comes later", [read], [[0, [0], 3, 0]], "an operation names an input that is not there"],

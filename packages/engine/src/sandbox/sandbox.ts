@@ -1,7 +1,6 @@
 import fs from "node:fs";
 import { fileURLToPath } from "node:url";
 import { parentPort, receiveMessageOnPort, workerData, type MessagePort } from "node:worker_threads";
-import variantModule from "@jitl/quickjs-wasmfile-release-sync";
 import {
   newQuickJSWASMModuleFromVariant,
   newVariant,
@@ -19,8 +18,6 @@ import type { Emission, FromSandbox, SandboxFrame, SandboxSetup } from "./protoc
  */
 const { frame, port } = workerData as { frame: SandboxFrame; port: MessagePort };
 let setup: SandboxSetup;
-// The package's types describe its CommonJS form; what arrives here is the variant itself.
-const variant = variantModule as unknown as QuickJSSyncVariant;
 const signal = new Int32Array(frame.signal);
 const runtimeFolder = new URL("./runtime/", import.meta.url);
 let waited = 0;
@@ -304,6 +301,10 @@ class ScriptClock {
 const given = new Promise<SandboxSetup>((known) => parentPort!.once("message", known));
 
 async function main(): Promise<void> {
+  // Imported, in a bundle too: the package's other form takes no memory of ours, and would not be bounded. Its types
+  // describe that form; what arrives here is the variant itself.
+  const { default: imported } = await import("@jitl/quickjs-wasmfile-release-sync");
+  const variant = imported as unknown as QuickJSSyncVariant;
   const memory = new WebAssembly.Memory({ initial: 256, maximum: frame.memoryPages });
   const quick = await newQuickJSWASMModuleFromVariant(
     newVariant(variant, { wasmModule: frame.interpreter, wasmMemory: memory }),

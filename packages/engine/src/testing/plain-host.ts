@@ -118,7 +118,7 @@ export class PlainHost {
     const n = this.#graph.nodes[lazy.$id]!;
     return [n.op, n.args, ...n.inputs.map((id) => this.outcome({ $id: id }))];
   }
-  /** The operation that a lazy value asks for, its inputs not worked out. */
+  /** The operation that a lazy value asks for, its inputs not computed. */
   nodeOf(lazy: Lazy): { readonly op: string; readonly args: unknown; readonly inputs: readonly number[] } {
     this.runtime.flush();
     return this.#graph.nodes[lazy.$id]!;

@@ -32,7 +32,7 @@ export type FollowingQuestion =
 /** The answer to "look" and "read"; undefined when the study is not followed here (any more). */
 export type LookAnswer = (Look & { readonly ended: readonly string[] }) | undefined;
 /**
- * What was read, as JSON: when, when the folders were looked at, and the runs (`LiveRunAnswer` of the engine). A text crosses
- * to the server's main thread and to the page as it is; as objects it would be copied and written there.
+ * What was read, as JSON: when, when the folders were looked at, and the runs (`LiveRunAnswer` of the engine). A text
+ * crosses to the server's main thread and to the page as it is; as objects it would be copied and written there.
  */
 export type ReadAnswer = string | undefined;

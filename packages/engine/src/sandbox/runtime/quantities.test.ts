@@ -42,7 +42,7 @@ describe("a quantity that is known", () => {
     expect(x.$known).toBeDefined();
     expect(x.value).toBeCloseTo(value, 12);
     expect(x.unit()).toBe(unit);
-    // What is worked out here is what an operation gives.
+    // What is computed here is what an operation gives.
     expect(outcome(x).value).toBe(x.value);
   });
   it("shows the difference of two temperatures in K, and not its mark", () => {

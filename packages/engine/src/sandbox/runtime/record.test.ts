@@ -30,7 +30,7 @@ describe("values on their way to the host", () => {
       }),
     );
   });
-  it("leave out what is undefined, and refuse what is no data", () => {
+  it("leave out what is undefined, and refuse what cannot be told", () => {
     expect(encode({ a: undefined, b: 1 })).toEqual({ b: 1 });
     expect(refused(() => encode({ a: () => 1 }))).toBe("a function cannot stand here");
     expect(refused(() => encode([Symbol("x")]))).toBe("a symbol cannot stand here");
@@ -135,7 +135,7 @@ describe("lines", () => {
 });
 
 describe("a value that is read", () => {
-  it("is worked out, or leaves its run out with the reason", () => {
+  it("is computed, or leaves its run out with the reason", () => {
     const history = host.given(proofTables["history"]!);
     expect((read(history, "rows") as { rows: number }).rows).toBeGreaterThan(3);
     const wrong = node("table.max", { name: "nothing" }, [history]);

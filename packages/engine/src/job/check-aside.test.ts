@@ -60,7 +60,6 @@ describe("a script that is checked while it runs", () => {
     ["of types alone", peaks + wrong],
     ["beside one that shows only as it runs", `${peaks}throw new Error("at the end");\n${wrong}`],
     ["of syntax, which nothing can run", `${peaks}emit.value("a", ;\n`],
-    ["in code that would come later", `${peaks}const later = async () => 1;\n`],
     ["that preflight finds as well", peaks.replace('"T"', '"Tee"')],
   ])("has the errors of its check alone: %s", async (_, text) => {
     const [before, aside] = [await run(text, false, "never"), await run(text, true, "never")];

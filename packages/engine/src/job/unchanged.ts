@@ -63,9 +63,19 @@ export async function runUnlessUnchanged(
     },
     signal,
   );
-  if (key !== undefined && result.manifest && keyOf(request) === key) keep(request, key, events, result);
+  if (key !== undefined && mayBeKept(result) && keyOf(request) === key) keep(request, key, events, result);
   return { ...result, unchanged: false };
 }
+
+/** What may be otherwise the next time, with the same files: memory that was short, a disk that failed. */
+const passing = /MB more are needed|changed while it was being read|became shorter while|the disk reports an error/;
+
+/** Whether a job came to its end, and nothing in it went wrong that may go well next time. */
+const mayBeKept = ({ manifest, exit, outputs, summary }: JobResult): boolean =>
+  manifest !== undefined &&
+  exit !== 1 &&
+  ![...summary.left, ...outputs.flatMap((o) => o.left)].some((l) => passing.test(l.reason)) &&
+  !outputs.some((o) => o.failed !== undefined && passing.test(o.failed));
 
 /** Everything that a job's outputs depend on; undefined where that cannot be told. */
 function keyOf(request: JobRequest): string | undefined {

@@ -30,8 +30,8 @@ export function placeIn(mesh: Mesh, cell: number, x: number, y: number, z: numbe
 
 const hex = new Float64Array(24);
 
-/** A trilinear cell: its map as a polynomial in r, s and t, inverted by Newton's method. */
-function inHexahedron(mesh: Mesh, at: number, voxel: boolean, x: number, y: number, z: number, room: number): boolean {
+/** The map of a trilinear cell, less a place, as polynomials in r, s and t: into `hex`. */
+function trilinearMap(mesh: Mesh, at: number, voxel: boolean, x: number, y: number, z: number): void {
   const { points: p, nodes } = mesh;
   const i2 = voxel ? 3 : 2;
   const i3 = voxel ? 2 : 3;
@@ -53,6 +53,11 @@ function inHexahedron(mesh: Mesh, at: number, voxel: boolean, x: number, y: numb
     hex[8 * k + 6] = p5 - p1 - p4 + p0;
     hex[8 * k + 7] = p6 - p5 - p7 + p4 - p2 + p1 + p3 - p0;
   }
+}
+
+/** A trilinear cell: its map inverted by Newton's method. */
+function inHexahedron(mesh: Mesh, at: number, voxel: boolean, x: number, y: number, z: number, room: number): boolean {
+  trilinearMap(mesh, at, voxel, x, y, z);
   let r = 0.5;
   let s = 0.5;
   let t = 0.5;

@@ -102,26 +102,27 @@ function ruleWords(r: Catalogue["definition"]["accept"][string]): { file: string
   return { file: r.table ?? r.lines ?? "", value: `${r.value}${over}`, limit };
 }
 
+/** A study as the list of studies has it; of one that cannot be scanned, why. */
+async function listed<S extends { readonly name: string }>(studies: Studies, s: S): Promise<S & object> {
+  try {
+    const { catalogue } = await studies.get(s.name);
+    return {
+      ...s,
+      title: catalogue.definition.title ?? null,
+      runs: catalogue.runs.length,
+      parameters: catalogue.parameters.map((p) => p.name),
+      problems: catalogue.runs.filter((r) => r.problems.length > 0).length,
+    };
+  } catch (e) {
+    return { ...s, title: null, runs: 0, parameters: [], problems: 0, error: (e as Error).message };
+  }
+}
+
 export function studyRoutes(studies: Studies, previews: Previews, reading: Reading): Hono {
   return (
     new Hono()
       .get("/", async (c) => {
-        const list = await Promise.all(
-          (await studies.list()).map(async (s) => {
-            try {
-              const { catalogue } = await studies.get(s.name);
-              return {
-                ...s,
-                title: catalogue.definition.title ?? null,
-                runs: catalogue.runs.length,
-                parameters: catalogue.parameters.map((p) => p.name),
-                problems: catalogue.runs.filter((r) => r.problems.length > 0).length,
-              };
-            } catch (e) {
-              return { ...s, title: null, runs: 0, parameters: [], problems: 0, error: (e as Error).message };
-            }
-          }),
-        );
+        const list = await Promise.all((await studies.list()).map((s) => listed(studies, s)));
         return c.json(list);
       })
       .post("/", valid("json", addStudySchema), async (c) => {

@@ -56,6 +56,7 @@ function meantAsRow(line: string): boolean {
  *   does not depend on what is asked for.
  * @param last whether the chunk ends where the file ends
  */
+// oxlint-disable-next-line eslint/max-lines-per-function -- one loop over bytes, whose state stays in registers
 export function readChunk(given: Uint8Array, dialect: Dialect, wanted: readonly boolean[], last: boolean): Chunk {
   // Always of one class: the tight loop is compiled for it, and a Buffer would be another.
   const bytes = new Uint8Array(given.buffer, given.byteOffset, given.byteLength);

@@ -16,6 +16,7 @@ export interface RowCursor {
  * @param delimiter its byte, or 0 for blanks
  * @param place start of each column in `flat`
  */
+// oxlint-disable-next-line eslint/max-lines-per-function -- one loop over bytes, whose state stays in registers
 export function readNumericRows(
   bytes: Uint8Array,
   limit: number,

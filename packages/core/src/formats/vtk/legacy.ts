@@ -83,131 +83,144 @@ function openLegacyVtk(source: ByteSource): MeshFile {
 }
 
 function readShape(c: Cursor, kind: string): Shape {
-  const take = (keyword: string): string[] => {
-    for (;;) {
-      const w = c.words();
-      if (w?.[0]?.toUpperCase() === "FIELD") skipFields(c, Number(w[2]));
-      else if (w?.[0]?.toUpperCase() === "METADATA") skipMetadata(c);
-      else if (w?.[0]?.toUpperCase() === keyword || (keyword === "SPACING" && w?.[0]?.toUpperCase() === "ASPECT_RATIO"))
-        return w;
-      else throw c.wrong(`${keyword} is expected, "${w?.[0] ?? "the end"}" stands there`);
-    }
-  };
-  const points = (): { n: number; stored: Stored } => {
-    const w = take("POINTS");
-    const n = Number(w[1]);
-    return { n, stored: c.array(w[2] ?? "", 3 * n) };
-  };
-  const three = (w: readonly string[]): number[] => {
-    const values = w.slice(1, 4).map(Number);
-    if (values.length !== 3 || !values.every(Number.isFinite)) throw c.wrong(`${w[0]} is ${w.slice(1).join(" ")}`);
-    return values;
-  };
-  const dims = (): [number, number, number] => {
-    const d = take("DIMENSIONS").slice(1, 4).map(Number);
-    if (d.length !== 3 || d.some((x) => !Number.isInteger(x) || x < 1) || d[0]! * d[1]! * d[2]! > 2 ** 31 - 2)
-      throw c.wrong(`the dimensions are ${d.join(" ")}`);
-    checkStructured(d[0]! * d[1]! * d[2]!, c.source.size, c.source.name);
-    return d as [number, number, number];
-  };
-  switch (kind) {
-    case "STRUCTURED_POINTS": {
-      const d = dims();
-      let origin: number[] | undefined;
-      let spacing: number[] | undefined;
-      for (let k = 0; k < 2; k++) {
-        const at = c.at;
-        const w = c.words();
-        const key = w?.[0]?.toUpperCase();
-        if (key === "ORIGIN") origin = three(w!);
-        else if (key === "SPACING" || key === "ASPECT_RATIO") spacing = three(w!);
-        else c.at = at;
-      }
-      if (!origin || !spacing) throw c.wrong(`${origin ? "SPACING" : "ORIGIN"} is expected behind the dimensions`);
-      const [o, step] = [origin, spacing];
-      return {
-        ...structuredCounts(d),
-        readPoints: () => rows(d, (i, k) => o[k]! + step[k]! * i),
-        readCells: () => structuredCells(d),
-      };
-    }
-    case "RECTILINEAR_GRID": {
-      const d = dims();
-      const axes = ["X_COORDINATES", "Y_COORDINATES", "Z_COORDINATES"].map((key) => {
-        const w = take(key);
-        return c.array(w[2] ?? "", Number(w[1]));
-      });
-      axes.forEach((a, k) => {
-        if (a.count !== d[k]) throw c.wrong(`there are ${a.count} coordinates for ${d[k]} layers`);
-      });
-      return {
-        ...structuredCounts(d),
-        readPoints: () => {
-          const values = axes.map((a) => floats(c.read(a)));
-          return rows(d, (i, k) => values[k]![i]!);
-        },
-        readCells: () => structuredCells(d),
-      };
-    }
-    case "STRUCTURED_GRID": {
-      const d = dims();
-      const p = points();
-      const counts = structuredCounts(d);
-      if (p.n !== counts.points) throw c.wrong(`there are ${p.n} points for dimensions ${d.join(" × ")}`);
-      return { ...counts, readPoints: () => floats(c.read(p.stored)), readCells: () => structuredCells(d) };
-    }
-    case "UNSTRUCTURED_GRID": {
-      const p = points();
-      const cells = cellList(c, take("CELLS"));
-      const w = take("CELL_TYPES");
-      const stored = c.array("int", Number(w[1]));
-      if (stored.count !== cells.count) throw c.wrong(`there are ${stored.count} types for ${cells.count} cells`);
-      return {
-        points: p.n,
-        cells: cells.count,
-        readPoints: () => floats(c.read(p.stored)),
-        readCells: () => {
-          const { offsets, nodes } = cells.read();
-          return checkCells(
-            { types: Uint8Array.from(c.read(stored) as Int32Array, Number), offsets, nodes },
-            p.n,
-            c.source.name,
-          );
-        },
-      };
-    }
-    case "POLYDATA": {
-      const p = points();
-      const parts: { key: string; list: ReturnType<typeof cellList> }[] = [];
-      for (;;) {
-        const at = c.at;
-        const w = c.words();
-        const key = w?.[0]?.toUpperCase();
-        if (key === "METADATA") skipMetadata(c);
-        else if (key === "VERTICES" || key === "LINES" || key === "POLYGONS" || key === "TRIANGLE_STRIPS")
-          parts.push({ key, list: cellList(c, w!) });
-        else {
-          c.at = at;
-          break;
-        }
-      }
-      const order = ["VERTICES", "LINES", "POLYGONS", "TRIANGLE_STRIPS"];
-      parts.sort((a, b) => order.indexOf(a.key) - order.indexOf(b.key));
-      return {
-        points: p.n,
-        cells: parts.reduce((n, x) => n + x.list.count, 0),
-        readPoints: () => floats(c.read(p.stored)),
-        readCells: () =>
-          joined(
-            parts.map((x) => ({ key: x.key, ...x.list.read() })),
-            p.n,
-            c.source.name,
-          ),
-      };
-    }
-    default:
-      throw c.wrong(`data sets of kind "${kind}" are not read`);
+  const read = Object.hasOwn(shapes, kind) ? shapes[kind] : undefined;
+  if (!read) throw c.wrong(`data sets of kind "${kind}" are not read`);
+  return read(c);
+}
+
+/** Goes on to the line of a keyword, over what may stand before it. */
+function take(c: Cursor, keyword: string): string[] {
+  for (;;) {
+    const w = c.words();
+    const key = w?.[0]?.toUpperCase();
+    if (key === "FIELD") skipFields(c, Number(w![2]));
+    else if (key === "METADATA") skipMetadata(c);
+    else if (key === keyword) return w!;
+    else throw c.wrong(`${keyword} is expected, "${w?.[0] ?? "the end"}" stands there`);
   }
+}
+
+function pointsOf(c: Cursor): { n: number; stored: Stored } {
+  const w = take(c, "POINTS");
+  const n = Number(w[1]);
+  return { n, stored: c.array(w[2] ?? "", 3 * n) };
+}
+
+function three(c: Cursor, w: readonly string[]): number[] {
+  const values = w.slice(1, 4).map(Number);
+  if (values.length !== 3 || !values.every(Number.isFinite)) throw c.wrong(`${w[0]} is ${w.slice(1).join(" ")}`);
+  return values;
+}
+
+function dimensionsOf(c: Cursor): [number, number, number] {
+  const d = take(c, "DIMENSIONS").slice(1, 4).map(Number);
+  if (d.length !== 3 || d.some((x) => !Number.isInteger(x) || x < 1) || d[0]! * d[1]! * d[2]! > 2 ** 31 - 2)
+    throw c.wrong(`the dimensions are ${d.join(" ")}`);
+  checkStructured(d[0]! * d[1]! * d[2]!, c.source.size, c.source.name);
+  return d as [number, number, number];
+}
+
+/** The data sets of the format, by their keywords. */
+const shapes: Readonly<Record<string, (c: Cursor) => Shape>> = {
+  STRUCTURED_POINTS: structuredPoints,
+  RECTILINEAR_GRID: rectilinearGrid,
+  STRUCTURED_GRID: structuredGrid,
+  UNSTRUCTURED_GRID: unstructuredGrid,
+  POLYDATA: polyData,
+};
+
+function structuredPoints(c: Cursor): Shape {
+  const d = dimensionsOf(c);
+  let origin: number[] | undefined;
+  let spacing: number[] | undefined;
+  for (let k = 0; k < 2; k++) {
+    const at = c.at;
+    const w = c.words();
+    const key = w?.[0]?.toUpperCase();
+    if (key === "ORIGIN") origin = three(c, w!);
+    else if (key === "SPACING" || key === "ASPECT_RATIO") spacing = three(c, w!);
+    else c.at = at;
+  }
+  if (!origin || !spacing) throw c.wrong(`${origin ? "SPACING" : "ORIGIN"} is expected behind the dimensions`);
+  const [o, step] = [origin, spacing];
+  return {
+    ...structuredCounts(d),
+    readPoints: () => rows(d, (i, k) => o[k]! + step[k]! * i),
+    readCells: () => structuredCells(d),
+  };
+}
+
+function rectilinearGrid(c: Cursor): Shape {
+  const d = dimensionsOf(c);
+  const axes = ["X_COORDINATES", "Y_COORDINATES", "Z_COORDINATES"].map((key) => {
+    const w = take(c, key);
+    return c.array(w[2] ?? "", Number(w[1]));
+  });
+  axes.forEach((a, k) => {
+    if (a.count !== d[k]) throw c.wrong(`there are ${a.count} coordinates for ${d[k]} layers`);
+  });
+  return {
+    ...structuredCounts(d),
+    readPoints: () => {
+      const values = axes.map((a) => floats(c.read(a)));
+      return rows(d, (i, k) => values[k]![i]!);
+    },
+    readCells: () => structuredCells(d),
+  };
+}
+
+function structuredGrid(c: Cursor): Shape {
+  const d = dimensionsOf(c);
+  const p = pointsOf(c);
+  const counts = structuredCounts(d);
+  if (p.n !== counts.points) throw c.wrong(`there are ${p.n} points for dimensions ${d.join(" × ")}`);
+  return { ...counts, readPoints: () => floats(c.read(p.stored)), readCells: () => structuredCells(d) };
+}
+
+function unstructuredGrid(c: Cursor): Shape {
+  const p = pointsOf(c);
+  const cells = cellList(c, take(c, "CELLS"));
+  const w = take(c, "CELL_TYPES");
+  const stored = c.array("int", Number(w[1]));
+  if (stored.count !== cells.count) throw c.wrong(`there are ${stored.count} types for ${cells.count} cells`);
+  return {
+    points: p.n,
+    cells: cells.count,
+    readPoints: () => floats(c.read(p.stored)),
+    readCells: () => {
+      const { offsets, nodes } = cells.read();
+      const types = Uint8Array.from(c.read(stored) as Int32Array, Number);
+      return checkCells({ types, offsets, nodes }, p.n, c.source.name);
+    },
+  };
+}
+
+const pieces = ["VERTICES", "LINES", "POLYGONS", "TRIANGLE_STRIPS"];
+
+function polyData(c: Cursor): Shape {
+  const p = pointsOf(c);
+  const parts: { key: string; list: ReturnType<typeof cellList> }[] = [];
+  for (;;) {
+    const at = c.at;
+    const w = c.words();
+    const key = w?.[0]?.toUpperCase();
+    if (key === "METADATA") skipMetadata(c);
+    else if (key !== undefined && pieces.includes(key)) parts.push({ key, list: cellList(c, w!) });
+    else {
+      c.at = at;
+      break;
+    }
+  }
+  parts.sort((a, b) => pieces.indexOf(a.key) - pieces.indexOf(b.key));
+  return {
+    points: p.n,
+    cells: parts.reduce((n, x) => n + x.list.count, 0),
+    readPoints: () => floats(c.read(p.stored)),
+    readCells: () => {
+      const lists = parts.map((x) => ({ key: x.key, ...x.list.read() }));
+      return joined(lists, p.n, c.source.name);
+    },
+  };
 }
 
 function joined(

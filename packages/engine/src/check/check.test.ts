@@ -35,6 +35,30 @@ emit.table("peaks", t.rows((x, run) => ({ fan: run.params.fan, kind: run.params.
   });
 
   it.each([
+    ["any table", 'const f = (x: Table): number => x.rowCount;\nf(t.get("f050_d1"));'],
+    ["a table with a column", 'const f = (x: Table<{ T: Numbers }>) => x.max("T");\nt.map((x) => f(x));'],
+    [
+      "what verbs make of one",
+      'const f = (x: Table<{ d: Numbers }>) => x.max("d");\nt.map((x) => f(x.derive("d", "T * 2")));',
+    ],
+    [
+      "any run, and tables of all runs",
+      "const f = (r: Run) => r.id;\nconst g = (m: RunMap<Table>) => m.stack();\nstudy('small').runs.map((r) => f(r));\ng(t);",
+    ],
+    ["one of two tables", 't.map((x) => (x.rowCount > 3 ? x.pick("time", "T") : x.pick("time")));'],
+  ])("lets a table with more columns serve where fewer are asked for: %s", (_, uses) => {
+    const names = 'import type { Table, Numbers, Run, RunMap } from "oxtrum";\n';
+    const all = 'const t = study("small").runs.map((run) => run.table("hall.csv"));\n';
+    expect(check(names + all + uses)).toEqual([]);
+  });
+
+  it("does not let one serve that lacks a column", () => {
+    const uses =
+      'const f = (x: Table<{ nope: Numbers }>) => x.max("nope");\nstudy("small").runs.map((r) => f(r.table("hall.csv")));';
+    expect(check(`import type { Table, Numbers } from "oxtrum";\n${uses}`)[0]).toMatch(/^4:\d+ error .*nope/);
+  });
+
+  it.each([
     ['t.move("5 s")', "move", "shiftAxis"],
     ['t.cycleMean("T", { period: "1 s" })', "cycleMean", "phaseAverage"],
     ['chart.both(t, { x: "time", y: "T" })', "both", "linePoints"],

@@ -5,6 +5,7 @@ import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { z } from "zod";
 import { readPlainFile } from "@oxtrum/core/formats";
+import { forgetOldest } from "../store/forget-oldest.js";
 import { writeIfRoom } from "../store/write-whole.js";
 import { libraryDeclarations, type ScriptFiles } from "./library.js";
 import type { ScriptDiagnostic } from "./messages.js";
@@ -103,7 +104,7 @@ export async function checkedScript(
   }
   if (file !== undefined) {
     writeIfRoom(file, JSON.stringify({ key, ...checked }));
-    forgetOldest(path.dirname(file));
+    forgetOldest(path.dirname(file), MOST_KEPT, /^[0-9a-f]{32}\.json$/);
   }
   return checked;
 }
@@ -124,12 +125,4 @@ function readKept(file: string, key: string): CheckedScript | undefined {
   } catch {
     return undefined;
   }
-}
-
-function forgetOldest(folder: string): void {
-  const files = fs.readdirSync(folder).filter((f) => /^[0-9a-f]{32}\.json$/.test(f));
-  if (files.length <= MOST_KEPT) return;
-  const age = (f: string): number => fs.statSync(path.join(folder, f), { throwIfNoEntry: false })?.mtimeMs ?? 0;
-  const aged = files.map((f) => [age(f), f] as const).sort(([a], [b]) => a - b);
-  for (const [, f] of aged.slice(0, files.length - MOST_KEPT)) fs.rmSync(path.join(folder, f), { force: true });
 }

@@ -8,6 +8,7 @@ import { followLinks } from "../outputs/output-folder.js";
 import { digestOfPlain, listedFiles, ownManifest } from "../outputs/own-outputs.js";
 import type { JobEvent } from "../record/events.js";
 import type { JobRequest } from "../record/request.js";
+import { forgetOldest } from "../store/forget-oldest.js";
 import { stampOf } from "../store/identity.js";
 import { keptPlace } from "../store/kept-places.js";
 import { writeIfRoom } from "../store/write-whole.js";
@@ -157,11 +158,5 @@ function keep(request: JobRequest, key: string, events: readonly JobEvent[], res
   if (body.length > MOST_KEPT) return;
   const place = placeOf(request);
   writeIfRoom(place, `${createHash("sha256").update(body).digest("hex")}\n${body}`);
-  const folder = path.dirname(place);
-  const all = fs.existsSync(folder) ? fs.readdirSync(folder).filter((f) => f.endsWith(".json")) : [];
-  if (all.length <= MOST_JOBS) return;
-  const byAge = all
-    .map((f) => ({ f, time: fs.statSync(path.join(folder, f)).mtimeMs }))
-    .sort((a, b) => a.time - b.time);
-  for (const { f } of byAge.slice(0, all.length - MOST_JOBS)) fs.rmSync(path.join(folder, f), { force: true });
+  if (fs.existsSync(place)) forgetOldest(path.dirname(place), MOST_JOBS, /^[0-9a-f]{24}\.json$/);
 }

@@ -51,7 +51,10 @@ function keepViewIfRoom(folder: string, e: Emission, outcome: Value, tell: (e: J
   }
 }
 
-/** Writes an output's files aside at once. One that cannot be written says why, and takes no other along. */
+/**
+ * Writes an output's files to the temporary folder at once. One that cannot be written says why, and takes no other
+ * along.
+ */
 function writeFiles({ folder, tell }: OutputsAsked, { record, contents }: WrittenOutput): OutputRecord {
   if (!folder || contents.length === 0) return record;
   try {

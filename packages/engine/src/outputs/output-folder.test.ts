@@ -186,7 +186,7 @@ describe("outputs replace an earlier job's files and nothing else", () => {
 
 describe("what a process that was ended leaves", () => {
   const dead = { pid: 2 ** 30, started: "1" };
-  /** Writes outputs aside and ends as a killed process does, `commit` told or not. */
+  /** Writes outputs to the temporary folder and ends as a killed process does, `commit` told or not. */
   function killed(folder: string, files: Record<string, string>, commit: boolean): void {
     const there = fs.existsSync(at(folder));
     const s = Staging.begin(there ? at(folder) : base, at(folder));

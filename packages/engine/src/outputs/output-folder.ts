@@ -70,8 +70,8 @@ export function refuseStudies(
 }
 
 /**
- * A folder that takes a job's outputs. They are written aside one by one and placed together at the end; files that are
- * not an earlier job's own, or were changed since, stay as they are.
+ * A folder that takes a job's outputs. They are written to a temporary folder one by one and placed together at the
+ * end; files that are not an earlier job's own, or were changed since, stay as they are.
  */
 export class OutputFolder {
   #staging: Staging | undefined;
@@ -146,7 +146,7 @@ export class OutputFolder {
     return (this.#staging = Staging.begin(within, this.target));
   }
 
-  /** Writes the files of one output aside, all of them or none. @throws the system's error */
+  /** Writes the files of one output to the temporary folder, all of them or none. @throws the system's error */
   write(files: readonly OutputFile[]): void {
     const done: string[] = [];
     try {

@@ -119,7 +119,7 @@ function syncFolder(folder: string): void {
   }
 }
 
-/** Files written aside, to be placed in a folder together. */
+/** Files written to a temporary folder, to be placed in a folder together. */
 export class Staging {
   readonly #log: number;
 

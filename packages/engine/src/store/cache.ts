@@ -3,6 +3,7 @@ import path from "node:path";
 import { packValue, unpackValue } from "./serialize.js";
 import { sha256 } from "./keys.js";
 import { isAlive } from "./process-identity.js";
+import { writeWhole } from "./write-whole.js";
 
 interface Entry {
   readonly key: string;
@@ -18,8 +19,8 @@ const FLUSH = 8 * 1024 * 1024;
 /**
  * Results by key, in a folder that any number of processes may share without a lock.
  *
- * Results are gathered into packs; a pack is written aside, renamed to the digest of its content and never changed.
- * Each entry carries its own digest: one that does not fit counts as absent.
+ * Results are gathered into packs; a pack is written under a temporary name, renamed to the digest of its content and
+ * never changed. Each entry carries its own digest: one that does not fit counts as absent.
  */
 export class ResultCache {
   readonly #index = new Map<string, Entry & { pack: string }>();
@@ -107,14 +108,11 @@ export class ResultCache {
     this.#waiting = [];
     this.#waitingSize = 0;
     const name = `${sha256(whole).slice(0, 40)}.pack`;
-    const aside = path.join(this.folder, `${name}.${process.pid}.part`);
     try {
-      fs.mkdirSync(this.folder, { recursive: true });
-      fs.writeFileSync(aside, whole);
-      fs.renameSync(aside, path.join(this.folder, name));
+      writeWhole(path.join(this.folder, name), whole);
       for (const e of entries) this.#index.set(e.key, { ...e, offset: e.offset + 8 + index.length, pack: name });
     } catch {
-      fs.rmSync(aside, { force: true });
+      // Without a pack these results are computed again.
     }
   }
 }

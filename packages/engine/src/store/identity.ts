@@ -3,6 +3,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { FormatError, openFile, readPlainFile } from "@oxtrum/core/formats";
 import { keptPlace } from "./kept-places.js";
+import { writeWhole } from "./write-whole.js";
 
 /** Which file this is: its size and the SHA-256 of all its bytes. */
 export interface Identity {
@@ -173,12 +174,10 @@ export class IdentityMemo {
   }
 
   #rewrite(): void {
-    const aside = `${this.#file}.${process.pid}.part`;
     try {
-      fs.writeFileSync(aside, [...this.entries.values()].map((r) => JSON.stringify(r)).join("\n") + "\n");
-      fs.renameSync(aside, this.#file);
+      writeWhole(this.#file, [...this.entries.values()].map((r) => JSON.stringify(r)).join("\n") + "\n");
     } catch {
-      fs.rmSync(aside, { force: true });
+      // Only a memory: it is written anew another time.
     }
   }
 }

@@ -2,7 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { isDiskError } from "./disk-errors.js";
 
-/** Writes aside and renames, so that a reader sees the old file or the new one, never half of it. */
+/** Writes under a temporary name and renames, so that a reader sees the old file or the new one, never half of it. */
 export function writeWhole(file: string, content: string | Uint8Array): void {
   fs.mkdirSync(path.dirname(file), { recursive: true });
   const aside = `${file}.${process.pid}.part`;

@@ -59,7 +59,7 @@ function lock(folder: string): () => void {
   const key = randomUUID();
   const text = JSON.stringify({ ...thisProcess(), key }) + "\n";
   for (let k = 0; ; k++) {
-    // Written aside and linked: a lock that is there is whole.
+    // Written under a temporary name and linked: a lock that is there is whole.
     const aside = `${file}.${key}`;
     fs.writeFileSync(aside, text);
     try {

@@ -53,7 +53,7 @@ export class GrowingTable {
       throw new FormatError(this.name, "there is no such file");
     }
     const chunks = this.#grown ? [this.#grown.chunk] : [];
-    return (this.#text ??= assembleTable(this.name, this.#dialect, chunks, this.options, undefined, this.passes));
+    return (this.#text ??= assembleTable(this.name, this.#dialect, chunks, this.options, "in place", this.passes));
   }
 
   /** Memory that is held, bytes. */

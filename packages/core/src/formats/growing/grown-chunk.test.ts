@@ -32,6 +32,11 @@ describe("chunks that go on", () => {
       }),
     );
   });
+  it("take no more memory at first than their rows do", () => {
+    const grown = new GrownChunk(chunkOf(`0,1,a\n${"# a long comment\n".repeat(500)}1,2,b\n`));
+    const values = grown.chunk.columns[0] as Float64Array;
+    expect([[...values], values.buffer.byteLength, grown.held]).toEqual([[0, 1], 16, 32]);
+  });
   it("cost what is new of them: memory doubles, and is not copied with every row", () => {
     const grown = new GrownChunk(chunkOf("0,1,a\n"));
     const rooms = new Set<ArrayBufferLike>();

@@ -10,8 +10,10 @@ export class GrownChunk {
   readonly #room: (Float64Array | undefined)[];
 
   constructor(first: Chunk) {
-    this.#chunk = first;
-    this.#room = first.columns.map((c) => (c instanceof Float64Array ? c : undefined));
+    // A chunk lies in memory for as many rows as its bytes might have been.
+    const columns = first.columns.map((c) => c?.slice());
+    this.#chunk = { ...first, columns };
+    this.#room = columns.map((c) => (c instanceof Float64Array ? c : undefined));
   }
 
   get rows(): number {

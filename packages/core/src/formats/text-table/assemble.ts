@@ -40,23 +40,24 @@ function unreadLast(lines: ChunkLines, dialect: Dialect, lastLine: TextTableOpti
   return lastLine === "skip" ? "it was asked not to read it" : undefined;
 }
 
-/** The chunks' values as columns; those of a single chunk stay where they are. */
+/** The chunks' values as columns, put together; or where they are, of a single chunk that is held anyway. */
 function columnsOf(
   source: string,
   dialect: Dialect,
   chunks: readonly Chunk[],
   rows: number,
-  allocate: Allocate | undefined,
+  allocate: Allocate | "in place",
 ): Column[] {
   return dialect.columns.flatMap((c, k): Column[] => {
     const parts = chunks.map((s) => s.columns[k]);
     if (parts.some((p) => p === undefined)) return [];
     if (c.kind === "text")
       return [{ kind: "text", name: c.name, values: (parts as string[][]).flat().slice(0, rows), source }];
-    const [first] = parts as Float64Array[];
-    if (parts.length === 1 && !allocate)
-      return [{ kind: "number", name: c.name, unit: c.unit, values: first!.subarray(0, rows), source }];
-    const values = (allocate ?? ((n) => new Float64Array(n)))(rows);
+    if (allocate === "in place") {
+      const [only] = parts as Float64Array[];
+      return [{ kind: "number", name: c.name, unit: c.unit, values: only!.subarray(0, rows), source }];
+    }
+    const values = allocate(rows);
     let at = 0;
     for (const p of parts as Float64Array[]) {
       values.set(p.length > rows - at ? p.subarray(0, rows - at) : p, at);
@@ -94,13 +95,17 @@ function conditionsOf(source: string, lines: ChunkLines, skipped: readonly Skipp
   return conditions;
 }
 
-/** Puts chunks read in any order, given in file order, together into one table. */
+/**
+ * Puts chunks read in any order, given in file order, together into one table.
+ *
+ * @param allocate gives memory for each column; `in place` leaves those of a single chunk where they are
+ */
 export function assembleTable(
   source: string,
   dialect: Dialect,
   chunks: readonly Chunk[],
   options: TextTableOptions = {},
-  allocate?: Allocate,
+  allocate: Allocate | "in place" = (n) => new Float64Array(n),
   passes = true,
 ): TextTable {
   const noRow = (): FormatError =>

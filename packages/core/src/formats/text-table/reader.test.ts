@@ -31,6 +31,11 @@ describe("text tables as they come", () => {
     expect(r.skipped).toEqual([]);
     expect(r.axis).toBe("time");
   });
+  it("on memory of their own: a column that is kept or sent holds no more than its rows", () => {
+    const text = `time [s],T [K]\n${"# a long comment\n".repeat(200)}0,1\n1,2\n2,3\n`;
+    const { table } = readTextTable(bufferSource("t.csv", Buffer.from(text)));
+    for (const c of table.columns) expect((c.values as Float64Array).buffer.byteLength).toBe(24);
+  });
   it("units in heads, however they are written; unknown ones are said", () => {
     const r = read(
       "time/s,T [C],T2 [deg C],T3 (°C),phi [degCA],p/kPa,pa [barA],x/L,Nu/Re,q [C],v " +

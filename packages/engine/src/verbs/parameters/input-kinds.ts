@@ -111,7 +111,7 @@ function fixedInputs(inputs: Record<string, unknown>, s: Scope): Record<string, 
   return Object.fromEntries(
     Object.entries(inputs).map(([name, v]) => {
       if (typeof v === "string")
-        throw new Mistake(`law: ${name} is the name of a column, but there is no table; give a quantity`);
+        throw new Mistake(`law: ${name} is the name of a column, but no table is given; give a quantity`);
       return [name, valueOf(v, s)];
     }),
   );

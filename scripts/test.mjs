@@ -3,7 +3,7 @@ import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { ensureInstalled, root, run } from "./ensure.mjs";
+import { ensureInstalled, root } from "./ensure.mjs";
 
 ensureInstalled();
 const node = process.execPath;
@@ -27,15 +27,30 @@ function count(good, name) {
   failures.push(name);
 }
 
-function ensureChromium() {
-  for (const c of [process.env.CHROMIUM_BIN, "/usr/bin/chromium", "/usr/bin/chromium-browser"])
-    if (c && existsSync(c)) return c;
+/**
+ * The browser: Debian's Chromium without a window of its own, which takes half of the time of the whole one. It is
+ * installed, if it has to be, while other steps run.
+ */
+async function browser() {
+  const known = [process.env.CHROMIUM_BIN, "/usr/bin/chromium-headless-shell", "/usr/bin/chromium"];
+  const found = () => known.find((file) => file && existsSync(file));
+  if (found()) return found();
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
-  const apt = [...sudo, "apt-get"];
-  run(apt[0], [...apt.slice(1), "update", "-qq"]);
-  run(apt[0], [...apt.slice(1), "install", "-y", "-qq", "--no-install-recommends", "chromium"], {
-    env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
-  });
+  const apt = (...args) =>
+    new Promise((done) => {
+      const [program, ...given] = [...sudo, "apt-get", "-qq", ...args];
+      const env = { ...process.env, DEBIAN_FRONTEND: "noninteractive" };
+      let said = "";
+      const child = spawn(program, given, { env, stdio: ["ignore", "pipe", "pipe"] });
+      for (const from of [child.stdout, child.stderr]) from.on("data", (d) => (said += d));
+      child.on("error", (e) => done(e.message)).on("close", (code) => done(code === 0 ? "" : said));
+    });
+  let trouble = await apt("update");
+  for (const name of ["chromium-headless-shell", "chromium"]) {
+    trouble = await apt("install", "-y", "--no-install-recommends", name);
+    if (trouble === "" && found()) return found();
+  }
+  process.stdout.write(`Chromium cannot be installed: ${trouble}\n`);
   return "/usr/bin/chromium";
 }
 
@@ -52,6 +67,7 @@ async function together(name, parts) {
   return good;
 }
 
+const chromium = process.argv.includes("--no-e2e") ? undefined : browser();
 const reading = await together("types and build, lint, format", [
   spawned(["node_modules/typescript-native/bin/tsc", "-b"]),
   spawned(["node_modules/oxlint/bin/oxlint", "-c", "oxlint.config.mjs", "."]),
@@ -73,21 +89,19 @@ count(
   "measurements load",
 );
 
-for (const [name, config] of [
+// Side by side: those of pages wait for jobs most of the time.
+const suites = [
   ["unit tests", "jest.config.js"],
   ["tests of pages", "jest.pages.config.js"],
-]) {
-  const report = path.join(scratch, `${config}.json`);
-  step(name, () =>
-    call([
-      "node_modules/jest/bin/jest.js",
-      "--config",
-      config,
-      "--json",
-      `--outputFile=${report}`,
-      ...process.argv.slice(2),
-    ]),
-  );
+].map(([name, config]) => ({ name, config, report: path.join(scratch, `${config}.json`) }));
+const given = process.argv.slice(2).filter((a) => a !== "--no-e2e");
+await together(
+  suites.map(({ name }) => name).join(" and "),
+  suites.map(({ config, report }) =>
+    spawned(["node_modules/jest/bin/jest.js", "--config", config, "--json", `--outputFile=${report}`, ...given]),
+  ),
+);
+for (const { name, report } of suites) {
   if (!existsSync(report)) {
     count(false, `${name} gave no report`);
     continue;
@@ -101,9 +115,9 @@ for (const [name, config] of [
   }
 }
 
-if (!process.argv.includes("--no-e2e")) {
+if (chromium) {
   const report = path.join(scratch, "e2e.json");
-  const env = { ...process.env, CHROMIUM_BIN: ensureChromium(), PLAYWRIGHT_JSON_OUTPUT_NAME: report };
+  const env = { ...process.env, CHROMIUM_BIN: await chromium, PLAYWRIGHT_JSON_OUTPUT_NAME: report };
   step("end-to-end tests", () =>
     call(["node_modules/@playwright/test/cli.js", "test", "--reporter=list,json"], { env }),
   );

@@ -102,20 +102,24 @@ function servePages(app: Hono, folder: string): void {
   app.get("*", (c) => c.html(fs.readFileSync(index, "utf8")));
 }
 
+/** The data folder, for this server alone, and its database. @throws DataFolderError */
+async function openData(folder: string): Promise<{ data: ReturnType<typeof takeDataFolder>; store: Store }> {
+  const data = takeDataFolder(folder);
+  try {
+    return { data, store: await Store.open(folder) };
+  } catch (e) {
+    data.release();
+    throw e;
+  }
+}
+
 /**
  * Puts the server together. Nothing listens yet: tests call `app.request`.
  *
  * @throws DataFolderError in one sentence when the data folder or its database cannot be used
  */
 export async function makeServer(options: ServerOptions): Promise<Server> {
-  const data = takeDataFolder(options.dataFolder);
-  let store: Store;
-  try {
-    store = await Store.open(options.dataFolder);
-  } catch (e) {
-    data.release();
-    throw e;
-  }
+  const { data, store } = await openData(options.dataFolder);
   const news = new News();
   const reading = new Reading();
   const studies = new Studies(

@@ -130,13 +130,16 @@ interface Rect {
   readonly height: number;
 }
 
-/** Words of marks and values at points, none over another and all within the axes. */
-function drawTexts(d: Drawing, c: Chart, scaleFor: (c: Chart, axis: "left" | "right" | undefined) => Scale): void {
+type ScaleFor = (c: Chart, axis: "left" | "right" | undefined) => Scale;
+/** Writes a text at the first of some places that is free, and at the first one when none is. */
+type Put = (text: string, choices: readonly (readonly [number, number])[], color: string) => void;
+
+/** Writes texts, none over another and all within the axes. */
+function textWriter(d: Drawing, c: Chart, font: TextFont): Put {
   const ctx = c.ctx as unknown as TextContext;
   const { left, right, top, bottom } = c.chartArea;
-  const font: TextFont = { size: d.size - 1, family: d.fonts.sans, weight: 400 };
   const taken: Rect[] = [];
-  const put = (text: string, choices: readonly (readonly [number, number])[], color: string): void => {
+  return (text, choices, color) => {
     const [width, height] = [richWidth(ctx, text, font), font.size + 3];
     const rects = choices.map(([x, y]): Rect => ({
       x: Math.min(Math.max(x, left + 3), right - width - 3),
@@ -154,10 +157,23 @@ function drawTexts(d: Drawing, c: Chart, scaleFor: (c: Chart, axis: "left" | "ri
     c.ctx.fillStyle = color;
     drawRichText(ctx, text, r.x, r.y + font.size, font, "left");
   };
+}
+
+/** Words of marks and values at points, none over another and all within the axes. */
+function drawTexts(d: Drawing, c: Chart, scaleFor: ScaleFor): void {
+  const font: TextFont = { size: d.size - 1, family: d.fonts.sans, weight: 400 };
+  const put = textWriter(d, c, font);
   c.ctx.save();
+  drawMarkTexts(d, c, scaleFor, font, put);
+  drawNotes(d, c, scaleFor, font, put);
+  c.ctx.restore();
+}
+
+function drawMarkTexts(d: Drawing, c: Chart, scaleFor: ScaleFor, font: TextFont, put: Put): void {
+  const { left, right, top, bottom } = c.chartArea;
   for (const m of d.chart.marks ?? []) {
     if (m.text === undefined) continue;
-    const width = richWidth(ctx, m.text, font);
+    const width = richWidth(c.ctx as unknown as TextContext, m.text, font);
     if (m.y !== undefined) {
       const y = scaleFor(c, m.axis).getPixelForValue(pair(m.y) ? Math.max(...m.y) : m.y);
       if (y < top - 1 || y > bottom + 1) continue;
@@ -181,6 +197,10 @@ function drawTexts(d: Drawing, c: Chart, scaleFor: (c: Chart, axis: "left" | "ri
       );
     }
   }
+}
+
+function drawNotes(d: Drawing, c: Chart, scaleFor: ScaleFor, font: TextFont, put: Put): void {
+  const { left, right, top, bottom } = c.chartArea;
   for (const n of d.chart.notes ?? []) {
     const s = d.chart.series[n.series];
     if (!s || d.look.hidden?.has(s.legend ?? s.name) === true) continue;
@@ -192,7 +212,7 @@ function drawTexts(d: Drawing, c: Chart, scaleFor: (c: Chart, axis: "left" | "ri
     c.ctx.beginPath();
     c.ctx.arc(x, y, 4, 0, 2 * Math.PI);
     c.ctx.stroke();
-    const width = richWidth(ctx, n.text, font);
+    const width = richWidth(c.ctx as unknown as TextContext, n.text, font);
     const high = font.size + 10;
     put(
       n.text,
@@ -207,5 +227,4 @@ function drawTexts(d: Drawing, c: Chart, scaleFor: (c: Chart, axis: "left" | "ri
       color,
     );
   }
-  c.ctx.restore();
 }

@@ -61,15 +61,27 @@ export function boundaryFaces(mesh: Mesh): Boundary {
       start[++f] = q;
     }
   }
+  return unshared({ nodes: list, offsets: start, cell }, sharedFaces(mesh.pointCount, start, least, second, third));
+}
+
+/** Which faces are there twice: 1 for each, by their smallest nodes and numbers of nodes. */
+function sharedFaces(
+  points: number,
+  start: Int32Array,
+  least: Int32Array,
+  second: Int32Array,
+  third: Int32Array,
+): Uint8Array {
+  const n = least.length;
   // Faces by their smallest node.
-  const at = new Int32Array(mesh.pointCount + 1);
+  const at = new Int32Array(points + 1);
   for (let f = 0; f < n; f++) at[least[f]! + 1]!++;
-  for (let v = 0; v < mesh.pointCount; v++) at[v + 1]! += at[v]!;
+  for (let v = 0; v < points; v++) at[v + 1]! += at[v]!;
   const order = new Int32Array(n);
   const next = at.slice();
   for (let f = 0; f < n; f++) order[next[least[f]!]!++] = f;
   const twice = new Uint8Array(n);
-  for (let v = 0; v < mesh.pointCount; v++)
+  for (let v = 0; v < points; v++)
     for (let i = at[v]!; i < at[v + 1]!; i++)
       for (let j = i + 1; j < at[v + 1]!; j++) {
         const f = order[i]!;
@@ -79,18 +91,24 @@ export function boundaryFaces(mesh: Mesh): Boundary {
         twice[f] = 1;
         twice[g] = 1;
       }
+  return twice;
+}
+
+/** The faces that are there once. */
+function unshared(faces: Boundary, twice: Uint8Array): Boundary {
+  const start = faces.offsets;
   let kept = 0;
   let nodes = 0;
-  for (let f = 0; f < n; f++)
+  for (let f = 0; f < twice.length; f++)
     if (twice[f] === 0) {
       kept++;
       nodes += start[f + 1]! - start[f]!;
     }
   const out = { nodes: new Int32Array(nodes), offsets: new Int32Array(kept + 1), cell: new Int32Array(kept) };
-  for (let f = 0, k = 0, q = 0; f < n; f++) {
+  for (let f = 0, k = 0, q = 0; f < twice.length; f++) {
     if (twice[f] === 1) continue;
-    for (let i = start[f]!; i < start[f + 1]!; i++) out.nodes[q++] = list[i]!;
-    out.cell[k] = cell[f]!;
+    for (let i = start[f]!; i < start[f + 1]!; i++) out.nodes[q++] = faces.nodes[i]!;
+    out.cell[k] = faces.cell[f]!;
     out.offsets[++k] = q;
   }
   return out;

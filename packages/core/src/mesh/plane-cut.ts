@@ -104,47 +104,61 @@ export function isoSurface(mesh: Mesh, values: Float64Array, level: number): Pla
   );
 }
 
-/** Cuts a mesh, or some of its cells, where a quantity at its points is zero. */
-function cutAtZero(mesh: Mesh, distance: Float64Array, some?: readonly number[]): PlaneCut {
-  const { points: p, types } = mesh;
-  const from: number[] = [];
-  const to: number[] = [];
-  const part: number[] = [];
-  const cell: number[] = [];
+/** Corners of a cut, each on an edge of a cell, and the cell of each piece. */
+class CutCorners {
+  readonly from: number[] = [];
+  readonly to: number[] = [];
+  readonly part: number[] = [];
+  readonly cell: number[] = [];
+  readonly #up = [0, 0, 0, 0];
+  readonly #down = [0, 0, 0, 0];
+
+  /** @param size nodes of a piece: 4 of a tetrahedron, 3 of a triangle */
+  constructor(
+    private readonly distance: Float64Array,
+    private readonly size: 3 | 4,
+  ) {}
+
   /** Where a cut edge's corner lies. */
-  const corner = (a: number, b: number): void => {
-    from.push(a);
-    to.push(b);
-    part.push(distance[a]! / (distance[a]! - distance[b]!));
-  };
-  const { offsets, nodes } = mesh;
-  const volumes = mesh.dimension === 3;
-  const size = volumes ? 4 : 3;
-  const up = [0, 0, 0, 0];
-  const down = [0, 0, 0, 0];
-  const wanted = ownKinds(mesh);
+  #corner(a: number, b: number): void {
+    this.from.push(a);
+    this.to.push(b);
+    this.part.push(this.distance[a]! / (this.distance[a]! - this.distance[b]!));
+  }
+
   /** Cuts one tetrahedron or triangle of a cell, whose nodes stand in a list. */
-  const cut = (list: ArrayLike<number>, first: number, c: number): void => {
+  cut(list: ArrayLike<number>, first: number, c: number): void {
+    const up = this.#up;
+    const down = this.#down;
     let u = 0;
     let d = 0;
-    for (let i = first; i < first + size; i++)
-      if (distance[list[i]!]! >= 0) up[u++] = list[i]!;
+    for (let i = first; i < first + this.size; i++)
+      if (this.distance[list[i]!]! >= 0) up[u++] = list[i]!;
       else down[d++] = list[i]!;
     if (u === 0 || d === 0) return;
-    if (volumes && u === 2) {
-      corner(up[0]!, down[0]!);
-      corner(up[0]!, down[1]!);
-      corner(up[1]!, down[1]!);
-      corner(up[0]!, down[0]!);
-      corner(up[1]!, down[1]!);
-      corner(up[1]!, down[0]!);
-      cell.push(c, c);
+    if (this.size === 4 && u === 2) {
+      this.#corner(up[0]!, down[0]!);
+      this.#corner(up[0]!, down[1]!);
+      this.#corner(up[1]!, down[1]!);
+      this.#corner(up[0]!, down[0]!);
+      this.#corner(up[1]!, down[1]!);
+      this.#corner(up[1]!, down[0]!);
+      this.cell.push(c, c);
       return;
     }
     const [single, rest, n] = u === 1 ? [up, down, d] : [down, up, u];
-    for (let i = 0; i < n; i++) corner(single[0]!, rest[i]!);
-    cell.push(c);
-  };
+    for (let i = 0; i < n; i++) this.#corner(single[0]!, rest[i]!);
+    this.cell.push(c);
+  }
+}
+
+/** Cuts a mesh, or some of its cells, where a quantity at its points is zero. */
+function cutAtZero(mesh: Mesh, distance: Float64Array, some?: readonly number[]): PlaneCut {
+  const { points: p, types, offsets, nodes } = mesh;
+  const volumes = mesh.dimension === 3;
+  const size = volumes ? 4 : 3;
+  const made = new CutCorners(distance, size);
+  const wanted = ownKinds(mesh);
   const count = some ? some.length : mesh.cellCount;
   for (let q = 0; q < count; q++) {
     if (q % 8192 === 0) maybeStop();
@@ -163,12 +177,13 @@ function cutAtZero(mesh: Mesh, distance: Float64Array, some?: readonly number[])
       }
     }
     if (!above || !below) continue;
-    if (types[c] === 10 || types[c] === 5) cut(nodes, first, c);
+    if (types[c] === 10 || types[c] === 5) made.cut(nodes, first, c);
     else {
       const pieces = volumes ? tetrahedraOf(mesh, c) : trianglesOf(mesh, c);
-      for (let k = 0; k < pieces.length; k += size) cut(pieces, k, c);
+      for (let k = 0; k < pieces.length; k += size) made.cut(pieces, k, c);
     }
   }
+  const { from, to, part, cell } = made;
   const places = new Float64Array(3 * from.length);
   for (let i = 0; i < from.length; i++)
     for (let k = 0; k < 3; k++)

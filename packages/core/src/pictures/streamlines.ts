@@ -22,16 +22,49 @@ export function inGrid(g: VectorGrid): { a: Float64Array; b: Float64Array; size:
   return { a, b, size };
 }
 
-/**
- * Streamlines that keep an even distance (B. Jobard, W. Lefer, Creating evenly-spaced streamlines of arbitrary density,
- * 1997), by the classical Runge–Kutta method on the direction of the vectors, bilinear between the grid's places.
- *
- * @param apart distance between lines in steps of the grid
- */
-export function streamlines(g: VectorGrid, apart: number): GridLine[] {
+/** Places of the lines that are there already, by cells as wide as the lines are apart. */
+class TakenPlaces {
+  readonly #cells = new Map<number, number[]>();
+  readonly #wide: number;
+
+  constructor(
+    nx: number,
+    private readonly apart: number,
+  ) {
+    this.#wide = Math.ceil(nx / apart) + 1;
+  }
+
+  #cellOf(x: number, y: number): number {
+    return Math.floor(y / this.apart) * this.#wide + Math.floor(x / this.apart);
+  }
+
+  add(x: number, y: number): void {
+    const c = this.#cellOf(x, y);
+    const list = this.#cells.get(c);
+    if (list) list.push(x, y);
+    else this.#cells.set(c, [x, y]);
+  }
+
+  /** Whether a place is nearer to one of them than a distance. */
+  near(x: number, y: number, least: number): boolean {
+    const c = this.#cellOf(x, y);
+    const wide = this.#wide;
+    for (const o of [0, 1, -1, wide, -wide, wide + 1, wide - 1, -wide + 1, -wide - 1]) {
+      const list = this.#cells.get(c + o);
+      if (list)
+        for (let k = 0; k < list.length; k += 2) if (Math.hypot(list[k]! - x, list[k + 1]! - y) < least) return true;
+    }
+    return false;
+  }
+}
+
+/** The direction of the vectors at a place of the grid, of length 1; undefined outside and where they are zero. */
+type Direction = (x: number, y: number) => readonly [number, number] | undefined;
+
+function directionOf(g: VectorGrid): Direction {
   const { a, b } = inGrid(g);
   const { nx, ny } = g;
-  const direction = (x: number, y: number): readonly [number, number] | undefined => {
+  return (x, y) => {
     if (!(x >= 0 && y >= 0 && x <= nx - 1 && y <= ny - 1)) return undefined;
     const [i, j] = [Math.min(nx - 2, Math.floor(x)), Math.min(ny - 2, Math.floor(y))];
     const [fx, fy] = [x - i, y - j];
@@ -42,57 +75,64 @@ export function streamlines(g: VectorGrid, apart: number): GridLine[] {
     const size = Math.hypot(p, q);
     return size > 0 ? [p / size, q / size] : undefined;
   };
-  const cells = new Map<number, number[]>();
-  const wide = Math.ceil(nx / apart) + 1;
-  const cellOf = (x: number, y: number): number => Math.floor(y / apart) * wide + Math.floor(x / apart);
-  const near = (x: number, y: number, least: number): boolean => {
-    const c = cellOf(x, y);
-    for (const o of [0, 1, -1, wide, -wide, wide + 1, wide - 1, -wide + 1, -wide - 1]) {
-      const list = cells.get(c + o);
-      if (list)
-        for (let k = 0; k < list.length; k += 2) if (Math.hypot(list[k]! - x, list[k + 1]! - y) < least) return true;
-    }
-    return false;
-  };
-  const step = 0.4;
-  const trace = (x0: number, y0: number, sign: number): number[] => {
-    const line: number[] = [];
-    let [x, y] = [x0, y0];
-    // Cells of the line's own way, with when it came there: a spiral ends where it would lie on itself.
-    const been = new Map<number, number>();
-    const cell = 0.45 * apart;
-    for (let n = 0; n < 4000; n++) {
-      const h = sign * step;
-      const k1 = direction(x, y);
-      const k2 = k1 && direction(x + (h / 2) * k1[0], y + (h / 2) * k1[1]);
-      const k3 = k2 && direction(x + (h / 2) * k2[0], y + (h / 2) * k2[1]);
-      const k4 = k3 && direction(x + h * k3[0], y + h * k3[1]);
-      if (!k1 || !k2 || !k3 || !k4) break;
-      x += (h / 6) * (k1[0] + 2 * k2[0] + 2 * k3[0] + k4[0]);
-      y += (h / 6) * (k1[1] + 2 * k2[1] + 2 * k3[1] + k4[1]);
-      if (!direction(x, y) || near(x, y, 0.6 * apart)) break;
-      const here = Math.floor(y / cell) * 100_003 + Math.floor(x / cell);
-      const before = been.get(here);
-      if (before !== undefined && n - before > (4 * apart) / step) break;
-      if (before === undefined) been.set(here, n);
-      line.push(x, y);
-    }
-    return line;
-  };
+}
+
+const STEP = 0.4;
+
+/** The way of a streamline from a place on, with the vectors or against them, until it comes near another one. */
+function trace(
+  direction: Direction,
+  taken: TakenPlaces,
+  apart: number,
+  [x0, y0]: readonly [number, number],
+  sign: 1 | -1,
+): number[] {
+  const line: number[] = [];
+  let [x, y] = [x0, y0];
+  // Cells of the line's own way, with when it came there: a spiral ends where it would lie on itself.
+  const been = new Map<number, number>();
+  const cell = 0.45 * apart;
+  const h = sign * STEP;
+  for (let n = 0; n < 4000; n++) {
+    const k1 = direction(x, y);
+    const k2 = k1 && direction(x + (h / 2) * k1[0], y + (h / 2) * k1[1]);
+    const k3 = k2 && direction(x + (h / 2) * k2[0], y + (h / 2) * k2[1]);
+    const k4 = k3 && direction(x + h * k3[0], y + h * k3[1]);
+    if (!k1 || !k2 || !k3 || !k4) break;
+    x += (h / 6) * (k1[0] + 2 * k2[0] + 2 * k3[0] + k4[0]);
+    y += (h / 6) * (k1[1] + 2 * k2[1] + 2 * k3[1] + k4[1]);
+    if (!direction(x, y) || taken.near(x, y, 0.6 * apart)) break;
+    const here = Math.floor(y / cell) * 100_003 + Math.floor(x / cell);
+    const before = been.get(here);
+    if (before !== undefined && n - before > (4 * apart) / STEP) break;
+    if (before === undefined) been.set(here, n);
+    line.push(x, y);
+  }
+  return line;
+}
+
+/**
+ * Streamlines that keep an even distance (B. Jobard, W. Lefer, Creating evenly-spaced streamlines of arbitrary density,
+ * 1997), by the classical Runge–Kutta method on the direction of the vectors, bilinear between the grid's places.
+ *
+ * @param apart distance between lines in steps of the grid
+ */
+export function streamlines(g: VectorGrid, apart: number): GridLine[] {
+  const { nx, ny } = g;
+  const direction = directionOf(g);
+  const taken = new TakenPlaces(nx, apart);
   const out: GridLine[] = [];
   const seeds: number[] = [];
   const grow = (x: number, y: number): void => {
-    if (!direction(x, y) || near(x, y, 0.95 * apart)) return;
-    const [back, forward] = [trace(x, y, -1), trace(x, y, 1)];
+    if (!direction(x, y) || taken.near(x, y, 0.95 * apart)) return;
+    const back = trace(direction, taken, apart, [x, y], -1);
+    const forward = trace(direction, taken, apart, [x, y], 1);
     const line: number[] = [];
     for (let k = back.length - 2; k >= 0; k -= 2) line.push(back[k]!, back[k + 1]!);
     line.push(x, y, ...forward);
-    if (line.length < 2 * Math.ceil((1.5 * apart) / step)) return;
+    if (line.length < 2 * Math.ceil((1.5 * apart) / STEP)) return;
     for (let k = 0; k < line.length; k += 2) {
-      const c = cellOf(line[k]!, line[k + 1]!);
-      const list = cells.get(c);
-      if (list) list.push(line[k]!, line[k + 1]!);
-      else cells.set(c, [line[k]!, line[k + 1]!]);
+      taken.add(line[k]!, line[k + 1]!);
       const d = direction(line[k]!, line[k + 1]!);
       if (d && k % 10 === 0)
         for (const s of [1, -1]) seeds.push(line[k]! - s * apart * d[1], line[k + 1]! + s * apart * d[0]);

@@ -255,16 +255,7 @@ function reduceOne(
     if (dimension === 0) throw new TableError("places have no area: a flux needs a plane or a patch");
     const names = vector(r.flux);
     const unit = over.unitOf(parts, names[0]!);
-    let sum = 0;
-    for (const p of parts) {
-      const flow = over.throughflow(p, names);
-      for (let t = 0; t < p.size.length; t++) {
-        let m = 0;
-        for (let k = 0; k < p.corners; k++) m += flow[p.corners * t + k]!;
-        sum += (p.size[t]! * m) / p.corners;
-      }
-    }
-    return [{ value: sum, unit: product(unit, measure) }];
+    return [{ value: throughflowOf(parts, names), unit: product(unit, measure) }];
   }
   if ("level" in r) throw new TableError("a level is that of a column");
   const name = namesNeeded(r, vector)[0]!;
@@ -297,6 +288,20 @@ function reduceOne(
       ? over.weighted(parts, name, (p) => p.columns.get(w.by)!.values)
       : over.weighted(parts, name, (p) => over.throughflow(p, vector(w.flow), w.density));
   return [{ value: sum / weight, unit }];
+}
+
+/** The integral over a surface of a vector along its normals. */
+function throughflowOf(parts: readonly over.Part[], names: readonly string[]): number {
+  let sum = 0;
+  for (const p of parts) {
+    const flow = over.throughflow(p, names);
+    for (let t = 0; t < p.size.length; t++) {
+      let m = 0;
+      for (let k = 0; k < p.corners; k++) m += flow[p.corners * t + k]!;
+      sum += (p.size[t]! * m) / p.corners;
+    }
+  }
+  return sum;
 }
 
 function loads(

@@ -239,16 +239,11 @@ function bandColumns(
   }
   const col = (suffix: string, u: string | null, values: Float64Array): NumberColumn =>
     numberColumn(`${name}.${suffix}`, u, values, { label: label === undefined ? undefined : `${label}, ${suffix}` });
-  const bound = (suffix: string, sign: number): NumberColumn[] =>
-    half
-      ? [
-          col(
-            suffix,
-            unit,
-            mean.map((m, i) => m + sign * half.values[i]!),
-          ),
-        ]
-      : [];
+  const bound = (suffix: string, sign: number): NumberColumn[] => {
+    if (!half) return [];
+    const values = mean.map((m, i) => m + sign * half.values[i]!);
+    return [col(suffix, unit, values)];
+  };
   return [
     col("mean", unit, mean),
     col("std", step.unit, std),

@@ -110,6 +110,20 @@ function withinOf(
   return raw.filter((_, k) => holds(k)).length / raw.length;
 }
 
+/** Why a table and its reference have no place in common. */
+function apart(y: string, x: ArrayLike<number>, places: ArrayLike<number>): TableError {
+  if (x.length === 0 || places.length === 0)
+    return new TableError(`against: ${x.length === 0 ? "the table" : "the reference"} has no rows`);
+  const ends = (v: ArrayLike<number>): string => `${formatNumber(v[0]!)} to ${formatNumber(v[v.length - 1]!)}`;
+  return new TableError(
+    `against: no place has both values: "${y}" runs from ${ends(x)}, the reference from ${ends(places)}`,
+  );
+}
+
+/** Differences in percent of the reference; NaN where that is zero. */
+const percentOf = (differences: readonly number[], reference: ArrayLike<number>): number[] =>
+  differences.map((d, k) => (reference[k] === 0 ? Number.NaN : (100 * d) / Math.abs(reference[k]!)));
+
 /**
  * Compares a column with a reference at the reference's places, this table between rows by straight lines: difference =
  * column − reference. Bias, rms and shares count each place alike. With `shift: "estimate"` the table is first moved
@@ -137,14 +151,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const mine = interpolate(moved, y.values, places);
   const kept: number[] = [];
   for (let i = 0; i < places.length; i++) if (mine[i]! === mine[i]! && ry[i]! === ry[i]!) kept.push(i);
-  if (kept.length === 0)
-    throw new TableError(
-      places.length === 0 || moved.length === 0
-        ? `against: ${moved.length === 0 ? "the table" : "the reference"} has no rows`
-        : `against: no place has both values: "${options.y}" runs from ${formatNumber(moved[0]!)} to ` +
-            `${formatNumber(moved[moved.length - 1]!)}, the reference from ${formatNumber(places[0]!)} to ` +
-            `${formatNumber(places[places.length - 1]!)}`,
-    );
+  if (kept.length === 0) throw apart(options.y, moved, places);
   const n = kept.length;
   const raw = kept.map((i) => mine[i]! - ry[i]!);
   const difference = raw.map((d) => d * factor);
@@ -168,15 +175,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
       { ...y, values: a },
       numberColumn("reference", y.unit, b),
       numberColumn("difference", dUnit, difference),
-      ...(offset
-        ? []
-        : [
-            numberColumn(
-              "percent",
-              "%",
-              raw.map((d, k) => (b[k] === 0 ? Number.NaN : (100 * d) / Math.abs(b[k]!))),
-            ),
-          ]),
+      ...(offset ? [] : [numberColumn("percent", "%", percentOf(raw, b))]),
     ],
     { axis: x.name, notes: [...t.notes, ...notes] },
   );

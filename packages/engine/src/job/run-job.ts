@@ -54,6 +54,8 @@ export interface PrestartedThreads {
   readonly runner?: (setup: () => WorkerSetup) => BatchRunner;
   /** Whether the script is checked while it runs; see `check/ask-check.ts`. */
   readonly checksAside?: boolean;
+  /** Gets the threads that are free when the job is over, instead of their end. */
+  readonly keep?: (free: readonly Worker[]) => void;
 }
 
 /** Starts what a job will need, whatever it is. */
@@ -116,23 +118,10 @@ class Job {
     const { request, tell } = this;
     const budget = Budget.create(request.memory);
     const stop = new SharedArrayBuffer(4);
-    const cacheFolder = keptPlace(request.dataFolder, "cache");
     const memo = new IdentityMemo(request.dataFolder);
-    const cache = request.cache ? new ResultCache(cacheFolder) : undefined;
+    const cache = request.cache ? new ResultCache(keptPlace(request.dataFolder, "cache")) : undefined;
     const workers = request.workers ?? Math.max(1, Math.min(os.availableParallelism(), 8));
-    const setup = (): WorkerSetup => ({
-      studies: [...this.#catalogues].map(([name, c]) => ({
-        name,
-        folder: c.folder,
-        definition: c.definition,
-        runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })),
-      })),
-      cacheFolder: request.cache ? cacheFolder : undefined,
-      budget: budget.shared,
-      budgetLimit: budget.limit,
-      cacheBytes: budget.limit / 4 / workers,
-      stop,
-    });
+    const setup = (): WorkerSetup => this.#workerSetup(budget, workers, stop);
     const pool = this.warm.runner?.(setup) ?? new Pool(workers, setup, this.warm.threads);
     this.#stop.signal.addEventListener("abort", () => void Atomics.store(new Int32Array(stop), 0, 1));
     const onAbort = (): void => this.#stop.abort();
@@ -188,8 +177,27 @@ class Job {
       this.#check.close();
       this.#folder?.discard();
       await this.warm.sandbox.close();
+      if (!this.#stop.signal.aborted) this.warm.keep?.(pool.release?.() ?? []);
       await pool.close();
     }
+  }
+
+  /** What threads need to know of this job. */
+  #workerSetup(budget: Budget, workers: number, stop: SharedArrayBuffer): WorkerSetup {
+    const { request } = this;
+    return {
+      studies: [...this.#catalogues].map(([name, c]) => ({
+        name,
+        folder: c.folder,
+        definition: c.definition,
+        runs: c.runs.map((r) => ({ id: r.id, folder: r.folder })),
+      })),
+      cacheFolder: request.cache ? keptPlace(request.dataFolder, "cache") : undefined,
+      budget: budget.shared,
+      budgetLimit: budget.limit,
+      cacheBytes: budget.limit / 4 / workers,
+      stop,
+    };
   }
 
   #folderOf(study: string, run: number): string {

@@ -109,14 +109,6 @@ export interface ManifestParts {
 
 /** Builds the manifest; every list is sorted or in the script's order. */
 export function makeManifest({ request, inputs, catalogues, files, outputs, naming }: ManifestParts): Manifest {
-  const left = new Map<string, { run: string; reason: string; file?: string; line?: number; outputs: string[] }>();
-  for (const o of outputs)
-    for (const l of o.left) {
-      const key = `${l.run}\0${l.reason}`;
-      const have = left.get(key) ?? { ...l, outputs: [] };
-      left.set(key, have);
-      have.outputs.push(o.name);
-    }
   const manifest: Omit<Manifest, "digest"> = {
     oxtrum: 1,
     engine: engineVersion(),
@@ -159,7 +151,7 @@ export function makeManifest({ request, inputs, catalogues, files, outputs, nami
         ...(blocks && { blocks: blocks.length }),
       }))
       .sort((a, b) => (a.study + "\0" + a.path < b.study + "\0" + b.path ? -1 : 1)),
-    leftOut: [...left.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : a.reason < b.reason ? -1 : 1)),
+    leftOut: leftOutOf(outputs),
     conditions: conditionsOf(outputs),
     outputs: outputs.map((o) => ({
       name: o.name,
@@ -178,6 +170,19 @@ export function makeManifest({ request, inputs, catalogues, files, outputs, nami
     indexes: [],
   };
   return { ...manifest, digest: manifestDigest(manifest) };
+}
+
+/** All runs that outputs leave out, each reason once with the outputs that it reaches. */
+function leftOutOf(outputs: readonly OutputRecord[]): Manifest["leftOut"] {
+  const left = new Map<string, { run: string; reason: string; file?: string; line?: number; outputs: string[] }>();
+  for (const o of outputs)
+    for (const l of o.left) {
+      const key = `${l.run}\0${l.reason}`;
+      const have = left.get(key) ?? { ...l, outputs: [] };
+      left.set(key, have);
+      have.outputs.push(o.name);
+    }
+  return [...left.values()].sort((a, b) => (a.run < b.run ? -1 : a.run > b.run ? 1 : a.reason < b.reason ? -1 : 1));
 }
 
 /** All conditions of the outputs, each once with the outputs that it reaches. */

@@ -3,9 +3,9 @@ import { createRequire } from "node:module";
 import { MessageChannel, Worker, type MessagePort } from "node:worker_threads";
 import { bundled } from "../bundled.js";
 import { libraryForms } from "../verbs/library-forms.js";
-import type { SandboxFrame, SandboxSetup, ScriptListener } from "./protocol.js";
+import type { FromSandbox, SandboxFrame, SandboxSetup, ScriptListener } from "./protocol.js";
 
-export type { ScriptListener } from "./protocol.js";
+export type { FromSandbox, ScriptListener } from "./protocol.js";
 import { checkEmission, MessageError, NodeReceiver, parseMessage } from "./receive.js";
 
 export type ScriptEnd =
@@ -61,6 +61,36 @@ export class Sandbox {
   }
 }
 
+/** Hands a message of a script that goes on to whoever listens. */
+function take(
+  m: Exclude<FromSandbox, { type: "done" | "error" }>,
+  receiver: NodeReceiver,
+  listener: ScriptListener,
+  answer: (text: string) => void,
+  refused: (e: unknown) => void,
+): void {
+  switch (m.type) {
+    case "nodes":
+      return receiver.take(m.json);
+    case "emit":
+      return listener.emit(checkEmission(m.emission, receiver.count));
+    case "input":
+      return listener.input(m.name, m.value);
+    case "module":
+      return listener.module(m.number, m.file);
+    case "mapping":
+      receiver.checkMapping(m.study, m.runs);
+      return listener.mapping(m.study, m.runs);
+    case "read":
+      receiver.checkNode(m.id);
+      listener.read(m.id, m.what).then(answer, refused);
+      return;
+    case "columns":
+      receiver.checkNode(m.id);
+      return answer(listener.columns(m.id));
+  }
+}
+
 async function runIn(
   worker: Worker,
   port: MessagePort,
@@ -93,39 +123,16 @@ async function runIn(
         const file = modules.get(Math.floor(e.line / 1_000_000)) ?? setup.main;
         done({ kind: "error", message: e.message, file, line: e.line % 1_000_000 });
       };
-      const take = (given: unknown): void => {
-        const m = parseMessage(given);
-        switch (m.type) {
-          case "nodes":
-            return receiver.take(m.json);
-          case "emit":
-            return listener.emit(checkEmission(m.emission, receiver.count));
-          case "input":
-            return listener.input(m.name, m.value);
-          case "module":
-            modules.set(m.number, m.file);
-            return listener.module(m.number, m.file);
-          case "mapping":
-            receiver.checkMapping(m.study, m.runs);
-            return listener.mapping(m.study, m.runs);
-          case "read":
-            receiver.checkNode(m.id);
-            listener.read(m.id, m.what).then(answer, refused);
-            return;
-          case "columns":
-            receiver.checkNode(m.id);
-            return answer(listener.columns(m.id));
-          case "done":
-            return done({ kind: "complete" });
-          case "error":
-            return done(
-              m.dry ? { kind: "unknown" } : { kind: "error", message: m.message, file: m.file, line: m.line },
-            );
-        }
-      };
       worker.on("message", (given: unknown) => {
         try {
-          take(given);
+          const m = parseMessage(given);
+          if (m.type === "done") done({ kind: "complete" });
+          else if (m.type === "error")
+            done(m.dry ? { kind: "unknown" } : { kind: "error", message: m.message, file: m.file, line: m.line });
+          else {
+            if (m.type === "module") modules.set(m.number, m.file);
+            take(m, receiver, listener, answer, refused);
+          }
         } catch (e) {
           refused(e);
         }

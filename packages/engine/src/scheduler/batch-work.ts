@@ -21,6 +21,8 @@ export class BatchWork {
     this.#cache = cacheFolder === undefined ? undefined : new ResultCache(cacheFolder);
     this.#budget = new Budget(budget, budgetLimit);
     this.#stop = new Int32Array(stop);
+    // A thread that has worked for another job may still hold some of its geometry.
+    if (!this.#budget.holdCaches(cachedBytes())) limitCaches(limitCaches(0));
   }
 
   /** @throws InternalError for a mistake of our own; Error when the job was stopped */

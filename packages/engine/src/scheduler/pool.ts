@@ -27,6 +27,8 @@ export interface BatchRunner {
   warm(): void;
   /** @param started called when the batch is taken up */
   run(batch: () => Batch, urgent?: boolean, started?: () => void): Promise<BatchResult>;
+  /** Gives its free threads away, as the last thing before it is closed. */
+  release?(): readonly Worker[];
   close(): Promise<void>;
 }
 
@@ -143,6 +145,17 @@ export class Pool implements BatchRunner {
     worker.on("error", (e) => gone(`a worker stopped: ${e.message}`));
     worker.on("exit", () => gone("a worker stopped"));
     return worker;
+  }
+
+  /** Gives the threads away that wait for work: they belong to whoever takes them. */
+  release(): readonly Worker[] {
+    const free = this.#idle.splice(0);
+    for (const worker of free) {
+      this.#all.delete(worker);
+      // Not all: some are the thread's own, and it would be deaf without them.
+      for (const event of ["message", "error", "exit"]) worker.removeAllListeners(event);
+    }
+    return free;
   }
 
   async close(): Promise<void> {

@@ -64,18 +64,7 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
   const matched = rows && matchRows(rows, found);
   for (const text of matched?.study ?? []) tree.note(table!, text);
   const raws = found.map((f) => {
-    const problems: string[] = [];
-    const params: RawParams = { ...f.parts };
-    for (const name of caseName === undefined ? CASE_NAMES : [caseName]) {
-      if (!fs.existsSync(path.join(folder, f.folder, name))) continue;
-      try {
-        const given = caseFile(inside(folder, path.posix.join(f.folder, name), definition.links));
-        for (const [k, v] of Object.entries(given)) params[k] = v;
-      } catch (e) {
-        problems.push(`${name}: ${(e as Error).message}`);
-      }
-      break;
-    }
+    const { params, problems } = caseParams(tree, definition, f);
     const odd = matched?.ofRun.get(f.id);
     if (odd !== undefined) problems.push(odd);
     for (const [k, v] of Object.entries(matched?.rows.get(f.id)?.params ?? {})) {
@@ -90,26 +79,60 @@ export function discoverRuns(tree: StudyTree, definition: StudyDefinition): Disc
     definition,
   );
   const runs = raws.map((r): FoundRun => {
-    const params: Record<string, number | string> = {};
-    for (const p of parameters) {
-      const raw = Object.hasOwn(r.params, p.name) ? r.params[p.name] : undefined;
-      if (raw === undefined) {
-        r.problems.push(`no parameter "${p.name}"`);
-        continue;
-      }
-      if (p.type === "text") params[p.name] = String(raw.value);
-      else {
-        const value = inUnit(Number(raw.value), raw.unit, p.unit);
-        if (value === undefined)
-          r.problems.push(
-            `parameter "${p.name}" is in ${raw.unit!}, which cannot be converted to ${displayUnit(p.unit) || "a plain number"}`,
-          );
-        else params[p.name] = value;
-      }
-    }
+    const params = inOwnUnits(r.params, parameters, r.problems);
     return { id: r.id, folder: r.folder, params, problems: r.problems };
   });
   return { runs: runs.sort((a, b) => byCode(a.id, b.id)), parameters, how };
+}
+
+/** A run's parameters by its folder's name and its case file, and what is wrong with that file. */
+function caseParams(
+  { root }: StudyTree,
+  definition: StudyDefinition,
+  run: { folder: string; parts: RawParams },
+): { params: RawParams; problems: string[] } {
+  const params: RawParams = { ...run.parts };
+  const problems: string[] = [];
+  const caseName = definition.runs.case;
+  const name = (caseName === undefined ? CASE_NAMES : [caseName]).find((n) =>
+    fs.existsSync(path.join(root, run.folder, n)),
+  );
+  if (name === undefined) return { params, problems };
+  try {
+    const given = caseFile(inside(root, path.posix.join(run.folder, name), definition.links));
+    for (const [k, v] of Object.entries(given)) params[k] = v;
+  } catch (e) {
+    problems.push(`${name}: ${(e as Error).message}`);
+  }
+  return { params, problems };
+}
+
+/** A run's parameters in the units of the study; what is missing or cannot be converted is a problem of the run. */
+function inOwnUnits(
+  given: RawParams,
+  parameters: readonly Parameter[],
+  problems: string[],
+): Record<string, number | string> {
+  const params: Record<string, number | string> = {};
+  for (const p of parameters) {
+    const raw = Object.hasOwn(given, p.name) ? given[p.name] : undefined;
+    if (raw === undefined) {
+      problems.push(`no parameter "${p.name}"`);
+      continue;
+    }
+    if (p.type === "text") {
+      params[p.name] = String(raw.value);
+      continue;
+    }
+    const value = inUnit(Number(raw.value), raw.unit, p.unit);
+    if (value !== undefined) params[p.name] = value;
+    else
+      problems.push(
+        `parameter "${p.name}" is in ${raw.unit!}, ` +
+          `which cannot be converted to ${displayUnit(p.unit) || "a plain number"}`,
+      );
+  }
+  return params;
 }
 
 /** The parameter table's file: one that is named without its ending is the only one that can be meant. */

@@ -40,6 +40,27 @@ function fieldNames(
   return names;
 }
 
+/** What a catalogue keeps of a field that was looked at. */
+function entryOf(
+  d: ReturnType<typeof describeField>,
+  name: string,
+  number: (shape: FieldShape, file: string) => number,
+): Omit<CatalogueField, "stamp"> {
+  const { fields, blocks, dimension, dimensions, layout, files } = d;
+  const times = layout.steps.map((s) => s.at).filter((t) => t !== undefined);
+  const file = name.includes("*") ? undefined : fileOf(layout, name);
+  const unit = layout.axisUnit !== undefined && layout.axisUnit !== null && { axisUnit: layout.axisUnit };
+  const shape = number({ axis: layout.axis, ...unit, fields, blocks, dimension, dimensions }, file ?? name);
+  return {
+    ...(file !== undefined && { file }),
+    shape,
+    steps: layout.steps.length,
+    ...(files.length <= MOST_FILES && { files }),
+    ...(times.length > 0 && { last: times[times.length - 1]! }),
+    ...(times.length > 0 && times.length <= MOST_TIMES && { times }),
+  };
+}
+
 /** Looks at the fields of one run. */
 export function describeFields(
   files: readonly FoundFile[],
@@ -66,30 +87,7 @@ export function describeFields(
         out[name] = { ...known, shape: adopt(known.shape) };
         return;
       }
-      const times = d.layout.steps.map((s) => s.at).filter((t) => t !== undefined);
-      const { fields, blocks, dimension, dimensions } = d;
-      const file = name.includes("*") ? undefined : fileOf(d.layout, name);
-      const { axis, axisUnit } = d.layout;
-      const shape = number(
-        {
-          axis,
-          ...(axisUnit !== undefined && axisUnit !== null && { axisUnit }),
-          fields,
-          blocks,
-          dimension,
-          dimensions,
-        },
-        file ?? name,
-      );
-      out[name] = {
-        ...(file !== undefined && { file }),
-        stamp,
-        shape,
-        steps: d.layout.steps.length,
-        ...(d.files.length <= MOST_FILES && { files: d.files }),
-        ...(times.length > 0 && { last: times[times.length - 1]! }),
-        ...(times.length > 0 && times.length <= MOST_TIMES && { times }),
-      };
+      out[name] = { stamp, ...entryOf(d, name, number) };
     } catch (e) {
       out[name] = { stamp, error: e instanceof FormatError ? `${e.file}: ${e.message}` : (e as Error).message };
     }

@@ -16,7 +16,7 @@ import { siteArg } from "./field-arguments.js";
 import type { AskedSite } from "./sites/site-word.js";
 import { operation, type Operation } from "./operation.js";
 import { leftOut } from "./run-verbs.js";
-import { mergeExcluded, Mistake, type ExcludedRun } from "./values.js";
+import { mergeExcluded, Mistake, type ExcludedRun, type Outcome } from "./values.js";
 
 const three = z.tuple([z.number(), z.number(), z.number()]);
 const pictureArgs = z.object({
@@ -90,58 +90,77 @@ function sitesOf(asked: Readonly<Record<string, AskedSite>> | undefined): DrawnS
   });
 }
 
+type PictureArgs = z.infer<typeof pictureArgs>;
+
+/** What panels have in common: units of the first one, into which the others are converted. */
+interface PanelUnits {
+  readonly value: UnitSymbol;
+  readonly length: UnitSymbol;
+  readonly label: string | undefined;
+}
+
+/** The panels of all views that came, their units, and the runs that they show or leave out. */
+function panelsOf(
+  { runs, missing, options: o }: PictureArgs,
+  inputs: readonly Outcome[],
+): { panels: PicturePanel[]; units: PanelUnits; left: ExcludedRun[]; runs: string[] } {
+  const left: ExcludedRun[] = [...missing];
+  const panels: PicturePanel[] = [];
+  const names = new Set<string>();
+  let units: PanelUnits = { value: null, length: null, label: undefined };
+  inputs.forEach((input, k) => {
+    const run = runs[k] ?? undefined;
+    if (input.kind === "failure") {
+      if (run === undefined) throw new Mistake(input.reason);
+      left.push(leftOut(run, input));
+      return;
+    }
+    left.push(...(input.left ?? []));
+    let view = tableOf(input);
+    const value = numbers(view, "value");
+    if (panels.length === 0) units = { value: value.unit, length: numbers(view, "x").unit, label: value.label };
+    else if (units.value !== value.unit && value.unit !== null && units.value !== null)
+      view = t.convertColumns(view, ["value"], units.value);
+    if (run !== undefined) names.add(run);
+    const title = o.titles?.[k] ?? run;
+    panels.push({ ...(title !== undefined && { title }), scene: sceneOf(view) });
+  });
+  if (panels.length > MOST_PANELS)
+    throw new Mistake(`a picture of ${panels.length} panels; ${MOST_PANELS} are the most: choose some of the runs`);
+  return { panels, units, left: mergeExcluded(left), runs: [...names] };
+}
+
+/** The scale of colour: the asked range, or that of all panels' values. */
+function rangeOf(
+  asked: PictureArgs["options"]["range"],
+  unit: UnitSymbol,
+  panels: readonly PicturePanel[],
+): [min: number, max: number] {
+  if (Array.isArray(asked)) {
+    const [min, max] = asked.map((b) => boundIn(b, unit, "range")) as [number, number];
+    if (!(min < max)) throw new Mistake(`range from ${min} to ${max}: the second has to be larger`);
+    return [min, max];
+  }
+  let [min, max] = [Infinity, -Infinity];
+  for (const p of panels)
+    for (const v of p.scene.values) {
+      if (v < min) min = v;
+      if (v > max) max = v;
+    }
+  return [min, max];
+}
+
 /** Puts views together: panels of runs or times, on one scale of colour, seen from one place. */
 export const pictureOperation: Operation = operation({
   name: "picture",
   version: 1,
   args: pictureArgs,
   takesFailures: true,
-  run: ({ runs, missing, options: o }, inputs) => {
-    const left: ExcludedRun[] = [...missing];
-    const panels: PicturePanel[] = [];
-    const names = new Set<string>();
-    const units: { value: UnitSymbol; length: UnitSymbol; vector: UnitSymbol; label: string | undefined } = {
-      value: null,
-      length: null,
-      vector: null,
-      label: undefined,
-    };
-    inputs.forEach((input, k) => {
-      const run = runs[k] ?? undefined;
-      if (input.kind === "failure") {
-        if (run === undefined) throw new Mistake(input.reason);
-        left.push(leftOut(run, input));
-        return;
-      }
-      left.push(...(input.left ?? []));
-      let view = tableOf(input);
-      const value = numbers(view, "value");
-      if (panels.length === 0)
-        Object.assign(units, {
-          value: value.unit,
-          length: numbers(view, "x").unit,
-          label: value.label,
-          vector: view.columns.some((c) => c.name === "ux") ? numbers(view, "ux").unit : null,
-        });
-      else if (units.value !== value.unit && value.unit !== null && units.value !== null)
-        view = t.convertColumns(view, ["value"], units.value);
-      if (run !== undefined) names.add(run);
-      const title = o.titles?.[k] ?? run;
-      panels.push({ ...(title !== undefined && { title }), scene: sceneOf(view) });
-    });
-    if (panels.length > MOST_PANELS)
-      throw new Mistake(`a picture of ${panels.length} panels; ${MOST_PANELS} are the most: choose some of the runs`);
+  run: (args, inputs) => {
+    const o = args.options;
+    const { panels, units, left, runs } = panelsOf(args, inputs);
     const camera = cameraOf(o.camera, panels);
-    let [min, max] = [Infinity, -Infinity];
-    if (Array.isArray(o.range)) [min, max] = o.range.map((b) => boundIn(b, units.value, "range")) as [number, number];
-    else
-      for (const p of panels)
-        for (const v of p.scene.values) {
-          if (v < min) min = v;
-          if (v > max) max = v;
-        }
-    if (Array.isArray(o.range) && !(min < max))
-      throw new Mistake(`range from ${min} to ${max}: the second has to be larger`);
+    const [min, max] = rangeOf(o.range, units.value, panels);
     const colored = units.label !== undefined && min <= max;
     const contours =
       o.contours === undefined
@@ -174,7 +193,7 @@ export const pictureOperation: Operation = operation({
       sites: sitesOf(o.sites),
       lengthUnit: units.length,
     };
-    return { kind: "picture", picture, left: mergeExcluded(left), runs: [...names] };
+    return { kind: "picture", picture, left, runs };
   },
 });
 

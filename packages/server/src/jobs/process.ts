@@ -18,17 +18,34 @@ const firstLine = (errors: string): string => {
   return (lines.find((l) => /^(?:\w*Error|FATAL|RuntimeError)\b/.test(l)) ?? lines[0]!).slice(0, 300);
 };
 
+/** What a process says besides the job's events. */
+interface Ended {
+  readonly type: "ended";
+  readonly exit: number;
+  /** Whether it waits for another job. */
+  readonly stays: boolean;
+}
+
+/** Processes that wait for a job at most, and for how long a job has run, in ms, when one more is got ready. */
+const MOST_IDLE = 2;
+const LONG = 1500;
+
 /**
- * Starts job processes. One is always kept ready, its modules loaded, so that a Try does not wait for a process to
- * start.
+ * Job processes. One is always kept ready, its modules loaded, so that a Try does not wait for a process to start; a
+ * process whose job went well takes the next one, which finds its code and threads warm.
  */
 export class JobProcesses {
-  #spare: ChildProcess | undefined;
+  readonly #idle: ChildProcess[] = [];
   #closed = false;
   readonly #all = new Set<ChildProcess>();
 
   constructor() {
-    this.#spare = this.#fork();
+    this.#ready();
+  }
+
+  /** Makes sure that a process waits. */
+  #ready(): void {
+    if (!this.#closed && this.#idle.length === 0) this.#idle.push(this.#fork());
   }
 
   #fork(): ChildProcess {
@@ -40,37 +57,70 @@ export class JobProcesses {
     child.on("error", (e) => report("a job's process", e));
     child.on("exit", () => {
       this.#all.delete(child);
-      if (this.#spare === child) this.#spare = undefined;
+      this.#drop(child);
     });
     return child;
   }
 
+  #drop(child: ChildProcess): void {
+    const at = this.#idle.indexOf(child);
+    if (at >= 0) this.#idle.splice(at, 1);
+  }
+
+  /** The one whose job has ended last is the warmest. */
+  #take(): ChildProcess {
+    for (let child = this.#idle.pop(); child; child = this.#idle.pop()) if (child.connected) return child;
+    return this.#fork();
+  }
+
+  #giveBack(child: ChildProcess): void {
+    if (this.#closed || this.#idle.length >= MOST_IDLE) child.kill("SIGKILL");
+    else this.#idle.push(child);
+  }
+
   start(request: JobRequest, tell: (e: JobEvent) => void): RunningProcess {
-    const child = this.#spare?.connected ? this.#spare : this.#fork();
-    this.#spare = undefined;
+    const child = this.#take();
     let errors = "";
-    child.stderr?.on("data", (d: Buffer) => (errors = (errors + d.toString()).slice(-4000)));
+    let over = false;
+    let late: NodeJS.Timeout | undefined;
+    const soon = setTimeout(() => this.#ready(), LONG).unref();
     const ended = new Promise<{ exit: number | null }>((done) => {
       let exit: number | null = null;
-      child.on("message", (m: EngineEvent | { type: "ended"; exit: number }) => {
-        if (m.type === "ended") exit = m.exit;
-        else tell(jobEventSchema.parse(m));
-      });
-      child.on("error", () => void (child.pid === undefined && done({ exit: null })));
-      child.on("close", (code) => {
+      const finish = (): void => {
+        over = true;
+        clearTimeout(late);
+        clearTimeout(soon);
+        child.off("message", hear).off("error", broken).off("close", gone);
+        child.stderr?.off("data", note);
+        done({ exit });
+        this.#ready();
+      };
+      const hear = (m: EngineEvent | Ended): void => {
+        if (m.type !== "ended") return tell(jobEventSchema.parse(m));
+        exit = m.exit;
+        if (!m.stays) return;
+        this.#giveBack(child);
+        finish();
+      };
+      const note = (d: Buffer): void => void (errors = (errors + d.toString()).slice(-4000));
+      const broken = (): void => void (child.pid === undefined && finish());
+      const gone = (code: number | null): void => {
         if (exit === null && code !== null && errors !== "")
           tell({ type: "message", level: "error", text: `the job's process ended: ${firstLine(errors)}` });
-        done({ exit: exit ?? null });
-      });
+        finish();
+      };
+      child.stderr?.on("data", note);
+      child.on("message", hear).on("error", broken).on("close", gone);
     });
     child.send({ type: "start", request }, () => undefined);
-    if (!this.#closed) setTimeout(() => (this.#spare ??= this.#closed ? undefined : this.#fork()), 300).unref();
+    // What comes after the job's end would reach another job.
     return {
       ended,
-      kill: () => void child.kill("SIGKILL"),
+      kill: () => void (over || child.kill("SIGKILL")),
       stop: () => {
+        if (over) return;
         if (child.connected) child.send({ type: "stop" }, () => undefined);
-        setTimeout(() => child.kill("SIGKILL"), 5000).unref();
+        late = setTimeout(() => child.kill("SIGKILL"), 5000).unref();
       },
     };
   }

@@ -22,6 +22,8 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
     files: await scripts.withSiblings(name, t),
     types: Object.fromEntries((await studies.all()).map((s) => [s.name, s.types])),
   });
+  const at = async (kind: "complete" | "hover", file: string, place: z.infer<typeof offsetSchema>): Promise<object> =>
+    (await checker.ask({ kind, ...(await material(file, place.text)), file, offset: place.offset })) as object;
   return new Hono()
     .get("/", async (c) => c.json(await scripts.list()))
     .get("/:name", async (c) => c.json(await scripts.get(c.req.param("name"))))
@@ -58,26 +60,10 @@ export function scriptRoutes(scripts: Scripts, studies: Studies, checker: Checke
     .post("/:name/preflight", valid("json", textSchema), async (c) =>
       c.json(await jobs.preflight(c.req.param("name"), c.req.valid("json").text)),
     )
-    .post("/:name/complete", valid("json", offsetSchema), async (c) => {
-      const { text: t, offset } = c.req.valid("json");
-      return c.json(
-        (await checker.ask({
-          kind: "complete",
-          ...(await material(c.req.param("name"), t)),
-          file: c.req.param("name"),
-          offset,
-        })) as object,
-      );
-    })
-    .post("/:name/hover", valid("json", offsetSchema), async (c) => {
-      const { text: t, offset } = c.req.valid("json");
-      return c.json(
-        (await checker.ask({
-          kind: "hover",
-          ...(await material(c.req.param("name"), t)),
-          file: c.req.param("name"),
-          offset,
-        })) as object,
-      );
-    });
+    .post("/:name/complete", valid("json", offsetSchema), async (c) =>
+      c.json(await at("complete", c.req.param("name"), c.req.valid("json"))),
+    )
+    .post("/:name/hover", valid("json", offsetSchema), async (c) =>
+      c.json(await at("hover", c.req.param("name"), c.req.valid("json"))),
+    );
 }

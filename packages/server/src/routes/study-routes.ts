@@ -1,4 +1,5 @@
 import { Hono } from "hono";
+import type { z } from "zod";
 import { HTTPException } from "hono/http-exception";
 import { addStudySchema, rowsRequestSchema, seriesRequestSchema } from "@oxtrum/contract";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
@@ -118,6 +119,28 @@ async function listed<S extends { readonly name: string }>(studies: Studies, s: 
   }
 }
 
+/** A column of many runs, thinned, in the units of the first one; a run that cannot be read says why. */
+async function seriesOf(
+  studies: Studies,
+  reading: Reading,
+  study: string,
+  { file, column, runs, points }: z.infer<typeof seriesRequestSchema>,
+): Promise<object[]> {
+  const series: object[] = [];
+  let axes: SeriesAxes | undefined;
+  for (const run of runs) {
+    try {
+      const found = await reading.series(await studies.place(study, run, file), column, points, axes);
+      axes ??= { xName: found.xName, xUnit: found.xUnit, unit: found.unit };
+      series.push({ run, ...found });
+    } catch (e) {
+      if (!(e instanceof HTTPException)) throw e;
+      series.push({ run, error: e.message });
+    }
+  }
+  return series;
+}
+
 export function studyRoutes(studies: Studies, previews: Previews, reading: Reading): Hono {
   return (
     new Hono()
@@ -158,25 +181,7 @@ export function studyRoutes(studies: Studies, previews: Previews, reading: Readi
       })
       // By POST, as thousands of run names are too long for an address.
       .post("/:name/series", valid("json", seriesRequestSchema), async (c) => {
-        const { file, column, runs, points } = c.req.valid("json");
-        const series: object[] = [];
-        let axes: SeriesAxes | undefined;
-        for (const run of runs) {
-          try {
-            const found = await reading.series(
-              await studies.place(c.req.param("name"), run, file),
-              column,
-              points,
-              axes,
-            );
-            axes ??= { xName: found.xName, xUnit: found.xUnit, unit: found.unit };
-            series.push({ run, ...found });
-          } catch (e) {
-            if (!(e instanceof HTTPException)) throw e;
-            series.push({ run, error: e.message });
-          }
-        }
-        return c.json(series);
+        return c.json(await seriesOf(studies, reading, c.req.param("name"), c.req.valid("json")));
       })
       .get("/:name/rows", valid("query", rowsRequestSchema), async (c) => {
         const { file, run, from, to } = c.req.valid("query");

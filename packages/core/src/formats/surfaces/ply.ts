@@ -44,6 +44,34 @@ interface PlyNumbers {
   readonly end: () => void;
 }
 
+/** Reads all elements of one kind: a column for each plain property, and the corners of each face. */
+function readElements(
+  file: string,
+  e: Element,
+  next: PlyNumbers["next"],
+  face: (corners: readonly number[]) => void,
+): Float64Array[] {
+  const columns = e.properties.filter((p) => p.list === undefined).map(() => new Float64Array(e.count));
+  const list: number[] = [];
+  for (let i = 0; i < e.count; i++) {
+    let k = 0;
+    for (const p of e.properties) {
+      if (p.list === undefined) {
+        columns[k++]![i] = next(p.type);
+        continue;
+      }
+      const n = next(p.list);
+      const isFace = e.name === "face" && p.name.startsWith("vertex_ind");
+      if (!(n >= (isFace ? 3 : 0) && n <= 1e6) || n !== Math.floor(n))
+        throw new FormatError(file, `face ${i} has ${n} corners`);
+      list.length = 0;
+      for (let j = 0; j < n; j++) list.push(next(p.type));
+      if (isFace) face(list);
+    }
+  }
+  return columns;
+}
+
 /** Opens a PLY surface, text or bytes of either order. Properties of vertices and faces become fields. */
 function openPly(source: ByteSource): MeshFile {
   const { elements, format, at } = header(source);
@@ -62,29 +90,11 @@ function openPly(source: ByteSource): MeshFile {
     if (e.count * least > 8 * source.size)
       throw new FormatError(source.name, `${e.count} of "${e.name}" are more than the file holds`);
     takeRoom(8 * plain.length * e.count);
-    const columns = plain.map(() => new Float64Array(e.count));
-    for (let i = 0; i < e.count; i++) {
-      let k = 0;
-      for (const p of e.properties) {
-        if (p.list === undefined) {
-          columns[k++]![i] = next(p.type);
-          continue;
-        }
-        const n = next(p.list);
-        if (!(n >= 0 && n <= 1e6) || n !== Math.floor(n))
-          throw new FormatError(source.name, `face ${i} has ${n} corners`);
-        const face = e.name === "face" && p.name.startsWith("vertex_ind");
-        for (let j = 0; j < n; j++) {
-          const v = next(p.type);
-          if (face) nodes.push(v);
-        }
-        if (face && n < 3) throw new FormatError(source.name, `face ${i} has ${n} corners`);
-        if (face) {
-          offsets.push(nodes.length);
-          kinds.push(n === 3 ? vtkCell.triangle : n === 4 ? vtkCell.quad : vtkCell.polygon);
-        }
-      }
-    }
+    const columns = readElements(source.name, e, next, (corners) => {
+      for (const v of corners) nodes.push(v);
+      offsets.push(nodes.length);
+      kinds.push(corners.length === 3 ? vtkCell.triangle : corners.length === 4 ? vtkCell.quad : vtkCell.polygon);
+    });
     if (e.name !== "vertex" && e.name !== "face") continue;
     if (e.name === "vertex") {
       const [x, y, z] = ["x", "y", "z"].map((d) => columns[plain.findIndex((p) => p.name === d)]);

@@ -169,23 +169,7 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
   if (options.header === 0) header = unnamed(layout.n, []);
   else if (options.header !== undefined) header = explicitHeader(lines, options.header, layout);
   else header = findHeader(lines, first, layout.n, delimiter, isNumeric);
-  const trailing =
-    layout.n > 1 &&
-    kinds[layout.n - 1] === "missing" &&
-    /^c\d+$/.test(header.names[layout.n - 1]!) &&
-    delimiter !== "blanks";
-  // Bars may stand on both sides of a row.
-  const leading = delimiter === "|" && layout.n > 2 && kinds[0] === "missing" && header.names[0] === "c1";
-  const skip = leading ? 1 : 0;
-  const count = layout.n - skip - (trailing ? 1 : 0);
-  const names = Array.from({ length: count }, (_, k) => options.names?.[k] ?? header.names[k + skip]!);
-  const columns = names.map((name, own): DialectColumn => {
-    const k = own + skip;
-    const kind = kinds[k] === "text" ? "text" : kinds[k] === "date" ? "date" : "number";
-    const declared =
-      options.units && Object.hasOwn(options.units, name) ? tryParseUnit(options.units[name]!)?.symbol : undefined;
-    return { name, kind, unit: declared ?? (kind === "date" ? "s" : kind === "text" ? null : header.units[k]!) };
-  });
+  const { columns, leading, trailing } = columnsOf(layout, header, options);
   const used = new Set(header.lines);
   const preamble = lines
     .slice(0, first)
@@ -214,6 +198,28 @@ function tryDetect(lines: readonly string[], head: Head, options: TextTableOptio
         : []),
     ],
   };
+}
+
+/** The columns of a layout by their header, without the empty ones that signs at a row's ends make. */
+function columnsOf(
+  { n, kinds, delimiter }: Layout,
+  header: Header,
+  options: TextTableOptions,
+): Pick<Dialect, "columns" | "leading" | "trailing"> {
+  const trailing = n > 1 && kinds[n - 1] === "missing" && /^c\d+$/.test(header.names[n - 1]!) && delimiter !== "blanks";
+  // Bars may stand on both sides of a row.
+  const leading = delimiter === "|" && n > 2 && kinds[0] === "missing" && header.names[0] === "c1";
+  const skip = leading ? 1 : 0;
+  const count = n - skip - (trailing ? 1 : 0);
+  const names = Array.from({ length: count }, (_, k) => options.names?.[k] ?? header.names[k + skip]!);
+  const columns = names.map((name, own): DialectColumn => {
+    const k = own + skip;
+    const kind = kinds[k] === "text" ? "text" : kinds[k] === "date" ? "date" : "number";
+    const declared =
+      options.units && Object.hasOwn(options.units, name) ? tryParseUnit(options.units[name]!)?.symbol : undefined;
+    return { name, kind, unit: declared ?? (kind === "date" ? "s" : kind === "text" ? null : header.units[k]!) };
+  });
+  return { columns, leading, trailing };
 }
 
 function explicitHeader(lines: readonly string[], number: number, layout: Layout): Header {

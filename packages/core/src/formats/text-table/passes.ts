@@ -72,7 +72,11 @@ export function separatePasses(
   const indices: number[] = [];
   for (let i = 0; i < keep.length; i++) if (keep[i] === 1) indices.push(i);
   const result = notes.length > 0 ? takeRows(table, indices, notes) : table;
-  if (kept.length === 0) return result;
+  return kept.length === 0 ? result : withPass(result, axis, indices, kept);
+}
+
+/** The table with the number of each row's pass. @param kept rows at which passes begin, before rows were dropped */
+function withPass(result: Table, axis: string, indices: readonly number[], kept: readonly number[]): Table {
   const begins = new Set(kept);
   const pass = new Float64Array(indices.length);
   let k = 1;

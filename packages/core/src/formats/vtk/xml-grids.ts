@@ -212,11 +212,65 @@ function polyhedraOf(cells: XmlElement, place: Place, count: number): Polyhedron
   return { cellOffsets, faceOffsets: Int32Array.from(faceOffsets), nodes: Int32Array.from(ordered) };
 }
 
+type PartName = "Verts" | "Lines" | "Polys" | "Strips";
+
+/** The type of a cell of n nodes by the part of a piece that lists it. */
+function typeIn(part: PartName, n: number): number {
+  switch (part) {
+    case "Verts":
+      return n === 1 ? vtkCell.vertex : vtkCell.polyVertex;
+    case "Lines":
+      return n === 2 ? vtkCell.line : vtkCell.polyLine;
+    case "Strips":
+      return vtkCell.strip;
+    case "Polys":
+      return n === 3 ? vtkCell.triangle : n === 4 ? vtkCell.quad : vtkCell.polygon;
+  }
+}
+
+/** The cells of a piece's parts, one part after the other. */
+function polygonCells(
+  piece: XmlElement,
+  place: Place,
+  parts: readonly (readonly [PartName, number])[],
+  counts: { readonly points: number; readonly cells: number },
+): CellArrays {
+  const file = place.source.name;
+  takeRoom(5 * counts.cells);
+  const types = new Uint8Array(counts.cells);
+  const offsets = new Int32Array(counts.cells + 1);
+  const nodes: Int32Array[] = [];
+  let cell = 0;
+  let base = 0;
+  for (const [name, count] of parts) {
+    if (count === 0) continue;
+    const e = child(piece, name);
+    const ends = arrayIn(e, place, count, "offsets");
+    if (!ends) throw new FormatError(file, `a piece has no offsets of its ${name.toLowerCase()}`, { offset: piece.at });
+    const last = toIndices(ends.read(), file, "offsets");
+    const connectivity = arrayIn(e, place, last[count - 1]!, "connectivity");
+    if (!connectivity)
+      throw new FormatError(file, `a piece has no connectivity of its ${name.toLowerCase()}`, { offset: piece.at });
+    nodes.push(toIndices(connectivity.read(), file, "connectivity").subarray(0, last[count - 1]));
+    for (let k = 0; k < count; k++) {
+      types[cell] = typeIn(name, last[k]! - (k === 0 ? 0 : last[k - 1]!));
+      offsets[++cell] = base + last[k]!;
+    }
+    base += last[count - 1]!;
+  }
+  const all = new Int32Array(base);
+  let at = 0;
+  for (const n of nodes) {
+    all.set(n, at);
+    at += n.length;
+  }
+  return checkCells({ types, offsets, nodes: all }, counts.points, file);
+}
+
 /**
  * A piece of polygons, lines and points. Cells come in the order: points, lines, strips, polygons, as fields list them.
  */
 export function polygonPiece(piece: XmlElement, place: Place): Grid {
-  const file = place.source.name;
   const parts = [
     ["Verts", countOf(piece, "NumberOfVerts", place)],
     ["Lines", countOf(piece, "NumberOfLines", place)],
@@ -224,60 +278,13 @@ export function polygonPiece(piece: XmlElement, place: Place): Grid {
     ["Strips", countOf(piece, "NumberOfStrips", place)],
   ] as const;
   const counts = { points: countOf(piece, "NumberOfPoints", place), cells: parts.reduce((n, [, c]) => n + c, 0) };
-  const typeOf = (name: string, n: number): number =>
-    name === "Verts"
-      ? n === 1
-        ? vtkCell.vertex
-        : vtkCell.polyVertex
-      : name === "Lines"
-        ? n === 2
-          ? vtkCell.line
-          : vtkCell.polyLine
-        : name === "Strips"
-          ? vtkCell.strip
-          : n === 3
-            ? vtkCell.triangle
-            : n === 4
-              ? vtkCell.quad
-              : vtkCell.polygon;
   return {
     block: place.block,
     ...counts,
     ...fieldsOf(piece, place, counts),
     dimension: () => (parts[2][1] + parts[3][1] > 0 ? 2 : parts[1][1] > 0 ? 1 : 0),
     readPoints: () => (counts.points === 0 ? new Float64Array(0) : asFloat(pointsOf(piece, place, counts.points))),
-    readCells: () => {
-      takeRoom(5 * counts.cells);
-      const types = new Uint8Array(counts.cells);
-      const offsets = new Int32Array(counts.cells + 1);
-      const nodes: Int32Array[] = [];
-      let cell = 0;
-      let base = 0;
-      for (const [name, count] of parts) {
-        if (count === 0) continue;
-        const e = child(piece, name);
-        const ends = arrayIn(e, place, count, "offsets");
-        if (!ends)
-          throw new FormatError(file, `a piece has no offsets of its ${name.toLowerCase()}`, { offset: piece.at });
-        const last = toIndices(ends.read(), file, "offsets");
-        const connectivity = arrayIn(e, place, last[count - 1]!, "connectivity");
-        if (!connectivity)
-          throw new FormatError(file, `a piece has no connectivity of its ${name.toLowerCase()}`, { offset: piece.at });
-        nodes.push(toIndices(connectivity.read(), file, "connectivity").subarray(0, last[count - 1]));
-        for (let k = 0; k < count; k++) {
-          types[cell] = typeOf(name, last[k]! - (k === 0 ? 0 : last[k - 1]!));
-          offsets[++cell] = base + last[k]!;
-        }
-        base += last[count - 1]!;
-      }
-      const all = new Int32Array(base);
-      let at = 0;
-      for (const n of nodes) {
-        all.set(n, at);
-        at += n.length;
-      }
-      return checkCells({ types, offsets, nodes: all }, counts.points, file);
-    },
+    readCells: () => polygonCells(piece, place, parts, counts),
     digestOf: (hash) => {
       if (counts.points > 0) pointsOf(piece, place, counts.points).digest(hash);
       for (const [name, count] of parts)

@@ -215,12 +215,8 @@ export function fit(table: Table, request: FitRequest): Fit {
     notes,
     ranges: xs.map((c) => rangeOf(c.values, rows)),
     at: (x) => {
-      const { value, slopes } = model.evaluate(solution.coefficients, x);
-      let spread = 1;
-      for (let i = 0; i < p; i++)
-        for (let j = 0; j < p; j++) spread += slopes[i]! * slopes[j]! * solution.spread[i]![j]!;
-      const half = t * Math.sqrt(variance * spread);
-      const [v, lower, upper] = [value, value - half, value + half].map((u) => (logY ? Math.exp(u) : u)) as [
+      const { value, half } = predicted(model, solution, x, variance);
+      const [v, lower, upper] = [value, value - t * half, value + t * half].map((u) => (logY ? Math.exp(u) : u)) as [
         number,
         number,
         number,
@@ -228,6 +224,19 @@ export function fit(table: Table, request: FitRequest): Fit {
       return { value: v, lower, upper };
     },
   };
+}
+
+/** The fitted value at a place, and the standard error of a further observation there. */
+function predicted(
+  model: Model,
+  { coefficients, spread }: Solution,
+  x: readonly number[],
+  variance: number,
+): { value: number; half: number } {
+  const { value, slopes } = model.evaluate(coefficients, x);
+  let sum = 1;
+  slopes.forEach((a, i) => slopes.forEach((b, j) => (sum += a * b * spread[i]![j]!)));
+  return { value, half: Math.sqrt(variance * sum) };
 }
 
 interface Model {

@@ -16,6 +16,41 @@ export class SingularFit extends Error {
 const DEPENDENT = 1e-13;
 
 /**
+ * Brings columns to upper triangular form, in place. Gives the reflections that did it, for a further column.
+ *
+ * @throws SingularFit when a column depends on those before it
+ */
+function triangulate(a: readonly Float64Array[]): (column: Float64Array) => void {
+  const n = a[0]?.length ?? 0;
+  const reflections: { v: Float64Array; size: number }[] = [];
+  const reflect = (column: Float64Array): void => {
+    reflections.forEach(({ v, size }, k) => {
+      let dot = 0;
+      for (let i = k; i < n; i++) dot += v[i]! * column[i]!;
+      const f = (2 * dot) / size;
+      for (let i = k; i < n; i++) column[i]! -= f * v[i]!;
+    });
+  };
+  a.forEach((column, k) => {
+    reflect(column);
+    let length = 0;
+    for (let i = k; i < n; i++) length += column[i]! ** 2;
+    length = Math.sqrt(length);
+    if (!(length > DEPENDENT))
+      throw new SingularFit("the terms depend on each other: these points cannot tell them apart");
+    const v = column.slice();
+    v[k]! += column[k]! < 0 ? -length : length;
+    let size = 0;
+    for (let i = k; i < n; i++) size += v[i]! ** 2;
+    reflections.push({ v, size });
+    const head = column[k]! < 0 ? length : -length;
+    column[k] = head;
+    column.fill(0, k + 1);
+  });
+  return reflect;
+}
+
+/**
  * Linear least squares by Householder reflections of the columns brought to equal length, with one step of refinement
  * (G. Golub, C. Van Loan, "Matrix Computations", 5.3; Å. Björck, "Numerical Methods for Least Squares Problems", 2.9).
  *
@@ -36,32 +71,7 @@ export function leastSquares(
   );
   if (scale.some((s) => !(s > 0))) throw new SingularFit("a term is zero everywhere");
   const a = Array.from({ length: p }, (_, j) => Float64Array.from(rows, (r, i) => (root[i]! * r[j]!) / scale[j]!));
-  const reflections: { v: Float64Array; size: number }[] = [];
-  const reflect = (column: Float64Array): void => {
-    reflections.forEach(({ v, size }, k) => {
-      let dot = 0;
-      for (let i = k; i < n; i++) dot += v[i]! * column[i]!;
-      const f = (2 * dot) / size;
-      for (let i = k; i < n; i++) column[i]! -= f * v[i]!;
-    });
-  };
-  for (let k = 0; k < p; k++) {
-    const column = a[k]!;
-    reflect(column);
-    let length = 0;
-    for (let i = k; i < n; i++) length += column[i]! ** 2;
-    length = Math.sqrt(length);
-    if (!(length > DEPENDENT))
-      throw new SingularFit("the terms depend on each other: these points cannot tell them apart");
-    const v = column.slice();
-    v[k]! += column[k]! < 0 ? -length : length;
-    let size = 0;
-    for (let i = k; i < n; i++) size += v[i]! ** 2;
-    reflections.push({ v, size });
-    const head = column[k]! < 0 ? length : -length;
-    column[k] = head;
-    column.fill(0, k + 1);
-  }
+  const reflect = triangulate(a);
   const solve = (right: Float64Array): number[] => {
     const q = right.slice();
     reflect(q);

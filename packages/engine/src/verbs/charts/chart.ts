@@ -155,9 +155,17 @@ function labelIn(layers: readonly FilledLayer[], name: string): string {
   return name;
 }
 
-function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartDescription): ChartDescription {
-  const frame = new AxesFrame(like);
-  let series: Series[] = [];
+/** What all layers of one chart bring, and which of their series are to have their extremes marked. */
+interface Layered {
+  readonly series: readonly Series[];
+  readonly wants: ReadonlyMap<Series, "min" | "max" | "both">;
+  readonly heat: HeatCells | undefined;
+  /** A range that both axes share. */
+  readonly square: readonly [number, number] | undefined;
+}
+
+function layered(layers: readonly FilledLayer[], frame: AxesFrame): Layered {
+  const series: Series[] = [];
   let heat: HeatCells | undefined;
   let square: readonly [number, number] | undefined;
   const wants = new Map<Series, "min" | "max" | "both">();
@@ -170,6 +178,16 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartD
     if (l.options.extremes !== undefined) for (const s of made) wants.set(s, l.options.extremes);
     series.push(...made);
   }
+  return { series, wants, heat, square };
+}
+
+/** The axes as the layers need them and the chart's options say. */
+function axesOf(
+  o: ChartOptions,
+  layers: readonly FilledLayer[],
+  frame: AxesFrame,
+  square: Layered["square"],
+): { x: ChartAxis; y: ChartAxis; right: ChartAxis | undefined } {
   const own = layers.map((l) => layerKindOf(l.kind).yAxis).find((a) => a !== undefined);
   let x = axisOf(frame.x, {
     title: o.xTitle,
@@ -201,6 +219,15 @@ function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartD
       { ...x, min: x.min ?? square[0], max: x.max ?? square[1] },
       { ...y, min: y.min ?? square[0], max: y.max ?? square[1] },
     ];
+  return { x, y, right };
+}
+
+function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartDescription): ChartDescription {
+  const frame = new AxesFrame(like);
+  const { wants, heat, square, ...made } = layered(layers, frame);
+  let { series } = made;
+  const { right, ...axes } = axesOf(o, layers, frame, square);
+  let { x, y } = axes;
   const notes = extremeNotes(
     series,
     wants,

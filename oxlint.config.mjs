@@ -130,7 +130,7 @@ export default {
     {
       // Longer ones are tight loops, which say so.
       files: ["packages/{core,engine,server,cli,contract}/src/**/*.ts"],
-      rules: { "eslint/max-lines-per-function": ["error", { max: 80, skipBlankLines: true, skipComments: true }] },
+      rules: { "eslint/max-lines-per-function": ["error", { max: 60, skipBlankLines: true, skipComments: true }] },
     },
     {
       files: ["packages/*/src/**/*.test.ts", "packages/*/src/{testing,**/tests}/**"],

@@ -21,16 +21,10 @@ export function show(
     }
     shown = showFile(file);
   } catch (e) {
-    const f = e as FormatError & NodeJS.ErrnoException;
-    const message = f.code === "ENOENT" ? "there is no such file" : f.message;
-    const place = e instanceof FormatError ? e.place : {};
-    const hint = e instanceof FormatError ? (e.hint ?? null) : f.code === "ENOENT" ? "Check the path." : null;
+    const { place, message, hint } = troubleOf(e);
     if (options.json) print(JSON.stringify({ error: { file, ...place, message, hint } }));
-    else
-      [
-        `${file}${place.line !== undefined ? `:${place.line}` : ""}: ${message}`,
-        ...(hint === null ? [] : [`  ${hint}`]),
-      ].forEach(complain);
+    else complain(`${file}${place.line !== undefined ? `:${place.line}` : ""}: ${message}`);
+    if (!options.json && hint !== null) complain(`  ${hint}`);
     return 1;
   }
   const range = options.rows === undefined ? undefined : parseRange(options.rows, shown.rows);
@@ -68,6 +62,14 @@ export function show(
   for (const s of shown.skipped.slice(0, 30)) print(`  skipped line ${s.line}: ${s.reason}`);
   if (shown.skipped.length > 30) print(`  and ${shown.skipped.length - 30} more; --json lists them`);
   return 0;
+}
+
+/** Why a file cannot be shown, where in it, and what helps. */
+function troubleOf(e: unknown): { place: FormatError["place"]; message: string; hint: string | null } {
+  if (e instanceof FormatError) return { place: e.place, message: e.message, hint: e.hint ?? null };
+  if ((e as NodeJS.ErrnoException).code === "ENOENT")
+    return { place: {}, message: "there is no such file", hint: "Check the path." };
+  return { place: {}, message: (e as Error).message, hint: null };
 }
 
 function parseRange(text: string, rows: number): [number, number] {

@@ -156,11 +156,8 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   app.route("/api/jobs", jobRoutes(jobs, new References(store), jobFiles, news));
   app.route("/api/jobs", jobFileRoutes(jobs, studies, jobFiles, differ, reading));
   app.route("/api/previews", previewRoutes(previews));
-  app.get("/api/events", (c) => {
-    // One stream for all tabs of a browser: what happens anywhere, and, where it is asked for, what jobs tell.
-    const all = c.req.query("jobs") === "all";
-    return liveStream(c, news, (m) => all || !("events" in m));
-  });
+  // One stream for all tabs of a browser: what happens anywhere, and, where it is asked for, what jobs tell.
+  app.get("/api/events", (c) => liveStream(c, news, (m) => c.req.query("jobs") === "all" || !("events" in m)));
   app.all("/api/*", (c) => c.json(errorAnswer(404, "There is nothing here."), 404));
   if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) servePages(app, options.webFolder);
   return {

@@ -1,6 +1,6 @@
 import type { Command } from "commander";
 import { displayUnit, formatNumber, own } from "@oxtrum/core/tables";
-import { keptPlace, scanStudy } from "@oxtrum/engine";
+import { keptPlace, scanStudy, type Catalogue } from "@oxtrum/engine";
 import type { CommandIo } from "../command-io.js";
 import { dataFolder } from "../studies.js";
 import { columnsOf, counted } from "../text-table.js";
@@ -45,27 +45,32 @@ export function addScan(program: Command, io: CommandIo): void {
         );
         return;
       }
-      io.print(`${counted(c.runs.length, "run")} (${c.how})`);
-      const heads = c.parameters.map((p) => (displayUnit(p.unit) ? `${p.name} ${displayUnit(p.unit)}` : p.name));
-      const rows = c.runs.slice(0, 60).map((r) => [
-        r.id,
-        ...c.parameters.map((p) => {
-          const v = own(r.params, p.name);
-          return typeof v === "number" ? formatNumber(v) : (v ?? "–");
-        }),
-        String(Object.keys(r.files).length),
-        r.problems.map((p) => p.text).join("; "),
-      ]);
-      for (const line of columnsOf(["run", ...heads, "files", "problems"], rows, [
-        false,
-        ...c.parameters.map((p) => p.type === "number"),
-        true,
-        false,
-      ]))
-        io.print("  " + line);
-      if (c.runs.length > 60) io.print(`  and ${c.runs.length - 60} more`);
-      for (const p of c.problems) io.print(`  ${p.text}`);
-      const count = problems.length + c.problems.length;
-      io.print(count === 0 ? "no problems" : counted(count, "problem"));
+      tell(c, io.print);
     });
+}
+
+/** What a folder holds, in words. */
+function tell(c: Catalogue, print: (line: string) => void): void {
+  print(`${counted(c.runs.length, "run")} (${c.how})`);
+  const heads = c.parameters.map((p) => (displayUnit(p.unit) ? `${p.name} ${displayUnit(p.unit)}` : p.name));
+  const rows = c.runs.slice(0, 60).map((r) => [
+    r.id,
+    ...c.parameters.map((p) => {
+      const v = own(r.params, p.name);
+      return typeof v === "number" ? formatNumber(v) : (v ?? "–");
+    }),
+    String(Object.keys(r.files).length),
+    r.problems.map((p) => p.text).join("; "),
+  ]);
+  for (const line of columnsOf(["run", ...heads, "files", "problems"], rows, [
+    false,
+    ...c.parameters.map((p) => p.type === "number"),
+    true,
+    false,
+  ]))
+    print("  " + line);
+  if (c.runs.length > 60) print(`  and ${c.runs.length - 60} more`);
+  for (const p of c.problems) print(`  ${p.text}`);
+  const count = c.problems.length + c.runs.reduce((n, r) => n + r.problems.length, 0);
+  print(count === 0 ? "no problems" : counted(count, "problem"));
 }

@@ -48,8 +48,12 @@ describe("gradients", () => {
         f(middles[3 * c]!, middles[3 * c + 1]!, middles[3 * c + 2]!),
       ).flat(),
     );
-    for (const g of [cellGradients(mesh, "point", atPoints, 2), cellGradients(mesh, "cell", inCells, 2)])
-      for (let c = 0; c < mesh.cellCount; c++) slope.forEach((s, k) => expect(g[6 * c + k]!).toBeCloseTo(s, 9));
+    for (const g of [cellGradients(mesh, "point", atPoints, 2), cellGradients(mesh, "cell", inCells, 2)]) {
+      let off = 0;
+      for (let c = 0; c < mesh.cellCount; c++)
+        slope.forEach((s, k) => (off = Math.max(off, Math.abs(g[6 * c + k]! - s) || 0)));
+      expect([off < 0.5e-9, g.some(Number.isNaN)]).toEqual([true, false]);
+    }
   });
 
   it.each(["hexahedron", "tetra"] as const)("faces beside volumes change nothing in a mesh of %s", (kind) => {

@@ -55,6 +55,14 @@ function trilinearMap(mesh: Mesh, at: number, voxel: boolean, x: number, y: numb
   }
 }
 
+/** Keeps the local coordinates that were found. */
+function inside(r: number, s: number, t: number): true {
+  local[0] = r;
+  local[1] = s;
+  local[2] = t;
+  return true;
+}
+
 /** A trilinear cell: its map inverted by Newton's method. */
 function inHexahedron(mesh: Mesh, at: number, voxel: boolean, x: number, y: number, z: number, room: number): boolean {
   trilinearMap(mesh, at, voxel, x, y, z);
@@ -112,10 +120,7 @@ function inHexahedron(mesh: Mesh, at: number, voxel: boolean, x: number, y: numb
     if (step === STEPS - 1 && size > 1e-9) return false;
   }
   if (!(r >= -room && r <= 1 + room && s >= -room && s <= 1 + room && t >= -room && t <= 1 + room)) return false;
-  local[0] = r;
-  local[1] = s;
-  local[2] = t;
-  return true;
+  return inside(r, s, t);
 }
 
 /** The tip of a pyramid, where its map has no inverse: all of its base maps there. */
@@ -131,10 +136,7 @@ function inShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room
   const at = mesh.offsets[cell]!;
   const { points: p, nodes } = mesh;
   if ((mesh.types[cell] === 14 || mesh.types[cell] === 27) && atTip(mesh, at, x, y, z)) {
-    local[0] = 0.5;
-    local[1] = 0.5;
-    local[2] = 1;
-    return true;
+    return inside(0.5, 0.5, 1);
   }
   let [r, s, u] = t.middle!;
   for (let step = 0; step < STEPS; step++) {
@@ -185,10 +187,7 @@ function inShape(mesh: Mesh, cell: number, x: number, y: number, z: number, room
   if ((mesh.types[cell] === 14 || mesh.types[cell] === 27) && u > 1 - 1e-7 && u < 1 + room)
     [r, s, u] = [0.5, 0.5, Math.min(u, 1)];
   if (!t.inside!(r, s, u, room)) return false;
-  local[0] = r;
-  local[1] = s;
-  local[2] = u;
-  return true;
+  return inside(r, s, u);
 }
 
 /** A surface cell with shape functions: the nearest place on it by Gauss-Newton, which has to be near enough. */

@@ -36,26 +36,13 @@ const INK: readonly [number, number, number] = [31, 38, 41];
 export function paintPicture(s: PictureSurface, p: PictureDescription, frame?: number): void {
   const { ctx } = s;
   const text = ctx as unknown as TextContext;
-  const bold: TextFont = { size: 15, family: s.fonts.sans, weight: 600 };
   const plain: TextFont = { size: 12, family: s.fonts.sans, weight: 400 };
   ctx.save();
   ctx.setTransform(s.scale, 0, 0, s.scale, 0, 0);
   ctx.fillStyle = theme.sheet;
   ctx.fillRect(0, 0, s.width, s.height);
-  let top = 6;
   const shown = frame === undefined ? p.panels : [p.panels[frame]!];
-  for (const [words, font] of [
-    [p.title, bold],
-    [p.subtitle, plain],
-  ] as const) {
-    if (words === undefined || words === "") continue;
-    for (const line of wrapText(text, words, font, s.width - 24, 2)) {
-      top += font.size * 1.3;
-      ctx.fillStyle = font === bold ? theme.ink : theme.pencil;
-      drawRichText(text, line, 12, top, font, "left");
-    }
-  }
-  top += 8;
+  const top = paintHead(s, p, plain);
   const strip = p.color ? 56 : 10;
   const titled = shown.some((o) => o.title !== undefined);
   const columns = Math.max(
@@ -94,6 +81,25 @@ export function paintPicture(s: PictureSurface, p: PictureDescription, frame?: n
   }
   if (p.color) paintStrip(s, p, shown, { x: 12, y: s.height - strip, width: s.width - 24, height: strip }, plain);
   ctx.restore();
+}
+
+/** Writes title and subtitle. @returns where the panels begin */
+function paintHead(s: PictureSurface, p: PictureDescription, plain: TextFont): number {
+  const text = s.ctx as unknown as TextContext;
+  const bold: TextFont = { size: 15, family: s.fonts.sans, weight: 600 };
+  let top = 6;
+  for (const [words, font] of [
+    [p.title, bold],
+    [p.subtitle, plain],
+  ] as const) {
+    if (words === undefined || words === "") continue;
+    for (const line of wrapText(text, words, font, s.width - 24, 2)) {
+      top += font.size * 1.3;
+      s.ctx.fillStyle = font === bold ? theme.ink : theme.pencil;
+      drawRichText(text, line, 12, top, font, "left");
+    }
+  }
+  return top + 8;
 }
 
 /** In how many columns the panels come out largest. */

@@ -194,9 +194,7 @@ export function wholePieces(mesh: Mesh, wanted: (type: number) => boolean = () =
     }
   }
   const { turned } = orientationOf(mesh);
-  if (turned && normals)
-    for (let t = 0; t < cell.length; t++)
-      if (turned[cell[t]!] === 1) for (let d = 0; d < 3; d++) normals[3 * t + d] = -normals[3 * t + d]!;
+  if (turned && normals) turnNormals(normals, cell, turned);
   return {
     ...(turned && { turned }),
     corners,
@@ -208,6 +206,12 @@ export function wholePieces(mesh: Mesh, wanted: (type: number) => boolean = () =
     places,
     normals,
   };
+}
+
+/** Turns the normals of pieces whose cells are listed the other way round. */
+function turnNormals(normals: Float64Array, cell: readonly number[], turned: Uint8Array): void {
+  for (let t = 0; t < cell.length; t++)
+    if (turned[cell[t]!] === 1) for (let d = 0; d < 3; d++) normals[3 * t + d] = -normals[3 * t + d]!;
 }
 
 /** A column's values at the corners of pieces; that of a cell field is the same at all corners of its pieces. */

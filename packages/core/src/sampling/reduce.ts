@@ -77,12 +77,7 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
   if (Object.values(reductions).some((r) => "flux" in r || "force" in r || "moment" in r))
     for (const n of orientationNotes(f, site)) notes.add(n);
   const measure = groups[0]?.parts[0] ? (["", "length", "area", "volume"][groups[0].parts[0].dimension] ?? "") : "";
-  const conditions = [...gaps].map(([name, { missing, total }]): Condition => {
-    const text =
-      `${formatNumber((100 * missing) / total, 3)} % of the ${measure === "" ? "places" : measure} has ` +
-      `no value for "${name}" and does not count`;
-    return { kind: "gap", file: "", text };
-  });
+  const conditions = gapConditions(gaps, measure === "" ? "places" : measure);
   const byShare = Object.entries(reductions)
     .filter(
       ([, r]) =>
@@ -104,6 +99,21 @@ export function reduceSite(all: FieldAtTime, given: Site, reductions: Reductions
     { ...(axis !== undefined && { axis }), notes: [...notes] },
   );
   return conditions.length > 0 ? { ...table, conditions } : table;
+}
+
+/** How much of what a site measures has no value, by reduction. */
+function gapConditions(
+  gaps: ReadonlyMap<string, { readonly missing: number; readonly total: number }>,
+  measure: string,
+): Condition[] {
+  return [...gaps].map(([name, { missing, total }]) => {
+    const share = formatNumber((100 * missing) / total, 3);
+    return {
+      kind: "gap",
+      file: "",
+      text: `${share} % of the ${measure} has no value for "${name}" and does not count`,
+    };
+  });
 }
 
 /** What is to be known of the directions in which the faces of surfaces are listed. */

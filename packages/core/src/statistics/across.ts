@@ -213,14 +213,9 @@ function bandColumns(
   const who = governing && [Array<string>(n).fill(""), Array<string>(n).fill("")];
   const step = stepOf(unit);
   for (let i = 0; i < n; i++) {
-    let k = 0;
-    for (const r of runs) {
-      const x = r[i]!;
-      if (x === x) scratch[k++] = x;
-    }
-    counts[i] = k;
+    const present = presentAt(runs, i, scratch);
+    const k = (counts[i] = present.length);
     if (k === 0) continue;
-    const present = scratch.subarray(0, k);
     const base = present[0]!;
     const off = pairwiseSum((j) => present[j]! - base, k) / k;
     mean[i] = base + off;
@@ -255,6 +250,16 @@ function bandColumns(
     ...bound("upper", 1),
     ...(who ? [textColumn(`${name}.minRun`, who[0]!), textColumn(`${name}.maxRun`, who[1]!)] : []),
   ];
+}
+
+/** The values that are there in a row of all runs, in scratch. */
+function presentAt(runs: readonly ArrayLike<number>[], row: number, scratch: Float64Array): Float64Array {
+  let k = 0;
+  for (const r of runs) {
+    const x = r[row]!;
+    if (x === x) scratch[k++] = x;
+  }
+  return scratch.subarray(0, k);
 }
 
 /** The least value, or with sign −1 the largest one. */

@@ -137,11 +137,9 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const x = axisOf(t, options.on);
   const y = numbers(t, options.y);
   const name = options.reference ?? options.y;
-  const ref = risingAlong(
-    reference,
-    options.on ?? (reference.columns.some((c) => c.name === x.name) ? x.name : undefined),
-  );
-  const rx = axisOf(ref, options.on ?? (ref.columns.some((c) => c.name === x.name) ? x.name : undefined));
+  const along = options.on ?? (reference.columns.some((c) => c.name === x.name) ? x.name : undefined);
+  const ref = risingAlong(reference, along);
+  const rx = axisOf(ref, along);
   const ry = inUnits(numbers(ref, name), y, "column");
   const places = inUnits(rx, x, "axis");
   const { unit: dUnit, factor, ownZero: offset } = stepOf(y.unit);
@@ -157,10 +155,7 @@ export function against(table: Table, reference: Table, options: AgainstOptions)
   const difference = raw.map((d) => d * factor);
   const bias = pairwiseSum((k) => difference[k]!, n) / n;
   const rms = Math.sqrt(pairwiseSum((k) => difference[k]! ** 2, n) / n);
-  let best = 0;
-  raw.forEach((d, k) => {
-    if (Math.abs(d) > Math.abs(raw[best]!)) best = k;
-  });
+  const best = raw.reduce((b, d, k) => (Math.abs(d) > Math.abs(raw[b]!) ? k : b), 0);
   const within = withinOf(options.within, { difference, raw, reference: kept.map((i) => ry[i]!) }, y.unit);
   const outside = places.length - n;
   notes.push(

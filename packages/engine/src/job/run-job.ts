@@ -135,24 +135,7 @@ class Job {
       if (request.mode !== "dry") pool.warm();
       const modules = await this.#compiled();
       this.#schemas = new SchemaInference(this.#graph, this.#catalogues, this.#runName);
-      this.#session = new Session(
-        this.#graph,
-        pool,
-        cache,
-        memo,
-        budget,
-        (study, run) => this.#folderOf(study, run),
-        (study, run) => this.#catalogues.get(study)!.runs[run]?.id ?? "",
-        {
-          onStart: (study, run, lines) =>
-            this.#cellsOf(
-              study,
-              run,
-              lines.map((line) => ({ line, state: "running" as const })),
-            ),
-          onBatch: (study, run, result) => this.#cellsOf(study, run, result.cells),
-        },
-      );
+      this.#session = this.#openSession(pool, cache, memo, budget);
       tell({ type: "stage", stage: "script" });
       const complete = await this.#script(modules);
       if (complete) this.#checkInputs();
@@ -198,6 +181,20 @@ class Job {
       cacheBytes: budget.limit / 4 / workers,
       stop,
     };
+  }
+
+  #openSession(pool: BatchRunner, cache: ResultCache | undefined, memo: IdentityMemo, budget: Budget): Session {
+    const folderOf = (study: string, run: number): string => this.#folderOf(study, run);
+    const nameOf = (study: string, run: number): string => this.#catalogues.get(study)!.runs[run]?.id ?? "";
+    return new Session(this.#graph, pool, cache, memo, budget, folderOf, nameOf, {
+      onStart: (study, run, lines) =>
+        this.#cellsOf(
+          study,
+          run,
+          lines.map((line) => ({ line, state: "running" as const })),
+        ),
+      onBatch: (study, run, result) => this.#cellsOf(study, run, result.cells),
+    });
   }
 
   #folderOf(study: string, run: number): string {

@@ -107,16 +107,19 @@ export interface ManifestParts {
   readonly naming?: Naming | undefined;
 }
 
+/** What numbers may depend on besides the engine. */
+const platform = (): Manifest["platform"] => ({
+  node: process.versions.node.split(".")[0]!,
+  system: `${process.platform}-${process.arch}`,
+  mathematics: mathFingerprint(),
+});
+
 /** Builds the manifest; every list is sorted or in the script's order. */
 export function makeManifest({ request, inputs, catalogues, files, outputs, naming }: ManifestParts): Manifest {
   const manifest: Omit<Manifest, "digest"> = {
     oxtrum: 1,
     engine: engineVersion(),
-    platform: {
-      node: process.versions.node.split(".")[0]!,
-      system: `${process.platform}-${process.arch}`,
-      mathematics: mathFingerprint(),
-    },
+    platform: platform(),
     script: {
       main: request.main,
       files: Object.fromEntries(

@@ -189,27 +189,15 @@ export class Session {
       );
     } catch (e) {
       if (e instanceof InternalError) throw e;
-      const outcome = { kind: "failure", reason: (e as Error).message } as const;
-      for (const w of wanted) out.set(w.id, { outcome, key: undefined });
-      this.listener.onBatch(study, run, {
-        id: -1,
-        results: [],
-        cells: plain
-          .slice(0, 1)
-          .map((n) => ({ line: n.line, state: "failed" as const, failure: { reason: outcome.reason, op: n.op } })),
-        files: [],
-        remember: [],
+      const { message: reason } = e as Error;
+      for (const w of wanted) out.set(w.id, { outcome: { kind: "failure", reason }, key: undefined });
+      const failed = plain.slice(0, 1).map((n): BatchResult["cells"][number] => {
+        return { line: n.line, state: "failed", failure: { reason, op: n.op } };
       });
+      this.listener.onBatch(study, run, { id: -1, results: [], cells: failed, files: [], remember: [] });
       return out;
     }
-    const key = `${study}/${run}`;
-    for (const f of result.files) {
-      const key = `${f.study}/${f.path}`;
-      this.files.set(key, united(this.files.get(key), f));
-      this.#pins.set(key, { [f.path]: f.size, ...this.#pins.get(key) });
-    }
-    this.memo.add(result.remember);
-    if (result.remember.length > 0) this.#learnt.set(key, [...(this.#learnt.get(key) ?? []), ...result.remember]);
+    this.#learn(`${study}/${run}`, result);
     for (const r of result.results) {
       let outcome = r.outcome;
       try {
@@ -223,6 +211,17 @@ export class Session {
     }
     this.listener.onBatch(study, run, result);
     return out;
+  }
+
+  /** Takes up what a batch has found out of the files that it read. */
+  #learn(key: string, { files, remember }: BatchResult): void {
+    for (const f of files) {
+      const key = `${f.study}/${f.path}`;
+      this.files.set(key, united(this.files.get(key), f));
+      this.#pins.set(key, { [f.path]: f.size, ...this.#pins.get(key) });
+    }
+    this.memo.add(remember);
+    if (remember.length > 0) this.#learnt.set(key, [...(this.#learnt.get(key) ?? []), ...remember]);
   }
 }
 

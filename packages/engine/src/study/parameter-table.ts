@@ -108,6 +108,22 @@ export interface Matched {
   readonly ofRun: ReadonlyMap<string, string>;
 }
 
+/** What a run is known by, way by way, and what a row's key is compared with then. */
+const ways: ((run: { readonly id: string; readonly folder: string }) => string)[] = [
+  (r) => r.id,
+  (r) => path.posix.basename(r.folder),
+  (r) => words(r.id),
+  (r) => words(path.posix.basename(r.folder)),
+  (r) => numbersIn(path.posix.basename(r.folder)),
+];
+const keys: ((row: ParameterRow) => string)[] = [
+  (r) => r.key,
+  (r) => r.key,
+  (r) => words(r.key),
+  (r) => words(r.key),
+  (r) => (/^\d+(?:\.\d+)?$/.test(r.key) ? String(Number(r.key)) : ""),
+];
+
 /**
  * Brings rows and runs together: by the run's name or its folder's; else by the words and numbers in both; else, where
  * keys are plain numbers, by the only number in the run's name. A way is taken when it gives each row at most one run.
@@ -116,20 +132,6 @@ export function matchRows(
   table: ParameterTable,
   runs: readonly { readonly id: string; readonly folder: string }[],
 ): Matched {
-  const ways: ((run: { id: string; folder: string }) => string)[] = [
-    (r) => r.id,
-    (r) => path.posix.basename(r.folder),
-    (r) => words(r.id),
-    (r) => words(path.posix.basename(r.folder)),
-    (r) => numbersIn(path.posix.basename(r.folder)),
-  ];
-  const keys: ((row: ParameterRow) => string)[] = [
-    (r) => r.key,
-    (r) => r.key,
-    (r) => words(r.key),
-    (r) => words(r.key),
-    (r) => (/^\d+(?:\.\d+)?$/.test(r.key) ? String(Number(r.key)) : ""),
-  ];
   const rows = new Map<string, ParameterRow>();
   const again = new Map<string, ParameterRow[]>();
   const taken = new Set<ParameterRow>();

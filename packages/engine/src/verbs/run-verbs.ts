@@ -141,6 +141,12 @@ function methodsOf(name: string, cells: readonly (t.Quantity | undefined)[]): st
   return ways.size > 3 ? [...told, `${name}: and ${ways.size - 3} more ways`] : told;
 }
 
+/** The unit that a run's cell has, where it holds a value with a unit. */
+const unitIn = (run: string, c: Outcome | number | string | boolean | null): Parameters<typeof disagreeing>[1] =>
+  c !== null && typeof c === "object" && c.kind === "quantity" && c.quantity.value === c.quantity.value
+    ? [{ run, kind: "number", unit: c.quantity.unit }]
+    : [];
+
 /** One row per run. A run of which a cell cannot be computed is left out. */
 function rowsTable(
   a: z.infer<typeof rowsArgs>,
@@ -161,13 +167,8 @@ function rowsTable(
   const names = a.columns.map((c) => c.name);
   const odd = new Map<string, ExcludedRun>();
   names.forEach((name, index) => {
-    const owned = every.flatMap((k) => {
-      const c = whole[index]![k]!;
-      return c !== null && typeof c === "object" && c.kind === "quantity" && c.quantity.value === c.quantity.value
-        ? [{ run: a.runs[k]!, kind: "number" as const, unit: c.quantity.unit }]
-        : [];
-    });
-    for (const l of disagreeing(name, owned)) if (!odd.has(l.run)) odd.set(l.run, l);
+    const units = every.flatMap((k) => unitIn(a.runs[k]!, whole[index]![k]!));
+    for (const l of disagreeing(name, units)) if (!odd.has(l.run)) odd.set(l.run, l);
   });
   left.push(...odd.values());
   const kept = every.filter((k) => !odd.has(a.runs[k]!));

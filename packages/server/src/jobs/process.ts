@@ -67,6 +67,11 @@ export class JobProcesses {
     if (at >= 0) this.#idle.splice(at, 1);
   }
 
+  /** The processes that are there, with or without a job. */
+  get pids(): readonly number[] {
+    return [...this.#all].flatMap((child) => child.pid ?? []);
+  }
+
   /** The one whose job has ended last is the warmest. */
   #take(): ChildProcess {
     for (let child = this.#idle.pop(); child; child = this.#idle.pop()) if (child.connected) return child;

@@ -76,6 +76,20 @@ export class JobFiles {
   }
 }
 
+/** A job's archive, packed in another thread into a file of its own, which goes when it has been sent. */
+async function packed(reading: Reading, outputs: string): Promise<{ file: string; remove: () => void }> {
+  const folder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-archive-"));
+  const remove = (): void => fs.rmSync(folder, { recursive: true, force: true });
+  const file = path.join(folder, "job.zip");
+  try {
+    await reading.archive(outputs, file);
+  } catch (e) {
+    remove();
+    throw e;
+  }
+  return { file, remove };
+}
+
 /** What jobs have made: files, archives, pictures, reports, values, and how they compare with another job's. */
 export function jobFileRoutes(jobs: Jobs, studies: Studies, files: JobFiles, differ: Differ, reading: Reading): Hono {
   return new Hono()
@@ -94,16 +108,7 @@ export function jobFileRoutes(jobs: Jobs, studies: Studies, files: JobFiles, dif
       const id = idOf(c.req.param("id"));
       const head = await jobs.get(id);
       files.finished(id);
-      // Packed in another thread into a file of its own, which goes when it has been sent.
-      const folder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-archive-"));
-      const remove = (): void => fs.rmSync(folder, { recursive: true, force: true });
-      const file = path.join(folder, "job.zip");
-      try {
-        await reading.archive(files.outputs(id), file);
-      } catch (e) {
-        remove();
-        throw e;
-      }
+      const { file, remove } = await packed(reading, files.outputs(id));
       download(c, `${head.script.replace(/\.ts$/, "")}-job-${id}.zip`);
       return streamFile(c, file, "application/zip", remove);
     })

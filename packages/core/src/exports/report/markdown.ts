@@ -25,19 +25,7 @@ function blockOf(t: Token): Block[] {
         {
           kind: "list",
           ordered: list.ordered,
-          items: list.items.map((i) =>
-            i.tokens.flatMap((x, k) => [
-              ...(k > 0 ? [{ text: " " }] : []),
-              ...("tokens" in x && x.tokens
-                ? inline(x.tokens)
-                : x.type === "list"
-                  ? (x as Tokens.List).items.flatMap((y) => [
-                      { text: " – " },
-                      ...y.tokens.flatMap((z) => ("tokens" in z && z.tokens ? inline(z.tokens) : [{ text: z.raw }])),
-                    ])
-                  : [{ text: x.raw }]),
-            ]),
-          ),
+          items: list.items.map((i) => i.tokens.flatMap((x, k) => [...(k > 0 ? [{ text: " " }] : []), ...itemOf(x)])),
         },
       ];
     }
@@ -45,7 +33,7 @@ function blockOf(t: Token): Block[] {
       return [
         {
           kind: "quote",
-          words: (t.tokens ?? []).flatMap((x) => ("tokens" in x && x.tokens ? inline(x.tokens) : [{ text: x.raw }])),
+          words: (t.tokens ?? []).flatMap(wordsIn),
         },
       ];
     case "code":
@@ -70,6 +58,14 @@ function blockOf(t: Token): Block[] {
       return [{ kind: "paragraph", words: [{ text: t.raw.trim() }] }];
   }
 }
+
+const wordsIn = (t: Token): Words[] => ("tokens" in t && t.tokens ? inline(t.tokens) : [{ text: t.raw }]);
+
+/** A part of a list's item; the items of a list within it stand in one line. */
+const itemOf = (t: Token): Words[] =>
+  t.type === "list"
+    ? (t as Tokens.List).items.flatMap((inner) => [{ text: " – " }, ...inner.tokens.flatMap(wordsIn)])
+    : wordsIn(t);
 
 const unescaped = (text: string): string =>
   text.replace(

@@ -24,6 +24,8 @@ interface Piece {
   readonly words: Words;
 }
 
+const sumOf = (list: readonly number[]): number => list.reduce((s, v) => s + v, 0);
+
 /** Lays a report out on pages: what to draw on each, and on which page each heading stands. */
 class Layout {
   readonly pages: Draw[][] = [];
@@ -258,7 +260,7 @@ class Layout {
           ...b.rows.slice(0, 200).map((r) => this.#width(r[k] ?? "", fontOf(k, false))),
         ) + pad,
     );
-    const total = natural.reduce((s, w) => s + w, 0);
+    const total = sumOf(natural);
     // Too wide a table: the wide columns of words give way first, and break their lines.
     const widths = total <= WIDTH ? natural : shrunk(natural, WIDTH, 28);
     const cells = (row: readonly string[], head: boolean): Piece[][][] =>
@@ -288,15 +290,7 @@ class Layout {
           x += widths[k]!;
         });
         ctx.fillStyle = head ? INK : RULE;
-        ctx.fillRect(
-          MARGIN.x,
-          y + height - 1.5,
-          Math.min(
-            WIDTH,
-            widths.reduce((s, w) => s + w, 0),
-          ),
-          0.6,
-        );
+        ctx.fillRect(MARGIN.x, y + height - 1.5, Math.min(WIDTH, sumOf(widths)), 0.6);
       });
       this.#y += height;
     };

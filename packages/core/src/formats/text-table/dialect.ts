@@ -235,16 +235,24 @@ function explicitHeader(lines: readonly string[], number: number, layout: Layout
 
 function bestLayout(lines: readonly string[], options: TextTableOptions): Layout | undefined {
   const delimiters: readonly Delimiter[] = options.delimiter ? [options.delimiter] : [",", ";", "\t", "|", "blanks"];
+  const written = lines.flatMap((l, i) => (l.trim() === "" || isComment(l) ? [] : [i]));
+  const occurs = (sign: string): boolean => written.some((i) => lines[i]!.includes(sign));
+  // Without a comma anywhere, the comma as decimal sign only makes words of numbers with a point.
+  const commas = options.decimal ? [options.decimal === ","] : occurs(",") ? [false, true] : [false];
+  let absent = false;
   let best: Layout | undefined;
-  for (const delimiter of delimiters)
-    for (const decimalComma of options.decimal
-      ? [options.decimal === ","]
-      : delimiter === ","
-        ? [false]
-        : [false, true]) {
-      const layout = layoutFor(lines, delimiter, decimalComma);
+  for (const delimiter of delimiters) {
+    // Signs that do not occur all leave a line as it is: the first of them stands for the others.
+    if (delimiter !== "blanks" && delimiters.length > 1 && !occurs(delimiter)) {
+      if (absent) continue;
+      absent = true;
+    }
+    for (const decimalComma of commas) {
+      if (delimiter === "," && decimalComma && !options.decimal) continue;
+      const layout = layoutFor(lines, written, delimiter, decimalComma);
       if (layout && (best === undefined || layout.score > best.score + 1e-9)) best = layout;
     }
+  }
   return best;
 }
 
@@ -298,7 +306,13 @@ const filled = (kinds: readonly TokenKind[]): number => kinds.reduce((m, k) => m
 
 const suspicious = /[;\t|]|\d,\d/;
 
-function layoutFor(lines: readonly string[], delimiter: Delimiter, decimalComma: boolean): Layout | undefined {
+/** @param written indices of the lines that are neither blank nor comments */
+function layoutFor(
+  lines: readonly string[],
+  written: readonly number[],
+  delimiter: Delimiter,
+  decimalComma: boolean,
+): Layout | undefined {
   interface Group {
     score: number;
     rows: number[];
@@ -307,9 +321,8 @@ function layoutFor(lines: readonly string[], delimiter: Delimiter, decimalComma:
     most: number;
   }
   const groups = new Map<number, Group>();
-  for (let i = 0; i < lines.length; i++) {
+  for (const i of written) {
     const line = lines[i]!;
-    if (line.trim() === "" || isComment(line)) continue;
     const tokens = splitLine(line, delimiter);
     const n = tokens.length;
     if (n > 20_000) continue;

@@ -184,14 +184,7 @@ export function fit(table: Table, request: FitRequest): Fit {
   );
   const p = model.names.length;
   const freedom = rows.length - p;
-  if (freedom < 1)
-    throw new TableError(
-      `a fit of ${p} constants needs more than ${p} points; there ${rows.length === 1 ? "is" : "are"} ${rows.length}`,
-    );
-  xs.forEach((c, k) => {
-    if (rows.every((i) => c.values[i] === c.values[rows[0]!]))
-      throw new TableError(`"${xNames[k]!}" is the same at all ${rows.length} points: nothing can be fitted over it`);
-  });
+  refuseTooLittle(rows, p, xNames, xs);
   let solution: Solution;
   try {
     solution = model.solve(X, Y, weights);
@@ -216,14 +209,28 @@ export function fit(table: Table, request: FitRequest): Fit {
     ranges: xs.map((c) => rangeOf(c.values, rows)),
     at: (x) => {
       const { value, half } = predicted(model, solution, x, variance);
-      const [v, lower, upper] = [value, value - t * half, value + t * half].map((u) => (logY ? Math.exp(u) : u)) as [
-        number,
-        number,
-        number,
-      ];
-      return { value: v, lower, upper };
+      const own = (u: number): number => (logY ? Math.exp(u) : u);
+      return { value: own(value), lower: own(value - t * half), upper: own(value + t * half) };
     },
   };
+}
+
+/** Refuses points that are too few for a number of constants, or all at one place. @throws TableError */
+function refuseTooLittle(
+  rows: readonly number[],
+  constants: number,
+  names: readonly string[],
+  xs: readonly NumberColumn[],
+): void {
+  const n = rows.length;
+  if (n <= constants)
+    throw new TableError(
+      `a fit of ${constants} constants needs more than ${constants} points; there ${n === 1 ? "is" : "are"} ${n}`,
+    );
+  xs.forEach((c, k) => {
+    if (rows.every((i) => c.values[i] === c.values[rows[0]!]))
+      throw new TableError(`"${names[k]!}" is the same at all ${n} points: nothing can be fitted over it`);
+  });
 }
 
 /** The fitted value at a place, and the standard error of a further observation there. */

@@ -18,6 +18,23 @@ export function slopesOf(model: (constants: readonly number[]) => Float64Array, 
   return Array.from(columns[0] ?? [], (_, i) => columns.map((col) => col[i]!));
 }
 
+/** The step of the free constants. Marquardt's damping as extra rows: the normal equations are never formed. */
+function damped(
+  slopes: readonly (readonly number[])[],
+  residuals: Float64Array,
+  free: readonly number[],
+  length: readonly number[],
+  damping: number,
+  weights: Float64Array | undefined,
+): readonly number[] {
+  const extra = free.map((k) => free.map((q) => (k === q ? Math.sqrt(damping) * length[k]! : 0)));
+  return leastSquares(
+    [...slopes.map((row) => free.map((k) => row[k]!)), ...extra],
+    Float64Array.from([...residuals, ...free.map(() => 0)]),
+    weights ? Float64Array.from([...weights, ...free.map(() => 1)]) : undefined,
+  ).coefficients;
+}
+
 /**
  * Least squares of any model by Levenberg's and Marquardt's method (D. Marquardt, SIAM J. Appl. Math. 11, 1963), with
  * derivatives by central differences; constants are held within their bounds by projection.
@@ -62,14 +79,7 @@ export function nonlinearLeastSquares(
       return held ? [] : [k];
     });
     if (free.length === 0) break;
-    // Marquardt's damping as extra rows: the normal equations are never formed.
-    const extra = free.map((k) => free.map((q) => (k === q ? Math.sqrt(damping) * length[k]! : 0)));
-    const all = weights ? Float64Array.from([...weights, ...free.map(() => 1)]) : undefined;
-    const part = leastSquares(
-      [...j.map((row) => free.map((k) => row[k]!)), ...extra],
-      Float64Array.from([...now.r, ...free.map(() => 0)]),
-      all,
-    ).coefficients;
+    const part = damped(j, now.r, free, length, damping, weights);
     const move = c.map((_, k) => (free.includes(k) ? part[free.indexOf(k)]! : 0));
     const next = within(c.map((v, k) => v + move[k]!));
     const then = off(next);

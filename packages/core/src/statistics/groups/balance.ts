@@ -1,6 +1,24 @@
-import { numbers, TableError, textColumn, withColumns, type Column, type Table } from "../../tables/table.js";
+import {
+  numbers,
+  TableError,
+  textColumn,
+  withColumns,
+  type Column,
+  type NumberColumn,
+  type Table,
+} from "../../tables/table.js";
 import { convertValues, stepOf } from "../../tables/units.js";
 import { pairwiseSum } from "../../tables/sums.js";
+
+/** A column's values in the unit of another one. */
+function valuesLike(first: NumberColumn, c: NumberColumn): Float64Array {
+  if (c.unit === first.unit) return c.values;
+  if (c.unit === null || first.unit === null)
+    throw new TableError(
+      `balance: the unit of "${c.unit === null ? c.name : first.name}" is unknown; say it with .unit()`,
+    );
+  return convertValues(c.values, c.unit, first.unit);
+}
 
 /**
  * How alike many columns of one kind are, row by row (the cells of each worker, the flow of each coil): adds `mean`,
@@ -17,15 +35,7 @@ export function balance(table: Table, names: readonly string[], as = ""): Table 
       `balance: at least two columns; ${names.length === 1 ? `only "${names[0]!}" is` : "none are"} named`,
     );
   const first = numbers(table, names[0]!);
-  const values = names.map((name) => {
-    const c = numbers(table, name);
-    if (c.unit === first.unit) return c.values;
-    if (c.unit === null || first.unit === null)
-      throw new TableError(
-        `balance: the unit of "${c.unit === null ? name : first.name}" is unknown; say it with .unit()`,
-      );
-    return convertValues(c.values, c.unit, first.unit);
-  });
+  const values = names.map((name) => valuesLike(first, numbers(table, name)));
   const n = table.rows;
   const make = (): Float64Array => new Float64Array(n).fill(Number.NaN);
   const [mean, min, max, spread, imbalance] = [make(), make(), make(), make(), make()];

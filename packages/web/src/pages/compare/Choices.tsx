@@ -1,7 +1,7 @@
 import { useId, type ReactElement, type ReactNode } from "react";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import type { StudySummary } from "@oxtrum/contract";
-import { laws, numbersOfCurve, type Comparison } from "./state";
+import { chosenOf, laws, numbersOfCurve, type Comparison } from "./state";
 
 const lawWords: Readonly<Record<(typeof laws)[number], string>> = {
   none: "no fit",
@@ -147,7 +147,7 @@ function RunsPart({ study, c, runs, set }: PartProps): ReactElement {
           key={p}
           study={study}
           name={p}
-          chosen={c.where[p] ?? []}
+          chosen={chosenOf(c, p)}
           onChoose={(v) => set({ where: { ...c.where, [p]: v } })}
         />
       ))}

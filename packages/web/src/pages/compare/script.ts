@@ -1,6 +1,6 @@
 import type { StudySummary } from "@oxtrum/contract";
 import { siteCode } from "../survey/sites";
-import type { Comparison, CurveNumber } from "./state";
+import { chosenOf, type Comparison, type CurveNumber } from "./state";
 
 /** A study with the runs that are compared. */
 export interface Ground {
@@ -44,7 +44,7 @@ export function axisOf(c: Comparison, study: StudySummary): string | undefined {
 
 function condition(c: Comparison, study: StudySummary): string {
   const parts = study.parameters.flatMap((p) => {
-    const list = c.where[p.name] ?? [];
+    const list = chosenOf(c, p.name);
     if (list.length === 0) return [];
     const values = list.map((v) => (p.type === "number" ? String(Number(v)) : text(v)));
     return [`${property(p.name)}: ${values.length === 1 ? values[0]! : `[${values.join(", ")}]`}`];
@@ -139,7 +139,7 @@ function colorOption(c: Comparison, study: StudySummary, runs: number): string {
   if (c.color !== "") return `color: ${text(c.color)}`;
   if (runs <= OWN_COLOURS) return "";
   const values = (name: string): number => {
-    const chosen = c.where[name] ?? [];
+    const chosen = chosenOf(c, name);
     const all = new Set(study.runs.flatMap((r) => (r.params[name] === undefined ? [] : [String(r.params[name])])));
     return chosen.length === 0 ? all.size : chosen.length;
   };
@@ -181,7 +181,7 @@ function overlay(c: Comparison, g: Ground, runs: number): Parts {
 function multiples(c: Comparison, g: Ground, runs: number): Parts {
   const x = axisOf(c, g.study);
   const p = g.study.parameters.find((q) => q.name === c.parameter) ?? g.study.parameters[0]!;
-  const chosen = c.where[p.name] ?? [];
+  const chosen = chosenOf(c, p.name);
   const levels = [...new Set(g.study.runs.flatMap((r) => (r.params[p.name] === undefined ? [] : [r.params[p.name]!])))]
     .filter((v) => chosen.length === 0 || chosen.includes(String(v)))
     .sort((a, b) => (a < b ? -1 : 1));
@@ -288,7 +288,7 @@ function parameter(c: Comparison, g: Ground): Parts {
 /** Parameters that differ among the runs, so that something can be said of their effect. */
 const varied = (c: Comparison, study: StudySummary): string[] =>
   study.parameters
-    .filter((p) => new Set(study.runs.map((r) => r.params[p.name])).size > 1 && (c.where[p.name]?.length ?? 0) !== 1)
+    .filter((p) => new Set(study.runs.map((r) => r.params[p.name])).size > 1 && chosenOf(c, p.name).length !== 1)
     .map((p) => p.name);
 
 function correlation(c: Comparison, g: Ground): Parts {

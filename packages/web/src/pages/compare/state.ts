@@ -68,6 +68,10 @@ export interface Comparison {
   readonly reference: { readonly file: string; readonly column: string; readonly shift: string } | undefined;
 }
 
+/** The values of a parameter that were chosen; none stands for all. */
+export const chosenOf = (c: Comparison, parameter: string): readonly string[] =>
+  Object.hasOwn(c.where, parameter) ? c.where[parameter]! : [];
+
 const oneOf = <T extends string>(list: readonly T[], v: string | null, usual: T): T =>
   list.includes(v as T) ? (v as T) : usual;
 
@@ -92,7 +96,11 @@ export function fromAddress(a: URLSearchParams): Comparison {
   const where: Record<string, string[]> = {};
   for (const part of a.getAll("where")) {
     const at = part.indexOf(":");
-    if (at > 0) (where[part.slice(0, at)] ??= []).push(part.slice(at + 1));
+    if (at <= 0) continue;
+    const name = part.slice(0, at);
+    // A parameter may be called as something that every object has.
+    if (Object.hasOwn(where, name)) where[name]!.push(part.slice(at + 1));
+    else where[name] = [part.slice(at + 1)];
   }
   const align = a.get("align");
   const ref = a.get("ref");

@@ -38,7 +38,7 @@ describe("the Live page", () => {
     const { address } = show(
       LivePage,
       ROUTE,
-      `/studies/small/live?runs=f050_d2,f050_d3&${q({ kind: "table", file: "hall.csv", column: "p" })}&${q({ ...lines, log: true, level: 0.5 })}`,
+      `/studies/small/live?runs=f050_d2&runs=f050_d3&${q({ kind: "table", file: "hall.csv", column: "p" })}&${q({ ...lines, log: true, level: 0.5 })}`,
     );
     await waitFor(() => expect(lasts()).toEqual(["2", "3", "0.00001", "0.00001"]));
     await user.click(screen.getByRole("button", { name: "Do not draw f050_d3" }));

@@ -5,7 +5,6 @@ import { fromAddress, toAddress, type LiveState, type ShownQuantity } from "./st
 import { merged } from "./use-live";
 
 const name = fc.string({ minLength: 1, maxLength: 12, unit: "grapheme" });
-const run = name.filter((n) => !n.includes(","));
 const number = fc.double({ noNaN: true, noDefaultInfinity: true }).map((v) => v + 0);
 const quantity: fc.Arbitrary<ShownQuantity["quantity"]> = fc.oneof(
   fc.record({ kind: fc.constant("table" as const), file: name, column: name }),
@@ -36,7 +35,7 @@ const shown: fc.Arbitrary<ShownQuantity> = fc.record({
   ),
 });
 const state: fc.Arbitrary<LiveState> = fc.record({
-  runs: fc.option(fc.uniqueArray(run, { maxLength: 4 }), { nil: undefined }),
+  runs: fc.option(fc.uniqueArray(name, { maxLength: 4 }), { nil: undefined }),
   quantities: fc.array(shown, { maxLength: 4 }),
   view: fc.constantFrom("together" as const, "each" as const),
 });

@@ -48,12 +48,7 @@ function quantityFrom(text: string): ShownQuantity | undefined {
 
 export function fromAddress(a: URLSearchParams): LiveState {
   return {
-    runs: a.has("runs")
-      ? a
-          .get("runs")!
-          .split(",")
-          .filter((r) => r !== "")
-      : undefined,
+    runs: a.has("runs") ? a.getAll("runs").filter((r) => r !== "") : undefined,
     quantities: a
       .getAll("q")
       .flatMap((t) => quantityFrom(t) ?? [])
@@ -64,7 +59,7 @@ export function fromAddress(a: URLSearchParams): LiveState {
 
 export function toAddress(s: LiveState): URLSearchParams {
   const a = new URLSearchParams();
-  if (s.runs !== undefined) a.set("runs", s.runs.join(","));
+  for (const run of s.runs?.length === 0 ? [""] : (s.runs ?? [])) a.append("runs", run);
   if (s.view === "each") a.set("view", "each");
   for (const { quantity, along, log, level, range } of s.quantities)
     a.append(

@@ -34,7 +34,7 @@ const charts = {
     "Series colours",
     "",
     "As #RRGGBB, in order, with commas between. Default: colour-blind safe.",
-    /^(?:\s*#[0-9A-Fa-f]{6}\s*(?:,|$))*$/,
+    /^(?:\s*#[0-9A-Fa-f]{6}\s*(?:,|$))*\s*$/,
   ],
   theme: ["Theme", "", "A script can choose its own.", /^(?:screen|print)?$/, ["screen", "print"]],
   grid: ["Grid", "", "Lines behind the curves.", /^(?:lines|none)?$/, ["lines", "none"]],
@@ -42,7 +42,7 @@ const charts = {
     "Digits by unit",
     "",
     "Significant digits of the numbers at axes, as degC 3, kW 4.",
-    /^(?:\s*\S+\s+\d{1,2}\s*(?:,|$))*$/,
+    /^(?:\s*\S+\s+\d{1,2}\s*(?:,|$))*\s*$/,
   ],
 } satisfies Record<string, Row>;
 

@@ -14,8 +14,8 @@ export interface Shown {
 
 /** A name that a script can use for a variable. */
 export function variable(name: string): string {
-  const plain = name.replace(/[^\p{L}\p{N}_$]+(.)?/gu, (_, c?: string) => (c ?? "").toUpperCase());
-  return /^[\p{L}_$]/u.test(plain) && !reserved.has(plain) ? plain : `site${plain}`;
+  const plain = name.replace(/[^\p{ID_Continue}$]+(.)?/gu, (_, c?: string) => (c ?? "").toUpperCase());
+  return /^[\p{ID_Start}_$]/u.test(plain) && !reserved.has(plain) ? plain : `site${plain}`;
 }
 const reserved = new Set([
   "study",

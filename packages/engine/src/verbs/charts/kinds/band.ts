@@ -10,6 +10,16 @@ import { labelOf } from "../series.js";
 const own = { along: z.string().optional(), show: z.array(z.string()).optional() };
 type BandOptions = LayerOptions & { readonly along?: string | undefined; readonly show?: string[] | undefined };
 
+/** The mean less and plus the standard deviation, in the unit of the axis. */
+function aroundMean(table: Table, name: string, frame: AxesFrame): [low: Float64Array, high: Float64Array] {
+  const mean = frame.values("left", t.column(table, `${name}.mean`));
+  const std = t.numbers(table, `${name}.std`);
+  // A spread of temperatures is in K: in steps of the axis it has another size.
+  const own = frame.left!.unit;
+  const scale = own === null || std.unit === null ? 1 : t.stepScale(std.unit, own);
+  return [mean.map((v, i) => v - std.values[i]! * scale), mean.map((v, i) => v + std.values[i]! * scale)];
+}
+
 /** A band: edges, the middle line and others of a table of statistics across runs. */
 function bandSeries(table: Table, o: BandOptions, frame: AxesFrame, offset: number): Series[] {
   const along = o.x ?? o.along ?? t.axisOf(table).name;
@@ -39,19 +49,7 @@ function bandSeries(table: Table, o: BandOptions, frame: AxesFrame, offset: numb
         high,
         color,
       });
-    if (show.includes("std")) {
-      const m = frame.values("left", get("mean"));
-      const sd = t.numbers(table, `${name}.std`);
-      // A spread of temperatures is in K: in steps of the axis it has another size.
-      const own = frame.left!.unit;
-      const scale = own === null || sd.unit === null ? 1 : t.stepScale(sd.unit, own);
-      band(
-        "± std",
-        "mean ± std",
-        m.map((v, i) => v - sd.values[i]! * scale),
-        m.map((v, i) => v + sd.values[i]! * scale),
-      );
-    }
+    if (show.includes("std")) band("± std", "mean ± std", ...aroundMean(table, name, frame));
     for (let k = 0; k + 1 < edges.length; k += 2)
       band(
         `${edges[k]} to ${edges[k + 1]}`,

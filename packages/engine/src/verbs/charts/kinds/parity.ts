@@ -10,6 +10,28 @@ import { layerKind } from "../layer-kind.js";
 import type { Member } from "../members.js";
 import { lineSeries } from "../series.js";
 
+/** A tolerance as a share of the value and an amount, one of which is 0, and what it is called. */
+function toleranceOf(
+  within: Bound | string,
+  unit: t.UnitSymbol | undefined,
+): { share: number; amount: number; legend: string } {
+  const percent =
+    typeof within === "string"
+      ? /^\s*([\d.]+)\s*%\s*$/.exec(within)?.[1]
+      : typeof within === "object" && within.unit === "%"
+        ? within.value
+        : undefined;
+  if (typeof within === "string" && percent === undefined)
+    throw new Mistake(`chart.parity: within "${within}": use "10 %" or a quantity`);
+  if (percent !== undefined) {
+    const share = Number(percent) / 100;
+    return { share, amount: 0, legend: `± ${formatNumber(share * 100)} %` };
+  }
+  const amount = boundIn(within as Bound, unit ?? null, "within", true);
+  const step = t.stepOf(unit ?? "1");
+  return { share: 0, amount, legend: `± ${formatNumber(amount * step.factor)} ${displayUnit(step.unit)}`.trim() };
+}
+
 /** Points of one column over another, with the line on which both are alike and, if asked, lines of a tolerance. */
 function paritySeries(
   members: readonly Member[],
@@ -50,20 +72,7 @@ function paritySeries(
   });
   const series = [...points, line("y = x", x, 0)];
   if (o.within !== undefined) {
-    const percent =
-      typeof o.within === "string"
-        ? /^\s*([\d.]+)\s*%\s*$/.exec(o.within)
-        : typeof o.within === "object" && o.within.unit === "%"
-          ? [o.within.value, o.within.value]
-          : null;
-    if (typeof o.within === "string" && !percent)
-      throw new Mistake(`chart.parity: within "${o.within}": use "10 %" or a quantity`);
-    const share = percent ? Number(percent[1]) / 100 : 0;
-    const amount = percent ? 0 : boundIn(o.within as Bound, frame.x?.unit ?? null, "within", true);
-    const step = t.stepOf(frame.x?.unit ?? "1");
-    const legend = percent
-      ? `± ${formatNumber(share * 100)} %`
-      : `± ${formatNumber(amount * step.factor)} ${displayUnit(step.unit)}`.trim();
+    const { share, amount, legend } = toleranceOf(o.within, frame.x?.unit);
     for (const sign of [1, -1])
       series.push(
         line(

@@ -16,11 +16,16 @@ export function run(command, args, options = {}) {
 
 const newer = (a, b) => statSync(path.join(root, a)).mtimeMs > statSync(path.join(root, b)).mtimeMs;
 
-/** `npm ci`, unless what is installed is what the lock file says. */
-export function ensureInstalled() {
+/** What installs the packages, unless what is installed is what the lock file says. */
+export function installation() {
   const mark = "node_modules/.package-lock.json";
-  if (existsSync(path.join(root, mark)) && !newer("package-lock.json", mark)) return;
-  run(process.platform === "win32" ? "npm.cmd" : "npm", ["ci", "--no-audit", "--no-fund"]);
+  if (existsSync(path.join(root, mark)) && !newer("package-lock.json", mark)) return undefined;
+  return [process.platform === "win32" ? "npm.cmd" : "npm", ["ci", "--no-audit", "--no-fund"]];
+}
+
+export function ensureInstalled() {
+  const install = installation();
+  if (install) run(...install);
 }
 
 export function buildPackages() {

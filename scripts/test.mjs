@@ -3,9 +3,8 @@ import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync, rmSync, statfsSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { ensureInstalled, root } from "./ensure.mjs";
+import { installation, root } from "./ensure.mjs";
 
-ensureInstalled();
 const node = process.execPath;
 /** Tests write thousands of small files: where the system has a disk in memory with room for them, onto that. */
 function memoryDisk() {
@@ -79,6 +78,11 @@ async function together(name, parts) {
 }
 
 const chromium = process.argv.includes("--no-e2e") ? undefined : browser();
+const install = installation();
+if (install) {
+  const code = await new Promise((done) => spawn(...install, { cwd: root, stdio: "inherit" }).on("close", done));
+  if (code !== 0) process.exit(code ?? 1);
+}
 const reading = await together("types and build, lint, format", [
   spawned(["node_modules/typescript-native/bin/tsc", "-b"]),
   spawned(["node_modules/oxlint/bin/oxlint", "-c", "oxlint.config.mjs", "."]),

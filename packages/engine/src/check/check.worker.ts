@@ -9,6 +9,12 @@ export interface AskedScript {
   readonly folder: string | undefined;
 }
 
+// The compiler, and what every script is checked against, while nobody asks yet.
+const ready = import("./index.js").then(({ plainChecker }) => {
+  plainChecker().load({ "ready.ts": 'import { study } from "oxtrum";\n' }, {});
+  plainChecker().check();
+});
+
 parentPort!.once("message", ({ files, types, folder }: AskedScript) => {
-  void checkedScript(files, types, folder).then((checked) => parentPort!.postMessage(checked));
+  void ready.then(() => checkedScript(files, types, folder)).then((checked) => parentPort!.postMessage(checked));
 });

@@ -2,7 +2,8 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
-import { checkedScript } from "./kept-checks.js";
+import { startCheckThread } from "./ask-check.js";
+import { checkedScript, isKnownScript } from "./kept-checks.js";
 import { compileScript } from "./strip.js";
 
 let folder: string;
@@ -26,6 +27,27 @@ describe("what was checked once", () => {
     await checkedScript({ "main.ts": script }, { s: "export {};" }, folder);
     await checkedScript({ "main.ts": script, "more.ts": "export {};" }, {}, folder);
     expect(kept()).toHaveLength(4);
+  });
+  it("is known by its texts, whatever the studies, so that nobody gets ready to check it again", async () => {
+    const files = { "main.ts": script };
+    expect(isKnownScript(files, path.join(folder, "not there"))).toBe(false);
+    expect(isKnownScript(files, folder)).toBe(false);
+    const thread = startCheckThread(files, folder, true);
+    expect(thread).toBeDefined();
+    await thread!.terminate();
+    await checkedScript(files, { s: "export {};" }, folder);
+    expect(isKnownScript(files, folder)).toBe(true);
+    expect([startCheckThread(files, folder, true), startCheckThread({ "main.ts": "" }, folder, false)]).toEqual([
+      undefined,
+      undefined,
+    ]);
+    const others: Readonly<Record<string, string>>[] = [
+      { "main.ts": `${script}\n` },
+      { "other.ts": script },
+      { ...files, "more.ts": "" },
+    ];
+    for (const other of others) expect(isKnownScript(other, folder)).toBe(false);
+    expect(isKnownScript(files, undefined)).toBe(false);
   });
   it("counts for nothing where the file is damaged, of something else, or cannot be written", async () => {
     const good = await checkedScript({ "main.ts": script }, {}, folder);

@@ -49,12 +49,20 @@ function checkerDigest(): string {
   return (ownDigest = h.digest("hex"));
 }
 
-function keyOf(files: ScriptFiles, types: Readonly<Record<string, string>>): string {
-  const sorted = (o: Readonly<Record<string, string>>): [string, string][] =>
-    Object.entries(o).sort(([a], [b]) => (a < b ? -1 : 1));
-  return createHash("sha256")
-    .update(JSON.stringify([checkerDigest(), sorted(files), sorted(types)]))
-    .digest("hex");
+const sorted = (o: Readonly<Record<string, string>>): [string, string][] =>
+  Object.entries(o).sort(([a], [b]) => (a < b ? -1 : 1));
+const sha256 = (given: unknown): string => createHash("sha256").update(JSON.stringify(given)).digest("hex");
+
+/** A digest of the script alone, then one of all: so it is seen whether a script was checked with any studies. */
+const keyOf = (files: ScriptFiles, types: Readonly<Record<string, string>>): string =>
+  scriptKey(files) + sha256([sorted(files), sorted(types)]);
+const scriptKey = (files: ScriptFiles): string => sha256([checkerDigest(), sorted(files)]);
+
+/** Whether a script's texts were checked before, with whatever studies. */
+export function isKnownScript(files: ScriptFiles, folder: string | undefined): boolean {
+  if (folder === undefined || !fs.existsSync(folder)) return false;
+  const start = scriptKey(files).slice(0, 16);
+  return fs.readdirSync(folder).some((name) => name.startsWith(start));
 }
 
 /** What was said of just these texts and studies before, if it was kept. */
@@ -68,7 +76,8 @@ export function knownCheck(
   return readKept(placeOf(folder, key), key);
 }
 
-const placeOf = (folder: string, key: string): string => path.join(folder, `${key.slice(0, 32)}.json`);
+const placeOf = (folder: string, key: string): string =>
+  path.join(folder, `${key.slice(0, 16)}${key.slice(64, 80)}.json`);
 
 const require = createRequire(import.meta.url);
 /** Whether this thread has loaded the compiler. */

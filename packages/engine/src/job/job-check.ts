@@ -1,4 +1,5 @@
-import { askCheck, type ScriptCheck } from "../check/ask-check.js";
+import type { Worker } from "node:worker_threads";
+import { askCheck, startCheckThread, type ScriptCheck } from "../check/ask-check.js";
 import type { JobRequest } from "../record/request.js";
 import { keptPlace } from "../store/kept-places.js";
 import type { HeldEvents } from "./held-events.js";
@@ -12,12 +13,22 @@ export class JobCheck {
   isSound: Promise<boolean> = Promise.resolve(true);
   #check: ScriptCheck | undefined;
   #isClosed = false;
+  #ready: Worker | undefined;
 
   /** @param stop is called when errors are found while the script runs */
   constructor(
     private readonly events: HeldEvents,
     private readonly stop: () => void,
   ) {}
+
+  /** Gets ready to check, while the studies are scanned. */
+  prepare(request: JobRequest, isAside: boolean | undefined): void {
+    if (!request.compiled) this.#ready = startCheckThread(request.files, this.#keepIn(request), isAside);
+  }
+
+  #keepIn(request: JobRequest): string | undefined {
+    return request.cache ? keptPlace(request.dataFolder, "checks") : undefined;
+  }
 
   /**
    * The modules to run; undefined where there are errors, which have been told.
@@ -30,8 +41,7 @@ export class JobCheck {
     types: Readonly<Record<string, string>>,
     isAside: boolean | undefined,
   ): Promise<Readonly<Record<string, string>> | undefined> {
-    const keepIn = request.cache ? keptPlace(request.dataFolder, "checks") : undefined;
-    const check = (this.#check = askCheck(request.files, types, keepIn, isAside));
+    const check = (this.#check = askCheck(request.files, types, this.#keepIn(request), isAside, this.#ready));
     if (!check.isSettled && check.modules) {
       this.events.hold();
       this.isSound = this.#judged(check);
@@ -67,6 +77,7 @@ export class JobCheck {
   close(): void {
     this.#isClosed = true;
     this.#check?.stop();
+    void this.#ready?.terminate();
     this.events.release();
   }
 }

@@ -131,6 +131,7 @@ class Job {
     try {
       if (request.mode === "run" && request.outFolder !== undefined)
         this.#folder = OutputFolder.open(request.outFolder, request.studies);
+      this.#check.prepare(request, this.warm.checksAside);
       await this.#scan();
       if (request.mode !== "dry") pool.warm();
       const modules = await this.#compiled();

@@ -133,6 +133,11 @@ export function applyEvent(live: Live, e: JobEvent): void {
     case "message": {
       const { type: _, ...message } = e;
       if (live.messages.length < MAX_MESSAGES) live.messages.push(message);
+      else if (live.messages.length === MAX_MESSAGES)
+        live.messages.push({
+          level: "warning",
+          text: `more than ${MAX_MESSAGES} messages: the further ones are not shown`,
+        });
       break;
     }
     case "asked":

@@ -7,6 +7,7 @@ import type { OutputFolder } from "./output-folder.js";
 import { inStyle } from "../record/chart-style.js";
 import type { JobEvent, OutputRecord } from "../record/events.js";
 import type { Manifest } from "../record/manifest.js";
+import { KeptDrawings } from "./kept-drawings.js";
 import { outputKindOf } from "./kinds/index.js";
 import { FileNames } from "./naming.js";
 import { namingSchema, type Naming } from "../sandbox/naming-schema.js";
@@ -76,6 +77,7 @@ const isLater = (e: Emission): boolean => outputKindOf(e.kind)?.needsCharts?.(e.
 export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
   const { request, emissions } = o;
   const names = fileNames(o);
+  const drawings = names && KeptDrawings.of(request);
   const made = new Map<Emission, OutputRecord>();
   const reported: ReportedOutput[] = [];
   const outcomes = new Map<Emission, Outcome | undefined>();
@@ -106,7 +108,7 @@ export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
       drawn.set(e.name, { chart: outcome.chart, options: e.options });
     }
     const inputs = e.node === null ? [] : o.inputsOf(e.node);
-    const output = await makeOutput(e, outcome, o.moduleOf(e.line), names, { drawn, inputs });
+    const output = await makeOutput(e, outcome, o.moduleOf(e.line), names, { drawn, inputs, drawings });
     if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
       keepViewIfRoom(request.viewFolder, e, outcome, o.tell);
     keep(e, output);
@@ -129,5 +131,6 @@ export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
       const manifest = o.manifestOf(reported.map((r) => r.record));
       keep(e, await makeReport(e, o.moduleOf(e.line), names, reported, manifest, request.viewFolder));
     }
+  drawings?.forget();
   return emissions.map((e) => made.get(e)!);
 }

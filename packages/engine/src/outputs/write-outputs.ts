@@ -11,6 +11,7 @@ import type { Manifest } from "../record/manifest.js";
 import type { ReportedOutput } from "./report/report-files.js";
 import { outputKindOf } from "./kinds/index.js";
 import type { Asked, Content, DrawnCharts } from "./kinds/output-kind.js";
+import { drawNow, type KeptDrawings } from "./kept-drawings.js";
 import type { FileNames } from "./naming.js";
 import { safeName } from "./safe-name.js";
 
@@ -25,7 +26,11 @@ export async function makeOutput(
   value: Outcome | undefined,
   moduleFile: string,
   names: FileNames | undefined,
-  more: { readonly drawn?: DrawnCharts; readonly inputs?: readonly string[] } = {},
+  more: {
+    readonly drawn?: DrawnCharts;
+    readonly inputs?: readonly string[];
+    readonly drawings?: KeptDrawings | undefined;
+  } = {},
 ): Promise<WrittenOutput> {
   const base = {
     name: e.name,
@@ -45,7 +50,9 @@ export async function makeOutput(
       value?.kind === "failure" ? value.reason : value ? `a ${kind.of} is needed, not a ${value.kind}` : "not computed",
     );
   const found = value as Value;
-  const asked: Asked = { name: e.name, options: e.options, line: base.line, value: found };
+  const plain: Asked = { name: e.name, options: e.options, line: base.line, value: found };
+  const digest = kind.digest(plain);
+  const asked: Asked = { ...plain, draw: more.drawings?.drawerOf(digest) ?? drawNow };
   const { left, notTried } = leftOf(found);
   let contents: readonly Content[] = [];
   if (names) {
@@ -68,7 +75,7 @@ export async function makeOutput(
       ...(runs.length > 0 && runs.length <= MOST_TOLD && { of: runs }),
       left,
       ...(notTried > 0 && { notTried }),
-      digest: kind.digest(asked),
+      digest,
     },
     contents,
   };

@@ -11,6 +11,8 @@ const names = {
   catalogues: "catalogues",
   /** Checked texts of scripts. */
   checks: "checks",
+  /** Drawn charts and pictures. */
+  drawings: "drawings",
   /** What finished jobs told, by the folder of their outputs. */
   finished: "finished",
   /** Digests of files. */

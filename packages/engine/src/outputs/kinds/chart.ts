@@ -5,25 +5,31 @@ import { dotted, drawnSize } from "../output-size.js";
 import { packValue } from "../../store/serialize.js";
 import { sha256 } from "../../store/keys.js";
 import { thinned } from "../thinned.js";
+import { drawNow, type Draw } from "../kept-drawings.js";
 import { fewNotes, outputKind, type Content, type Options } from "./output-kind.js";
 
 const formats = ["svg", "png", "pdf", "csv"];
 /** The files of a chart: drawn in each format, and its numbers. */
-async function chartFiles(base: string, chart: ChartDescription, options: Options): Promise<Content[]> {
+async function chartFiles(
+  base: string,
+  chart: ChartDescription,
+  options: Options,
+  draw: Draw = drawNow,
+): Promise<Content[]> {
   const size = drawnSize(options, defaultSize);
   const wanted = (options["formats"] as string[] | undefined) ?? ["svg", "png"];
   for (const f of wanted) if (!formats.includes(f)) throw new Error(`format "${f}": use ${formats.join(", ")}`);
   // Begun first: it is packed while the others are drawn.
-  const png = wanted.includes("png") ? drawPngAside(chart, dotted(size)) : undefined;
+  const png = wanted.includes("png") ? draw("png", dotted(size), () => drawPngAside(chart, dotted(size))) : undefined;
   const out: Content[] = [];
   for (const f of wanted)
     out.push({
       file: `${base}.${f}`,
       content:
         f === "svg"
-          ? drawSvg(chart, size)
+          ? await draw("svg", size, () => drawSvg(chart, size))
           : f === "pdf"
-            ? drawPdf(chart, size)
+            ? await draw("pdf", size, () => drawPdf(chart, size))
             : f === "csv"
               ? toCsv(chartNumbers(chart))
               : await png!,
@@ -34,7 +40,7 @@ async function chartFiles(base: string, chart: ChartDescription, options: Option
 /** A chart: drawn files and its numbers. */
 export const chart = outputKind("chart", {
   kind: "chart",
-  files: ({ name, value, options }, names) => chartFiles(names.path(name), value.chart, options),
+  files: ({ name, value, options, draw }, names) => chartFiles(names.path(name), value.chart, options, draw),
   told: ({ value }) => ({ notes: fewNotes(value.notes ?? []) }),
   digest: ({ value }) => sha256(packValue(value.chart)),
   // Thinned for a first look.

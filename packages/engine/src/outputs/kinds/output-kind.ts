@@ -3,6 +3,7 @@ import type { ChartDescription } from "@oxtrum/core/charts";
 import type { Block } from "@oxtrum/core/exports";
 import type { Value } from "../../verbs/values.js";
 import type { OutputRecord } from "../../record/events.js";
+import type { Draw } from "../kept-drawings.js";
 import type { FileNames } from "../naming.js";
 
 export interface Content {
@@ -23,6 +24,8 @@ export interface Asked<V = Value> {
   readonly options: Options;
   /** Undefined for what is made of its options alone. */
   readonly value: V;
+  /** How it is drawn, where that may have been done before. */
+  readonly draw?: Draw;
 }
 
 /** An output as a report shows it. */

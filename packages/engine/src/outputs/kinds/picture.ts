@@ -5,6 +5,7 @@ import { dotted, drawnSize } from "../output-size.js";
 
 import { packValue } from "../../store/serialize.js";
 import { sha256 } from "../../store/keys.js";
+import { drawNow, type Draw } from "../kept-drawings.js";
 import { fewNotes, outputKind, type Content, type Options } from "./output-kind.js";
 
 const formats = ["png", "apng", "pdf"];
@@ -12,7 +13,13 @@ const formats = ["png", "apng", "pdf"];
 const MOST_MOVING = 200e6;
 
 /** The files of a picture: of a sequence one numbered PNG a frame, or all in one that moves. */
-function pictureFiles(name: string, picture: PictureDescription, options: Options, names: FileNames): Content[] {
+async function pictureFiles(
+  name: string,
+  picture: PictureDescription,
+  options: Options,
+  names: FileNames,
+  draw: Draw = drawNow,
+): Promise<Content[]> {
   const size = dotted(drawnSize(options, defaultPictureSize));
   const base = names.path(name);
   const seconds = (options["seconds"] as number | undefined) ?? 0.5;
@@ -27,7 +34,8 @@ function pictureFiles(name: string, picture: PictureDescription, options: Option
   };
   for (const f of (options["formats"] as string[] | undefined) ?? ["png"]) {
     if (!formats.includes(f)) throw new Error(`format "${f}": use ${formats.join(", ")}`);
-    if (f === "pdf") out.push({ file: `${base}.pdf`, content: pictureToPdf(picture, size) });
+    if (f === "pdf")
+      out.push({ file: `${base}.pdf`, content: await draw("pdf", size, () => pictureToPdf(picture, size)) });
     else if (f === "apng") {
       const dots = picture.panels.length * size.width * size.height * (size.scale ?? 1) ** 2;
       if (dots > MOST_MOVING)
@@ -38,13 +46,12 @@ function pictureFiles(name: string, picture: PictureDescription, options: Option
       if (!picture.frames) throw new Error('format "apng" is for picture.frames: a picture of panels does not move');
       out.push({ file: `${base}.anim.png`, content: pictureToAnimation(picture, size, seconds, frame) });
     } else if (picture.frames)
-      picture.panels.forEach((_, k) =>
+      for (const [k, { title }] of picture.panels.entries())
         out.push({
-          file: `${names.path(name, { frame: k + 1, title: picture.panels[k]!.title })}.png`,
-          content: frame(k),
-        }),
-      );
-    else out.push({ file: `${base}.png`, content: pictureToPng(picture, size) });
+          file: `${names.path(name, { frame: k + 1, title })}.png`,
+          content: await draw(`png ${k}`, size, () => frame(k)),
+        });
+    else out.push({ file: `${base}.png`, content: await draw("png", size, () => pictureToPng(picture, size)) });
   }
   return out;
 }
@@ -57,7 +64,7 @@ const picked = (count: number, most: number): number[] =>
 /** A picture of fields: one, or a sequence. */
 export const picture = outputKind("picture", {
   kind: "picture",
-  files: ({ name, value, options }, names) => pictureFiles(name, value.picture, options, names),
+  files: ({ name, value, options, draw }, names) => pictureFiles(name, value.picture, options, names, draw),
   told: ({ value }) => ({ notes: fewNotes(value.notes ?? []) }),
   digest: ({ value }) => sha256(packValue(value.picture)),
   view: ({ picture: drawn }) => ({ png: pictureToPng(drawn) }),

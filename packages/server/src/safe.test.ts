@@ -115,9 +115,10 @@ describe("the data folder", () => {
     expect(failed).not.toMatch(/SQLITE|errno|PRAGMA| at /);
   });
   it("that only the command has used is a data folder for the server too", async () => {
-    const text =
-      'emit.value("a", study("small").runs.rows((run) => ({ p: run.table("hall.csv").max("T") })).max("p"));';
-    expect((await runScript(s, text, { asUsers: true })).errors).toEqual([]);
+    const text = `const runs = study("small").runs;
+emit.value("a", runs.rows((run) => ({ p: run.table("hall.csv").max("T") })).max("p"));
+emit.chart("b", chart.lines(runs.map((run) => run.table("hall.csv")), { y: "T" }), { formats: ["svg"] });`;
+    expect((await runScript(s, text, { asUsers: true, outFolder: s.out("b") })).errors).toEqual([]);
     // What it tells is kept too, a while after the files were written.
     const now = Date.now;
     Date.now = () => now() + 60_000;

@@ -6,6 +6,7 @@ import { fileURLToPath } from "node:url";
 import { z } from "zod";
 import { readPlainFile } from "@oxtrum/core/formats";
 import { forgetOldest } from "../store/forget-oldest.js";
+import { sha256 } from "../store/keys.js";
 import { writeIfRoom } from "../store/write-whole.js";
 import { libraryDeclarations, type ScriptFiles } from "./library.js";
 import type { ScriptDiagnostic } from "./messages.js";
@@ -51,12 +52,11 @@ function checkerDigest(): string {
 
 const sorted = (o: Readonly<Record<string, string>>): [string, string][] =>
   Object.entries(o).sort(([a], [b]) => (a < b ? -1 : 1));
-const sha256 = (given: unknown): string => createHash("sha256").update(JSON.stringify(given)).digest("hex");
 
 /** A digest of the script alone, then one of all: so it is seen whether a script was checked with any studies. */
 const keyOf = (files: ScriptFiles, types: Readonly<Record<string, string>>): string =>
-  scriptKey(files) + sha256([sorted(files), sorted(types)]);
-const scriptKey = (files: ScriptFiles): string => sha256([checkerDigest(), sorted(files)]);
+  scriptKey(files) + sha256(JSON.stringify([sorted(files), sorted(types)]));
+const scriptKey = (files: ScriptFiles): string => sha256(JSON.stringify([checkerDigest(), sorted(files)]));
 
 /** Whether a script's texts were checked before, with whatever studies. */
 export function isKnownScript(files: ScriptFiles, folder: string | undefined): boolean {

@@ -64,6 +64,15 @@ describe("scripts without types", () => {
     expect(taken(text)).toBe(text);
   });
 
+  it.each(["<", "> ", "< > ", " ", "\n \t", "(", "import {", "type\n", "<\n"])(
+    "are told from others in little time where a text is a million times %j",
+    (word) => {
+      const start = process.cpuUsage();
+      isPlainScript(word.repeat(1_000_000 / word.length));
+      expect(process.cpuUsage(start).user).toBeLessThan(5e6);
+    },
+  );
+
   it("are the same after their types were taken out, however words are put together", () => {
     const words = [
       ..."const let x y f A T = : number < > ( ) { } [ ] , ;".split(" "),

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
+import { isScript } from "../../testing/is-script";
 import type { StudySummary } from "@oxtrum/contract";
 import { columnOf, comparisonScript, EMITTED, MANY, resultName, type Ground } from "./script";
 import { fromAddress, views, type Comparison } from "./state";
@@ -28,13 +29,6 @@ const from = (address: string): Comparison => fromAddress(new URLSearchParams(ad
 const HALL = "file=monitors/hall.csv&column=T_mean";
 const lines = (address: string, runs = 6, ground: Ground = { study: study() }): string =>
   comparisonScript(from(address), ground, runs);
-
-/** Whether lines are a script: its words without the import, as JavaScript without the one type that they name. */
-function isScript(text: string): true {
-  const body = text.replace(/^import .*$/m, "").replace(": typeof runs", "");
-  new Function(body);
-  return true;
-}
 
 describe("lines of a comparison", () => {
   it("overlay the curves of the chosen runs, in the unit and the colour that were chosen", () => {

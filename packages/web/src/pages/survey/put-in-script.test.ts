@@ -1,5 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
+import { isScript } from "../../testing/is-script";
 import { surveyScript, timeCode, variable, type Shown } from "./put-in-script";
 import { kindWord, newSite, type SiteKind } from "./sites";
 
@@ -13,12 +14,6 @@ const shown = (kind: SiteKind, more: Partial<Shown> = {}): Shown => ({
   cloud: false,
   ...more,
 });
-/** Whether a text is a script, without its import. */
-function isScript(text: string): true {
-  new Function(text.replace(/^import .*$/m, ""));
-  return true;
-}
-
 describe("lines of a survey", () => {
   it("sample a line at a time and draw it", () => {
     expect(surveyScript(shown("line", { time: timeCode(900, "time") }))).toBe(

@@ -19,9 +19,12 @@ import { root } from "../ensure.mjs";
 
 const packages = path.join(root, "packages");
 const home = path.join(packages, "engine/bundle");
-const stamps = Object.fromEntries(
-  ["core", "engine", "server", "cli"].map((n) => [n, statSync(path.join(packages, n, "dist/.tsbuildinfo")).mtimeMs]),
-);
+const madeFrom = [
+  ...["core", "engine", "server", "cli"].map((name) => `${name}/dist/.tsbuildinfo`),
+  // What is written by hand of the declarations that scripts are checked against.
+  "engine/library/oxtrum.d.ts",
+];
+const stamps = Object.fromEntries(madeFrom.map((from) => [from, statSync(path.join(packages, from)).mtimeMs]));
 const told = path.join(home, "built.json");
 const before = existsSync(told) ? JSON.parse(readFileSync(told, "utf8")) : undefined;
 if (JSON.stringify(before?.of) === JSON.stringify(stamps) && before.complete) process.exit(0);
@@ -33,7 +36,6 @@ const programs = {
   job: "engine/dist/job/main.js",
   sandbox: "engine/dist/sandbox/sandbox.js",
   worker: "engine/dist/scheduler/worker.js",
-  check: "engine/dist/check/check.worker.js",
   server: "server/dist/serve.js",
   "checker.worker": "server/dist/checks/checker.worker.js",
   "differ.worker": "server/dist/jobs/differ.worker.js",
@@ -45,7 +47,6 @@ const programs = {
 const started = {
   "./sandbox.js": "../sandbox.cjs",
   "./worker.js": "../worker.cjs",
-  "./check.worker.js": "../check.cjs",
   "./job/main.js": "../job.cjs",
 };
 /** Packages that bring files of their own, or that only some jobs need. */
@@ -96,9 +97,10 @@ const tell = (complete) => {
   renameSync(`${told}.new`, told);
 };
 tell(false);
-// The code of the compiler, and of all programs, with the functions that a first use needs.
+// The code of the compiler, and of all programs, with the functions that a first use needs; an image of the compiler.
 for (const work of [
   ["compiler-code.mjs", path.join(target, "typescript.code")],
+  ["check-image.mjs", target],
   ["keep-code.mjs", target, path.join(target, "code")],
 ]) {
   const code = spawnSync(process.execPath, [path.join(root, "scripts/bundling", work[0]), ...work.slice(1)], {

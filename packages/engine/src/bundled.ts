@@ -13,7 +13,7 @@ export function bundled(name: string): URL | undefined {
       readonly of: Readonly<Record<string, number>>;
     };
     const isSame = Object.entries(built.of).every(
-      ([part, time]) => fs.statSync(new URL(`../../${part}/dist/.tsbuildinfo`, import.meta.url)).mtimeMs === time,
+      ([from, time]) => fs.statSync(new URL(`../../${from}`, import.meta.url)).mtimeMs === time,
     );
     const file = new URL(`${built.folder}/${name}`, home);
     return isSame && fs.existsSync(file) ? file : undefined;

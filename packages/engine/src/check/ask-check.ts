@@ -1,8 +1,7 @@
-import { Worker } from "node:worker_threads";
-import { bundled } from "../bundled.js";
-import type { AskedScript } from "./check.worker.js";
+import { CheckProcess } from "./check-process.js";
 import { checkedScript, hasCompiler, isKnownScript, knownCheck, type CheckedScript } from "./kept-checks.js";
 import type { ScriptFiles } from "./library.js";
+import type { ScriptDiagnostic } from "./messages.js";
 import { stripTypes } from "./strip-types.js";
 
 /** A check that is under way, or done. */
@@ -24,51 +23,52 @@ function stripped(files: ScriptFiles): Readonly<Record<string, string>> | undefi
 }
 
 /**
- * A thread that gets ready to check while a job still scans its studies; undefined where none will be needed, or where
- * the script is known, as it was most likely checked with these studies.
+ * A process that gets ready to check while a job still scans its studies; undefined where none will be needed, or
+ * where the script is known, as it was most likely checked with these studies.
  */
-export function startCheckThread(
+export function startCheckProcess(
   files: ScriptFiles,
   folder: string | undefined,
   isAside = !hasCompiler(),
-): Worker | undefined {
-  if (!isAside || isKnownScript(files, folder)) return undefined;
-  const thread = newThread();
-  // What it cannot do it says when it is asked.
-  thread.on("error", () => undefined);
-  return thread;
+): CheckProcess | undefined {
+  return isAside && !isKnownScript(files, folder) ? CheckProcess.start() : undefined;
 }
 
-const newThread = (): Worker => new Worker(bundled("check.cjs") ?? new URL("./check.worker.js", import.meta.url));
-
 /**
- * Begins to check a script, in a thread of its own where the compiler would have to be loaded first: that takes a
- * second, in which the script can run already. Nothing that it gives counts before the verdict is there.
+ * Begins to check a script, beside its run where this process has no compiler yet: the script can run already. Nothing
+ * that it gives counts before the verdict is there.
  *
- * @param isAside whether a thread is started; unless said otherwise, where this thread has no compiler yet
- * @param ready a thread for it, from {@link startCheckThread}; it is ended with the check
+ * @param isAside whether the script may run meanwhile; unless said otherwise, where the compiler is not loaded here
+ * @param ready a process for it, from {@link startCheckProcess}; it is ended with the check
  */
 export function askCheck(
   files: ScriptFiles,
   types: Readonly<Record<string, string>>,
   folder: string | undefined,
   isAside = !hasCompiler(),
-  ready?: Worker,
+  ready?: CheckProcess,
 ): ScriptCheck {
   const known = knownCheck(files, types, folder);
   const settled = known ? Promise.resolve(known) : isAside ? undefined : checkedScript(files, types, folder);
   if (settled) {
-    void ready?.terminate();
+    ready?.stop();
     return { modules: undefined, verdict: settled, isSettled: true, stop: () => undefined };
   }
-  const thread = ready ?? newThread();
-  const verdict = new Promise<CheckedScript>((done, failed) => {
-    thread.once("message", done);
-    thread.once("error", failed);
-    thread.once("exit", () => failed(new Error("its thread has ended")));
-  });
+  const helper = ready ?? CheckProcess.start();
+  const found = helper?.check(files, types);
+  const modules = stripped(files);
+  const verdict = checkedScript(files, types, folder, found && checkedBeside(found, modules));
   // Whoever stops the job does not ask any more.
   verdict.catch(() => undefined);
-  thread.postMessage({ files, types, folder } satisfies AskedScript);
-  return { modules: stripped(files), verdict, isSettled: false, stop: () => void thread.terminate() };
+  return { modules, verdict, isSettled: false, stop: () => helper?.stop() };
+}
+
+/** What a process found, with the modules that were made meanwhile; undefined where it is to be checked here. */
+async function checkedBeside(
+  found: Promise<readonly ScriptDiagnostic[] | undefined>,
+  modules: Readonly<Record<string, string>> | undefined,
+): Promise<CheckedScript | undefined> {
+  const diagnostics = await found;
+  if (diagnostics?.some((d) => d.severity === "error")) return { diagnostics };
+  return diagnostics && modules && { diagnostics, modules };
 }

@@ -2,7 +2,7 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
-import { startCheckThread } from "./ask-check.js";
+import { startCheckProcess } from "./ask-check.js";
 import { checkedScript, isKnownScript } from "./kept-checks.js";
 import { compileScript } from "./strip.js";
 
@@ -32,12 +32,12 @@ describe("what was checked once", () => {
     const files = { "main.ts": script };
     expect(isKnownScript(files, path.join(folder, "not there"))).toBe(false);
     expect(isKnownScript(files, folder)).toBe(false);
-    const thread = startCheckThread(files, folder, true);
-    expect(thread).toBeDefined();
-    await thread!.terminate();
+    const ready = startCheckProcess(files, folder, true);
+    expect(ready).toBeDefined();
+    ready!.stop();
     await checkedScript(files, { s: "export {};" }, folder);
     expect(isKnownScript(files, folder)).toBe(true);
-    expect([startCheckThread(files, folder, true), startCheckThread({ "main.ts": "" }, folder, false)]).toEqual([
+    expect([startCheckProcess(files, folder, true), startCheckProcess({ "main.ts": "" }, folder, false)]).toEqual([
       undefined,
       undefined,
     ]);

@@ -5,6 +5,7 @@ import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { z } from "zod";
 import { readPlainFile } from "@oxtrum/core/formats";
+import { bundled } from "../bundled.js";
 import { forgetOldest } from "../store/forget-oldest.js";
 import { sha256 } from "../store/keys.js";
 import { writeIfRoom } from "../store/write-whole.js";
@@ -17,20 +18,23 @@ export interface CheckedScript {
   readonly modules?: Readonly<Record<string, string>>;
 }
 
+/** What is said of a script, as another process tells it or a file keeps it. */
+export const diagnosticsSchema = z.array(
+  z.object({
+    file: z.string(),
+    line: z.number(),
+    column: z.number(),
+    endLine: z.number(),
+    endColumn: z.number(),
+    severity: z.enum(["error", "warning"]),
+    message: z.string(),
+    fixes: z.array(z.string()),
+  }),
+);
+
 const kept = z.object({
   key: z.string(),
-  diagnostics: z.array(
-    z.object({
-      file: z.string(),
-      line: z.number(),
-      column: z.number(),
-      endLine: z.number(),
-      endColumn: z.number(),
-      severity: z.enum(["error", "warning"]),
-      message: z.string(),
-      fixes: z.array(z.string()),
-    }),
-  ),
+  diagnostics: diagnosticsSchema,
   modules: z.record(z.string(), z.string()).optional(),
 });
 
@@ -41,13 +45,21 @@ const here = fileURLToPath(new URL(".", import.meta.url));
 let ownDigest: string | undefined;
 
 /** A digest of all that a check depends on but the script and its studies: the checker, the compiler, the library. */
-function checkerDigest(): string {
-  if (ownDigest) return ownDigest;
+const checkerDigest = (): string => (ownDigest ??= keptDigest() ?? computedDigest());
+
+/** That of a bundle, which was computed when it was made. */
+function keptDigest(): string | undefined {
+  const file = bundled("check.digest");
+  return file && fs.readFileSync(file, "utf8");
+}
+
+/** As {@link checkerDigest}, from the files as they are now. */
+export function computedDigest(): string {
   const h = createHash("sha256").update(libraryDeclarations());
   for (const f of fs.readdirSync(here).sort())
     if (f.endsWith(".js") && !f.includes(".test.")) h.update(fs.readFileSync(path.join(here, f)));
   h.update(fs.readFileSync(require.resolve("typescript/package.json")));
-  return (ownDigest = h.digest("hex"));
+  return h.digest("hex");
 }
 
 const sorted = (o: Readonly<Record<string, string>>): [string, string][] =>
@@ -80,7 +92,7 @@ const placeOf = (folder: string, key: string): string =>
   path.join(folder, `${key.slice(0, 16)}${key.slice(64, 80)}.json`);
 
 const require = createRequire(import.meta.url);
-/** Whether this thread has loaded the compiler. */
+/** Whether this process has loaded the compiler. */
 export const hasCompiler = (): boolean => require.cache[require.resolve("typescript")] !== undefined;
 
 /**
@@ -89,33 +101,37 @@ export const hasCompiler = (): boolean => require.cache[require.resolve("typescr
  *
  * @param types declarations of the studies, by their names
  * @param folder where checks are kept; undefined for nowhere
+ * @param beside what another process is finding; where it finds nothing out, the script is checked here
  */
 export async function checkedScript(
   files: ScriptFiles,
   types: Readonly<Record<string, string>>,
   folder: string | undefined,
+  beside?: Promise<CheckedScript | undefined>,
 ): Promise<CheckedScript> {
   const key = keyOf(files, types);
   const file = folder === undefined ? undefined : placeOf(folder, key);
   const known = file === undefined ? undefined : readKept(file, key);
   if (known) return known;
-  const { compileScript, plainChecker } = await import("./index.js");
-  const checker = plainChecker();
-  checker.load(files, types);
-  const found = checker.check();
-  let checked: CheckedScript = { diagnostics: found };
-  if (!found.some((d) => d.severity === "error")) {
-    const compiled = compileScript(files);
-    checked = {
-      diagnostics: [...found, ...compiled.diagnostics],
-      ...(compiled.modules && { modules: compiled.modules }),
-    };
-  }
+  const checked = (await beside) ?? (await checkedHere(files, types));
   if (file !== undefined) {
     writeIfRoom(file, JSON.stringify({ key, ...checked }));
     forgetOldest(path.dirname(file), MOST_KEPT, /^[0-9a-f]{32}\.json$/);
   }
   return checked;
+}
+
+async function checkedHere(files: ScriptFiles, types: Readonly<Record<string, string>>): Promise<CheckedScript> {
+  const { compileScript, plainChecker } = await import("./index.js");
+  const checker = plainChecker();
+  checker.load(files, types);
+  const diagnostics = checker.check();
+  if (diagnostics.some((d) => d.severity === "error")) return { diagnostics };
+  const compiled = compileScript(files);
+  return {
+    diagnostics: [...diagnostics, ...compiled.diagnostics],
+    ...(compiled.modules && { modules: compiled.modules }),
+  };
 }
 
 /** A kept check, if it is whole and of just this. */

@@ -1,5 +1,5 @@
-import type { Worker } from "node:worker_threads";
-import { askCheck, startCheckThread, type ScriptCheck } from "../check/ask-check.js";
+import { askCheck, startCheckProcess, type ScriptCheck } from "../check/ask-check.js";
+import type { CheckProcess } from "../check/check-process.js";
 import type { JobRequest } from "../record/request.js";
 import { keptPlace } from "../store/kept-places.js";
 import type { HeldEvents } from "./held-events.js";
@@ -13,7 +13,7 @@ export class JobCheck {
   isSound: Promise<boolean> = Promise.resolve(true);
   #check: ScriptCheck | undefined;
   #isClosed = false;
-  #ready: Worker | undefined;
+  #ready: CheckProcess | undefined;
 
   /** @param stop is called when errors are found while the script runs */
   constructor(
@@ -23,7 +23,7 @@ export class JobCheck {
 
   /** Gets ready to check, while the studies are scanned. */
   prepare(request: JobRequest, isAside: boolean | undefined): void {
-    if (!request.compiled) this.#ready = startCheckThread(request.files, this.#keepIn(request), isAside);
+    if (!request.compiled) this.#ready = startCheckProcess(request.files, this.#keepIn(request), isAside);
   }
 
   #keepIn(request: JobRequest): string | undefined {
@@ -77,7 +77,7 @@ export class JobCheck {
   close(): void {
     this.#isClosed = true;
     this.#check?.stop();
-    void this.#ready?.terminate();
+    this.#ready?.stop();
     this.events.release();
   }
 }

@@ -8,7 +8,7 @@ import {
 } from "@reduxjs/toolkit";
 import { useDispatch, useSelector } from "react-redux";
 import { api } from "./api/api";
-import type { ConnectionStatus } from "./connection/live-messages";
+import type { ConnectionStatus } from "./connection/read-live-stream";
 
 export type ThemeChoice = "light" | "dark" | "system";
 

@@ -1,15 +1,32 @@
-import { readLiveStream, type LiveItem } from "./live-messages";
+import { liveMessageSchema, type LiveMessage } from "@oxtrum/contract";
+import { readLiveStream, type ConnectionStatus, type StreamItem } from "./read-live-stream";
+
+/** What is listened to: the server's messages, and the state of the connection to it. */
+export type LiveItem = LiveMessage | { readonly status: ConnectionStatus };
 
 type Listener = (m: LiveItem) => void;
 
 const listeners = new Set<Listener>();
 let begun = false;
 
+/** A message that fits the contract, or a state; undefined for what a later server may say. */
+export function liveItem(item: StreamItem): LiveItem | undefined {
+  if ("status" in item) return item;
+  try {
+    return liveMessageSchema.parse(JSON.parse(item.text));
+  } catch {
+    return undefined;
+  }
+}
+
 /** Begins with the first listener: through a worker that all tabs share, where the browser has such. */
 function begin(): void {
   if (begun) return;
   begun = true;
-  const give = (m: LiveItem): void => listeners.forEach((l) => l(m));
+  const give = (item: StreamItem): void => {
+    const m = liveItem(item);
+    if (m) listeners.forEach((l) => l(m));
+  };
   if (typeof SharedWorker === "undefined") {
     readLiveStream(give);
     return;
@@ -24,7 +41,7 @@ function begin(): void {
     give({ status: "offline" });
     readLiveStream(give);
   };
-  worker.port.onmessage = (e: MessageEvent<LiveItem>) => give(e.data);
+  worker.port.onmessage = (e: MessageEvent<StreamItem>) => give(e.data);
   worker.port.start();
   window.addEventListener("pagehide", () => worker.port.postMessage("bye"));
   // A page that comes back from the browser's own store has said good-bye.

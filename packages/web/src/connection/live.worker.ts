@@ -1,4 +1,4 @@
-import { readLiveStream, type ConnectionStatus } from "./live-messages";
+import { readLiveStream, type ConnectionStatus } from "./read-live-stream";
 
 /**
  * The live stream of all tabs: a browser opens few connections to one server, and a stream for every tab would leave

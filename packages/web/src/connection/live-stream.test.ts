@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, jest } from "@jest/globals";
-import { readLiveStream, type LiveItem, type Source } from "./live-messages";
+import { liveItem, type LiveItem } from "./live-stream";
+import { readLiveStream, type Source } from "./read-live-stream";
 
 /** A stream that is told what happens to it. */
 class Told implements Source {
@@ -32,9 +33,9 @@ describe("the live stream", () => {
   afterEach(() => void jest.useRealTimers());
 
   it("passes on what fits the contract, says when it is broken, and comes back after the last message", () => {
-    const got: LiveItem[] = [];
+    const got: (LiveItem | undefined)[] = [];
     const end = readLiveStream(
-      (m) => got.push(m),
+      (m) => got.push(liveItem(m)),
       (url) => new Told(url),
     );
     const [first] = Told.all;
@@ -52,6 +53,7 @@ describe("the live stream", () => {
       { status: "online" },
       { resync: true, seq: 1 },
       { seq: 2, job: 4, state: "done" },
+      undefined,
       { status: "offline" },
       { status: "offline" },
     ]);
@@ -59,5 +61,10 @@ describe("the live stream", () => {
     expect(Told.all[1]!.closed).toBe(true);
     jest.advanceTimersByTime(10_000);
     expect(Told.all).toHaveLength(2);
+  });
+
+  it("has nothing of a message that is cut off, or of another shape", () => {
+    for (const text of ["", "{", "null", "[]", '{"seq":"1"}', '{"seq":2,"job":4}'])
+      expect([text, liveItem({ text })]).toEqual([text, undefined]);
   });
 });

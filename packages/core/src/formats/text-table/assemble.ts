@@ -60,8 +60,9 @@ function columnsOf(
     const values = allocate(rows);
     let at = 0;
     for (const p of parts as Float64Array[]) {
-      values.set(p.length > rows - at ? p.subarray(0, rows - at) : p, at);
-      at += p.length;
+      const taken = p.subarray(0, rows - at);
+      values.set(taken, at);
+      at += taken.length;
     }
     return [{ kind: "number", name: c.name, unit: c.unit, values, source }];
   });

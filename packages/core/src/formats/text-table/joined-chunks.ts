@@ -8,7 +8,9 @@ const sum = (chunks: readonly ChunkLines[], of: (c: ChunkLines) => number): numb
 
 /** What chunks of one file, in its order, know of its lines: lists one behind the other, counts as sums. */
 export function joinedLines(chunks: readonly ChunkLines[]): ChunkLines {
-  const last = chunks[chunks.length - 1];
+  // A chunk in which no line begins has none: the end of the file may be that of a chunk before.
+  const filled = chunks.filter((c) => c.lines > 0);
+  const last = filled.at(-1) ?? chunks.at(-1);
   if (!last) throw new RangeError("there is no chunk to join");
   const skipped: SkippedLine[] = [];
   const badCells: SkippedLine[] = [];
@@ -24,7 +26,7 @@ export function joinedLines(chunks: readonly ChunkLines[]): ChunkLines {
     row += c.rows;
   }
   // The line before the last one may be the end of the chunk before.
-  const before = last.openRow?.before ?? chunks[chunks.length - 2]?.lastLine;
+  const before = last.openRow?.before ?? filled.at(-2)?.lastLine;
   return {
     rows: row,
     lines: line,

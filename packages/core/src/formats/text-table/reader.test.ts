@@ -244,10 +244,11 @@ describe("chunks", () => {
     const rows = Array.from({ length: 60 }, (_, i) =>
       i % 17 === 5 ? "# note" : `${i},${Math.sin(i)},${i % 11 === 0 ? "" : i * 1e3}`,
     );
-    const s = source(`t,a,b\n${rows.join("\n")}\n`);
-    const whole = readTextTable(s);
+    const ends = fc.constantFrom("\n", "", "\n60,0.12,60000", "\n60,0.1234567890123456,60000");
     fc.assert(
-      fc.property(fc.integer({ min: 3, max: 400 }), (size) => {
+      fc.property(fc.integer({ min: 3, max: 400 }), ends, (size, end) => {
+        const s = source(`t,a,b\n${rows.join("\n")}${end}`);
+        const whole = readTextTable(s);
         const dialect = detectDialect(s);
         const wanted = dialect.columns.map(() => true);
         const pieces = assembleTable(
@@ -258,6 +259,25 @@ describe("chunks", () => {
         expect(pieces).toEqual(whole);
       }),
     );
+  });
+});
+
+describe("the end of a table, read for its description", () => {
+  const wide = Array.from({ length: 4000 }, (_, k) => `p${k}`);
+  const row = (t: number): string => [t, ...wide.map((_, k) => (t + k / 7).toFixed(12))].join(",");
+  it.each([
+    ["rows longer than what is looked at first", [row(0), row(1), row(2.5)], "\n", 2.5, false],
+    ["and the last one cut off", [row(0), row(1), row(2).slice(0, 30_000)], "", 1, true],
+    [
+      "much text behind the last row",
+      [row(0), row(3), ...Array.from({ length: 900 }, () => "# ".padEnd(60, "-"))],
+      "\n",
+      3,
+      false,
+    ],
+  ])("%s", (_, rows, end, last, cutOff) => {
+    const head = describeTextTable(source([`t,${wide.join(",")}`, ...rows].join("\n") + end));
+    expect([head.last, head.cutOff, head.columns.length]).toEqual([last, cutOff, 4001]);
   });
 });
 

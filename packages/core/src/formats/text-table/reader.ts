@@ -48,7 +48,8 @@ export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wante
   let atEnd = from + bytes.length >= source.size;
   if (!atEnd && bytes[bytes.length - 1] !== 10) {
     // The last line goes on behind the span: read to its end.
-    for (let extra = 64 * 1024; ; extra *= 4) {
+    const line = bytes.lastIndexOf(10) + 1;
+    for (let extra = 64 * 1024; ; extra = Math.min(4 * extra, LONGEST_LINE)) {
       const more = source.read(from + bytes.length, extra);
       const stop = more.indexOf(10);
       const joined = new Uint8Array(bytes.length + (stop < 0 ? more.length : stop + 1));
@@ -56,14 +57,14 @@ export function readSpan(source: ByteSource, dialect: Dialect, span: Span, wante
       joined.set(stop < 0 ? more : more.subarray(0, stop + 1), bytes.length);
       bytes = joined;
       atEnd = from + bytes.length >= source.size;
-      if (stop >= 0 || atEnd) break;
-      if (extra > LONGEST_LINE)
+      if (bytes.length - line > LONGEST_LINE + 1)
         throw new FormatError(
           source.name,
           "a line is longer than 64 MiB",
-          { offset: span.start },
+          { offset: from + line },
           "This does not look like a text table.",
         );
+      if (stop >= 0 || atEnd) break;
     }
   }
   return readChunk(bytes.subarray(begin), dialect, wanted, atEnd);
@@ -111,6 +112,16 @@ export function readTextTable(
 }
 
 const TAIL = 16 * 1024;
+const LONGEST_TAIL = 16 * 1024 * 1024;
+
+/** The end of a file with its last rows: a row may be long, or stand before much text. */
+function endOf(source: ByteSource, dialect: Dialect, wanted: readonly boolean[]): Chunk {
+  for (let length = TAIL; ; length *= 8) {
+    const start = Math.max(dialect.offset, source.size - length);
+    const chunk = readSpan(source, dialect, { start, end: source.size }, wanted);
+    if (chunk.rows > 0 || start === dialect.offset || length > LONGEST_TAIL) return chunk;
+  }
+}
 
 /**
  * Describes a text table from its head and the end of its file.
@@ -130,9 +141,11 @@ export function describeTextTable(
   const head = same ? like.head : source.read(0, dialect.offset);
   const axis = options.axis ?? defaultAxis(dialect.columns);
   const index = dialect.columns.findIndex((c) => c.name === axis);
-  const start = Math.max(dialect.offset, source.size - TAIL);
-  const wanted = dialect.columns.map((_, k) => k === index);
-  const tail = readSpan(source, dialect, { start, end: source.size }, wanted);
+  const tail = endOf(
+    source,
+    dialect,
+    dialect.columns.map((_, k) => k === index),
+  );
   const values = index < 0 ? undefined : (tail.columns[index] as Float64Array | undefined);
   let last: number | undefined;
   if (values)

@@ -10,7 +10,7 @@ const quantity = z
     method: z.string().optional(),
   })
   .loose();
-/** A column of a table, numbers and texts as JSON has them; null is missing. */
+/** A column of a table, numbers and texts as JSON has them: null is missing, "Inf" and "-Inf" are numbers too. */
 export const tableColumnSchema = z.object({
   name: z.string(),
   label: z.string().optional(),

@@ -1,6 +1,9 @@
-import { plainUnit, type Table } from "@oxtrum/core/tables";
+import { exactNumber, plainUnit, type Table } from "@oxtrum/core/tables";
 
-/** A table's rows for the screen. */
+/** A number as JSON can hold it. */
+const shown = (x: number): number | string | null => (Number.isFinite(x) ? x : x !== x ? null : exactNumber(x));
+
+/** A table's rows for the screen: missing numbers are null, infinite ones the texts that files have for them. */
 export function tableSlice(
   table: Table,
   from: number,
@@ -20,10 +23,7 @@ export function tableSlice(
       ...(c.label !== undefined && { label: c.label }),
       unit: c.kind === "number" ? plainUnit(c.unit) : null,
       kind: c.kind,
-      values:
-        c.kind === "number"
-          ? Array.from(c.values.subarray(a, b), (x) => (Number.isFinite(x) ? x : null))
-          : c.values.slice(a, b),
+      values: c.kind === "number" ? Array.from(c.values.subarray(a, b), shown) : c.values.slice(a, b),
     })),
   };
 }

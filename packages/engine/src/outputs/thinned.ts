@@ -1,4 +1,4 @@
-import { decimate, seriesKind, type ChartDescription } from "@oxtrum/core/charts";
+import { keptPoints, seriesKind, type ChartDescription } from "@oxtrum/core/charts";
 
 const MOST_POINTS = 2000;
 
@@ -11,10 +11,11 @@ export function thinned(chart: ChartDescription, from?: number, to?: number, mos
     }),
     series: chart.series.map((s) => {
       if (seriesKind(s).keepsAllPoints) return s;
-      const low = decimate(s.x, s.y, most, from, to);
-      const high = s.high === undefined ? undefined : decimate(s.x, s.high, most, from, to);
-      if (high && high.x.length !== low.x.length) return s;
-      return { ...s, x: low.x, y: low.y, ...(high && { high: high.y }) };
+      // Both edges of a band keep the same places.
+      const edges = s.high === undefined ? [s.y] : [s.y, s.high];
+      const keep = keptPoints(s.x, edges, most, from, to);
+      const of = (values: ArrayLike<number>): Float64Array => Float64Array.from(keep, (k) => values[k]!);
+      return { ...s, x: of(s.x), y: of(s.y), ...(s.high && { high: of(s.high) }) };
     }),
   };
 }

@@ -2,11 +2,9 @@ import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import type { ChartDescription, Series } from "@oxtrum/core/charts";
 import type { StudySummary } from "@oxtrum/contract";
-import { overlaid } from "../pages/since/overlay";
 import { richest } from "../pages/study/richest";
 import { ago } from "./ago";
 import { chartFromWire } from "./chart/chart-from-wire";
-import { valuesAt } from "./chart/reading";
 import { count } from "./count";
 import { freeName } from "./free-name";
 
@@ -73,52 +71,6 @@ describe("a chart", () => {
     }
     const heat = chartFromWire({ series: [], heat: { x: [0], y: [1], values: [null] } } as never).heat!;
     expect(Array.from(heat.values)).toEqual([Number.NaN]);
-  });
-
-  it("is read off at the nearest point of each line that is drawn", () => {
-    const c = chart([
-      series({ name: "a", y: [1, 2, 3] }),
-      series({ name: "gap", y: [1, Number.NaN, 3] }),
-      series({ name: "pale", faint: true }),
-      series({ name: "b", legend: "hidden one" }),
-      series({ name: "band", kind: "band" }),
-      series({ name: "none", x: [], y: [] }),
-    ]);
-    const colors = ["red", "blue", "grey", "green", "grey", "grey"];
-    expect(valuesAt(c, colors, new Set(["hidden one"]), 1.2)).toEqual([{ name: "a", color: "red", value: 2 }]);
-    expect(valuesAt(c, colors, new Set(), 9).map((r) => [r.name, r.color, r.value])).toEqual([
-      ["a", "red", 3],
-      ["gap", "blue", 3],
-      ["b", "green", 0],
-    ]);
-  });
-
-  it("lies over what it was: what has not changed is drawn once", () => {
-    const then = chart([series({ name: "same" }), series({ name: "moved", y: [0, 2, 0] }), series({ name: "gone" })]);
-    const now = chart([series({ name: "same" }), series({ name: "moved" }), series({ name: "new" })], { notes: [1] });
-    const both = overlaid(then, now);
-    expect(both.series.map((s) => [s.name, s.dash ?? 0])).toEqual([
-      ["same", 0],
-      ["moved", 0],
-      ["new", 0],
-      ["moved, then", 2],
-      ["gone, then", 2],
-    ]);
-    expect(both).not.toHaveProperty("notes");
-    // A gap is the same gap; another length is another line.
-    const gap = series({ y: [0, Number.NaN, 0] });
-    expect(overlaid(chart([gap]), chart([series({ y: [0, Number.NaN, 0] })])).series).toHaveLength(1);
-    expect(overlaid(chart([gap]), chart([series({ x: [0], y: [0] })])).series).toHaveLength(2);
-  });
-
-  it("lies over what it was panel by panel, by their titles", () => {
-    const panel = (title: string, y: number[]): ChartDescription => chart([series({ y })], { title });
-    const then = chart([], { panels: [panel("50", [1, 1, 1]), panel("75", [2, 2, 2])] });
-    const now = chart([], { panels: [panel("75", [2, 2, 2]), panel("50", [9, 9, 9])] });
-    expect(overlaid(then, now).panels!.map((p) => [p.title, p.series.length])).toEqual([
-      ["75", 1],
-      ["50", 2],
-    ]);
   });
 });
 

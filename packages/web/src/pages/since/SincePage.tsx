@@ -265,7 +265,7 @@ function Cells({ output: o }: { output: OutputDiff }): ReactElement {
 function BothCharts({ name, now, then }: { name: string; now: number; then: number }): ReactElement {
   const a = useValueQuery({ job: then, name });
   const b = useValueQuery({ job: now, name });
-  const chart = useMemo(
+  const both = useMemo(
     () =>
       a.data?.kind === "chart" && b.data?.kind === "chart"
         ? overlaid(chartFromWire(a.data.chart), chartFromWire(b.data.chart))
@@ -273,11 +273,14 @@ function BothCharts({ name, now, then }: { name: string; now: number; then: numb
     [a.data, b.data],
   );
   if (a.error || b.error) return <p className="dim py-2">The charts of these jobs are not kept any more.</p>;
-  if (!chart) return <p className="dim py-2">Reading both</p>;
+  if (!both) return <p className="dim py-2">Reading both</p>;
   return (
-    <div className="mt-3 h-[60vh] border border-rule bg-sheet">
-      <ChartView chart={chart} label={`${name}, then and now`} />
-    </div>
+    <>
+      {both.apart !== undefined && <p className="pt-2 text-oxide">{both.apart}</p>}
+      <div className="mt-3 h-[60vh] border border-rule bg-sheet">
+        <ChartView chart={both.chart} label={`${name}, then and now`} />
+      </div>
+    </>
   );
 }
 

@@ -1,29 +1,121 @@
-import type { ChartDescription, Series } from "@oxtrum/core/charts";
+import type { ChartAxis, ChartDescription, Series } from "@oxtrum/core/charts";
+import { convertValues, displayUnit } from "@oxtrum/core/tables/units";
 
 /** Greys for what was, whatever its colour is now. */
 const THEN = { palette: 7 } as const;
 
-const sameLine = (a: Series, b: Series): boolean =>
-  a.x.length === b.x.length &&
-  Array.from(a.x).every((v, i) => Object.is(v, b.x[i])) &&
-  Array.from(a.y).every((v, i) => Object.is(v, b.y[i]));
+const sameNumbers = (a: ArrayLike<number> | undefined, b: ArrayLike<number> | undefined): boolean =>
+  a === undefined || b === undefined
+    ? a === b
+    : a.length === b.length && Array.from(a).every((v, i) => Object.is(v, b[i]));
+
+const sameSeries = (a: Series, b: Series): boolean =>
+  a.name === b.name &&
+  a.kind === b.kind &&
+  (a.axis ?? "left") === (b.axis ?? "left") &&
+  (["x", "y", "high", "low"] as const).every((k) => sameNumbers(a[k], b[k])) &&
+  JSON.stringify(a.boxes) === JSON.stringify(b.boxes);
+
+/** Values in the unit of another axis. @throws UnitError where they have none in it */
+function brought(values: ArrayLike<number>, from: ChartAxis, to: ChartAxis): ArrayLike<number> {
+  if (from.unit === to.unit) return values;
+  return convertValues(Float64Array.from(values), from.unit ?? "1", to.unit ?? "1");
+}
+
+/** An axis with the words of two states of it. @throws Error where only one of them has words */
+function withWords(now: ChartAxis, then: ChartAxis): ChartAxis {
+  if (!now.categories && !then.categories) return now;
+  if (!now.categories || !then.categories) throw new Error("words on one of two axes");
+  const { categories } = now;
+  return { ...now, categories: [...categories, ...then.categories.filter((w) => !categories.includes(w))] };
+}
+
+/** Places along an axis as another one has them: by its words, or in its unit. @throws Error */
+const placed = (values: ArrayLike<number>, from: ChartAxis, to: ChartAxis): ArrayLike<number> =>
+  from.categories && to.categories
+    ? Float64Array.from(values, (v) => {
+        // Between two words lie bars that stand side by side.
+        const k = Math.round(v);
+        const at = to.categories!.indexOf(from.categories![k] ?? "");
+        return at < 0 ? v : at + (v - k);
+      })
+    : brought(values, from, to);
+
+/** Series of a chart on other axes. @throws Error where they have no place on them */
+function onAxes(then: ChartDescription, to: Pick<ChartDescription, "x" | "y" | "right">): Series[] {
+  return then.series.map((s): Series => {
+    const [from, own] = s.axis === "right" ? [then.right ?? then.y, to.right ?? to.y] : [then.y, to.y];
+    const up = (v: ArrayLike<number>): ArrayLike<number> => placed(v, from, own);
+    return {
+      ...s,
+      x: placed(s.x, then.x, to.x),
+      y: up(s.y),
+      ...(s.high && { high: up(s.high) }),
+      ...(s.low && { low: up(s.low) }),
+    };
+  });
+}
+
+/** An axis without a fixed range that would cut off what lies outside of it. */
+function holding(axis: ChartAxis, values: readonly ArrayLike<number>[]): ChartAxis {
+  const { min, max, ...free } = axis;
+  const isOut = (v: number): boolean => v < (min ?? -Infinity) || v > (max ?? Infinity);
+  return values.some((list) => Array.from(list).some(isOut)) ? free : axis;
+}
+
+/** Two states of a chart on the same axes; without the one of then where it has no place on them, with the reason. */
+export interface Overlaid {
+  readonly chart: ChartDescription;
+  readonly apart?: string;
+}
 
 /**
- * Two states of a chart on the same axes: the series of now in their colours over those of then in grey and dashed;
- * series that did not move are drawn once.
+ * Two states of a chart on the same axes: the series of now in their colours over those of then in grey and dashed, in
+ * the units of now; series that did not move are drawn once.
  */
-export function overlaid(then: ChartDescription, now: ChartDescription): ChartDescription {
+export function overlaid(then: ChartDescription, now: ChartDescription): Overlaid {
   if (then.panels && now.panels) {
-    const panels = now.panels.map((p, k) => {
+    const panels = now.panels.map((p, k): Overlaid => {
       const before = then.panels!.find((q) => q.title === p.title) ?? then.panels![k];
-      return before ? overlaid(before, p) : p;
+      return before ? overlaid(before, p) : { chart: p };
     });
-    return { ...now, panels };
+    const apart = panels.find((p) => p.apart !== undefined)?.apart;
+    return { chart: { ...now, panels: panels.map((p) => p.chart) }, ...(apart !== undefined && { apart }) };
   }
-  const before = then.series
-    .filter((s) => !now.series.some((n) => n.name === s.name && n.kind === s.kind && sameLine(n, s)))
+  if (then.heat || now.heat)
+    return { chart: now, apart: "Maps of colour cannot lie over each other: only now is drawn." };
+  let axes: Pick<ChartDescription, "x" | "y" | "right">;
+  let earlier: Series[];
+  try {
+    axes = {
+      x: withWords(now.x, then.x),
+      y: withWords(now.y, then.y),
+      ...(now.right && { right: then.right ? withWords(now.right, then.right) : now.right }),
+    };
+    earlier = onAxes(then, axes);
+  } catch {
+    const units = (c: ChartDescription): string =>
+      [c.x, c.y, c.right]
+        .flatMap((a) => (a ? [a.categories ? "words" : displayUnit(a.unit) || "plain numbers"] : []))
+        .join(", ");
+    return { chart: now, apart: `Then the axes had ${units(then)}, now they have ${units(now)}: only now is drawn.` };
+  }
+  const before = earlier
+    .filter((s) => !now.series.some((n) => sameSeries(n, s)))
     .map((s): Series => ({ ...s, name: `${s.name}, then`, legend: "then", color: THEN, dash: 2 }));
-  const { notes: _, ...rest } = now;
-  // A range fixed for one state may cut the other one.
-  return { ...rest, series: [...now.series, ...before] };
+  const edges = (side: "left" | "right"): ArrayLike<number>[] =>
+    before.filter((s) => (s.axis ?? "left") === side).flatMap((s) => [s.y, s.high ?? [], s.low ?? []]);
+  const { notes: _, right: _r, ...rest } = now;
+  return {
+    chart: {
+      ...rest,
+      x: holding(
+        axes.x,
+        before.map((s) => s.x),
+      ),
+      y: holding(axes.y, edges("left")),
+      ...(axes.right && { right: holding(axes.right, edges("right")) }),
+      series: [...now.series, ...before],
+    },
+  };
 }

@@ -16,7 +16,6 @@ export function Crosshair({
   reading: Reading;
   width: number;
 }): ReactElement {
-  const unit = displayUnit(chart.y.unit);
   return (
     <>
       <div className="pointer-events-none absolute top-0 bottom-0 w-px bg-oxide/70" style={{ left: reading.left }} />
@@ -33,7 +32,7 @@ export function Crosshair({
         {reading.rows.slice(0, MOST_READ).map((r, i) => (
           <div key={i} className="flex gap-2 whitespace-nowrap">
             <span style={{ color: r.color }}>
-              {formatNumber(r.value, 4)} {unit}
+              {formatNumber(r.value, 4)} {displayUnit(r.unit)}
             </span>
             <span className="dim truncate">{r.name}</span>
           </div>

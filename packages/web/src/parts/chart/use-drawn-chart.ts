@@ -17,6 +17,9 @@ import { valuesAt, type Reading } from "./reading";
 
 Chart.register(...chartParts, zoom);
 
+/** How far from a point the pointer may be to read it off, px. */
+const REACH = 8;
+
 const isInside = (c: Chart, x: number): boolean =>
   c.chartArea !== undefined && x >= c.chartArea.left && x <= c.chartArea.right;
 
@@ -74,8 +77,9 @@ export function useDrawnChart({
         }
         if (event.type !== "mousemove" || chart.x.categories) return;
         const at = c.scales["x"]!.getValueForPixel(x) ?? 0;
+        const reach = Math.abs((c.scales["x"]!.getValueForPixel(x + REACH) ?? at) - at);
         onRead?.(at);
-        onReading({ left: x, x: at, rows: valuesAt(chart, colors, hidden, at) });
+        onReading({ left: x, x: at, rows: valuesAt(chart, colors, hidden, at, reach) });
       },
     };
     if (range) Object.assign(config.options!.scales!["x"]!, { min: range[0], max: range[1] });

@@ -83,6 +83,39 @@ describe("then and now", () => {
     );
   });
 
+  it("tell values that are missing from infinite ones, and have a size of change for neither", async () => {
+    const values = { plain: "peak", rising: "peak / 0", falling: "-peak / 0", missing: "0 * peak / 0" };
+    for (const [name, formula] of Object.entries(values))
+      await run(
+        name,
+        `const t = study("small").runs.map((run) => run.table("hall.csv"));
+const rows = t.rows((x) => ({ peak: x.max("T") })).derive("r", "${formula}");
+emit.table("rows", rows);
+emit.value("most", rows.max("r"));
+`,
+      );
+    const shown = { plain: 103, rising: "Inf", falling: "-Inf", missing: null };
+    const names = Object.keys(values) as (keyof typeof values)[];
+    for (const a of names)
+      for (const b of names) {
+        const d = diffJobs(s.out(a), s.out(b), exact);
+        if (a === b) {
+          expect([a, d.verdict]).toEqual([a, "same bytes"]);
+          continue;
+        }
+        expect([a, b, verdicts(d)]).toEqual([a, b, { rows: "changed", most: "changed" }]);
+        const [table, value] = d.outputs;
+        expect([a, b, value!.cells]).toEqual([
+          a,
+          b,
+          [{ row: 1, where: "", column: "value", then: shown[a], now: shown[b] }],
+        ]);
+        expect(table!.moved).toBe(6);
+        // As it travels to a page.
+        expect(JSON.parse(JSON.stringify(d))).toEqual(d);
+      }
+  });
+
   it("name lines of the script, outputs and runs that came and went", async () => {
     await run("a");
     fs.rmSync(path.join(s.folder, "runs", "f050_d1"), { recursive: true });
@@ -97,7 +130,7 @@ describe("then and now", () => {
     ]);
     expect(d.runs).toEqual([{ study: "small", run: "f050_d1", change: "gone" }]);
     expect(verdicts(d)).toMatchObject({ warmest: "gone", coolest: "new", peaks: "changed" });
-    expect(d.outputs.find((o) => o.name === "peaks")).toMatchObject({ detail: "1 rows gone", moved: 0 });
+    expect(d.outputs.find((o) => o.name === "peaks")).toMatchObject({ detail: "1 row gone", moved: 0 });
   });
 
   it("are refused without manifests, and stay inside the folders that hold them", async () => {

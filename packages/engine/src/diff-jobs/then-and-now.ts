@@ -2,7 +2,7 @@ import { outputKindOf } from "../outputs/kinds/index.js";
 import path from "node:path";
 import { diffArrays } from "diff";
 import { FormatError, openFile, readPlainFile, readTextTable } from "@oxtrum/core/formats";
-import { plainUnit, type Table } from "@oxtrum/core/tables";
+import { exactNumber, plainUnit, type Table } from "@oxtrum/core/tables";
 import { inside } from "../definition/folders.js";
 import type { Manifest } from "../record/manifest.js";
 import { inputChanges, readManifest, type InputChange } from "../job/verify.js";
@@ -209,7 +209,7 @@ function tableOf(o: ManifestOutput, folder: string): Table | undefined {
 }
 
 interface Value {
-  readonly value: number | null;
+  readonly value: number;
   readonly unit: string | null;
 }
 
@@ -221,8 +221,12 @@ function valueOf(o: ManifestOutput, folder: string): Value {
   ) as { value?: unknown; unit?: string | null };
   // A check holds its value in itself.
   const inner = (json.value !== null && typeof json.value === "object" ? json.value : json) as Value;
-  return { value: typeof inner.value === "number" ? inner.value : null, unit: inner.unit };
+  return { value: numberOf(inner.value), unit: inner.unit };
 }
+
+/** A number as JSON files hold it; NaN where it is missing. */
+const numberOf = (v: unknown): number =>
+  typeof v === "number" ? v : v === "Inf" ? Infinity : v === "-Inf" ? -Infinity : Number.NaN;
 
 /** How two numbers differ, and whether that counts. */
 function numbersDiffer(
@@ -240,7 +244,8 @@ function numbersDiffer(
   };
 }
 
-const plain = (x: number): number | null => (x === x ? x : null);
+/** A number as it is told: null where it is missing, an infinite one by its text. */
+const plain = (x: number): number | string | null => (x !== x ? null : Number.isFinite(x) ? x : exactNumber(x));
 
 function diffValues(
   x: Value,
@@ -252,17 +257,10 @@ function diffValues(
   if (then !== now) return { verdict: "changed", detail: `${then ?? "?"} then, ${now ?? "?"} now` };
   if (x.unit !== y.unit)
     return { verdict: "changed", detail: `in ${x.unit ?? "no known unit"} then, in ${y.unit ?? "no known unit"} now` };
-  const d = numbersDiffer(x.value ?? Number.NaN, y.value ?? Number.NaN, t);
+  const d = numbersDiffer(x.value, y.value, t);
   if (!d) return { verdict: "within tolerance", detail: "same value, other formatting" };
-  const cell = {
-    row: 1,
-    where: "",
-    column: "value",
-    then: x.value,
-    now: y.value,
-    change: d.change,
-    ...(Number.isFinite(d.relative) && { relative: d.relative }),
-  };
+  const [earlier, later] = [plain(x.value), plain(y.value)];
+  const cell = shownChange({ row: 1, where: "", column: "value", then: earlier, now: later, ...d });
   return { verdict: d.counts ? "changed" : "within tolerance", moved: 1, cells: [cell] };
 }
 
@@ -276,8 +274,8 @@ function diffTables(x: Table, y: Table, t: Tolerance): Omit<OutputDiff, "name" |
   if (gone.length > 0) details.push(`columns gone: ${gone.join(", ")}`);
   if (fresh.length > 0) details.push(`columns new: ${fresh.join(", ")}`);
   const rows = pairedRows(x, y);
-  if (rows.gone > 0) details.push(`${rows.gone} rows gone`);
-  if (rows.fresh > 0) details.push(`${rows.fresh} rows new`);
+  if (rows.gone > 0) details.push(`${rows.gone} row${rows.gone === 1 ? "" : "s"} gone`);
+  if (rows.fresh > 0) details.push(`${rows.fresh} row${rows.fresh === 1 ? "" : "s"} new`);
   const cells: CellChange[] = [];
   let counts = details.length > 0;
   for (const c of x.columns) {
@@ -310,9 +308,10 @@ function diffTables(x: Table, y: Table, t: Tolerance): Omit<OutputDiff, "name" |
   };
 }
 
-/** A change with its relative where there is one: not of a value that was 0, nor of one that is missing. */
-function shownChange({ relative, change, ...cell }: CellChange): CellChange {
-  if (change === undefined || change !== change) return cell;
+/** A change with its size where it has one: not of a value that was 0, is missing or infinite. */
+function shownChange({ row, where, column, then, now, change, relative }: CellChange): CellChange {
+  const cell = { row, where, column, then, now };
+  if (change === undefined || !Number.isFinite(change)) return cell;
   return { ...cell, change, ...(relative !== undefined && Number.isFinite(relative) && { relative }) };
 }
 

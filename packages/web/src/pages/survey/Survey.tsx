@@ -68,7 +68,8 @@ export function Survey({ study }: { study: StudySummary }): ReactElement {
     surveyed,
   );
   const { seen, range, pictured, cloud } = measured;
-  const unit = field.fields.find((f) => f.name === quantity || quantity.startsWith(`${f.name}.`))?.unit ?? null;
+  const unit =
+    measured.unit ?? field.fields.find((f) => f.name === quantity || quantity.startsWith(`${f.name}.`))?.unit ?? null;
   const code: Shown | undefined = site && {
     study: study.name,
     file,

@@ -4,37 +4,8 @@ import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import { ChartView } from "../../parts/chart/ChartView";
 import { Name } from "../../parts/Name";
-import { numbersOf, type RunAnswer, type Sampled } from "./queries";
+import { numbersOf, valueAt, type RunAnswer, type Sampled } from "./answers";
 import { isLine, type SurveySite } from "./sites";
-
-/** A site's values along its length, in each run. */
-export function lineChart(runs: readonly RunAnswer[], quantity: string): ChartDescription | undefined {
-  const there = runs.filter((r): r is RunAnswer & { data: Sampled } => r.data !== undefined);
-  const head = there[0]?.data.columns;
-  if (!head) return undefined;
-  return {
-    x: { title: "distance", unit: head.find((c) => c.name === "distance")?.unit ?? null, scale: "linear" },
-    y: { title: quantity, unit: head.find((c) => c.name === quantity)?.unit ?? null, scale: "linear" },
-    series: there.map((r, k) => ({
-      kind: "lines",
-      name: r.run,
-      x: numbersOf(r.data, "distance"),
-      y: numbersOf(r.data, quantity),
-      color: { palette: k },
-      dash: k,
-    })),
-  };
-}
-
-/** The value nearest to a place on a line. */
-function valueAt(t: Sampled | undefined, quantity: string, distance: number): number {
-  const d = numbersOf(t, "distance");
-  let best = 0;
-  d.forEach((v, i) => {
-    if (Math.abs(v - distance) < Math.abs(d[best]! - distance)) best = i;
-  });
-  return numbersOf(t, quantity)[best] ?? Number.NaN;
-}
 
 /** What the chosen site gives in each run: a chart along it, its values, or its least, mean and largest. */
 export function Values({

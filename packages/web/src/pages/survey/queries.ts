@@ -1,27 +1,9 @@
 import { useEffect, useMemo, useState } from "react";
 import { useReduceQuery, useSampleQuery, type SurveyAsk } from "../../api/api";
-
-/** Numbers as they came over the wire, by column. */
-export interface Sampled {
-  readonly columns: readonly { name: string; unit: string | null; values: readonly (number | string | null)[] }[];
-  readonly notes: readonly string[];
-}
-
-export const numbersOf = (t: Sampled | undefined, name: string): Float64Array =>
-  Float64Array.from(t?.columns.find((c) => c.name === name)?.values ?? [], (v) =>
-    typeof v === "number" ? v : Number.NaN,
-  );
+import { inOneUnit, type RunAnswer } from "./answers";
 
 /** As many runs as are looked at together. */
 export const MOST_RUNS = 4;
-
-/** What a run gives: a table, on the way, or why not. */
-export interface RunAnswer {
-  readonly run: string;
-  readonly data: Sampled | undefined;
-  readonly error: unknown;
-  readonly busy: boolean;
-}
 
 /** One question asked of several runs. */
 export function useRuns(
@@ -41,12 +23,14 @@ export function useRuns(
   const d = use(at(3), skip(3));
   return useMemo(
     () =>
-      [a, b, c, d].slice(0, runs.length).map((r, k) => ({
-        run: runs[k]!,
-        data: ask === undefined || r.isError ? undefined : r.data,
-        error: ask === undefined ? undefined : r.error,
-        busy: r.isFetching,
-      })),
+      inOneUnit(
+        [a, b, c, d].slice(0, runs.length).map((r, k) => ({
+          run: runs[k]!,
+          data: ask === undefined || r.isError ? undefined : r.data,
+          error: ask === undefined ? undefined : r.error,
+          busy: r.isFetching,
+        })),
+      ),
     [a, b, c, d, ask, runs],
   );
 }

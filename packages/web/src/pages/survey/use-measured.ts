@@ -1,9 +1,10 @@
 import { useMemo, useState } from "react";
+import { convert } from "@oxtrum/core/tables/units";
 import { usePictureQuery } from "../../api/api";
-import { numbersOf, useRuns, useSettled } from "./queries";
+import { lineChart, numbersOf, unitOf } from "./answers";
+import { useRuns, useSettled } from "./queries";
 import { isLine, wireSite, type SurveySite, type Triple } from "./sites";
 import type { SurveyedDomain } from "./use-domain";
-import { lineChart } from "./Values";
 
 const nowhere = { kind: "none" };
 
@@ -91,7 +92,16 @@ export function useMeasured(
   const waiting = picture.isFetching || [...reduced, ...samples].some((r) => r.busy);
   if (waiting !== busy) setBusy(waiting);
 
-  const seen = ask.pictureWire && !picture.isError ? (picture.currentData ?? picture.data) : undefined;
+  // All numbers of a page are in the unit of the first run: those of the picture too.
+  const unit = reduced.map((r) => unitOf(r.data, `mean ${ask.quantity}`)).find((u) => u !== undefined);
+  const drawn = ask.pictureWire && !picture.isError ? (picture.currentData ?? picture.data) : undefined;
+  const seen = useMemo(
+    () =>
+      drawn?.unit && typeof unit === "string" && drawn.unit !== unit
+        ? { ...drawn, unit, values: drawn.values.map((v) => convert(v, drawn.unit!, unit)) }
+        : drawn,
+    [drawn, unit],
+  );
   const range = useMemo((): readonly [number, number] => {
     if (typedRange) return typedRange;
     const ends = share
@@ -124,5 +134,5 @@ export function useMeasured(
     picture.error ??
     reduced.find((r) => r.error !== undefined)?.error ??
     samples.find((r) => r.error !== undefined)?.error;
-  return { seen, range, pictured, quantity: ask.quantity, samples, reduced, chart, mark, busy, cloud, trouble };
+  return { seen, range, pictured, unit, quantity: ask.quantity, samples, reduced, chart, mark, busy, cloud, trouble };
 }

@@ -19,6 +19,8 @@ export const studyListSchema = z.array(
 const fieldHead = z.object({
   file: z.string(),
   axis: z.string().nullable(),
+  /** The unit of `last`; null where the axis has none. */
+  axisUnit: z.string().nullable(),
   fields: z.array(
     z.object({ name: z.string(), on: z.enum(["point", "cell"]), components: z.number(), unit: z.string().nullable() }),
   ),

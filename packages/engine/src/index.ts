@@ -35,6 +35,7 @@ export {
 export { keptNames, keptPlace } from "./store/kept-places.js";
 export { writeWhole } from "./store/write-whole.js";
 export { studyTypes, scriptFiles, mergedColumns } from "./study/types.js";
+export { fieldAxisUnit } from "./definition/declared-units.js";
 export { fieldDifferences, usualShape } from "./study/field-differences.js";
 export { selectRuns } from "./study/selector.js";
 export { inside } from "./definition/folders.js";

@@ -9,6 +9,18 @@ export const fieldUnits = (definition: StudyDefinition, run: string, field: stri
     string
   >;
 
+/**
+ * The unit of a field's times in a run: the one that its files say, else the one that is declared for `time`; null of
+ * steps, and where neither says one.
+ */
+export const fieldAxisUnit = (
+  definition: StudyDefinition,
+  run: string,
+  field: string,
+  own: { readonly axis: string; readonly axisUnit?: string | null },
+): string | null =>
+  own.axis === "step" ? null : (own.axisUnit ?? declaredUnit("time", null, fieldUnits(definition, run, field)));
+
 /** The name that scripts have for a column. */
 export const renamed = (name: string, names: Readonly<Record<string, readonly string[]>>): { name: string } => ({
   name: Object.keys(names).find((k) => names[k]!.includes(name)) ?? name,

@@ -4,6 +4,7 @@ import { HTTPException } from "hono/http-exception";
 import { addStudySchema, rowsRequestSchema, seriesRequestSchema } from "@oxtrum/contract";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import {
+  fieldAxisUnit,
   fieldDifferences,
   logicalName,
   resolveFile,
@@ -26,14 +27,17 @@ function fieldsOf(c: Catalogue): object[] {
     const shape = c.fieldShapes[usualShape(all.map((f) => f.shape)) ?? -1];
     const steps = all.map((f) => f.steps ?? 0).sort((a, b) => a - b);
     const usual = steps[steps.length >> 1] ?? 0;
+    const longest = all.find((f) => f.steps === usual);
+    const own = longest?.shape === undefined ? undefined : c.fieldShapes[longest.shape];
     return {
       file: logicalName(c.definition, file),
       axis: shape?.axis ?? null,
+      axisUnit: longest && own ? fieldAxisUnit(c.definition, longest.run, longest.file ?? file, own) : null,
       fields: (shape?.fields ?? []).map(({ name, on, components, unit }) => ({ name, on, components, unit })),
       blocks: shape?.blocks ?? [],
       runs: all.length,
       steps: usual,
-      last: all.find((f) => f.steps === usual)?.last ?? null,
+      last: longest?.last ?? null,
       odd: all.flatMap((f) =>
         f.error !== undefined
           ? [{ run: f.run, text: f.error }]

@@ -5,6 +5,7 @@ import { errorText, useReduceQuery } from "../../api/api";
 import type { FieldHead, StudySummary } from "@oxtrum/contract";
 import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
+import { rangeText } from "./range-text";
 
 /** How many numbers a field has at a place, in a word. */
 export const kindOf = (components: number): string =>
@@ -17,9 +18,10 @@ export const kindOf = (components: number): string =>
         : `${components} parts`;
 
 /** When a field is there: one state, or its times. */
-export function timesOf(f: FieldHead, unit: string): string {
+export function timesOf(f: FieldHead): string {
   if (f.steps < 2) return "one state";
-  return `${count(f.steps, f.axis === "step" ? "step" : "time")}${f.last === null ? "" : ` up to ${formatNumber(f.last)}${unit}`}`;
+  const last = f.last === null ? "" : ` up to ${formatNumber(f.last)} ${displayUnit(f.axisUnit)}`.trimEnd();
+  return count(f.steps, f.axis === "step" ? "step" : "time") + last;
 }
 
 /** Files of meshes: shown as fields, not one by one. */
@@ -33,19 +35,17 @@ function RunRanges({
   file,
   run,
   names,
+  units,
 }: {
   study: string;
   file: string;
   run: string;
   names: readonly string[];
+  /** Those that stand above the columns. */
+  units: readonly (string | null)[];
 }): ReactElement {
   const { data, error } = useReduceQuery({ study, file, run, site: { kind: "all" }, fields: [...names], when: "last" });
-  const of = (way: string, name: string): string => {
-    const at = (w: string): unknown => data?.columns.find((c) => c.name === `${w} ${name}`)?.values[0];
-    const [v, most] = [at(way), at("max")];
-    // What is left of a zero after rounding is one.
-    return typeof v !== "number" ? "–" : Math.abs(v) < 1e-12 * Math.abs(Number(most)) ? "0" : formatNumber(v, 5);
-  };
+  const of = (name: string, unit: string | null): string => rangeText(data, name, unit);
   return (
     <tr>
       <td className="num">
@@ -56,9 +56,9 @@ function RunRanges({
           {errorText(error)}
         </td>
       ) : (
-        names.map((n) => (
+        names.map((n, k) => (
           <td key={n} className="n num whitespace-nowrap">
-            {data ? `${of("min", n)} … ${of("max", n)}` : ""}
+            {data ? of(n, units[k]!) : ""}
           </td>
         ))
       )}
@@ -72,6 +72,7 @@ function Ranges({ study, field }: { study: StudySummary; field: FieldHead }): Re
   const names = field.fields
     .flatMap((x) => (x.components === 1 ? [x.name] : x.components === 3 ? [`${x.name}.mag`] : []))
     .slice(0, 8);
+  const units = names.map((n) => field.fields.find((x) => n === x.name || n.startsWith(`${x.name}.`))?.unit ?? null);
   const pages = Math.ceil(study.runs.length / AT_ONCE);
   const runs = study.runs.slice(page * AT_ONCE, (page + 1) * AT_ONCE);
   return (
@@ -80,19 +81,16 @@ function Ranges({ study, field }: { study: StudySummary; field: FieldHead }): Re
         <thead>
           <tr>
             <th>run</th>
-            {names.map((n) => (
+            {names.map((n, k) => (
               <th key={n} className="n">
-                {n}{" "}
-                <span className="dim font-normal">
-                  {displayUnit(field.fields.find((x) => n === x.name || n.startsWith(`${x.name}.`))?.unit ?? null)}
-                </span>
+                {n} <span className="dim font-normal">{displayUnit(units[k]!)}</span>
               </th>
             ))}
           </tr>
         </thead>
         <tbody>
           {runs.map((r) => (
-            <RunRanges key={r.id} study={study.name} file={field.file} run={r.id} names={names} />
+            <RunRanges key={r.id} study={study.name} file={field.file} run={r.id} names={names} units={units} />
           ))}
         </tbody>
       </table>
@@ -125,7 +123,7 @@ export function FieldList({ study }: { study: StudySummary }): ReactElement {
               <Name text={f.file} most={44} />
             </h3>
             <span className="dim text-xs">
-              field, {timesOf(f, f.axis === "time" ? " s" : "")}
+              field, {timesOf(f)}
               {f.runs < study.runs.length ? `, in ${f.runs} of ${count(study.runs.length, "run")}` : ""}
             </span>
             <button

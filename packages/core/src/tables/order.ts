@@ -12,7 +12,7 @@ import {
   type Table,
 } from "./table.js";
 import { convertValues, displayUnit } from "./units.js";
-import { formatNumber } from "./number-format.js";
+import { exactNumber, formatNumber } from "./number-format.js";
 
 /** The direction in which a column runs; missing values are passed over. */
 export function direction(values: Float64Array): "rising" | "falling" | "constant" | "mixed" {
@@ -103,7 +103,8 @@ export function windowRows(
     throw new TableError(
       v.length === 0
         ? `window on "${axis}": the table has no rows`
-        : `window on "${axis}" from ${say(from)} to ${say(to)} holds no row; the table runs from ${say(low)} to ${say(high)}`,
+        : `window on "${axis}" from ${say(from)} to ${say(to)} holds no row; ` +
+            (low <= high ? `the table runs from ${say(low)} to ${say(high)}` : "all of its values are missing"),
     );
   const notes: string[] = [];
   const slack = 1e-9 * Math.max(Math.abs(from), Math.abs(to));
@@ -138,7 +139,7 @@ export function concat(tables: readonly Table[]): Table {
           ? Array<string>(t.rows).fill("")
           : c.kind === "text"
             ? c.values
-            : Array.from(c.values, String);
+            : Array.from(c.values, exactNumber);
       });
       return { ...model, values };
     }

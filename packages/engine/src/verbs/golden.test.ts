@@ -25,7 +25,7 @@ const golden: Readonly<Record<string, string>> = {
   "quantity.power@1": "9fe6cc5df45edbe9",
   "quantity.abs@1": "050afedd981ad23b",
   "runs.rows@3": "d757f4bc9a15461a",
-  "runs.stack@3": "d3f6f7c0b0b67865",
+  "runs.stack@4": "d3f6f7c0b0b67865",
   "runs.wide@4": "13f91c73be685eca",
   "runs.across@9": "8e5a8b84de0c21f9",
   "check@4": "46a986f43d58b52a",

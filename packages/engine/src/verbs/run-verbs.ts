@@ -58,15 +58,25 @@ export const leftOut = (run: string, f: Fault & { readonly reason: string }): Ex
 
 function stack(p: Present): t.Table {
   const keys = [...new Set(p.params.flatMap((x) => Object.keys(x)))];
+  // A parameter that is a word in one run is text in all; where a run has none it is empty.
+  const words = new Set(keys.filter((key) => p.params.some((x) => typeof t.own(x, key) === "string")));
+  const word = (v: number | string | null, key: string): string =>
+    typeof v === "number"
+      ? `${t.exactNumber(v)} ${t.plainUnit(t.own(p.units, key) ?? null) ?? ""}`.replace(/ 1?$/, "")
+      : (v ?? "");
   const parts = p.tables.map((table, k): t.Table => {
     const heads: t.Column[] = [t.textColumn("run", Array<string>(table.rows).fill(p.runs[k]!))];
     for (const key of keys) {
       if (table.columns.some((c) => c.name === key)) continue;
       const v = t.own(p.params[k]!, key) ?? null;
       heads.push(
-        typeof v === "string"
-          ? t.textColumn(key, Array<string>(table.rows).fill(v))
-          : t.numberColumn(key, t.own(p.units, key) ?? null, new Float64Array(table.rows).fill(v ?? Number.NaN)),
+        words.has(key)
+          ? t.textColumn(key, Array<string>(table.rows).fill(word(v, key)))
+          : t.numberColumn(
+              key,
+              t.own(p.units, key) ?? null,
+              new Float64Array(table.rows).fill(typeof v === "number" ? v : Number.NaN),
+            ),
       );
     }
     const columns = table.columns.some((c) => c.name === "run") ? table.columns : [...heads, ...table.columns];
@@ -293,7 +303,7 @@ export const runVerbs: readonly Operation[] = [
   }),
   operation({
     name: "runs.stack",
-    version: 3,
+    version: 4,
     args: z.object(members),
     takesFailures: true,
     run: (a, inputs) => {

@@ -7,12 +7,12 @@ const ofRun = { study: z.string(), run: z.number().int().optional(), file: z.str
 
 /** Operations that read tables: of a run's files, of the lines of its logs, of files beside the runs. */
 export const tableReads: readonly Operation[] = [
-  readingOperation("run.table", 6, z.object(ofRun), { of: "run", what: "table" }),
-  readingOperation("run.lines", 7, z.object({ ...ofRun, patterns: z.array(z.string()).optional() }), {
+  readingOperation("run.table", 7, z.object(ofRun), { of: "run", what: "table" }),
+  readingOperation("run.lines", 8, z.object({ ...ofRun, patterns: z.array(z.string()).optional() }), {
     of: "run",
     what: "table",
   }),
-  readingOperation("study.table", 6, z.object({ study: z.string(), file: z.string(), options }), {
+  readingOperation("study.table", 7, z.object({ study: z.string(), file: z.string(), options }), {
     of: "study",
     what: "table",
   }),

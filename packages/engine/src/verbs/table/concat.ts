@@ -4,7 +4,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 
 export const concatVerb = tableVerb({
   name: "concat",
-  version: 1,
+  version: 2,
   doc: "Tables one below the other, columns by name.",
   examples: ['t.concat(air.get("050_080_none"))'],
   parameters: {

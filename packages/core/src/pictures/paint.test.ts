@@ -287,12 +287,12 @@ describe("the colours and their strip", () => {
       panels: ["0 s", "60 s", "120 s"].map((title, k) => ({ title, scene: square(() => k) })),
       color: { ...color, max: 2 },
     };
-    const titles = drawn(p).words.filter(([w]) => / s$/.test(w));
+    const titles = drawn(p).words.filter(([w]) => w.endsWith(" s"));
     expect(titles.map(([w]) => w)).toEqual(["0 s", "60 s", "120 s"]);
     expect(new Set(titles.map(([, x, y]) => `${x} ${y}`)).size).toBe(3);
     expect(
       drawn({ ...p, frames: true }, 1)
-        .words.filter(([w]) => / s$/.test(w))
+        .words.filter(([w]) => w.endsWith(" s"))
         .map(([w]) => w),
     ).toEqual(["60 s"]);
   });

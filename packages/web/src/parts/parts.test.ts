@@ -1,17 +1,11 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
-import type { ChartDescription, Series } from "@oxtrum/core/charts";
 import type { StudySummary } from "@oxtrum/contract";
 import { richest } from "../pages/study/richest";
 import { ago } from "./ago";
 import { chartFromWire } from "./chart/chart-from-wire";
 import { count } from "./count";
 import { freeName } from "./free-name";
-
-const series = (o: Partial<Series>): Series =>
-  ({ name: "s", kind: "lines", x: [0, 1, 2], y: [0, 1, 0], color: { palette: 0 }, ...o }) as Series;
-const chart = (list: Series[], more: object = {}): ChartDescription =>
-  ({ x: {}, y: {}, series: list, ...more }) as unknown as ChartDescription;
 
 describe("a name for a script", () => {
   it("is made of the wanted words, and is not taken", () => {

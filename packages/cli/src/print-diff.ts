@@ -1,4 +1,4 @@
-import { formatNumber } from "@oxtrum/core/tables";
+import { formatNumber, textsApart } from "@oxtrum/core/tables";
 import type { JobDiff, OutputDiff } from "@oxtrum/engine";
 
 const MOST = 5;
@@ -15,7 +15,11 @@ function outputLines(o: OutputDiff): string[] {
         : c.relative === undefined
           ? ` (${sign}${formatNumber(Math.abs(c.change), 3)})`
           : ` (${sign}${formatNumber(100 * c.relative, 3)} %)`;
-    return `               ${where}: ${said(c.then)} → ${said(c.now)}${by}`;
+    const [then, now] =
+      typeof c.then === "number" && typeof c.now === "number"
+        ? textsApart(c.then, c.now, 7)
+        : [said(c.then), said(c.now)];
+    return `               ${where}: ${then} → ${now}${by}`;
   });
   const more =
     (o.moved ?? 0) > cells.length ? [`               and ${(o.moved ?? 0) - cells.length} more numbers`] : [];
@@ -36,7 +40,7 @@ export function printDiff(d: JobDiff): string[] {
     d.verdict === "same bytes"
       ? "All outputs are the same."
       : d.verdict === "within tolerance"
-        ? "All outputs are the within the tolerance."
+        ? "All outputs are within the tolerance."
         : `${d.outputs.filter((o) => o.verdict !== "same bytes" && o.verdict !== "within tolerance").length} ` +
           `of ${d.outputs.length} outputs changed.`,
   ];

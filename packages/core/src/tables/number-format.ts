@@ -17,7 +17,10 @@ export function formatNumber(x: number, digits = 6): string {
     const [mantissa, exponent] = size.toExponential(Math.max(0, digits - 1)).split("e") as [string, string];
     text = trimZeros(mantissa) + "e" + exponent.replace("+", "");
   } else {
-    text = trimZeros(size.toPrecision(Math.max(digits, size >= 1 ? String(Math.floor(size)).length : 0)));
+    text = size.toPrecision(Math.max(digits, size >= 1 ? String(Math.floor(size)).length : 0));
+    // Rounded up to the next power of ten it has one digit more than was reckoned with.
+    if (text.includes("e")) return formatNumber(Math.sign(x) * Number(text), digits);
+    text = trimZeros(text);
     const [whole, fraction] = text.split(".") as [string, string?];
     text = grouped(whole) + (fraction === undefined ? "" : "." + fraction);
   }
@@ -41,4 +44,17 @@ export function exactNumber(x: number): string {
   if (x !== x) return "";
   if (x === 0) return 1 / x < 0 ? "-0" : "0";
   return x === Infinity ? "Inf" : x === -Infinity ? "-Inf" : String(x);
+}
+
+/**
+ * Two different numbers as people read them, with as many digits as it takes to tell them apart.
+ *
+ * @example textsApart(1.00000001, 1) // ["1.00000001", "1"]
+ */
+export function textsApart(a: number, b: number, digits = 6): readonly [string, string] {
+  for (let d = digits; d < 17; d++) {
+    const texts = [formatNumber(a, d), formatNumber(b, d)] as const;
+    if (texts[0] !== texts[1]) return texts;
+  }
+  return [formatNumber(a, 17), formatNumber(b, 17)];
 }

@@ -18,6 +18,14 @@ describe("marked runs", () => {
       ["mean", false],
     ]);
     expect(withMarks(c, new Set())).toBe(c);
+    // What is written at a curve stays with it.
+    const noted = { ...c, notes: [0, 1, 2].map((k) => ({ series: k, x: 0, y: 0, text: String(k) })) };
+    const { series: list, notes } = withMarks(noted, new Set(["a"]));
+    expect(notes!.map((n) => [n.text, list[n.series]!.name])).toEqual([
+      ["0", "a"],
+      ["1", "b"],
+      ["2", "mean"],
+    ]);
   });
 
   it("are points of their own among the results of all", () => {
@@ -37,6 +45,13 @@ describe("marked runs", () => {
     // Both curves cross it without a point inside.
     expect(runsInBox(c, { x: [0.4, 0.6], y: [-1, 0.7] })).toEqual(["peak", "flat"]);
     expect(runsInBox(c, { x: [3, 4], y: [-9, 9] })).toEqual([]);
+    // A curve that goes straight up crosses it too.
+    const upright = chart(
+      series({ run: "up", x: [1, 1], y: [-5, 5] }),
+      series({ run: "below", x: [1, 1], y: [-5, -4] }),
+    );
+    expect(runsInBox(upright, { x: [0.5, 1.5], y: [-1, 1] })).toEqual(["up"]);
+    expect(runsInBox(upright, { x: [1.5, 2], y: [-1, 1] })).toEqual([]);
     // Points have nothing between them.
     expect(runsInBox(chart(series({ run: "dots", kind: "points" })), { x: [0.4, 0.6], y: [-1, 2] })).toEqual([]);
   });

@@ -7,8 +7,10 @@ export function withMarks(chart: ChartDescription, marked: ReadonlySet<string>):
   if (marked.size === 0) return chart;
   const strong = (s: Series): boolean => s.run !== undefined && marked.has(s.run);
   const series = chart.series.map((s) => (s.run === undefined ? s : { ...s, faint: !strong(s) }));
-  // What is drawn last lies on top.
-  return { ...chart, series: [...series.filter((s) => s.faint), ...series.filter((s) => !s.faint)] };
+  // What is drawn last lies on top; values that are written at points stay with their curves.
+  const sorted = [...series.filter((s) => s.faint), ...series.filter((s) => !s.faint)];
+  const notes = chart.notes?.map((n) => ({ ...n, series: sorted.indexOf(series[n.series]!) }));
+  return { ...chart, series: sorted, ...(notes && { notes }) };
 }
 
 /** The chart of results by a parameter, with the marked runs as points of their own on top. */
@@ -39,7 +41,12 @@ function passes(s: Series, b: Box): boolean {
     const [x0, x1, y0, y1] = [s.x[i - 1]!, s.x[i]!, s.y[i - 1]!, s.y[i]!];
     const low = Math.max(Math.min(x0, x1), b.x[0]);
     const high = Math.min(Math.max(x0, x1), b.x[1]);
-    if (!(low <= high) || x0 === x1) continue;
+    if (!(low <= high)) continue;
+    if (x0 === x1) {
+      // Straight up.
+      if (Math.max(y0, y1) >= b.y[0] && Math.min(y0, y1) <= b.y[1]) return true;
+      continue;
+    }
     const at = (x: number): number => y0 + ((x - x0) / (x1 - x0)) * (y1 - y0);
     const [p, q] = [at(low), at(high)];
     if (Math.max(p, q) >= b.y[0] && Math.min(p, q) <= b.y[1]) return true;

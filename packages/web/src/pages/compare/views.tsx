@@ -1,5 +1,5 @@
 import { useMemo, type ReactElement } from "react";
-import { evenTicks, seriesColor, type ChartDescription, type Theme } from "@oxtrum/core/charts";
+import { seriesColor, type ChartDescription, type Theme } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import type { Preview, TableValue } from "@oxtrum/contract";
@@ -9,6 +9,7 @@ import type { Box } from "../../parts/chart/chart-props";
 import { cellText } from "../../parts/DataTable";
 import { Name } from "../../parts/Name";
 import { pointsInBox, runsInBox, withMarkedPoints, withMarks, wordsOf } from "./marks";
+import { onSharedAxes } from "./shared-axes";
 import type { ViewName } from "./state";
 
 interface Marking {
@@ -108,13 +109,6 @@ function Curves({ output, marking }: { output: Output; marking: Marking }): Reac
   return <ChartView chart={shown} label={output.name} onBrush={(b: Box) => marking.onMark(runsInBox(chart, b))} />;
 }
 
-/** A range that begins and ends on a tick. */
-function roundRange([low, high]: readonly [number, number]): [number, number] {
-  const ticks = evenTicks(low, high, 6);
-  const step = ticks.length > 1 ? ticks[1]! - ticks[0]! : 0;
-  return step > 0 ? [Math.floor(low / step + 1e-9) * step, Math.ceil(high / step - 1e-9) * step] : [low, high];
-}
-
 /** Several charts on the same axes. */
 function Multiples({ outputs, marking }: { outputs: readonly Output[]; marking: Marking }): ReactElement {
   const charts = useMemo(() => {
@@ -122,19 +116,8 @@ function Multiples({ outputs, marking }: { outputs: readonly Output[]; marking: 
       const chart = chartOf(o);
       return chart ? [{ o, chart }] : [];
     });
-    const ends = (side: "x" | "y"): [number, number] => {
-      let [low, high] = [Infinity, -Infinity];
-      for (const { chart } of all)
-        for (const s of chart.series)
-          for (const v of Array.from(s[side])) if (v === v) [low, high] = [Math.min(low, v), Math.max(high, v)];
-      return [low, high];
-    };
-    const [x, y] = [ends("x"), roundRange(ends("y"))];
-    return all.map(({ o, chart }) => ({
-      o,
-      whole: chart,
-      chart: { ...chart, x: { ...chart.x, min: x[0], max: x[1] }, y: { ...chart.y, min: y[0], max: y[1] } },
-    }));
+    const shared = onSharedAxes(all.map(({ chart }) => chart));
+    return all.map(({ o }, k) => ({ o, ...shared[k]! }));
   }, [outputs]);
   return (
     <div className="grid h-full auto-rows-[minmax(200px,1fr)] grid-cols-2 gap-2 overflow-auto">

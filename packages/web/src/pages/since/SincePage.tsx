@@ -1,6 +1,6 @@
 import { useMemo, useState, type ReactElement } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { formatNumber } from "@oxtrum/core/tables/number-format";
+import { formatNumber, textsApart } from "@oxtrum/core/tables/number-format";
 import { errorText, useJobDiffQuery, useJobQuery, useJobsQuery, useValueQuery } from "../../api/api";
 import type { JobDiff, OutputDiff } from "@oxtrum/contract";
 import { Loading, Trouble } from "../../frame/Empty";
@@ -243,8 +243,14 @@ function Cells({ output: o }: { output: OutputDiff }): ReactElement {
             <tr key={i}>
               <td className="num">{c.where || `row ${c.row}`}</td>
               <td className="num">{c.column}</td>
-              <td className="num text-right">{cellText(c.then)}</td>
-              <td className="num text-right">{cellText(c.now)}</td>
+              {(typeof c.then === "number" && typeof c.now === "number"
+                ? textsApart(c.then, c.now)
+                : [cellText(c.then), cellText(c.now)]
+              ).map((text, k) => (
+                <td key={k} className="num text-right">
+                  {text}
+                </td>
+              ))}
               <td className="num text-right">
                 {c.change === undefined ? "" : `${c.change > 0 ? "+" : ""}${formatNumber(c.change, 4)}`}
               </td>

@@ -1,5 +1,6 @@
 import type { ChartAxis, ChartDescription, Series } from "@oxtrum/core/charts";
-import { convertValues, displayUnit } from "@oxtrum/core/tables/units";
+import { displayUnit } from "@oxtrum/core/tables/units";
+import { seriesOnAxes, withWords, type Axes } from "../../parts/chart/on-axes";
 
 /** Greys for what was, whatever its colour is now. */
 const THEN = { palette: 7 } as const;
@@ -15,46 +16,6 @@ const sameSeries = (a: Series, b: Series): boolean =>
   (a.axis ?? "left") === (b.axis ?? "left") &&
   (["x", "y", "high", "low"] as const).every((k) => sameNumbers(a[k], b[k])) &&
   JSON.stringify(a.boxes) === JSON.stringify(b.boxes);
-
-/** Values in the unit of another axis. @throws UnitError where they have none in it */
-function brought(values: ArrayLike<number>, from: ChartAxis, to: ChartAxis): ArrayLike<number> {
-  if (from.unit === to.unit) return values;
-  return convertValues(Float64Array.from(values), from.unit ?? "1", to.unit ?? "1");
-}
-
-/** An axis with the words of two states of it. @throws Error where only one of them has words */
-function withWords(now: ChartAxis, then: ChartAxis): ChartAxis {
-  if (!now.categories && !then.categories) return now;
-  if (!now.categories || !then.categories) throw new Error("words on one of two axes");
-  const { categories } = now;
-  return { ...now, categories: [...categories, ...then.categories.filter((w) => !categories.includes(w))] };
-}
-
-/** Places along an axis as another one has them: by its words, or in its unit. @throws Error */
-const placed = (values: ArrayLike<number>, from: ChartAxis, to: ChartAxis): ArrayLike<number> =>
-  from.categories && to.categories
-    ? Float64Array.from(values, (v) => {
-        // Between two words lie bars that stand side by side.
-        const k = Math.round(v);
-        const at = to.categories!.indexOf(from.categories![k] ?? "");
-        return at < 0 ? v : at + (v - k);
-      })
-    : brought(values, from, to);
-
-/** Series of a chart on other axes. @throws Error where they have no place on them */
-function onAxes(then: ChartDescription, to: Pick<ChartDescription, "x" | "y" | "right">): Series[] {
-  return then.series.map((s): Series => {
-    const [from, own] = s.axis === "right" ? [then.right ?? then.y, to.right ?? to.y] : [then.y, to.y];
-    const up = (v: ArrayLike<number>): ArrayLike<number> => placed(v, from, own);
-    return {
-      ...s,
-      x: placed(s.x, then.x, to.x),
-      y: up(s.y),
-      ...(s.high && { high: up(s.high) }),
-      ...(s.low && { low: up(s.low) }),
-    };
-  });
-}
 
 /** An axis without a fixed range that would cut off what lies outside of it. */
 function holding(axis: ChartAxis, values: readonly ArrayLike<number>[]): ChartAxis {
@@ -84,7 +45,7 @@ export function overlaid(then: ChartDescription, now: ChartDescription): Overlai
   }
   if (then.heat || now.heat)
     return { chart: now, apart: "Maps of colour cannot lie over each other: only now is drawn." };
-  let axes: Pick<ChartDescription, "x" | "y" | "right">;
+  let axes: Axes;
   let earlier: Series[];
   try {
     axes = {
@@ -92,7 +53,7 @@ export function overlaid(then: ChartDescription, now: ChartDescription): Overlai
       y: withWords(now.y, then.y),
       ...(now.right && { right: then.right ? withWords(now.right, then.right) : now.right }),
     };
-    earlier = onAxes(then, axes);
+    earlier = seriesOnAxes(then, axes);
   } catch {
     const units = (c: ChartDescription): string =>
       [c.x, c.y, c.right]

@@ -42,15 +42,19 @@ export function Legend({
     if (text.trim() === "") onRange(undefined);
     else if (Number.isFinite(v)) onRange(k === 0 ? [v, range[1]] : [range[0], v]);
   };
+  const shown = range.map((v) =>
+    formatNumber(v, 5)
+      .replace("−", "-")
+      .replace(/\u202f/g, ""),
+  );
   const field = (k: 0 | 1): ReactElement => (
     <input
       key={`${k} ${range[k]}`}
       className="num w-20 border-b border-transparent bg-transparent text-[11px] hover:border-rule focus:border-oxide"
-      defaultValue={formatNumber(range[k], 5)
-        .replace("−", "-")
-        .replace(/\u202f/g, "")}
+      defaultValue={shown[k]}
       aria-label={k === 0 ? "Least value of the colours" : "Largest value of the colours"}
-      onBlur={(e) => change(k, e.target.value)}
+      // Who only passes through fixes nothing.
+      onBlur={(e) => e.target.value !== shown[k] && change(k, e.target.value)}
       onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
       style={k === 1 ? { textAlign: "right" } : {}}
     />

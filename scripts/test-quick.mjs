@@ -12,6 +12,8 @@ const changed = [...git("diff", "--name-only", since, "--"), ...git("ls-files", 
 const node = (...args) => spawnSync(process.execPath, args, { cwd: root, stdio: "inherit" }).status ?? 1;
 
 let status = node("node_modules/typescript-native/bin/tsc", "-b");
+// Some tests start programs as users do; it is made only where what is compiled has changed.
+if (status === 0) status = node("scripts/bundling/bundle.mjs");
 // The compiled files stand beside the sources, and are what tests import.
 const compiled = changed
   .map((f) => /^(packages\/[\w-]+|demo)\/src\/(.*)\.tsx?$/.exec(f))

@@ -100,6 +100,27 @@ emit.table("peaks", t.rows((x, run) => ({ fan: run.params.fan, kind: run.params.
     );
   });
 
+  it.each([
+    ["a call with several forms", 'chart.lines(t, { x: "time", y: "T", colour: "fan" });', "colour", "color"],
+    ["one inside another", 'chart.layers([chart.lines(t, { x: "time", swapAxis: true })]);', "swapAxis", "swapAxes"],
+    ["a call with one form", 'emit.table("a", t.stack(), { digit: 3 });', "digit", "digits"],
+  ])("names an option that is not there, with those that are: %s", (_, line, wrong, meant) => {
+    checker.load(
+      { "main.ts": `${head}const t = study("small").runs.map((run) => run.table("hall.csv"));\n${line}` },
+      types,
+    );
+    const [found, ...more] = checker.check();
+    expect(more).toEqual([]);
+    expect(found!.message).toMatch(
+      new RegExp(`^there is no "${wrong}" here\\. There is .* Did you mean "${meant}"\\?$`),
+    );
+    expect(found!.fixes[0]).toBe(meant);
+    expect([found!.line, found!.column, found!.endColumn - found!.column]).toEqual([
+      3,
+      line.indexOf(wrong) + 1,
+      wrong.length,
+    ]);
+  });
   it("offers texts that put a name right", () => {
     checker.load({ "main.ts": `${head}study("small").runs.map((run) => run.table("hall.csv").max("TT"));` }, types);
     expect(checker.check()[0]!.fixes[0]).toBe('"T"');

@@ -64,8 +64,12 @@ export function explain(
   if (old) return old;
   const many = ofManyRuns(d, checker);
   if (many !== undefined) return { message: many, fixes: [], start, length };
+  const unknown = unknownOption(d, plain, checker);
+  if (unknown) return unknown;
   const property =
-    d.code === 2339 || d.code === 2551 || d.code === 2353 || d.code === 2561 ? propertyMessage(d, checker) : undefined;
+    d.code === 2339 || d.code === 2551 || d.code === 2353 || d.code === 2561
+      ? propertyMessage(d.file && nodeAt(d.file, start), checker)
+      : undefined;
   return {
     message: property?.message ?? plain.split("\n").slice(0, 3).join(" "),
     fixes: property?.fixes ?? [],
@@ -98,6 +102,22 @@ function oldName(
     };
   }
   return undefined;
+}
+
+/** An option that a call does not have, where the compiler only says that none of the call's forms fits. */
+function unknownOption(
+  d: ts.Diagnostic,
+  plain: string,
+  checker: ts.TypeChecker,
+): { message: string; fixes: string[]; start: number; length: number } | undefined {
+  const name = d.code === 2769 ? /'"?([\w$]+)"?' does not exist in type/.exec(plain)?.[1] : undefined;
+  if (name === undefined || !d.file) return undefined;
+  let call = nodeAt(d.file, d.start ?? 0);
+  while (call && !ts.isCallExpression(call)) call = call.parent;
+  const at = call && wordIn(call, name);
+  if (!at || !ts.isPropertyAssignment(at.parent) || at.parent.name !== at) return undefined;
+  const said = propertyMessage(at, checker);
+  return said && { ...said, start: at.getStart(), length: at.getWidth() };
 }
 
 /** The first name or text of a call that is this word. */
@@ -301,8 +321,10 @@ function receiver(literal: ts.StringLiteralLike): { what: string; of: string } {
   return { what: "run", of: file === undefined ? ", as a column here" : `: ${file} has no such column` };
 }
 
-function propertyMessage(d: ts.Diagnostic, checker: ts.TypeChecker): { message: string; fixes: string[] } | undefined {
-  const n = d.file && nodeAt(d.file, d.start ?? 0);
+function propertyMessage(
+  n: ts.Node | undefined,
+  checker: ts.TypeChecker,
+): { message: string; fixes: string[] } | undefined {
   if (!n || !ts.isIdentifier(n)) return undefined;
   let type: ts.Type | undefined;
   if (ts.isPropertyAccessExpression(n.parent)) type = checker.getTypeAtLocation(n.parent.expression);
@@ -310,11 +332,13 @@ function propertyMessage(d: ts.Diagnostic, checker: ts.TypeChecker): { message: 
     type = checker.getContextualType(n.parent.parent);
   if (!type) return undefined;
   // Of a choice of forms the names that its objects have: not those of texts and numbers.
-  const forms = type.isUnion() ? type.types.filter((t) => t.flags & ts.TypeFlags.Object) : [type.getNonNullableType()];
+  const isForm = (t: ts.Type): boolean => (t.flags & (ts.TypeFlags.Object | ts.TypeFlags.Intersection)) !== 0;
+  const forms = type.isUnion() ? type.types.filter(isForm) : [type.getNonNullableType()];
   const names = [...new Set(forms.flatMap((t) => checker.getPropertiesOfType(t).map((p) => p.name)))].filter(
     (p) => !p.startsWith("__"),
   );
-  if (names.length === 0) return undefined;
+  // What is there may still have the wrong kind of value: that is another mistake.
+  if (names.length === 0 || names.includes(n.text)) return undefined;
   const now = newNames(n.text, names);
   if (now.length > 0)
     return { message: renamedText(n.text, now), fixes: now.map((w) => (/^[\w$]+$/.test(w) ? w : JSON.stringify(w))) };

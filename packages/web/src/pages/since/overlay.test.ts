@@ -38,6 +38,8 @@ describe("a chart over what it was", () => {
   });
   it.each([
     ["a longer line", { x: [0, 1], y: [0, 1] }, {}],
+    ["an infinite value", { y: [0, Infinity, 0] }, {}],
+    ["the sign of one", { y: [0, Infinity, 0] }, { y: [0, -Infinity, 0] }],
     ["a gap", { y: [0, Number.NaN, 0] }, {}],
     ["the upper edge of a band", { kind: "band", high: [1, 2, 3] }, { kind: "band", high: [1, 2, 4] }],
     ["the lower end of an error bar", { kind: "errorBars", low: [0, 0, 0] }, { kind: "errorBars", low: [0, -1, 0] }],
@@ -79,7 +81,13 @@ describe("a chart over what it was", () => {
     expect(Array.from(was!.x)).toEqual([0, 1, 2]);
     Array.from(was!.y).forEach((v, i) => expect(v).toBeCloseTo([0, 10, 1][i]!, 9));
     expect(Array.from(q!.y)).toEqual([0, 1000, 0]);
-    // The same in another unit has not moved, as far as its numbers show it.
+    // The same in another unit has not moved.
+    const kelvin = chart([series({ y: [274.71, 275.33, Number.NaN] })]);
+    const celsius = chart([series({ y: [274.71 - 273.15, 275.33 - 273.15, Number.NaN] })], {
+      y: axis({ unit: "degC" }),
+    });
+    expect(names(overlaid(kelvin, celsius).chart)).toEqual(["s"]);
+    expect(names(overlaid(celsius, kelvin).chart)).toEqual(["s"]);
     const same = overlaid(chart([series({ x: [0, 60, 120] })]), chart([series()], { x: axis({ unit: "min" }) }));
     expect(names(same.chart)).toEqual(["s"]);
   });

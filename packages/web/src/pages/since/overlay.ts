@@ -5,10 +5,14 @@ import { seriesOnAxes, withWords, type Axes } from "../../parts/chart/on-axes";
 /** Greys for what was, whatever its colour is now. */
 const THEN = { palette: 7 } as const;
 
+/** Whether two numbers are drawn at one place: a conversion moves the last digit. */
+const samePlace = (a: number, b: number): boolean =>
+  Object.is(a, b) || (Number.isFinite(a - b) && Math.abs(a - b) <= 1e-12 * Math.max(Math.abs(a), Math.abs(b)));
+
 const sameNumbers = (a: ArrayLike<number> | undefined, b: ArrayLike<number> | undefined): boolean =>
   a === undefined || b === undefined
     ? a === b
-    : a.length === b.length && Array.from(a).every((v, i) => Object.is(v, b[i]));
+    : a.length === b.length && Array.from(a).every((v, i) => samePlace(v, b[i]!));
 
 const sameSeries = (a: Series, b: Series): boolean =>
   a.name === b.name &&

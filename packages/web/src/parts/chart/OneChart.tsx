@@ -74,7 +74,7 @@ export function OneChart(
           }}
         />
       )}
-      {reading && !drag && <Crosshair chart={chart} reading={reading} width={size?.width ?? 0} />}
+      {reading && !drag && <Crosshair chart={chart} reading={reading} size={size ?? { width: 0, height: 0 }} />}
     </div>
   );
 }

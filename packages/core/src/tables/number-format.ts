@@ -18,7 +18,7 @@ export function formatNumber(x: number, digits = 6): string {
     text = trimZeros(mantissa) + "e" + exponent.replace("+", "");
   } else {
     text = size.toPrecision(Math.max(digits, size >= 1 ? String(Math.floor(size)).length : 0));
-    // Rounded up to the next power of ten it has one digit more than was reckoned with.
+    // Rounded up to the next power of ten it has one digit more than it was given.
     if (text.includes("e")) return formatNumber(Math.sign(x) * Number(text), digits);
     text = trimZeros(text);
     const [whole, fraction] = text.split(".") as [string, string?];

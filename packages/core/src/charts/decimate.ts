@@ -6,8 +6,8 @@ export interface Thinned {
 
 /**
  * Keeps, of each of `buckets` stretches along a rising x, the first, lowest, highest and last point, so that the
- * picture at that many columns stays the same and no peak is lost. Gaps (NaN) are kept. Short or unordered data come
- * back unchanged.
+ * picture at that many columns stays the same and no peak is lost. Gaps (NaN, and what is infinite) are kept. Short or
+ * unordered data come back unchanged.
  */
 export function decimate(
   x: ArrayLike<number>,
@@ -71,7 +71,11 @@ function extremesOf(y: ArrayLike<number>, from: number, to: number): number[] {
   let [lowest, highest] = [Infinity, -Infinity];
   for (let i = from; i < to; i++) {
     const v = y[i]!;
-    if (v !== v) gap = i;
+    // What is infinite has no place: beside it the finite ones count.
+    if (!Number.isFinite(v)) {
+      gap = i;
+      continue;
+    }
     if (v < lowest || (least < 0 && v === lowest)) {
       lowest = v;
       least = i;

@@ -56,10 +56,19 @@ export type Thinning = "line" | "area" | "none";
 export function pointsOf(d: Drawing, s: Series, y: ArrayLike<number>, thinning: Thinning): { x: number; y: number }[] {
   const { chart } = d;
   const buckets = Math.max(100, Math.round(d.look.width));
-  const fewer = thinning === "none" ? { x: s.x, y } : decimate(s.x, y, buckets);
+  const whole = { x: withPlaces(s.x), y: withPlaces(y) };
+  const fewer = thinning === "none" ? whole : decimate(whole.x, whole.y, buckets);
   const thin = thinning === "line" ? lean(d, s, fewer) : fewer;
   const [cx, cy] = [clamp(chart.x), clamp(s.axis === "right" && chart.right ? chart.right : chart.y)];
   return Array.from({ length: thin.x.length }, (_, i) => ({ x: cx(thin.x[i]!), y: cy(thin.y[i]!) }));
+}
+
+/** Values of which those that are infinite, and so have no place, are gaps. */
+function withPlaces(values: ArrayLike<number>): ArrayLike<number> {
+  for (let i = 0; i < values.length; i++)
+    if (values[i] === Infinity || values[i] === -Infinity)
+      return Float64Array.from(values, (v) => (Number.isFinite(v) ? v : Number.NaN));
+  return values;
 }
 
 /** Values far outside a fixed range are moved nearer: a dashed line to a point billions of pixels away never ends. */

@@ -98,6 +98,30 @@ describe("thinning", () => {
     expect(t.y.some((v) => v !== v)).toBe(true);
     expect([t.x[0], t.x[t.x.length - 1]]).toEqual([0, 1999]);
   });
+  it("keeps the finite peaks beside what is infinite", () => {
+    const y = x.map((v) => Math.sin(v));
+    y[777] = 50;
+    y[778] = Infinity;
+    y[779] = -Infinity;
+    y[780] = -50;
+    const t = decimate(x, y, 50);
+    expect([t.y.includes(50), t.y.includes(-50)]).toEqual([true, true]);
+    // In a drawing it is a gap: the same bytes as with a missing value.
+    const drawn = (values: ArrayLike<number>): string =>
+      drawSvg({
+        ...chart(),
+        series: [{ kind: "lines" as const, name: "a", x, y: values, color: { palette: 0 } }],
+      }).toString();
+    expect(drawn(y)).toBe(drawn(y.map((v) => (Number.isFinite(v) ? v : Number.NaN))));
+    for (const kind of ["bars", "points", "steps", "linePoints"] as const) {
+      const of = (v: number): string =>
+        drawSvg({
+          ...chart(),
+          series: [{ kind, name: "a", x: [0, 1, 2], y: [1, v, 2], color: { palette: 0 } }],
+        }).toString();
+      expect([kind, of(Infinity) === of(Number.NaN), of(-Infinity) === of(Number.NaN)]).toEqual([kind, true, true]);
+    }
+  });
 });
 
 describe("titles", () => {

@@ -18,7 +18,8 @@ export interface Condition {
     | "gap"
     | "missing values"
     | "coverage"
-    | "not finished";
+    | "not finished"
+    | "not drawn";
   /** The file it was found in, by the name that the script uses; "" when it was found in values. */
   readonly file: string;
   readonly text: string;

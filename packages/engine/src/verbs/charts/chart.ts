@@ -11,6 +11,7 @@ import { chartArgs, type ChartLayer, type ChartOptions } from "./chart-arguments
 import { distinct, knownParameter, sayParameter, splitTable, tellers, type Member } from "./members.js";
 import { drawnColumns, xOf } from "./series.js";
 import { extremeNotes } from "./extreme-notes.js";
+import { notDrawn } from "./not-drawn.js";
 import { layerKindOf } from "./kinds/index.js";
 import { namedColumns } from "./layer-kind.js";
 import type { LayerOptions } from "./layer-options.js";
@@ -24,7 +25,7 @@ interface FilledLayer {
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
   name: "chart",
-  version: 6,
+  version: 7,
   args: chartArgs,
   takesFailures: true,
   needsOfRuns: ({ layers, options }) => {
@@ -46,7 +47,9 @@ export const chartOperation: Operation = operation({
     });
     const panels = a.options.panels;
     const chart = panels === undefined ? assemble(a.options, layers) : inPanels(a.options, layers, panels);
-    return { kind: "chart", chart, left: mergeExcluded(left), runs: [...runs] };
+    const conditions = notDrawn(chart);
+    const value = { kind: "chart", chart, left: mergeExcluded(left), runs: [...runs] } as const;
+    return conditions.length > 0 ? { ...value, conditions } : value;
   },
 });
 

@@ -3,9 +3,14 @@ export const fieldStops = ["#16354A", "#1F5A66", "#3B7A6B", "#71925F", "#B0A25A"
 
 const channel = (hex: string, k: number): number => parseInt(hex.slice(1 + 2 * k, 3 + 2 * k), 16) / 255;
 
-/** The colour at a share of the map, as three shares of red, green and blue. @example fieldColor(0) // the darkest */
+/**
+ * The colour at a share of the map, as three shares of red, green and blue; outside of it, and without a share, that of
+ * its nearest end.
+ *
+ * @example fieldColor(0) // the darkest
+ */
 export function fieldColor(share: number): [number, number, number] {
-  const at = Math.min(1, Math.max(0, share)) * (fieldStops.length - 1);
+  const at = (share > 0 ? Math.min(1, share) : 0) * (fieldStops.length - 1);
   const k = Math.min(fieldStops.length - 2, Math.floor(at));
   const f = at - k;
   return [0, 1, 2].map((c) => (1 - f) * channel(fieldStops[k]!, c) + f * channel(fieldStops[k + 1]!, c)) as [

@@ -146,8 +146,10 @@ function paintOne(ctx: CanvasRenderingContext2D, chart: ChartDescription, look: 
   set.call(ctx, s, 0, 0, s, x, y);
   try {
     // Drawn as it is made; what it holds is let go at once.
-    new Chart(element as unknown as HTMLCanvasElement, chartConfig(chart, look)).destroy();
+    new Chart(element as unknown as HTMLCanvasElement, chartConfig(chart, look));
   } finally {
+    // One that could not be drawn would be drawn again, with nobody there to hear that it cannot.
+    Chart.getChart(element as unknown as HTMLCanvasElement)?.destroy();
     ctx.restore();
     for (const name of ["canvas", "clearRect", "resetTransform", "setTransform"]) Reflect.deleteProperty(ctx, name);
   }

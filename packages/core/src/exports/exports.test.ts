@@ -1,5 +1,6 @@
+import { Chart } from "chart.js";
 import { describe, expect, it } from "@jest/globals";
-import { decimate, richText, type ChartDescription } from "../charts/index.js";
+import { decimate, fieldColor, richText, type ChartDescription } from "../charts/index.js";
 import { bufferSource, readTextTable } from "../formats/index.js";
 import { makeTable, numberColumn, textColumn } from "../tables/index.js";
 import { drawPng, drawSvg, stableJson, toCsv } from "./index.js";
@@ -121,6 +122,32 @@ describe("thinning", () => {
         }).toString();
       expect([kind, of(Infinity) === of(Number.NaN), of(-Infinity) === of(Number.NaN)]).toEqual([kind, true, true]);
     }
+  });
+});
+
+describe("a drawing that cannot be made", () => {
+  it("says so, and is not tried again later", async () => {
+    const values = new Proxy([1], {
+      get: () => {
+        throw new Error("broken cells");
+      },
+    });
+    const heat = { x: [0], y: [0], values, title: "T", unit: "K", min: 0, max: 1 };
+    const broken = { ...chart(), series: [], heat };
+    for (const draw of [drawSvg, drawPng]) expect(() => draw(broken)).toThrow("broken cells");
+    expect(Object.keys(Chart.instances)).toEqual([]);
+    await new Promise((later) => setTimeout(later, 50));
+    // The next one is drawn as ever.
+    expect(drawSvg(chart()).length).toBeGreaterThan(1000);
+  });
+  it("has cells that are infinite or missing as nothing, and colours for any share", () => {
+    const of = (v: number): string => {
+      const heat = { x: [0, 1], y: [0], values: [v, 1], title: "T", unit: "K", min: 0, max: 1 };
+      return drawSvg({ ...chart(), series: [], heat }).toString();
+    };
+    expect([of(Infinity), of(-Infinity)]).toEqual([of(Number.NaN), of(Number.NaN)]);
+    for (const share of [Number.NaN, -Infinity, Infinity, -1, 0, 0.5, 1, 2])
+      for (const c of fieldColor(share)) expect(c >= 0 && c <= 1).toBe(true);
   });
 });
 

@@ -47,7 +47,8 @@ export const chartOperation: Operation = operation({
     });
     const panels = a.options.panels;
     const chart = panels === undefined ? assemble(a.options, layers) : inPanels(a.options, layers, panels);
-    const conditions = notDrawn(chart);
+    const leftOut = layers.flatMap((l) => layerKindOf(l.kind).leftOut?.(l.members, l.options as never) ?? []);
+    const conditions = [...leftOut, ...notDrawn(chart)];
     const value = { kind: "chart", chart, left: mergeExcluded(left), runs: [...runs] } as const;
     return conditions.length > 0 ? { ...value, conditions } : value;
   },

@@ -1,5 +1,6 @@
 import type { z } from "zod";
 import type { HeatCells, Series } from "@oxtrum/core/charts";
+import type { Condition } from "@oxtrum/core/tables";
 import type { Documented } from "../parameters/declaration.js";
 import type { AxesFrame } from "./axes-frame.js";
 import { many, type LayerOptions } from "./layer-options.js";
@@ -33,6 +34,8 @@ interface Definition<S extends z.ZodRawShape> extends Documented {
   /** How the axis at the left is where a script does not say it. */
   readonly yAxis?: { readonly title?: string; readonly scale?: "linear" | "log" };
   layer(members: readonly Member[], o: LayerOptions & OwnOptions<S>, frame: AxesFrame, offset: number): Layer;
+  /** What of its tables is not in its series, where that cannot be seen in the drawing. */
+  leftOut?(members: readonly Member[], o: LayerOptions & OwnOptions<S>): Condition[];
 }
 
 /** A kind of chart: its options, its declaration, and the series that it makes of tables. */

@@ -1,6 +1,8 @@
 import { describe, expect, it } from "@jest/globals";
 import type { ChartDescription, Series } from "@oxtrum/core/charts";
-import { notDrawn } from "./not-drawn.js";
+import { makeTable, numberColumn } from "@oxtrum/core/tables";
+import type { Member } from "./members.js";
+import { notCounted, notDrawn } from "./not-drawn.js";
 
 const series = (o: Partial<Series>): Series => ({
   name: "a",
@@ -44,8 +46,29 @@ describe("values without a place in a drawing", () => {
       '1 of 3 points of "a" is not drawn: 0 or less on a logarithmic axis',
     ]);
   });
+  it("are cells of a map that are infinite", () => {
+    const heat = { x: [0, 1], y: [0], values: [Infinity, Number.NaN], title: "p", unit: "Pa", min: 0, max: 1 };
+    expect(told({ ...chart([]), heat })).toEqual(['1 cell of "p" is not drawn: infinite']);
+    expect(told({ ...chart([]), heat: { ...heat, values: [1, Number.NaN] } })).toEqual([]);
+  });
   it("are told of each panel", () => {
     const panel = chart([series({ y: [Infinity, 1, 1] })]);
     expect(notDrawn({ ...chart([]), panels: [panel, chart([series({})]), panel] })).toHaveLength(2);
+  });
+});
+
+describe("values that boxes and counts cannot show", () => {
+  it("are told of each run and column", () => {
+    const member = (run: string | undefined, y: number[]): Member =>
+      ({ run, params: {}, table: makeTable([numberColumn("y", "K", y), numberColumn("z", "K", [1, 2, 3])]) }) as never;
+    const members = [
+      member("a", [1, Number.NaN, Infinity]),
+      member("b", [1, 2, 3]),
+      member(undefined, [1, 2, -Infinity]),
+    ];
+    expect(notCounted(members, ["y", "z"]).map((c) => [c.run, c.text])).toEqual([
+      ["a", '2 of 3 values of "y" are missing or infinite and not counted'],
+      [undefined, '1 of 3 values of "y" is missing or infinite and not counted'],
+    ]);
   });
 });

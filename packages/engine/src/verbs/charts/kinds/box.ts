@@ -6,6 +6,7 @@ import type { AxesFrame } from "../axes-frame.js";
 import { many, type LayerOptions } from "../layer-options.js";
 import { layerKind } from "../layer-kind.js";
 import { sayValue, type Member } from "../members.js";
+import { notCounted } from "../not-drawn.js";
 
 /**
  * Five numbers of values: quartiles by definition 7, whiskers to the outermost values within 1.5 interquartile ranges
@@ -76,4 +77,5 @@ export const boxLayer = layerKind({
   needsOptions: true,
   named: undefined,
   layer: (members, o, frame, offset) => ({ series: boxSeries(members, o, frame, offset) }),
+  leftOut: (members, o) => notCounted(members, many(o.y)),
 });

@@ -24,7 +24,7 @@ function heatCells(
   const xs = frame.values("x", xc);
   const ys = yc.kind === "text" ? frame.words(yc) : frame.values("left", yc);
   const places = (values: Float64Array): Float64Array =>
-    Float64Array.from(new Set(values.filter((v) => v === v))).sort();
+    Float64Array.from(new Set(values.filter(Number.isFinite))).sort();
   const [x, y] = [places(xs), places(ys)];
   if (x.length * y.length > 4_000_000)
     throw new Mistake(`chart.heat: ${x.length} × ${y.length} cells; 4 million are the most`);
@@ -45,11 +45,21 @@ function heatCells(
   }
   let [min, max] = [Infinity, -Infinity];
   for (const v of values) {
+    if (!Number.isFinite(v)) continue;
     if (v < min) min = v;
     if (v > max) max = v;
   }
   if (!(min <= max)) [min, max] = [0, 1];
   return { x, y, values, title: z.label ?? z.name, unit: z.unit, min, max };
+}
+
+/** Rows whose cell has no place, as one of its coordinates is missing. */
+function withoutPlace(table: t.Table | undefined, names: readonly (string | undefined)[]): t.Condition[] {
+  const columns = table?.columns.filter((c) => names.includes(c.name) && c.kind === "number") ?? [];
+  const isLost = (i: number): boolean => columns.some((c) => !Number.isFinite(c.values[i] as number));
+  const lost = Array.from({ length: table?.rows ?? 0 }, (_, i) => i).filter(isLost).length;
+  const text = `${lost} of ${table?.rows} rows ${lost === 1 ? "has" : "have"} no place in the map: a missing coordinate`;
+  return lost === 0 ? [] : [{ kind: "not drawn", file: "", text }];
 }
 
 export const heatLayer = layerKind({
@@ -62,4 +72,5 @@ export const heatLayer = layerKind({
   own: { z: z.string().optional() },
   columns: ["z"],
   layer: (members, o, frame) => ({ heat: heatCells(members, o, frame) }),
+  leftOut: (members, o) => withoutPlace(members[0]?.table, [o.x, many(o.y)[0]]),
 });

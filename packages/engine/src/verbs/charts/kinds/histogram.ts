@@ -8,6 +8,7 @@ import type { AxesFrame } from "../axes-frame.js";
 import { many, type LayerOptions } from "../layer-options.js";
 import { layerKind } from "../layer-kind.js";
 import { colorsBy, sayParameter, type Member } from "../members.js";
+import { notCounted } from "../not-drawn.js";
 
 type BinOptions = LayerOptions & { readonly count?: number | undefined; readonly width?: Bound | undefined };
 
@@ -70,4 +71,9 @@ export const histogramLayer = layerKind({
   amounts: ["width"],
   named: ["x"],
   layer: (members, o, frame, offset) => ({ series: histogramSeries(members, o, frame, offset) }),
+  leftOut: (members, o) =>
+    notCounted(
+      members,
+      [many(o.y)[0] ?? o.x].filter((n) => n !== undefined),
+    ),
 });

@@ -158,6 +158,7 @@ function paintPanel(s: PictureSurface, p: PictureDescription, panel: PicturePane
 function rangeOf(scene: Scene): readonly [number, number] {
   let [low, high] = [Infinity, -Infinity];
   for (const v of scene.values) {
+    if (!Number.isFinite(v)) continue;
     if (v < low) low = v;
     if (v > high) high = v;
   }

@@ -116,7 +116,7 @@ function shade(t: Float64Array, o: number, eye: readonly number[]): number {
   return 0.62 + 0.38 * Math.abs((n[0]! * eye[0]! + n[1]! * eye[1]! + n[2]! * eye[2]!) / size);
 }
 
-/** Colours of a range of values, with one for what is missing. */
+/** Colours of a range of values, with one for what is missing or infinite. */
 export interface ColorTable {
   readonly table: Uint8Array;
   entry(value: number): number;
@@ -139,6 +139,7 @@ export function colorTable(min: number, max: number, steps: number | undefined):
   const span = max - min;
   return {
     table,
-    entry: (v) => (v !== v ? ENTRIES : span > 0 ? placeOf(((v - min) / span) * ENTRIES) : ENTRIES >> 1),
+    // Neither missing nor infinite: what is taken from itself is zero.
+    entry: (v) => (v - v !== 0 ? ENTRIES : span > 0 ? placeOf(((v - min) / span) * ENTRIES) : ENTRIES >> 1),
   };
 }

@@ -99,6 +99,23 @@ interface PanelUnits {
   readonly label: string | undefined;
 }
 
+/** A view in the units of the first one. @throws TableError where it has none in them */
+function inUnitsOf(first: PanelUnits, view: t.Table): t.Table {
+  let out = view;
+  for (const [what, names, wanted] of [
+    ["values", ["value"], first.value],
+    ["lengths", ["x", "y", "z"], first.length],
+  ] as const) {
+    const { unit } = numbers(view, names[0]);
+    if (unit === wanted) continue;
+    const say = (u: UnitSymbol): string => (u === null ? "no unit" : `the unit ${t.displayUnit(u) || "1"}`);
+    if (unit === null || wanted === null)
+      throw new t.TableError(`its ${what} have ${say(unit)}, and ${say(wanted)} in the first panel`);
+    out = t.convertColumns(out, names, wanted);
+  }
+  return out;
+}
+
 /** The panels of all views that came, their units, and the runs that they show or leave out. */
 function panelsOf(
   { runs, missing, options: o }: PictureArgs,
@@ -119,8 +136,13 @@ function panelsOf(
     let view = tableOf(input);
     const value = numbers(view, "value");
     if (panels.length === 0) units = { value: value.unit, length: numbers(view, "x").unit, label: value.label };
-    else if (units.value !== value.unit && value.unit !== null && units.value !== null)
-      view = t.convertColumns(view, ["value"], units.value);
+    try {
+      view = inUnitsOf(units, view);
+    } catch (e) {
+      if (run === undefined) throw new Mistake((e as Error).message);
+      left.push({ run, reason: (e as Error).message });
+      return;
+    }
     if (run !== undefined) names.add(run);
     const title = o.titles?.[k] ?? run;
     panels.push({ ...(title !== undefined && { title }), scene: sceneOf(view) });
@@ -144,16 +166,25 @@ function rangeOf(
   let [min, max] = [Infinity, -Infinity];
   for (const p of panels)
     for (const v of p.scene.values) {
+      if (!Number.isFinite(v)) continue;
       if (v < min) min = v;
       if (v > max) max = v;
     }
   return [min, max];
 }
 
+/** Panels with infinite values: they are grey, as missing ones are, which alone would not tell them apart. */
+const infiniteIn = (panels: readonly PicturePanel[], what: string | undefined): t.Condition[] =>
+  panels.flatMap(({ title, scene: { values } }): t.Condition[] => {
+    const n = values.reduce((sum, v) => sum + (v === Infinity || v === -Infinity ? 1 : 0), 0);
+    const text = `${n} of ${values.length} corners of "${what ?? "value"}" ${n === 1 ? "is" : "are"} not drawn: infinite`;
+    return n === 0 ? [] : [{ kind: "not drawn", file: "", text, ...(title !== undefined && { run: title }) }];
+  });
+
 /** Puts views together: panels of runs or times, on one scale of colour, seen from one place. */
 export const pictureOperation: Operation = operation({
   name: "picture",
-  version: 1,
+  version: 2,
   args: pictureArgs,
   takesFailures: true,
   run: (args, inputs) => {
@@ -193,7 +224,8 @@ export const pictureOperation: Operation = operation({
       sites: sitesOf(o.sites),
       lengthUnit: units.length,
     };
-    return { kind: "picture", picture, left, runs };
+    const conditions = infiniteIn(panels, units.label);
+    return { kind: "picture", picture, left, runs, ...(conditions.length > 0 && { conditions }) };
   },
 });
 

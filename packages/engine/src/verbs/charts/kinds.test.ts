@@ -1,6 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import { chartNumbers, seriesKind, type ChartDescription } from "@oxtrum/core/charts";
-import { drawSvg } from "@oxtrum/core/exports";
+import { drawPng, drawSvg } from "@oxtrum/core/exports";
 import { convertColumns, makeTable, numberColumn, pick, textColumn, type Table } from "@oxtrum/core/tables";
 import { packValue } from "../../store/serialize.js";
 import { execute } from "../../scheduler/evaluate.js";
@@ -116,5 +116,78 @@ describe("every kind of chart", () => {
     const first = ["z", "error", "lower", "y", "x"].find((o) => typeof asked[kind]![o] === "string")!;
     const wrong = chartOf(kind, table, { [first]: "nowhere" });
     expect(wrong).toMatchObject({ kind: "failure", reason: expect.stringMatching(/no column "nowhere/) });
+  });
+  it.each(Object.keys(asked))(
+    "%s draws what there is of a table with infinite and missing values, and says what is not in it",
+    (kind) => {
+      const odd = [Infinity, Number.NaN, -Infinity];
+      const holed = makeTable(
+        table.columns.map((c) => (c.kind === "number" ? { ...c, values: c.values.map((v, i) => odd[i - 4] ?? v) } : c)),
+        { axis: "time" },
+      );
+      const o = chartOf(kind, holed);
+      const c = described(o);
+      for (const draw of [drawSvg, drawPng])
+        expect(draw(c, { width: 400, height: 300, scale: 1 }).length).toBeGreaterThan(500);
+      const told = o.kind === "failure" ? [] : (o.conditions ?? []);
+      expect(told.length).toBeGreaterThan(0);
+      for (const t of told) expect(t.kind).toBe("not drawn");
+      // Of a whole table nothing is told.
+      const whole = chartOf(kind, table);
+      expect(whole.kind === "failure" ? whole.reason : whole.conditions).toBeUndefined();
+    },
+  );
+  it.each(Object.keys(asked))("%s draws a table of nothing but such values", (kind) => {
+    for (const v of [Infinity, -Infinity, Number.NaN]) {
+      const nothing = makeTable(
+        table.columns.map((c) => (c.kind === "number" ? { ...c, values: c.values.map(() => v) } : c)),
+        { axis: "time" },
+      );
+      const o = chartOf(kind, nothing);
+      // A map of which all cells are one, or none, may be refused; it is never broken.
+      if (o.kind === "failure") expect(o.reason).toMatch(/rows 1 and 2 are for the same cell|no row|values/);
+      else drawSvg(described(o), { width: 400, height: 300 });
+    }
+  });
+});
+
+describe("what a kind cannot show of its table", () => {
+  const conditions = (o: Outcome): string[] =>
+    o.kind === "failure" ? [o.reason] : (o.conditions ?? []).map((c) => c.text);
+  it("more columns of residuals than can be told apart", () => {
+    const many = makeTable(
+      [column("time", "s", (i) => i), ...Array.from({ length: 30 }, (_, k) => column(`r${k}`, "1", () => 1))],
+      { axis: "time" },
+    );
+    const o = chartOf("residuals", many, { y: undefined });
+    expect(described(o).series).toHaveLength(24);
+    expect(conditions(o)).toEqual(['6 of 30 columns are not drawn, from "r24" on; choose with y']);
+    expect(conditions(chartOf("residuals", many, { y: ["r29"] }))).toEqual([]);
+  });
+  it("more rings of a box than can be seen: the outermost of both sides stay", () => {
+    const values = Float64Array.from({ length: 20_000 }, (_, i) =>
+      i < 14_000 ? 100 + (i % 10) / 10 : i % 2 === 0 ? -i : i,
+    );
+    const large = makeTable([
+      numberColumn("T", "K", values),
+      textColumn("state", Array<string>(values.length).fill("s")),
+    ]);
+    const [box] = described(chartOf("box", large)).series[0]!.boxes!;
+    expect(box!.beyond).toHaveLength(2000);
+    expect([box!.beyond[0], box!.beyond.at(-1)]).toEqual([-19_998, 19_999]);
+  });
+  it("rows of a map without a place", () => {
+    const gaps = makeTable([
+      numberColumn("time", "s", [0, Number.NaN, 1]),
+      numberColumn("state", "1", [0, 0, 0]),
+      numberColumn("T", "K", [1, 2, 3]),
+    ]);
+    expect(conditions(chartOf("heat", gaps))).toEqual(["1 of 3 rows has no place in the map: a missing coordinate"]);
+  });
+  it("a comparison of two columns of which one has no unit is refused", () => {
+    const t = makeTable([numberColumn("T", null, [1, 2]), numberColumn("T2", "K", [1, 2])]);
+    expect(conditions(chartOf("parity", t))).toEqual([
+      'chart.parity: the unit of "T" is not known, and that of "T2" is; say it with .unit()',
+    ]);
   });
 });

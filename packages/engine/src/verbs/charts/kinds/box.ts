@@ -24,9 +24,18 @@ function boxOf(values: ArrayLike<number>): Box {
     median,
     q3,
     high: inner[inner.length - 1] ?? Number.NaN,
-    beyond: beyond.slice(0, 2000),
+    beyond: fewer(beyond),
   };
 }
+
+/** Rings of a box at most. */
+const MOST_RINGS = 2000;
+
+/** So many of sorted values that their rings lie on each other, the least and the largest among them. */
+const fewer = (values: readonly number[]): readonly number[] =>
+  values.length <= MOST_RINGS
+    ? values
+    : Array.from({ length: MOST_RINGS }, (_, k) => values[Math.round((k * (values.length - 1)) / (MOST_RINGS - 1))]!);
 
 /** A box for each distinct x of a table, or for each run. */
 function boxSeries(members: readonly Member[], o: LayerOptions, frame: AxesFrame, offset: number): Series[] {

@@ -43,6 +43,11 @@ function paritySeries(
   if (o.x === undefined || name === undefined)
     throw new Mistake("chart.parity needs x and y: two columns of the same quantity");
   const points = lineSeries("points", members, o, frame, offset);
+  if (frame.x && frame.left && (frame.x.unit === null) !== (frame.left.unit === null))
+    throw new Mistake(
+      `chart.parity: the unit of "${frame.x.unit === null ? o.x : name}" is not known, and that of ` +
+        `"${frame.x.unit === null ? name : o.x}" is; say it with .unit()`,
+    );
   // Both axes in the unit of the first.
   if (frame.x && frame.left && frame.x.unit !== frame.left.unit && frame.x.unit !== null && frame.left.unit !== null) {
     const [from, to] = [frame.left.unit, frame.x.unit];
@@ -53,6 +58,7 @@ function paritySeries(
   for (const s of points)
     for (const list of [s.x, s.y])
       for (let i = 0; i < list.length; i++) {
+        if (!Number.isFinite(list[i])) continue;
         if (list[i]! < low) low = list[i]!;
         if (list[i]! > high) high = list[i]!;
       }

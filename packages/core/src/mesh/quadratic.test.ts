@@ -3,26 +3,11 @@ import { cellTypes } from "./cell-types.js";
 import { interpolate, locate } from "./locate.js";
 import { cellMeasures } from "./measures.js";
 import { meshOf } from "./tests/box-mesh.js";
+import { brick, pyramid, quad, wedge } from "./tests/corners.js";
 
 type P = readonly [number, number, number];
 const mid = (nodes: readonly P[], groups: readonly (readonly number[])[]): P[] =>
   groups.map((g) => [0, 1, 2].map((d) => g.reduce((s, v) => s + nodes[v]![d]! / g.length, 0)) as unknown as P);
-const quad: P[] = [
-  [0, 0, 0],
-  [1, 0, 0],
-  [1, 1, 0],
-  [0, 1, 0],
-];
-const brick: P[] = [...quad, ...quad.map(([x, y]): P => [x, y, 1])];
-const wedge: P[] = [
-  [0, 0, 0],
-  [1, 0, 0],
-  [0, 1, 0],
-  [0, 0, 1],
-  [1, 0, 1],
-  [0, 1, 1],
-];
-const pyramid: P[] = [...quad, [0.5, 0.5, 1]];
 const brickEdges = [
   [0, 1],
   [1, 2],

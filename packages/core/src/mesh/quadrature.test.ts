@@ -1,6 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
 import { cellType } from "./cell-types.js";
 import { quadratureRule, simplexRule } from "./quadrature.js";
+import { brick, quad, wedge } from "./tests/corners.js";
 
 /** Powers r^i s^j t^k up to a degree. */
 const powers = (degree: number, dimensions: number): [number, number, number][] => {
@@ -34,33 +35,11 @@ function places(type: number): [number, number, number][] {
     );
   });
 }
-type Three = readonly [number, number, number];
 /** Local places of the nodes of linear cells. */
-const corners: Readonly<Record<number, readonly Three[]>> = {
-  9: [
-    [0, 0, 0],
-    [1, 0, 0],
-    [1, 1, 0],
-    [0, 1, 0],
-  ],
-  12: [
-    [0, 0, 0],
-    [1, 0, 0],
-    [1, 1, 0],
-    [0, 1, 0],
-    [0, 0, 1],
-    [1, 0, 1],
-    [1, 1, 1],
-    [0, 1, 1],
-  ],
-  13: [
-    [0, 0, 0],
-    [1, 0, 0],
-    [0, 1, 0],
-    [0, 0, 1],
-    [1, 0, 1],
-    [0, 1, 1],
-  ],
+const corners: Readonly<Record<number, readonly (readonly [number, number, number])[]>> = {
+  9: quad,
+  12: brick,
+  13: wedge,
 };
 
 describe("rules of integration over cells", () => {

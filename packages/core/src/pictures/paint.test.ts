@@ -6,6 +6,7 @@ import type { PictureDescription, Scene } from "./description.js";
 import { paintPicture } from "./paint.js";
 import { cameras } from "./project.js";
 import { sceneOf } from "./scene.js";
+import { none, plainPicture, square as squareOf } from "./tests/square.js";
 
 /** What was drawn with one path: its colour and the places it goes through, and words with their places. */
 interface Path {
@@ -72,41 +73,11 @@ function drawn(p: PictureDescription, frame?: number): Drawn {
   return { paths, words, boxes, pixel };
 }
 
-const none = new Float64Array(0);
 /** The unit square of x and z at y = 0, with a value and a vector at each place. */
-function square(value: (x: number, z: number) => number, vector?: (x: number, z: number) => readonly number[]): Scene {
-  const n = 16;
-  const t: number[] = [];
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j < n; j++) {
-      const [a, b, c, d] = [i / n, (i + 1) / n, j / n, (j + 1) / n];
-      t.push(a, 0, c, b, 0, c, b, 0, d, a, 0, c, b, 0, d, a, 0, d);
-    }
-  const m = 24;
-  const places = Float64Array.from({ length: 3 * m * m }, (_, k) => {
-    const at = Math.floor(k / 3);
-    return k % 3 === 1 ? 0 : ((k % 3 === 0 ? at % m : Math.floor(at / m)) + 0.5) / m;
-  });
-  const vectors = places.map((_, k) => (vector ? vector(places[k - (k % 3)]!, places[k - (k % 3) + 2]!)[k % 3]! : 0));
-  return {
-    triangles: Float64Array.from(t),
-    values: Float64Array.from({ length: t.length / 3 }, (_, k) => value(t[3 * k]!, t[3 * k + 2]!)),
-    edges: none,
-    rim: none,
-    ...(vector && { grid: { nx: m, ny: m, places, vectors } }),
-  };
-}
-const picture = (scenes: readonly Scene[], more: Partial<PictureDescription> = {}): PictureDescription => ({
-  panels: scenes.map((scene) => ({ scene })),
-  camera: cameras["fromY-"]!,
-  contours: [],
-  arrows: false,
-  streamlines: false,
-  mesh: false,
-  sites: [],
-  lengthUnit: "m",
-  ...more,
-});
+const square = (value: (x: number, z: number) => number, vector?: (x: number, z: number) => Vector): Scene =>
+  squareOf(value, 16, vector);
+type Vector = readonly [number, number, number];
+const picture = plainPicture;
 /** Where the unit square lies on the drawing, from the marks of a site at two of its corners. */
 function corners(p: PictureDescription): { x: (v: number) => number; z: (v: number) => number; size: number } {
   const site = { name: "", places: Float64Array.of(0, 0, 0, 1, 0, 1), joined: false };

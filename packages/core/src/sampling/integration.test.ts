@@ -6,6 +6,7 @@ import type { FieldAtTime } from "./columns.js";
 import { reduceSite } from "./reduce.js";
 import { sampleSite } from "./sample.js";
 import { unifiedFields } from "./unified-fields.js";
+import { brick as cube } from "../mesh/tests/corners.js";
 
 type At = (x: number, y: number, z: number) => number;
 interface Cells {
@@ -52,16 +53,6 @@ function field(...parts: readonly Cells[]): FieldAtTime {
   };
 }
 const one = (t: Table, name: string): number => numbers(t, name).values[0]!;
-const cube = [
-  [0, 0, 0],
-  [1, 0, 0],
-  [1, 1, 0],
-  [0, 1, 0],
-  [0, 0, 1],
-  [1, 0, 1],
-  [1, 1, 1],
-  [0, 1, 1],
-];
 /** The same cube with its nodes numbered otherwise: turned about the vertical, and its points listed backwards. */
 const turned = {
   points: [...cube].reverse(),

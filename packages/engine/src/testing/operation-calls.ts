@@ -192,5 +192,5 @@ export const calls: readonly OperationCall[] = [
     { name: "steady", formula: formulaArgument("range(T)"), over: bound(10, "s"), below: bound(1, "K") },
     history,
   ],
-  ["rule.verdicts", { runs: ["a", "b"], rules: ["steady"] }, judged, { kind: "failure", reason: "there is no file" }],
+  ["rule.verdicts", { runs: ["a", "b"], rules: ["steady"] }, judged, { kind: "failure", reason: "not found" }],
 ];

@@ -30,7 +30,7 @@ const golden: Readonly<Record<string, string>> = {
   "runs.across@9": "8e5a8b84de0c21f9",
   "check@4": "46a986f43d58b52a",
   "rule.judge@3": "bd4547b78de69075",
-  "rule.verdicts@2": "ab47fc235dba83ea",
+  "rule.verdicts@2": "d4d6769407c5c8dd",
   "against.summary@3": "c9bd23ca838a2f93",
   "against.side@2": "4b6aaafa7df47c16",
   "against.measure@2": "ca3c4c40fe31d79b",

@@ -1,27 +1,8 @@
 import { describe, expect, it } from "@jest/globals";
-import type { ChartAxis, ChartDescription, Series } from "@oxtrum/core/charts";
+import type { ChartDescription } from "@oxtrum/core/charts";
+import { axis, chart, series } from "../../testing/chart";
 import { onSharedAxes } from "./shared-axes";
 
-const axis = (unit: string | null, more: Partial<ChartAxis> = {}): ChartAxis => ({
-  title: "",
-  unit,
-  scale: "linear",
-  ...more,
-});
-const series = (o: Partial<Series> = {}): Series => ({
-  name: "s",
-  kind: "lines",
-  x: [0, 1, 2],
-  y: [0, 1, 0],
-  color: { palette: 0 },
-  ...o,
-});
-const chart = (list: Series[], more: Partial<ChartDescription> = {}): ChartDescription => ({
-  x: axis("s"),
-  y: axis("K"),
-  series: list,
-  ...more,
-});
 const ranges = (c: ChartDescription): unknown[] => [c.x.min, c.x.max, c.y.min, c.y.max];
 
 describe("charts side by side", () => {
@@ -37,9 +18,9 @@ describe("charts side by side", () => {
     const [a, b] = onSharedAxes([
       chart([series({ y: [273.15, 283.15, 293.15] })]),
       chart([series({ x: [0, 1 / 60, 1 / 30], y: [0, 10, 40] }), series({ axis: "right", y: [9e9, 0, 0] })], {
-        x: axis("min"),
-        y: axis("degC"),
-        right: axis("kW"),
+        x: axis({ unit: "min" }),
+        y: axis({ unit: "degC" }),
+        right: axis({ unit: "kW" }),
       }),
     ]);
     expect([b!.chart.x.unit, b!.chart.y.unit, b!.chart.right!.unit]).toEqual(["s", "K", "kW"]);
@@ -49,7 +30,7 @@ describe("charts side by side", () => {
     expect(a!.chart.y.max).toBeLessThan(400);
   });
   it("keep their own axes where they have no such unit", () => {
-    const odd = chart([series({ y: [1e5, 2e5, 1e5] })], { y: axis("Pa") });
+    const odd = chart([series({ y: [1e5, 2e5, 1e5] })], { y: axis({ unit: "Pa" }) });
     const [a, b] = onSharedAxes([chart([series()]), odd]);
     expect(b).toEqual({ whole: odd, chart: odd });
     expect([a!.chart.y.min, a!.chart.y.max]).toEqual([0, 1]);

@@ -1,22 +1,8 @@
 import { describe, expect, it } from "@jest/globals";
-import type { ChartAxis, ChartDescription, Series } from "@oxtrum/core/charts";
+import type { ChartDescription, Series } from "@oxtrum/core/charts";
+import { axis, chart, series } from "../../testing/chart";
 import { overlaid } from "./overlay";
 
-const series = (o: Partial<Series> = {}): Series => ({
-  name: "s",
-  kind: "lines",
-  x: [0, 1, 2],
-  y: [0, 1, 0],
-  color: { palette: 0 },
-  ...o,
-});
-const axis = (o: Partial<ChartAxis> = {}): ChartAxis => ({ title: "", unit: "K", scale: "linear", ...o });
-const chart = (list: Series[], more: Partial<ChartDescription> = {}): ChartDescription => ({
-  x: axis({ unit: "s" }),
-  y: axis(),
-  series: list,
-  ...more,
-});
 const names = (c: ChartDescription): string[] => c.series.map((s) => s.name);
 
 describe("a chart over what it was", () => {

@@ -1,23 +1,11 @@
 import { describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
-import type { ChartAxis, ChartDescription, Series } from "@oxtrum/core/charts";
+import type { ChartDescription, Series } from "@oxtrum/core/charts";
+import { axis, chart, series as line } from "../../testing/chart";
 import { valuesAt } from "./reading";
 
-const series = (o: Partial<Series>): Series => ({
-  name: "s",
-  kind: "lines",
-  x: [0, 1, 2],
-  y: [0, 10, 20],
-  color: { palette: 0 },
-  ...o,
-});
-const axis = (o: Partial<ChartAxis> = {}): ChartAxis => ({ title: "", unit: "K", scale: "linear", ...o });
-const chart = (list: Series[], more: Partial<ChartDescription> = {}): ChartDescription => ({
-  x: axis({ unit: "s" }),
-  y: axis(),
-  series: list,
-  ...more,
-});
+/** A line that rises by ten with each step. */
+const series = (o: Partial<Series> = {}): Series => line({ y: [0, 10, 20], ...o });
 const read = (s: Partial<Series>, x: number, reach = 0.1, more: Partial<ChartDescription> = {}): number | undefined =>
   valuesAt(chart([series(s)], more), ["red"], new Set(), x, reach)[0]?.value;
 

@@ -29,7 +29,7 @@ export function ensureInstalled() {
 }
 
 export function buildPackages() {
-  run(process.execPath, ["node_modules/typescript-native/bin/tsc", "-b"]);
+  run(process.execPath, ["node_modules/typescript-native/bin/tsc", "-b", "--singleThreaded"]);
 }
 
 /** The command and the job in few files, when they are not those that were compiled last. */

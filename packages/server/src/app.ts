@@ -37,6 +37,8 @@ export interface ServerOptions extends AccessOptions {
   readonly dataFolder: string;
   /** The built web application, when it is to be served. */
   readonly webFolder?: string | undefined;
+  /** What is warm already and outlives this server; it starts its own otherwise. */
+  readonly warm?: { readonly processes: JobProcesses; readonly checker: Checker };
 }
 
 export interface Server {
@@ -130,12 +132,11 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     (study, version) => news.changed("study", study, version),
   );
   const scripts = new Scripts(store, (name, revision) => news.changed("script", name, revision));
-  const checker = new Checker();
+  const { processes, checker } = options.warm ?? { processes: new JobProcesses(), checker: new Checker() };
   const settings = new Settings(store);
   const surveyor = new Surveyor();
   const following = new Following(studies, () => news.heard);
   const differ = new Differ();
-  const processes = new JobProcesses();
   const jobs = new Jobs(store, options.dataFolder, studies, scripts, checker, settings, processes, news);
   const previews = new Previews(options.dataFolder, studies, scripts, settings, processes, checker, reading);
   await jobs.recover();
@@ -168,8 +169,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     checker,
     close: () => {
       jobs.close();
-      processes.close();
-      checker.close();
+      if (!options.warm) [processes, checker].forEach((part) => part.close());
       surveyor.close();
       following.close();
       differ.close();

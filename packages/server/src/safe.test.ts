@@ -7,6 +7,7 @@ import { runScript, smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
 import { jobRequestSchema, keptNames, runUnlessUnchanged } from "@oxtrum/engine";
 import { makeServer, type Server, type ServerOptions } from "./app.js";
 import { MOST_BODY } from "./answers.js";
+import { warm } from "./testing/warm.js";
 
 let s: SmallStudy;
 let servers: Server[];
@@ -22,7 +23,7 @@ afterEach(() => {
 type Answer = any;
 const host = { host: "127.0.0.1:4477" };
 const open = async (more: Partial<ServerOptions> = {}): Promise<Server> => {
-  const server = await makeServer({ dataFolder: s.data, hosts: ["127.0.0.1"], ...more });
+  const server = await makeServer({ dataFolder: s.data, hosts: ["127.0.0.1"], warm: warm(), ...more });
   servers.push(server);
   return server;
 };

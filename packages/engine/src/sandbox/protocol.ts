@@ -1,7 +1,7 @@
 import type { RunState } from "../definition/states.js";
 import type { RuleRequest } from "../definition/rules.js";
 
-/** What the sandbox thread is given before it knows its script. */
+/** What the sandbox thread is given before it knows its script, for each script anew. */
 export interface SandboxFrame {
   readonly memoryPages: number;
   /** The interpreter, compiled once per process: what one thread has made fast is fast in the next. */
@@ -68,6 +68,10 @@ export type FromSandbox =
   | { readonly type: "mapping"; readonly study: string; readonly runs: readonly number[] }
   | { readonly type: "read"; readonly id: number; readonly what: string }
   | { readonly type: "columns"; readonly id: number }
+  | SandboxEnd;
+
+/** The last that a script's thread says of it. */
+export type SandboxEnd = (
   | { readonly type: "done" }
   | {
       readonly type: "error";
@@ -75,7 +79,11 @@ export type FromSandbox =
       readonly file: string;
       readonly line: number;
       readonly dry?: boolean;
-    };
+    }
+) & {
+  /** Whether the thread takes another script. */
+  readonly stays?: boolean;
+};
 
 /** Who takes what a running script tells, and answers what it asks. */
 export interface ScriptListener {

@@ -42,13 +42,14 @@ const message = z.discriminatedUnion("type", [
   z.object({ type: z.literal("mapping"), study: z.string(), runs: z.array(whole) }),
   z.object({ type: z.literal("read"), id: whole, what: z.string().max(10_000) }),
   z.object({ type: z.literal("columns"), id: whole }),
-  z.object({ type: z.literal("done") }),
+  z.object({ type: z.literal("done"), stays: z.boolean().optional() }),
   z.object({
     type: z.literal("error"),
     message: z.string(),
     file: z.string(),
     line: whole,
     dry: z.boolean().optional(),
+    stays: z.boolean().optional(),
   }),
 ]);
 

@@ -23,14 +23,41 @@ function interpreter(): WebAssembly.Module {
   return (compiled ??= new WebAssembly.Module(fs.readFileSync(file)));
 }
 
+/** Threads whose script went well, which take the next one, and how many wait at most. */
+const spare: Worker[] = [];
+const MOST_SPARE = 2;
+
+function startThread(): Worker {
+  const worker = new Worker(bundled("sandbox.cjs") ?? new URL("./sandbox.js", import.meta.url), {
+    resourceLimits: { stackSizeMb: 8 },
+  });
+  // Until a script runs, nobody listens; a thread that cannot start says so when it is used.
+  worker.on("error", () => undefined);
+  worker.on("exit", () => {
+    const at = spare.indexOf(worker);
+    if (at >= 0) spare.splice(at, 1);
+  });
+  return worker;
+}
+
+/** Puts a thread by for another script; it holds up no process that has nothing else to do. */
+function giveBack(worker: Worker): void {
+  if (spare.length >= MOST_SPARE) return void worker.terminate();
+  worker.unref();
+  spare.push(worker);
+}
+
 /**
- * A sandbox thread, made ready before its script is known: starting one takes half a second, which scanning and
- * checking can cover. It runs one script and is ended in any case.
+ * A thread with an interpreter of its own, made ready before its script is known: starting a thread takes half a
+ * second, which scanning and checking can cover. It runs one script. A thread whose script came to its end takes
+ * another one, which finds an interpreter and memory that no script has been in; any other thread is ended.
  */
 export class Sandbox {
   readonly #flag = new Int32Array(new SharedArrayBuffer(4));
   readonly #port: MessagePort;
   readonly #worker: Worker;
+  /** Whether its thread is no longer its own. */
+  #isOver = false;
 
   constructor() {
     const { port1, port2 } = new MessageChannel();
@@ -41,23 +68,33 @@ export class Sandbox {
       signal: this.#flag.buffer as SharedArrayBuffer,
       forms: libraryForms(),
     };
-    this.#worker = new Worker(bundled("sandbox.cjs") ?? new URL("./sandbox.js", import.meta.url), {
-      workerData: { frame, port: port2 },
-      transferList: [port2],
-      resourceLimits: { stackSizeMb: 8 },
-    });
-    // Until a script runs, nobody listens; a thread that cannot start says so when it is used.
-    this.#worker.on("error", () => undefined);
+    this.#worker = spare.pop() ?? startThread();
+    this.#worker.ref();
+    this.#worker.postMessage({ frame, port: port2 }, [port2]);
   }
 
+  /** Ends its thread, unless a script has run in it. */
   async close(): Promise<void> {
+    if (this.#isOver) return;
+    this.#isOver = true;
     this.#port.close();
     await this.#worker.terminate();
   }
 
   /** Runs a script. @throws Error when aborted */
-  run(setup: SandboxSetup, listener: ScriptListener, signal?: AbortSignal): Promise<ScriptEnd> {
-    return runIn(this.#worker, this.#port, this.#flag, setup, listener, signal).finally(() => void this.close());
+  async run(setup: SandboxSetup, listener: ScriptListener, signal?: AbortSignal): Promise<ScriptEnd> {
+    let stays = false;
+    try {
+      const ended = await runIn(this.#worker, this.#port, this.#flag, setup, listener, signal);
+      stays = ended.stays;
+      return ended.end;
+    } finally {
+      if (!this.#isOver && stays) {
+        this.#isOver = true;
+        this.#port.close();
+        giveBack(this.#worker);
+      } else void this.close();
+    }
   }
 }
 
@@ -91,6 +128,12 @@ function take(
   }
 }
 
+/** How a script ended, and whether its thread takes another one. */
+interface Ended {
+  readonly end: ScriptEnd;
+  readonly stays: boolean;
+}
+
 async function runIn(
   worker: Worker,
   port: MessagePort,
@@ -98,7 +141,7 @@ async function runIn(
   setup: SandboxSetup,
   listener: ScriptListener,
   signal: AbortSignal | undefined,
-): Promise<ScriptEnd> {
+): Promise<Ended> {
   const receiver = new NodeReceiver(listener, setup);
   const modules = new Map<number, string>();
   const answer = (text: string): void => {
@@ -106,29 +149,28 @@ async function runIn(
     Atomics.store(flag, 0, 1);
     Atomics.notify(flag, 0);
   };
-  let abort: (() => void) | undefined;
+  let release = (): void => undefined;
   try {
-    return await new Promise<ScriptEnd>((done, failed) => {
-      abort = () => failed(new Error("stopped"));
-      if (signal?.aborted) return abort();
-      signal?.addEventListener("abort", abort);
-      const broken = (why: string): void =>
-        done({ kind: "error", message: `the script's sandbox stopped${why}`, file: setup.main, line: 0 });
-      worker.on("error", (e) => broken(`: ${e.message}`));
-      worker.on("exit", () => broken(""));
-      if (worker.threadId < 0) return broken(" before the script began");
+    return await new Promise<Ended>((done, failed) => {
+      if (signal?.aborted) return failed(new Error("stopped"));
+      const failure = (message: string, file = setup.main, line = 0): void =>
+        done({ end: { kind: "error", message, file, line }, stays: false });
+      const abort = (): void => failed(new Error("stopped"));
+      const broken = (e: Error): void => failure(`the script's sandbox stopped: ${e.message}`);
+      const gone = (): void => failure("the script's sandbox stopped");
       /** What is wrong with a message is the script's error; anything else thrown is ours and ends the job. */
       const refused = (e: unknown): void => {
         if (!(e instanceof MessageError)) return failed(e as Error);
-        const file = modules.get(Math.floor(e.line / 1_000_000)) ?? setup.main;
-        done({ kind: "error", message: e.message, file, line: e.line % 1_000_000 });
+        failure(e.message, modules.get(Math.floor(e.line / 1_000_000)), e.line % 1_000_000);
       };
-      worker.on("message", (given: unknown) => {
+      const hear = (given: unknown): void => {
         try {
           const m = parseMessage(given);
-          if (m.type === "done") done({ kind: "complete" });
+          const stays = "stays" in m && m.stays === true;
+          if (m.type === "done") done({ end: { kind: "complete" }, stays });
+          else if (m.type === "error" && m.dry) done({ end: { kind: "unknown" }, stays });
           else if (m.type === "error")
-            done(m.dry ? { kind: "unknown" } : { kind: "error", message: m.message, file: m.file, line: m.line });
+            done({ end: { kind: "error", message: m.message, file: m.file, line: m.line }, stays });
           else {
             if (m.type === "module") modules.set(m.number, m.file);
             take(m, receiver, listener, answer, refused);
@@ -136,10 +178,17 @@ async function runIn(
         } catch (e) {
           refused(e);
         }
-      });
+      };
+      release = () => {
+        signal?.removeEventListener("abort", abort);
+        worker.off("error", broken).off("exit", gone).off("message", hear);
+      };
+      signal?.addEventListener("abort", abort);
+      worker.on("error", broken).on("exit", gone).on("message", hear);
+      if (worker.threadId < 0) return failure("the script's sandbox stopped before the script began");
       worker.postMessage(setup);
     });
   } finally {
-    if (abort) signal?.removeEventListener("abort", abort);
+    release();
   }
 }

@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import { fileURLToPath } from "node:url";
-import { parentPort, receiveMessageOnPort, workerData, type MessagePort } from "node:worker_threads";
+import { parentPort, receiveMessageOnPort, type MessagePort } from "node:worker_threads";
 import {
   newQuickJSWASMModuleFromVariant,
   newVariant,
@@ -10,15 +10,17 @@ import {
 } from "quickjs-emscripten-core";
 import { findColumns, listNames, own, parseQuantity, suggestion } from "@oxtrum/core/tables";
 import { knownArithmetic } from "../verbs/quantity-verbs.js";
-import type { Emission, FromSandbox, SandboxFrame, SandboxSetup } from "./protocol.js";
+import type { Emission, FromSandbox, SandboxEnd, SandboxFrame, SandboxSetup } from "./protocol.js";
 
 /**
- * The thread in which a script runs: an interpreter in WebAssembly with capped memory and no clock, chance, files or
- * network. All it can reach are the library's modules and the functions below.
+ * The thread in which scripts run, one after the other, each in an interpreter of its own: WebAssembly with memory that
+ * is capped and new for each script, and no clock, chance, files or network. All a script can reach are the library's
+ * modules and the functions below.
  */
-const { frame, port } = workerData as { frame: SandboxFrame; port: MessagePort };
+let frame: SandboxFrame;
+let port: MessagePort;
 let setup: SandboxSetup;
-const signal = new Int32Array(frame.signal);
+let signal: Int32Array;
 const runtimeFolder = new URL("./runtime/", import.meta.url);
 let waited = 0;
 
@@ -215,7 +217,8 @@ interface Thrown {
   stack?: string;
 }
 
-function report(thrown: Thrown | null): void {
+/** What is told of a script that has failed. */
+function failure(thrown: Thrown | null): SandboxEnd {
   // Without room for an error there is none.
   const error = thrown ?? { message: "out of memory" };
   const frames = (error.stack ?? "").split("\n").flatMap((l) => {
@@ -224,25 +227,17 @@ function report(thrown: Thrown | null): void {
   });
   const at = frames[0] ?? { file: setup.main, line: 0 };
   const message = error.message ?? String(error);
-  const dry = message.includes(DRY);
   if (/interrupted/.test(message))
-    send({ type: "error", message: `the script ran longer than ${setup.seconds} s; a loop may never end`, ...at });
-  else if (/out of memory/i.test(message))
-    send({
+    return { type: "error", message: `the script ran longer than ${setup.seconds} s; a loop may never end`, ...at };
+  if (/out of memory/i.test(message))
+    return {
       type: "error",
       message: "the script needs more memory than it may have (numbers in bulk belong in tables, not in arrays)",
       ...at,
-    });
-  else
-    send({
-      type: "error",
-      message:
-        error.name && !["Error", "ScriptError", "ExcludedRun", "Mistake"].includes(error.name)
-          ? `${error.name}: ${message}`
-          : message,
-      ...at,
-      ...(dry && { dry }),
-    });
+    };
+  const named = error.name && !["Error", "ScriptError", "ExcludedRun", "Mistake"].includes(error.name);
+  const dry = message.includes(DRY);
+  return { type: "error", message: named ? `${error.name}: ${message}` : message, ...at, ...(dry && { dry }) };
 }
 
 /** How a dry run answers a blocking read. */
@@ -298,20 +293,17 @@ class ScriptClock {
   }
 }
 
-const given = new Promise<SandboxSetup>((known) => parentPort!.once("message", known));
-
-async function main(): Promise<void> {
+/** An interpreter with the library in it, for one script. */
+async function interpreter(memory: WebAssembly.Memory, clock: ScriptClock): Promise<QuickJSContext> {
   // Imported, in a bundle too: the package's other form takes no memory of ours, and would not be bounded. Its types
   // describe that form; what arrives here is the variant itself.
   const { default: imported } = await import("@jitl/quickjs-wasmfile-release-sync");
   const variant = imported as unknown as QuickJSSyncVariant;
-  const memory = new WebAssembly.Memory({ initial: 256, maximum: frame.memoryPages });
   const quick = await newQuickJSWASMModuleFromVariant(
     newVariant(variant, { wasmModule: frame.interpreter, wasmMemory: memory }),
   );
   const runtime = quick.newRuntime();
   runtime.setMaxStackSize(256 * 1024);
-  const clock = new ScriptClock();
   runtime.setInterruptHandler(() => clock.isOver());
   runtime.setModuleLoader(load, resolve);
   const vm = runtime.newContext();
@@ -320,39 +312,85 @@ async function main(): Promise<void> {
   // The library is loaded before the script is known: a thread can be made ready while studies are scanned.
   run(vm, 'import "oxtrum";', "oxtrum:ready", "module");
   run(vm, CLOSING, "oxtrum:closing", "global");
-  setup = await given;
+  return vm;
+}
+
+/** Runs a script to its end. @throws Error where the interpreter itself breaks */
+function runScript(vm: QuickJSContext, clock: ScriptClock): SandboxEnd {
   for (const name of Object.keys(setup.modules))
     if (!/^[^/\\:\p{Cc}]+$/u.test(name)) throw new Error(`"${name}" is not a name for a module`);
   clock.begin(setup.seconds);
   const result = vm.evalCode(load(setup.main), setup.main, { type: "module" });
-  if (result.error) return report(vm.dump(result.error) as Thrown | null);
+  if (result.error) return failure(vm.dump(result.error) as Thrown | null);
   // Code that was put off: nobody would wait for it, so it does not run, and the script has failed.
-  if (runtime.hasPendingJob())
-    return report({
+  if (vm.runtime.hasPendingJob())
+    return failure({
       message:
         "a part of the script was put off to run later (async, await, a promise); nothing waits for it. Write it without",
     });
   const state = vm.getPromiseState(result.value);
-  if (state.type === "rejected") return report(vm.dump(state.error) as Thrown | null);
+  if (state.type === "rejected") return failure(vm.dump(state.error) as Thrown | null);
   if (state.type === "pending")
-    return report({ message: "the script waits for a promise that nothing keeps; there are no promises in a script" });
+    return failure({ message: "the script waits for a promise that nothing keeps; there are no promises in a script" });
   // Nodes still on the recorder's hands.
   clock.end();
   const flushed = vm.evalCode('import { flush } from "oxtrum:record.js"; flush();', "oxtrum:end", { type: "module" });
-  if (flushed.error) return report(vm.dump(flushed.error) as Thrown | null);
-  runtime.executePendingJobs();
-  send({ type: "done" });
+  if (flushed.error) return failure(vm.dump(flushed.error) as Thrown | null);
+  vm.runtime.executePendingJobs();
+  return { type: "done" };
 }
 
-main().catch((e: unknown) => {
-  // Anything thrown out of the interpreter itself means that its memory ran out or its stack broke.
-  const message = (e as Error).message ?? String(e);
-  send({
-    type: "error",
-    message: /memory|signature|unreachable|bounds|Aborted/i.test(message)
-      ? "the script needs more memory than it may have"
-      : message,
-    file: (setup as SandboxSetup | undefined)?.main ?? "",
-    line: 0,
-  });
+/** Bytes of memory above which a thread does not wait for another script: they are only given back in time. */
+const MOST_HELD = 64e6;
+
+const arrived: unknown[] = [];
+let waiting: ((m: unknown) => void) | undefined;
+parentPort!.on("message", (m: unknown) => {
+  const take = waiting;
+  waiting = undefined;
+  if (take) take(m);
+  else arrived.push(m);
 });
+/** The next message of the host, in their order. */
+const next = <M>(): Promise<M> =>
+  new Promise((done) => {
+    if (arrived.length > 0) done(arrived.shift() as M);
+    else waiting = (m) => done(m as M);
+  });
+
+/** One script, from its frame to its end, and whether the thread is as good as new. */
+async function serve(): Promise<SandboxEnd> {
+  const memory = new WebAssembly.Memory({ initial: 256, maximum: frame.memoryPages });
+  const clock = new ScriptClock();
+  try {
+    const vm = await interpreter(memory, clock);
+    setup = await next<SandboxSetup>();
+    const end = runScript(vm, clock);
+    return { ...end, stays: memory.buffer.byteLength <= MOST_HELD };
+  } catch (e) {
+    // Anything thrown out of the interpreter itself means that its memory ran out or its stack broke.
+    const message = (e as Error).message ?? String(e);
+    return {
+      type: "error",
+      message: /memory|signature|unreachable|bounds|Aborted/i.test(message)
+        ? "the script needs more memory than it may have"
+        : message,
+      file: (setup as SandboxSetup | undefined)?.main ?? "",
+      line: 0,
+    };
+  }
+}
+
+/** A script after the other, until one leaves the thread as it should not be. */
+async function main(): Promise<void> {
+  for (;;) {
+    ({ frame, port } = await next<{ frame: SandboxFrame; port: MessagePort }>());
+    signal = new Int32Array(frame.signal);
+    const end = await serve();
+    port.close();
+    send(end);
+    if (end.stays !== true) return;
+  }
+}
+
+void main();

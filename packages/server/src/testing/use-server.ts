@@ -1,6 +1,7 @@
 import { afterAll, beforeAll } from "@jest/globals";
 import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
 import { makeServer, type Server } from "../app.js";
+import { warm } from "./warm.js";
 
 /** The study and the server of a file's tests; there from its first test on. */
 export let s: SmallStudy;
@@ -11,7 +12,7 @@ export const host = { host: "127.0.0.1:4477" };
 export function useServer(): void {
   beforeAll(async () => {
     s = smallStudy();
-    server = await makeServer({ dataFolder: s.data, hosts: ["127.0.0.1"] });
+    server = await makeServer({ dataFolder: s.data, hosts: ["127.0.0.1"], warm: warm() });
   });
   afterAll(() => {
     server.close();

@@ -3,6 +3,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterAll, afterEach, beforeAll, expect } from "@jest/globals";
 import { makeServer, type Server } from "@oxtrum/server/app";
+import { warm } from "@oxtrum/server/testing";
 import { smallStudy, type SmallStudy } from "@oxtrum/engine/testing";
 import { cleanup, configure, render, waitFor, type RenderResult } from "@testing-library/react";
 import { Provider } from "react-redux";
@@ -23,7 +24,7 @@ configure({ asyncUtilTimeout: 60_000 });
 export function startPages(): void {
   beforeAll(async () => {
     small = smallStudy();
-    server = await makeServer({ dataFolder: small.data, hosts: ["127.0.0.1"] });
+    server = await makeServer({ dataFolder: small.data, hosts: ["127.0.0.1"], warm: warm() });
     serve((r) => server.app.request(r));
   });
   afterEach(() => {

@@ -116,7 +116,7 @@ function leftOutLines(left: readonly ExcludedRun[], outputs: readonly OutputReco
 /** What is known of the worth of the files that outputs were made from. */
 function printConditions(conditions: readonly Condition[], { complain }: CommandIo): void {
   if (conditions.length === 0) return;
-  complain(`${conditions.length} condition${conditions.length === 1 ? "" : "s"} of input files:`);
+  complain(`${conditions.length} condition${conditions.length === 1 ? "" : "s"} of input files and drawings:`);
   for (const c of conditions.slice(0, MOST_SHOWN)) complain(`  ${conditionText(c)}`);
   if (conditions.length > MOST_SHOWN) complain(`  and ${conditions.length - MOST_SHOWN} more; the manifest lists them`);
 }

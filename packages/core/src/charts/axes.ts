@@ -2,7 +2,7 @@ import { seriesKind } from "./kinds/index.js";
 import type { Scale } from "chart.js";
 import { formatNumber } from "../tables/number-format.js";
 import { displayUnit, plainUnit } from "../tables/units.js";
-import type { ChartAxis, ChartDescription } from "./description.js";
+import type { ChartAxis, ChartDescription, Series } from "./description.js";
 import type { Drawing } from "./drawing.js";
 import { shortNames } from "./short-names.js";
 
@@ -73,17 +73,24 @@ function ends(chart: ChartDescription, axis: ChartAxis, side: Side): object {
   };
 }
 
-/** Half a bar beyond the outer ones, where bars stand over numbers. */
-function roomForBars(chart: ChartDescription, axis: ChartAxis): object {
-  const bars = chart.series.filter((s) => seriesKind(s).isBars && s.x.length > 0);
-  if (bars.length === 0 || axis.categories || axis.scale === "log") return {};
-  const at = [...new Set(bars.flatMap((s) => Array.from(s.x)))].sort((a, b) => a - b);
+/** Half a bar or a box beyond the outer ones, where these stand over numbers, and no less than other series reach. */
+function roomForBroad(chart: ChartDescription, axis: ChartAxis): object {
+  if (axis.categories || !chart.series.some((s) => seriesKind(s).isBroad)) return {};
+  // On an axis in decades, room is a factor.
+  const isLog = axis.scale === "log";
+  const [to, from] = isLog ? [Math.log, Math.exp] : [(v: number) => v, (v: number) => v];
+  const placed = (s: Series): number[] => Array.from(s.x, (x) => to(x)).filter(Number.isFinite);
+  const at = [...new Set(chart.series.filter((s) => seriesKind(s).isBroad).flatMap(placed))].sort((a, b) => a - b);
+  if (at.length === 0) return {};
   const gap = at.slice(1).reduce((least, v, i) => Math.min(least, v - at[i]!), Infinity);
-  const half = (Number.isFinite(gap) ? gap : Math.abs(at[0]!) || 1) / 2;
-  return {
-    ...(axis.min === undefined && { min: at[0]! - half }),
-    ...(axis.max === undefined && { max: at[at.length - 1]! + half }),
-  };
+  const half = (Number.isFinite(gap) ? gap : isLog ? 1 : Math.abs(at[0]!) || 1) / 2;
+  let [low, high] = [at[0]! - half, at[at.length - 1]! + half];
+  for (const s of chart.series)
+    for (const x of placed(s)) {
+      if (x < low) low = x;
+      if (x > high) high = x;
+    }
+  return { ...(axis.min === undefined && { min: from(low) }), ...(axis.max === undefined && { max: from(high) }) };
 }
 
 /** A little room beside points, so that none stands on the edge. */
@@ -123,7 +130,7 @@ export function scaleOf(d: Drawing, axis: ChartAxis, side: Side): object {
     ...(axis.max !== undefined && { max: axis.max }),
     grace: side === "bottom" || axis.scale === "log" || heat ? 0 : "4%",
     ...ends(chart, axis, side),
-    ...(side === "bottom" && { ...roomForPoints(chart, axis), ...roomForBars(chart, axis) }),
+    ...(side === "bottom" && { ...roomForPoints(chart, axis), ...roomForBroad(chart, axis) }),
     ...(chart.series.some((s) => s.stack !== undefined) && { stacked: true }),
     bounds: side === "bottom" || heat || axis.scale === "log" ? "data" : "ticks",
     ...(!axis.categories && {

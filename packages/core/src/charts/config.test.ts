@@ -1,6 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
 import { evenTicks } from "./axes.js";
 import { chartConfig } from "./config.js";
+import type { Series } from "./description.js";
 
 describe("ticks", () => {
   it("are even values within the range, few enough, without rounding's tails", () => {
@@ -25,6 +26,41 @@ describe("the drawing config", () => {
     expect(y([0, 5]).min).toBe(0);
     expect(y([4, 5]).min).toBeUndefined();
     expect(y([-1, 5]).min).toBeUndefined();
+  });
+  describe("gives bars and boxes over numbers room for half of their width", () => {
+    const one = { low: 1, q1: 2, median: 3, q3: 4, high: 5, beyond: [] };
+    const broad = (kind: "bars" | "box", x: number[]): Series => ({
+      kind,
+      name: kind,
+      x,
+      y: x.map(() => 3),
+      color: { palette: 0 },
+      ...(kind === "box" && { boxes: x.map(() => one) }),
+    });
+    const ends = (series: Series[], more: object = {}): [number?, number?] => {
+      const { options } = chartConfig({ x: { ...axis, ...more }, y: axis, series }, { width: 400, height: 300 });
+      const { min, max } = (options!.scales as unknown as { x: { min?: number; max?: number } }).x;
+      return [min, max];
+    };
+    it.each(["bars", "box"] as const)("%s", (kind) => {
+      expect(ends([broad(kind, [50, 75, 100])])).toEqual([37.5, 112.5]);
+      expect(ends([broad(kind, [10, 12, 20])])).toEqual([9, 21]);
+      expect(ends([broad(kind, [4])])).toEqual([2, 6]);
+      expect(ends([broad(kind, [0])])).toEqual([-0.5, 0.5]);
+      expect(ends([broad(kind, [Number.NaN, 1, 2, Infinity])])).toEqual([0.5, 2.5]);
+      expect(ends([broad(kind, [])])).toEqual([undefined, undefined]);
+    });
+    it("and leaves to other series, and to a given range, what is theirs", () => {
+      const line: Series = { kind: "lines", name: "a", x: [0, 200], y: [1, 2], color: { palette: 1 } };
+      expect(ends([broad("bars", [50, 75, 100]), line])).toEqual([0, 200]);
+      expect(ends([broad("box", [50, 75, 100]), line], { min: 40 })).toEqual([40, 200]);
+      expect(ends([line])).toEqual([undefined, undefined]);
+    });
+    it("as a factor on an axis in decades", () => {
+      const [min, max] = ends([broad("box", [1, 10, 100])], { scale: "log" });
+      expect([min! * Math.sqrt(10), max! / Math.sqrt(10)]).toEqual([expect.closeTo(1, 12), expect.closeTo(100, 10)]);
+      expect(ends([broad("bars", [-1, 0])], { scale: "log" })).toEqual([undefined, undefined]);
+    });
   });
   it("draws a closed band as one filled shape", () => {
     const series = [

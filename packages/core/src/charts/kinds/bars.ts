@@ -17,4 +17,5 @@ export const bars: SeriesKind = {
   legend: { area: "CC" },
   keepsAllPoints: true,
   isBars: true,
+  isBroad: true,
 };

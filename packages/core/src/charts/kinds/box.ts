@@ -67,4 +67,5 @@ export const box: SeriesKind = {
   draw: drawBoxes,
   legend: { area: "40" },
   keepsAllPoints: true,
+  isBroad: true,
 };

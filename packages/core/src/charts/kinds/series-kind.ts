@@ -36,8 +36,10 @@ export interface SeriesKind {
   readonly isBackground?: true;
   /** Its points have a size: they get room beside them. */
   readonly hasMarkers?: true;
-  /** Bars from zero: their axis begins there, and they get room for half of their width. */
+  /** Bars from zero: their axis begins there. */
   readonly isBars?: true;
+  /** Its shapes stand broadly over their points: they get room for half of their width. */
+  readonly isBroad?: true;
   /** Its `y` is a lower edge and its `high` an upper one. */
   readonly hasEdges?: true;
 }

@@ -9,7 +9,7 @@ import {
   type Table,
 } from "../../tables/table.js";
 import { stepOf } from "../../tables/units.js";
-import { exactNumber } from "../../tables/number-format.js";
+import { exactNumber, formatNumber } from "../../tables/number-format.js";
 import { leastSquares } from "../fits/least-squares.js";
 import { studentQuantile } from "../fits/student.js";
 
@@ -142,7 +142,7 @@ export function sensitivities(table: Table, output: string, parameters: readonly
     .sort((a, b) => Math.abs(b.b) - Math.abs(a.b));
   const r2 = 1 - s.squares / (rows.length - 1);
   return sensitivityTable(list, [
-    `standardised linear coefficients for "${output}" over ${rows.length} rows, R² ${r2.toPrecision(4)}, 95 % intervals`,
+    `standardised linear coefficients for "${output}" over ${rows.length} rows, R² ${formatNumber(r2, 4)}, 95 % intervals`,
     ...words,
   ]);
 }

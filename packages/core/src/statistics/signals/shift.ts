@@ -1,6 +1,7 @@
 import { axisOf, makeTable, numberColumn, numbers, TableError, type Table } from "../../tables/table.js";
 import { risingAlong } from "../../tables/order.js";
 import { interpolate } from "../../tables/resample.js";
+import { formatNumber } from "../../tables/number-format.js";
 import { missing, type Quantity } from "../../tables/quantity.js";
 import { convertValues } from "../../tables/units.js";
 import { pearson, presentPairs } from "../groups/correlation.js";
@@ -131,7 +132,7 @@ export function timeShift(table: Table, name: string, other: Table, options: Shi
   return {
     value: shifts[best]! + shift * step,
     unit,
-    method: `where the correlation is largest (${m.toFixed(4)}), steps of ${step.toPrecision(4)} and a parabola`,
+    method: `where the correlation is largest (${m.toFixed(4)}), steps of ${formatNumber(step, 4)} and a parabola`,
   };
 }
 

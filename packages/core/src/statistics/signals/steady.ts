@@ -1,4 +1,5 @@
 import { axisOf, numbers, type Table } from "../../tables/table.js";
+import { formatNumber } from "../../tables/number-format.js";
 import { missing, type Quantity } from "../../tables/quantity.js";
 import { stepOf } from "../../tables/units.js";
 import { fourier } from "./fourier.js";
@@ -103,14 +104,14 @@ export function meanError(table: Table, name: string): Quantity {
   const m = correlatedMean(values);
   if (m.independent < 10)
     return missing(
-      `"${name}" is worth ${m.independent.toPrecision(2)} independent values over "${axis.name}": too ` +
+      `"${name}" is worth ${formatNumber(m.independent, 2)} independent values over "${axis.name}": too ` +
         "few to say how well its mean is known",
       unit,
     );
   return {
     value: m.error * factor,
     unit,
-    method: `worth ${m.independent.toPrecision(4)} independent values of ${table.rows} (correlated over ${m.steps.toPrecision(4)} steps)`,
+    method: `worth ${formatNumber(m.independent, 4)} independent values of ${table.rows} (correlated over ${formatNumber(m.steps, 4)} steps)`,
   };
 }
 

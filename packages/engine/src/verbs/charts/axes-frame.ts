@@ -69,6 +69,11 @@ export class AxesFrame {
       throw new Mistake(
         `chart: "${c.name}" is in ${said(c.unit)}, the axis in ${said(have.unit)}; say it with .unit(), or put it on the right axis`,
       );
+    if (!alike(have.unit, c.unit))
+      throw new Mistake(
+        `chart: "${c.name}" is in ${said(c.unit)}, the axis ${side === "x" ? "along the bottom" : `on the ${side}`} in ` +
+          `${said(have.unit)}; draw it in a chart of its own`,
+      );
     return t.convertValues(c.values, c.unit, have.unit);
   }
 

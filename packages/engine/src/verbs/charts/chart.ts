@@ -1,6 +1,6 @@
 import type { ChartAxis, ChartDescription, HeatCells, Mark, PointNote, Series } from "@oxtrum/core/charts";
 import { withCommonAxes } from "@oxtrum/core/charts";
-import type { Table, UnitSymbol } from "@oxtrum/core/tables";
+import type { Condition, Table, UnitSymbol } from "@oxtrum/core/tables";
 import { boundIn, tableOf, type Bound } from "../arguments.js";
 import { agreeing } from "../agreeing-units.js";
 import { operation, type Operation } from "../operation.js";
@@ -10,7 +10,7 @@ import { AxesFrame } from "./axes-frame.js";
 import { chartArgs, type ChartLayer, type ChartOptions } from "./chart-arguments.js";
 import { distinct, knownParameter, sayParameter, splitTable, tellers, type Member } from "./members.js";
 import { drawnColumns, xOf } from "./series.js";
-import { extremeNotes } from "./extreme-notes.js";
+import { extremeNotes, MOST_NOTES, notWritten } from "./extreme-notes.js";
 import { notDrawn } from "./not-drawn.js";
 import { layerKindOf } from "./kinds/index.js";
 import { namedColumns } from "./layer-kind.js";
@@ -25,7 +25,7 @@ interface FilledLayer {
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
   name: "chart",
-  version: 7,
+  version: 8,
   args: chartArgs,
   takesFailures: true,
   needsOfRuns: ({ layers, options }) => {
@@ -46,9 +46,10 @@ export const chartOperation: Operation = operation({
       return { kind: layer.kind, options: layer.options, members: membersOf(layer, own, a.options.panels, left, runs) };
     });
     const panels = a.options.panels;
-    const chart = panels === undefined ? assemble(a.options, layers) : inPanels(a.options, layers, panels);
+    const told: Condition[] = [];
+    const chart = panels === undefined ? assemble(a.options, layers, told) : inPanels(a.options, layers, panels, told);
     const leftOut = layers.flatMap((l) => layerKindOf(l.kind).leftOut?.(l.members, l.options as never) ?? []);
-    const conditions = [...leftOut, ...notDrawn(chart)];
+    const conditions = [...leftOut, ...notDrawn(chart), ...told];
     const value = { kind: "chart", chart, left: mergeExcluded(left), runs: [...runs] } as const;
     return conditions.length > 0 ? { ...value, conditions } : value;
   },
@@ -93,7 +94,7 @@ function membersOf(
 }
 
 /** One panel for each value of a parameter, or for each quantity. */
-function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string): ChartDescription {
+function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string, told: Condition[]): ChartDescription {
   const { title, subtitle, legend, theme, columns, ...own } = o;
   let charts: ChartDescription[];
   if (by === "quantities") {
@@ -110,6 +111,7 @@ function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string): 
       assemble(
         { ...own, title: labelIn(layers, name) },
         layers.map((l) => ({ ...l, options: { ...l.options, y: name, right: undefined } })),
+        told,
       ),
     );
   } else {
@@ -132,11 +134,11 @@ function inPanels(o: ChartOptions, layers: readonly FilledLayer[], by: string): 
         members: l.members.filter((m) => !Object.hasOwn(m.params, by) || (m.params[by] ?? null) === v),
       }));
       // All panels are in the units of the first.
-      charts.push(assemble({ ...own, title: sayParameter(one, by) }, shown, swapAxes ? undefined : charts[0]));
+      charts.push(assemble({ ...own, title: sayParameter(one, by) }, shown, told, swapAxes ? undefined : charts[0]));
     }
     charts = withCommonAxes(charts);
   }
-  if (charts.length === 0) return assemble(o, layers);
+  if (charts.length === 0) return assemble(o, layers, told);
   return {
     ...(title !== undefined && { title }),
     ...(subtitle !== undefined && { subtitle }),
@@ -226,18 +228,26 @@ function axesOf(
   return { x, y, right };
 }
 
-function assemble(o: ChartOptions, layers: readonly FilledLayer[], like?: ChartDescription): ChartDescription {
+/** @param told gets what is to be said of the chart beside it */
+function assemble(
+  o: ChartOptions,
+  layers: readonly FilledLayer[],
+  told: Condition[],
+  like?: ChartDescription,
+): ChartDescription {
   const frame = new AxesFrame(like);
   const { wants, heat, square, ...made } = layered(layers, frame);
   let { series } = made;
   const { right, ...axes } = axesOf(o, layers, frame, square);
   let { x, y } = axes;
-  const notes = extremeNotes(
+  const wanted = extremeNotes(
     series,
     wants,
     { x: x.unit, left: y.unit, right: right?.unit ?? null },
     frame.categories !== undefined,
   );
+  const notes = wanted.length > MOST_NOTES ? [] : wanted;
+  if (notes.length < wanted.length) told.push(notWritten(wanted.length, o.title));
   let marks = marksOf(o, x, y, right);
   if (layers.some((l) => l.options.swapAxes === true)) {
     [x, y] = [y, x];

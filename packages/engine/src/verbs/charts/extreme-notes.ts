@@ -1,5 +1,5 @@
 import type { PointNote, Series } from "@oxtrum/core/charts";
-import { displayUnit, formatNumber } from "@oxtrum/core/tables";
+import { displayUnit, formatNumber, type Condition } from "@oxtrum/core/tables";
 
 /** Values to be written at the lowest and highest points of series. */
 export function extremeNotes(
@@ -29,6 +29,15 @@ export function extremeNotes(
       });
     }
   });
-  // More than a dozen would hide what they are about.
-  return notes.length > 12 ? [] : notes;
+  return notes;
 }
+
+/** More values than these, written in a chart, would hide what they are about: then none is. */
+export const MOST_NOTES = 12;
+
+/** What is said where values were to be written in a chart, and are too many. */
+export const notWritten = (count: number, title: string | undefined): Condition => ({
+  kind: "not drawn",
+  file: "",
+  text: `the ${count} lowest or highest values${title === undefined ? "" : ` of "${title}"`} are not written: more than ${MOST_NOTES} would hide the curves`,
+});

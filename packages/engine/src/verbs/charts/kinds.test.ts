@@ -190,4 +190,26 @@ describe("what a kind cannot show of its table", () => {
       'chart.parity: the unit of "T" is not known, and that of "T2" is; say it with .unit()',
     ]);
   });
+  it("layers along the bottom of which one has another kind of unit are refused by name", () => {
+    const t = makeTable([
+      numberColumn("open", "s", [1, 2]),
+      numberColumn("fan", "%", [50, 75]),
+      numberColumn("p", "K", [3, 4]),
+    ]);
+    const layers = ["open", "fan"].map((x) => ({
+      kind: "points",
+      count: 1,
+      source: { from: "table" },
+      options: { x, y: "p" },
+    }));
+    const refused = execute(
+      "chart",
+      { layers, options: {} },
+      [t, t].map((table) => ({ kind: "table", table })),
+    );
+    expect(refused).toMatchObject({
+      kind: "failure",
+      reason: 'chart: "fan" is in %, the axis along the bottom in s; draw it in a chart of its own',
+    });
+  });
 });

@@ -4,7 +4,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 
 export const meanErrorVerb = tableVerb({
   name: "meanError",
-  version: 1,
+  version: 2,
   doc: "The standard error of the mean, allowing for correlated neighbours (Sokal 1997). Needs even steps.",
   examples: ['t.detrend("T_mean", { degree: 5 }).meanError("T_mean.detrended")'],
   parameters: {

@@ -4,7 +4,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 
 export const sensitivitiesVerb = tableVerb({
   name: "sensitivities",
-  version: 2,
+  version: 3,
   doc: "Standardised linear coefficients of parameters, strongest first, with 95 % intervals; R² in the notes.",
   examples: ['peaks.sensitivities("peak", ["fan", "open"])'],
   parameters: {

@@ -5,7 +5,7 @@ import { tableVerb } from "../parameters/table-verb.js";
 
 export const timeShiftVerb = tableVerb({
   name: "timeShift",
-  version: 2,
+  version: 3,
   doc:
     "How much later the other history shows what this one shows: where their correlation is largest, " +
     "between steps by a parabola. A constant difference and another scale do not matter.",
@@ -19,5 +19,5 @@ export const timeShiftVerb = tableVerb({
   gives: "quantity",
   needs: "named",
   execute: (table, { name, table: later, other, maxLag }) => timeShift(table, name, later, { other, maxLag }),
-  proof: [{ on: "waves,waves", given: ["p", { maxLag: "2 s" }], digest: "75149dc70f141139" }],
+  proof: [{ on: "waves,waves", given: ["p", { maxLag: "2 s" }], digest: "7806bdc38550a441" }],
 });

@@ -24,6 +24,8 @@ const PATIENCE = 10_000;
 export class Studies {
   readonly #known = new Map<string, Known>();
   readonly #scanning = new Map<string, Promise<Known>>();
+  /** Scans that begin when those under way have ended. */
+  readonly #next = new Map<string, Promise<Known>>();
   readonly #failed = new Map<string, { readonly at: number; readonly error: Error }>();
 
   constructor(
@@ -79,14 +81,30 @@ export class Studies {
   }
 
   /**
-   * A study's catalogue; scanned when it is not known or `fresh` is asked for.
+   * A study's catalogue; scanned when it is not known or `fresh` is asked for. A fresh one has all that was there when it
+   * was asked for: a scan that has begun before may have passed by what changed since, so one more follows it.
    * @throws HTTPException saying why it cannot be
    */
   async get(name: string, fresh = false): Promise<Known> {
     const known = this.#known.get(name);
     if (known && !fresh) return known;
     const under = this.#scanning.get(name);
-    if (under) return under;
+    if (!under) return this.#start(name);
+    if (!fresh) return under;
+    // All who ask meanwhile share it.
+    const next =
+      this.#next.get(name) ??
+      under
+        .catch(() => undefined)
+        .then(() => {
+          this.#next.delete(name);
+          return this.#start(name);
+        });
+    this.#next.set(name, next);
+    return next;
+  }
+
+  #start(name: string): Promise<Known> {
     const scan = this.#scan(name).finally(() => this.#scanning.delete(name));
     this.#scanning.set(name, scan);
     return scan;

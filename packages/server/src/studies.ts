@@ -81,8 +81,8 @@ export class Studies {
   }
 
   /**
-   * A study's catalogue; scanned when it is not known or `fresh` is asked for. A fresh one has all that was there when it
-   * was asked for: a scan that has begun before may have passed by what changed since, so one more follows it.
+   * A study's catalogue; scanned when it is not known or `fresh` is asked for. A fresh one has all that was there when
+   * it was asked for: a scan that has begun before may have passed by what changed since, so one more follows it.
    * @throws HTTPException saying why it cannot be
    */
   async get(name: string, fresh = false): Promise<Known> {

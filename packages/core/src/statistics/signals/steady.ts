@@ -111,7 +111,9 @@ export function meanError(table: Table, name: string): Quantity {
   return {
     value: m.error * factor,
     unit,
-    method: `worth ${formatNumber(m.independent, 4)} independent values of ${table.rows} (correlated over ${formatNumber(m.steps, 4)} steps)`,
+    method:
+      `worth ${formatNumber(m.independent, 4)} independent values of ${table.rows} ` +
+      `(correlated over ${formatNumber(m.steps, 4)} steps)`,
   };
 }
 

@@ -39,5 +39,7 @@ export const MOST_NOTES = 12;
 export const notWritten = (count: number, title: string | undefined): Condition => ({
   kind: "not drawn",
   file: "",
-  text: `the ${count} lowest or highest values${title === undefined ? "" : ` of "${title}"`} are not written: more than ${MOST_NOTES} would hide the curves`,
+  text:
+    `the ${count} lowest or highest values${title === undefined ? "" : ` of "${title}"`} are not written: ` +
+    `more than ${MOST_NOTES} would hide the curves`,
 });

@@ -62,6 +62,34 @@ describe("the drawing config", () => {
       expect(ends([broad("bars", [-1, 0])], { scale: "log" })).toEqual([undefined, undefined]);
     });
   });
+  it("draws bands below bars, and bars below lines and points, whatever their order", () => {
+    const kinds = ["bars", "lines", "band", "points", "bars"] as const;
+    const series = kinds.map((kind, k): Series => {
+      const values = [1, 2];
+      return {
+        kind,
+        name: `${k}`,
+        x: values,
+        y: values,
+        color: { palette: k },
+        ...(kind === "band" && { high: values }),
+      };
+    });
+    const { data } = chartConfig({ x: axis, y: axis, series }, { width: 400, height: 300 });
+    // What has the larger number is drawn first.
+    const order = (name: string): number =>
+      Math.min(...data.datasets.filter((d) => d.label === name).map((d) => (d as { order?: number }).order!));
+    const [first, line, band, points, last] = kinds.map((_, k) => order(`${k}`)) as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    expect(band).toBeGreaterThan(Math.max(first, last));
+    expect(Math.min(first, last)).toBeGreaterThan(Math.max(line, points));
+    expect(last).toBeGreaterThan(first);
+  });
   it("draws a closed band as one filled shape", () => {
     const series = [
       { kind: "band" as const, name: "a", x: [1, 2, 3, 2], y: [0, 1, 1, 0], closed: true, color: { palette: 0 } },

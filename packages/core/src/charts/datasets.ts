@@ -35,7 +35,7 @@ export function datasetsOf(d: Drawing, s: Series, index: number): Dataset[] {
     borderColor: pale ? color + paleness(chart) : color,
     backgroundColor: color,
     yAxisID: s.axis === "right" && chart.right ? "right" : "y",
-    order: kind.isBackground ? BELOW_ALL + index : pale ? BELOW + index : index,
+    order: kind.isBackground ? BELOW_ALL + index : pale || kind.isBars ? BELOW + index : index,
   };
   const weight = chart.style?.lineWidth ?? 1.6;
   const radius = chart.style?.markerSize ?? 3.5;

@@ -36,7 +36,7 @@ export interface SeriesKind {
   readonly isBackground?: true;
   /** Its points have a size: they get room beside them. */
   readonly hasMarkers?: true;
-  /** Bars from zero: their axis begins there. */
+  /** Bars from zero: their axis begins there, and they lie below lines and points. */
   readonly isBars?: true;
   /** Its shapes stand broadly over their points: they get room for half of their width. */
   readonly isBroad?: true;

@@ -1,6 +1,4 @@
 import fs from "node:fs";
-import path from "node:path";
-import { serveStatic } from "@hono/node-server/serve-static";
 import { Hono } from "hono";
 import { bodyLimit } from "hono/body-limit";
 import { z } from "zod";
@@ -32,6 +30,7 @@ import { Settings, settingsSchema } from "./settings.js";
 import { Studies } from "./studies.js";
 import { Following } from "./following/following.js";
 import { Surveyor } from "./survey/surveyor.js";
+import { serveWebFiles } from "./web-files.js";
 
 export interface ServerOptions extends AccessOptions {
   readonly dataFolder: string;
@@ -87,22 +86,6 @@ const settingsRoutes = (settings: Settings, news: News): Hono =>
       news.changed("settings", "", Date.now());
       return c.json(now);
     });
-
-/** The web application, as it was built. */
-function servePages(app: Hono, folder: string): void {
-  const root = path.relative(process.cwd(), folder) || ".";
-  app.use(
-    "/assets/*",
-    serveStatic({
-      root,
-      precompressed: true,
-      onFound: (_, c) => c.header("cache-control", "public, max-age=31536000, immutable"),
-    }),
-  );
-  app.use("*", serveStatic({ root, precompressed: true }));
-  const index = path.join(folder, "index.html");
-  app.get("*", (c) => c.html(fs.readFileSync(index, "utf8")));
-}
 
 /** The data folder, for this server alone, and its database. @throws DataFolderError */
 async function openData(folder: string): Promise<{ data: ReturnType<typeof takeDataFolder>; store: Store }> {
@@ -160,7 +143,7 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   // One stream for all tabs of a browser: what happens anywhere, and, where it is asked for, what jobs tell.
   app.get("/api/events", (c) => liveStream(c, news, (m) => c.req.query("jobs") === "all" || !("events" in m)));
   app.all("/api/*", (c) => c.json(errorAnswer(404, "There is nothing here."), 404));
-  if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) servePages(app, options.webFolder);
+  if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) serveWebFiles(app, options.webFolder);
   return {
     app,
     studies,

@@ -67,3 +67,27 @@ test("eight tabs on one job are all alive", async ({ context, page }) => {
   await expect(tabs[7]!.getByRole("heading", { name: "Done" })).toBeVisible();
   for (const tab of tabs) await tab.close();
 });
+
+test("a page asks for each thing once, and again for what has changed", async ({ context, page }) => {
+  const asked: string[] = [];
+  const tab = async (): Promise<void> => {
+    const p = await context.newPage();
+    p.on("request", (r) => r.method() === "GET" && r.url().includes("/api/") && asked.push(new URL(r.url()).pathname));
+    await p.goto("/settings");
+    await expect(p.getByLabel("Worker threads")).toBeVisible();
+  };
+  const settings = (): number => asked.filter((a) => a === "/api/settings").length;
+  const change = async (): Promise<void> => {
+    const now = await (await page.request.get("/api/settings")).json();
+    expect((await page.request.put("/api/settings", { data: now })).ok()).toBe(true);
+  };
+  await tab();
+  expect(settings()).toBe(1);
+  await change();
+  await expect.poll(settings).toBe(2);
+  // One that comes later to the stream that all tabs share.
+  await tab();
+  expect(settings()).toBe(3);
+  await change();
+  await expect.poll(settings).toBe(5);
+});

@@ -143,7 +143,8 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
   // One stream for all tabs of a browser: what happens anywhere, and, where it is asked for, what jobs tell.
   app.get("/api/events", (c) => liveStream(c, news, (m) => c.req.query("jobs") === "all" || !("events" in m)));
   app.all("/api/*", (c) => c.json(errorAnswer(404, "There is nothing here."), 404));
-  if (options.webFolder !== undefined && fs.existsSync(options.webFolder)) serveWebFiles(app, options.webFolder);
+  if (options.webFolder !== undefined && fs.existsSync(options.webFolder))
+    serveWebFiles(app, options.webFolder, () => news.last);
   return {
     app,
     studies,

@@ -32,6 +32,8 @@ export function liveStream(c: Context, news: News, wanted: (m: LiveMessage) => b
     stream.onAbort(unlisten);
     try {
       for (const m of news.since(last)) give(m);
+      // At once, so that who listens knows that it is heard.
+      await stream.writeSSE({ event: "beat", data: "" });
       while (!stream.aborted && !stream.closed) {
         await stream.sleep(BEAT);
         await stream.writeSSE({ event: "beat", data: "" });

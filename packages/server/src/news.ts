@@ -42,6 +42,11 @@ export class News {
     return `${this.#epoch}.${m.seq}`;
   }
 
+  /** The id of the last message: whoever asks for anything from now on has seen what it tells. */
+  get last(): string {
+    return `${this.#epoch}.${this.#seq}`;
+  }
+
   /** What was missed since a message, or that this is not known. @param last its id; undefined for who is new */
   since(last: string | undefined): LiveMessage[] {
     const [epoch, number] = (last ?? "").split(".");

@@ -2,21 +2,25 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { brotliCompressSync, brotliDecompressSync } from "node:zlib";
-import { expect, test } from "@jest/globals";
+import { afterAll, expect, test } from "@jest/globals";
 import { Hono } from "hono";
 import { serveWebFiles } from "./web-files.js";
 
 const SCRIPT = `export const words = "${"kept ".repeat(200)}";`;
 
+const made: string[] = [];
+afterAll(() => made.forEach((folder) => fs.rmSync(folder, { recursive: true })));
+
 function built(): { app: Hono; folder: string } {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), "oxtrum-web-"));
+  made.push(folder);
   fs.mkdirSync(path.join(folder, "assets"));
-  fs.writeFileSync(path.join(folder, "index.html"), "<p>pages</p>");
+  fs.writeFileSync(path.join(folder, "index.html"), "<head></head><p>pages</p>");
   fs.writeFileSync(path.join(folder, "icon.svg"), "<svg/>");
   fs.writeFileSync(path.join(folder, "assets/main-1a2b.js"), SCRIPT);
   fs.writeFileSync(path.join(folder, "assets/main-1a2b.js.br"), brotliCompressSync(SCRIPT));
   const app = new Hono();
-  serveWebFiles(app, folder);
+  serveWebFiles(app, folder, () => "a1.7");
   return { app, folder };
 }
 
@@ -44,7 +48,10 @@ test("it comes packed to whoever can unpack it", async () => {
 test("what is not among the files: a page has its address, a file of an older build is not there", async () => {
   const { app } = built();
   const status = async (address: string): Promise<number> => (await app.request(address)).status;
-  expect(await (await app.request("/jobs/3")).text()).toBe("<p>pages</p>");
+  for (const address of ["/", "/jobs/3", "/studies/a/compare?file=x"])
+    expect(await (await app.request(address)).text()).toBe(
+      '<head><meta name="oxtrum-news" content="a1.7" /></head><p>pages</p>',
+    );
   expect(await (await app.request("/icon.svg")).text()).toBe("<svg/>");
   expect(await status("/assets/main-0000.js")).toBe(404);
   for (const out of ["/assets/..%2findex.html", "/assets//etc/passwd"])

@@ -36,6 +36,7 @@ describe("the live stream", () => {
     const got: (LiveItem | undefined)[] = [];
     const end = readLiveStream(
       (m) => got.push(liveItem(m)),
+      "",
       (url) => new Told(url),
     );
     const [first] = Told.all;
@@ -61,6 +62,16 @@ describe("the live stream", () => {
     expect(Told.all[1]!.closed).toBe(true);
     jest.advanceTimersByTime(10_000);
     expect(Told.all).toHaveLength(2);
+  });
+
+  it("begins after the message after which the page was served: nothing is asked for twice", () => {
+    const end = readLiveStream(
+      () => undefined,
+      "e.7",
+      (url) => new Told(url),
+    );
+    expect(Told.all[0]!.url).toBe("/api/events?jobs=all&after=e.7");
+    end();
   });
 
   it("has nothing of a message that is cut off, or of another shape", () => {

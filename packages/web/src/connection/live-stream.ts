@@ -1,4 +1,5 @@
 import { liveMessageSchema, type LiveMessage } from "@oxtrum/contract";
+import type { TabMessage } from "./live.worker";
 import { readLiveStream, type ConnectionStatus, type StreamItem } from "./read-live-stream";
 
 /** What is listened to: the server's messages, and the state of the connection to it. */
@@ -10,7 +11,7 @@ const listeners = new Set<Listener>();
 let begun = false;
 
 /** A message that fits the contract, or a state; undefined for what a later server may say. */
-export function liveItem(item: StreamItem): LiveItem | undefined {
+export function liveItem(item: StreamItem | { readonly text: string }): LiveItem | undefined {
   if ("status" in item) return item;
   try {
     return liveMessageSchema.parse(JSON.parse(item.text));
@@ -18,6 +19,9 @@ export function liveItem(item: StreamItem): LiveItem | undefined {
     return undefined;
   }
 }
+
+/** The message after which this page was served; "" from a server that does not say so. */
+const servedAfter = (): string => document.querySelector<HTMLMetaElement>('meta[name="oxtrum-news"]')?.content ?? "";
 
 /** Begins with the first listener: through a worker that all tabs share, where the browser has such. */
 function begin(): void {
@@ -28,7 +32,7 @@ function begin(): void {
     if (m) listeners.forEach((l) => l(m));
   };
   if (typeof SharedWorker === "undefined") {
-    readLiveStream(give);
+    readLiveStream(give, servedAfter());
     return;
   }
   const worker = new SharedWorker(new URL("./live.worker.ts", import.meta.url), {
@@ -39,11 +43,13 @@ function begin(): void {
   worker.onerror = () => {
     worker.port.onmessage = null;
     give({ status: "offline" });
-    readLiveStream(give);
+    readLiveStream(give, servedAfter());
   };
   worker.port.onmessage = (e: MessageEvent<StreamItem>) => give(e.data);
   worker.port.start();
-  window.addEventListener("pagehide", () => worker.port.postMessage("bye"));
+  const say = (m: TabMessage): void => worker.port.postMessage(m);
+  say({ after: servedAfter() });
+  window.addEventListener("pagehide", () => say("bye"));
   // A page that comes back from the browser's own store has said good-bye.
   window.addEventListener("pageshow", (e) => {
     if (e.persisted) window.location.reload();

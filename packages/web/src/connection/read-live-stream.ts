@@ -1,8 +1,10 @@
+import type { Told } from "./kept-messages";
+
 /** Whether the server answers; `resynchronising` while what was missed is asked for. */
 export type ConnectionStatus = "online" | "offline" | "resynchronising";
 
-/** What a live stream gives: the texts of the server's messages, and the state of the connection to it. */
-export type StreamItem = { readonly text: string } | { readonly status: ConnectionStatus };
+/** What a live stream gives: the server's messages as they came, and the state of the connection to it. */
+export type StreamItem = Told | { readonly status: ConnectionStatus };
 
 const RETRY = 2000;
 
@@ -21,15 +23,17 @@ const CLOSED = 2;
  * with each first one, and has nothing else to load. After a break it names the last message that it has: the
  * server sends those that were missed, or says that everything has to be asked for again.
  *
+ * @param after the message to begin after: all that is shown was asked for later; "" where that is not known
  * @returns what ends it
  */
 export function readLiveStream(
   give: (m: StreamItem) => void,
+  after: string,
   open: (url: string) => Source = (url) => new EventSource(url),
 ): () => void {
   let source: Source | undefined;
   let retry: ReturnType<typeof setTimeout> | undefined;
-  let last = "";
+  let last = after;
   let closed = false;
   const connect = (): void => {
     if (closed) return;
@@ -37,7 +41,7 @@ export function readLiveStream(
     source.onopen = () => give({ status: "online" });
     source.onmessage = (e) => {
       if (e.lastEventId !== "") last = e.lastEventId;
-      give({ text: e.data });
+      give({ id: e.lastEventId, text: e.data });
     };
     source.onerror = () => {
       give({ status: "offline" });

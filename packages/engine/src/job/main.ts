@@ -1,9 +1,6 @@
-import type { Worker } from "node:worker_threads";
 import { jobRequestSchema, type JobRequest } from "../record/request.js";
 import type { JobEvent } from "../record/events.js";
-import { startThread } from "../scheduler/pool.js";
-import { Sandbox } from "../sandbox/run-script.js";
-import { runJob, warmUp, type PrestartedThreads } from "./run-job.js";
+import { runJob, warmUp } from "./run-job.js";
 
 /**
  * The process of jobs: takes one request at a time, tells events, says that the job has ended and whether it stays for
@@ -15,20 +12,8 @@ const MOST_HELD = 600e6;
 /** Milliseconds that a stopped job has to clear up. */
 const GRACE = 3000;
 
-let warm: PrestartedThreads = { ...warmUp(), keep };
+let warm = warmUp();
 let job: { readonly abort: AbortController } | undefined;
-let free: readonly Worker[] = [];
-
-/** What a job had left over is there for the next one. */
-function keep(threads: readonly Worker[]): void {
-  free = threads;
-}
-
-/** Ready for another job, with a sandbox of its own. */
-function again(): void {
-  warm = { sandbox: new Sandbox(), threads: free.length > 0 ? free : [startThread()], keep };
-  free = [];
-}
 
 function start(given: unknown): void {
   const abort = new AbortController();
@@ -47,7 +32,7 @@ function start(given: unknown): void {
       const stays = !abort.signal.aborted && process.memoryUsage.rss() < MOST_HELD;
       if (stays) {
         job = undefined;
-        again();
+        warm = warmUp();
       }
       process.send?.({ type: "ended", exit, stays }, () => void (stays || process.exit(exit)));
     },

@@ -1,7 +1,6 @@
 import { askedSites } from "../scheduler/asked-sites.js";
 import os from "node:os";
 import path from "node:path";
-import type { Worker } from "node:worker_threads";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../scheduler/graph.js";
 import { sandboxStudy } from "./sandbox-study.js";
@@ -22,7 +21,7 @@ import { studyTypes } from "../study/types.js";
 import { runNames, type RunRef } from "../definition/run-ref.js";
 import { selectRuns } from "../study/selector.js";
 import { Budget } from "../read/budget.js";
-import { Pool, startThread, type BatchRunner } from "../scheduler/pool.js";
+import { Pool, prestartThread, type BatchRunner } from "../scheduler/pool.js";
 import type { CellState, WorkerSetup } from "../scheduler/protocol.js";
 import type { ExitCode, JobEvent, JobSummary, OutputRecord } from "../record/events.js";
 import { makeManifest, type Manifest } from "../record/manifest.js";
@@ -49,17 +48,17 @@ export interface JobResult {
 /** Threads that were started before the job was known: what takes half a second of a Try. */
 export interface PrestartedThreads {
   readonly sandbox: Sandbox;
-  readonly threads: readonly Worker[];
   /** Instead of threads: how tests evaluate without starting any. */
   readonly runner?: (setup: () => WorkerSetup) => BatchRunner;
   /** Whether the script is checked while it runs; see `check/ask-check.ts`. */
   readonly checksAside?: boolean;
-  /** Gets the threads that are free when the job is over, instead of their end. */
-  readonly keep?: (free: readonly Worker[]) => void;
 }
 
 /** Starts what a job will need, whatever it is. */
-export const warmUp = (): PrestartedThreads => ({ sandbox: new Sandbox(), threads: [startThread()] });
+export function warmUp(): PrestartedThreads {
+  prestartThread();
+  return { sandbox: new Sandbox() };
+}
 
 /** The script cannot go on; the message has been told. */
 class ScriptStopped extends Error {}
@@ -77,7 +76,7 @@ export async function runJob(
   signal?: AbortSignal,
   warm?: PrestartedThreads,
 ): Promise<JobResult> {
-  const job = new Job(request, tell, signal, warm ?? { sandbox: new Sandbox(), threads: [] });
+  const job = new Job(request, tell, signal, warm ?? { sandbox: new Sandbox() });
   return job.run();
 }
 
@@ -122,7 +121,7 @@ class Job {
     const cache = request.cache ? new ResultCache(keptPlace(request.dataFolder, "cache")) : undefined;
     const workers = request.workers ?? Math.max(1, Math.min(os.availableParallelism(), 8));
     const setup = (): WorkerSetup => this.#workerSetup(budget, workers, stop);
-    const pool = this.warm.runner?.(setup) ?? new Pool(workers, setup, this.warm.threads);
+    const pool = this.warm.runner?.(setup) ?? new Pool(workers, setup, !request.cache);
     this.#stop.signal.addEventListener("abort", () => void Atomics.store(new Int32Array(stop), 0, 1));
     const onAbort = (): void => this.#stop.abort();
     if (this.signal?.aborted) onAbort();
@@ -161,8 +160,7 @@ class Job {
       this.#check.close();
       this.#folder?.discard();
       await this.warm.sandbox.close();
-      if (!this.#stop.signal.aborted) this.warm.keep?.(pool.release?.() ?? []);
-      await pool.close();
+      await pool.close(!this.#stop.signal.aborted);
     }
   }
 

@@ -12,8 +12,8 @@ afterEach(async () => {
   pool = study = undefined;
 });
 
-function poolOf(count: number): Pool {
-  study = smallStudy();
+function poolOf(count: number, isNew = false): Pool {
+  study ??= smallStudy();
   const budget = Budget.create(1e9);
   const setup = (): WorkerSetup => ({
     studies: [],
@@ -23,7 +23,7 @@ function poolOf(count: number): Pool {
     cacheBytes: 1e8,
     stop: new SharedArrayBuffer(4),
   });
-  return (pool = new Pool(count, setup));
+  return (pool = new Pool(count, setup, isNew));
 }
 
 /** A batch that adds one to a number. */
@@ -37,6 +37,15 @@ const batch = (id: number): Batch => ({
   pins: {},
   given: [{ id: 0, outcome: { kind: "quantity", quantity: { value: id, unit: "K" } }, key: undefined }],
 });
+
+/** How many threads this process starts while something is done. */
+async function startedBy(work: () => Promise<unknown>): Promise<number> {
+  let count = 0;
+  const note = (): void => void count++;
+  process.on("worker", note);
+  await work().finally(() => process.off("worker", note));
+  return count;
+}
 
 describe("the pool of threads", () => {
   it.each([1, 2])(
@@ -76,5 +85,26 @@ describe("the pool of threads", () => {
     const first = await p.run(() => broken).catch((e: Error) => e);
     expect(first).toMatchObject({ results: [{ outcome: { kind: "failure" } }] });
     expect((await p.run(() => batch(7))).results[0]!.outcome).toMatchObject({ quantity: { value: 8 } });
+  });
+  it("leaves its free threads to the next one, which finds them as if they were new; not to one that wants none", async () => {
+    const works = async (isNew = false): Promise<void> => {
+      const p = poolOf(1, isNew);
+      for (const id of [1, 2])
+        expect((await p.run(() => batch(id))).results[0]!.outcome).toMatchObject({ quantity: { value: id + 1 } });
+      await p.close(true);
+    };
+    await works();
+    expect(await startedBy(works)).toBe(0);
+    expect(await startedBy(() => works(true))).toBe(1);
+    // What was busy when it was closed is ended; so is all of a pool that leaves nothing.
+    const busy = poolOf(1);
+    const last = busy.run(() => batch(1)).catch((e: Error) => e.message);
+    await busy.close(true);
+    expect(await last).toBe("a worker stopped");
+    expect(await startedBy(works)).toBe(0);
+    const p = poolOf(8);
+    p.warm();
+    await p.close();
+    expect(await startedBy(works)).toBe(1);
   });
 });

@@ -11,8 +11,32 @@ interface Waiting {
   readonly started: () => void;
 }
 
-/** Starts a thread that can work for any job: it is told which with its first batch. */
-export const startThread = (): Worker => new Worker(bundled("worker.cjs") ?? new URL("./worker.js", import.meta.url));
+/** Threads that wait for a job, and how many at most. */
+const spare: Worker[] = [];
+const MOST_SPARE = 8;
+
+/** A thread that can work for any job: it is told which with its first batch. */
+function startThread(): Worker {
+  const worker = new Worker(bundled("worker.cjs") ?? new URL("./worker.js", import.meta.url));
+  const drop = (): void => {
+    const at = spare.indexOf(worker);
+    if (at >= 0) spare.splice(at, 1);
+  };
+  worker.on("error", drop).on("exit", drop);
+  return worker;
+}
+
+/** Puts a thread by for another job; it holds up no process that has nothing else to do. */
+function putBy(worker: Worker): void {
+  if (spare.length >= MOST_SPARE) return void worker.terminate();
+  worker.unref();
+  spare.push(worker);
+}
+
+/** Sees to it that a thread waits for the next job: starting one takes a quarter of a second. */
+export function prestartThread(): void {
+  if (spare.length === 0) putBy(startThread());
+}
 
 /** Milliseconds after which waiting work gets one more thread: before the pace of work is known, and then. */
 const FIRST_WAIT = 400;
@@ -27,17 +51,18 @@ export interface BatchRunner {
   warm(): void;
   /** @param started called when the batch is taken up */
   run(batch: () => Batch, urgent?: boolean, started?: () => void): Promise<BatchResult>;
-  /** Gives its free threads away, as the last thing before it is closed. */
-  release?(): readonly Worker[];
-  close(): Promise<void>;
+  /** @param stays whether free threads are put by for the next job */
+  close(stays?: boolean): Promise<void>;
 }
 
 /**
  * Worker threads that work batches off, first come first served. A thread that dies fails its batch and is replaced.
+ * Threads of the job before are taken first: they have loaded their code, and it is warm.
  */
 export class Pool implements BatchRunner {
   readonly #idle: Worker[] = [];
-  readonly #all = new Set<Worker>();
+  /** All threads, with what ends this pool's listening to them. */
+  readonly #all = new Map<Worker, () => void>();
   readonly #queue: Waiting[] = [];
   readonly #busy = new Map<Worker, Waiting>();
   #closed = false;
@@ -48,14 +73,13 @@ export class Pool implements BatchRunner {
   #pace: number | undefined;
   #growing: NodeJS.Timeout | undefined;
 
-  /** @param ready threads started before the job was known, by {@link startThread} */
+  /** @param isNew whether it takes no thread that has worked for another job */
   constructor(
     private readonly count: number,
     private readonly setup: () => WorkerSetup,
-    ready: readonly Worker[] = [],
+    isNew = false,
   ) {
-    for (const worker of ready.slice(0, count)) this.#idle.push(this.#adopt(worker));
-    for (const worker of ready.slice(count)) void worker.terminate();
+    if (!isNew) for (const worker of spare.splice(0, count)) this.#idle.push(this.#adopt(worker));
   }
 
   get size(): number {
@@ -123,8 +147,8 @@ export class Pool implements BatchRunner {
   }
 
   #adopt(worker: Worker): Worker {
-    this.#all.add(worker);
-    worker.on("message", (r: BatchResult & { crashed?: string; internal?: boolean }) => {
+    worker.ref();
+    const hear = (r: BatchResult & { crashed?: string; internal?: boolean }): void => {
       const waiting = this.#busy.get(worker);
       this.#busy.delete(worker);
       this.#idle.push(worker);
@@ -132,7 +156,7 @@ export class Pool implements BatchRunner {
       if (r.crashed !== undefined) waiting?.failed(r.internal ? new InternalError(r.crashed) : new Error(r.crashed));
       else waiting?.done(r);
       this.#next();
-    });
+    };
     const gone = (reason: string): void => {
       if (!this.#all.delete(worker)) return;
       const waiting = this.#busy.get(worker);
@@ -142,26 +166,22 @@ export class Pool implements BatchRunner {
       waiting?.failed(new Error(reason));
       this.#next();
     };
-    worker.on("error", (e) => gone(`a worker stopped: ${e.message}`));
-    worker.on("exit", () => gone("a worker stopped"));
+    const broken = (e: Error): void => gone(`a worker stopped: ${e.message}`);
+    const ended = (): void => gone("a worker stopped");
+    worker.on("message", hear).on("error", broken).on("exit", ended);
+    this.#all.set(worker, () => void worker.off("message", hear).off("error", broken).off("exit", ended));
     return worker;
   }
 
-  /** Gives the threads away that wait for work: they belong to whoever takes them. */
-  release(): readonly Worker[] {
-    const free = this.#idle.splice(0);
-    for (const worker of free) {
-      this.#all.delete(worker);
-      // Not all: some are the thread's own, and it would be deaf without them.
-      for (const event of ["message", "error", "exit"]) worker.removeAllListeners(event);
-    }
-    return free;
-  }
-
-  async close(): Promise<void> {
+  async close(stays = false): Promise<void> {
     this.#closed = true;
     clearTimeout(this.#growing);
     for (const w of this.#queue.splice(0)) w.failed(new Error("stopped"));
-    await Promise.all([...this.#all].map((w) => w.terminate()));
+    for (const worker of stays ? this.#idle.splice(0) : []) {
+      this.#all.get(worker)!();
+      this.#all.delete(worker);
+      putBy(worker);
+    }
+    await Promise.all([...this.#all.keys()].map((w) => w.terminate()));
   }
 }

@@ -15,7 +15,6 @@ function started(): Sandbox {
 export function runHere(request: JobRequest, tell: (e: JobEvent) => void): Promise<JobResult> {
   const warm = {
     sandbox: started(),
-    threads: [],
     runner: (setup: ConstructorParameters<typeof InlinePool>[0]) => new InlinePool(setup),
   };
   return runJob(request, tell, undefined, warm);

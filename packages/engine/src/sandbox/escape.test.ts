@@ -185,6 +185,19 @@ emit.text("second", found.join(" "));`;
       ]);
     }
   });
+  it("has the same memory for each, whatever the ones before took", async () => {
+    // Some 20 MB, of all kinds that memory is taken for: texts, objects, buffers that have to be zero.
+    const much = `${lib}const all = [];
+for (let k = 0; k < 20_000; k++) all.push({ k, text: "x".repeat(50) + k });
+const bytes = new Uint8Array(12e6);
+const dirty = new BigUint64Array(bytes.buffer).some((b) => b !== 0n);
+bytes.fill(7);
+emit.text("a", [dirty, all.length, all[19_999].text.length, bytes[11e6]].join(" "));`;
+    for (let k = 0; k < 3; k++) {
+      const r = await run(much, { seconds: 30 });
+      expect([k, message(r), r.emitted]).toEqual([k, "complete", ["a: false 20000 55 7"]]);
+    }
+  });
   it("tells each what it alone was given", async () => {
     const told = `${lib}import { input } from "oxtrum";\nemit.text("a", input("of", "none"));`;
     for (const of of ["one", "two", "three", undefined]) {

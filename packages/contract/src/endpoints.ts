@@ -33,6 +33,8 @@ import { settingsSchema } from "./settings.js";
 import {
   addStudySchema,
   addedStudySchema,
+  curvesRequestSchema,
+  curvesSchema,
   rowsRequestSchema,
   seriesRequestSchema,
   seriesSchema,
@@ -140,6 +142,13 @@ export const endpoints = {
       about: "One column over its axis, of many runs, thinned to so many points.",
       body: seriesRequestSchema,
       answer: seriesSchema,
+    },
+    {
+      method: "GET",
+      path: "/api/studies/:name/curves",
+      about: "What the columns of a table of a run look like: each over its axis, thinned; 200 of them at most.",
+      query: curvesRequestSchema,
+      answer: curvesSchema,
     },
     {
       method: "GET",

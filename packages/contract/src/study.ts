@@ -99,6 +99,15 @@ export const seriesRequestSchema = z.object({
   points: z.number().int().min(10).max(5000).default(600),
 });
 
+/** Of which table of a run curves are asked for. */
+export const curvesRequestSchema = z.object({ file: z.string(), run: z.string().max(1000) });
+
+/** What a table's columns of numbers look like: each over the axis, thinned for a small picture. */
+export const curvesSchema = z.array(
+  z.object({ column: z.string(), x: z.array(numberOrNull), y: z.array(numberOrNull) }),
+);
+export type Curves = z.infer<typeof curvesSchema>;
+
 /** Rows of a run's table. */
 export const rowsRequestSchema = z.object({
   file: z.string(),

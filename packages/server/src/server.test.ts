@@ -45,6 +45,24 @@ describe("studies", () => {
     expect(json[0].x.length).toBeLessThanOrEqual(44);
     expect(json[2].error).toMatch(/no run "none"/);
   });
+  it("show what the columns of a table look like, all at once", async () => {
+    const of = (file: string, run: string): ReturnType<typeof ask> =>
+      ask("GET", `/api/studies/small/curves?${new URLSearchParams({ file, run }).toString()}`);
+    const { json } = await of("hall.csv", "f050_d1");
+    const curves = json as { column: string; x: number[]; y: number[] }[];
+    // All columns of numbers but the axis, with the values that they range over.
+    const { json: rows } = await ask("GET", "/api/studies/small/rows?file=hall.csv&run=f050_d1&from=0&to=1000");
+    const { columns } = rows as { columns: { name: string; values: number[] }[] };
+    expect(curves.map((c) => c.column)).toEqual(columns.map((c) => c.name).filter((n) => n !== "time"));
+    for (const { column, x, y } of curves) {
+      const { values } = columns.find((c) => c.name === column)!;
+      expect([column, Math.min(...y), Math.max(...y)]).toEqual([column, Math.min(...values), Math.max(...values)]);
+      expect([x.length, x]).toEqual([y.length, [...x].sort((a, b) => a - b)]);
+      expect(y.length).toBeLessThanOrEqual(60);
+    }
+    expect((await of("none.csv", "f050_d1")).text).toMatch(/there is no none\.csv in this run/);
+    expect((await of("hall.csv", "none")).status).toBe(404);
+  });
   it("put every curve on the axes of the first, or say why it cannot be", async () => {
     const folder = path.join(s.data, "mixed");
     const put = (run: string, text: string): void => {

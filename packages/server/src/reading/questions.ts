@@ -20,6 +20,7 @@ export type ReadingQuestion =
       readonly points: number;
       readonly as: SeriesAxes | undefined;
     }
+  | { readonly kind: "curves"; readonly place: TablePlace }
   | {
       readonly kind: "value";
       readonly file: string;
@@ -37,6 +38,11 @@ export interface ScanAnswer {
 
 /** The axes that curves of several runs share: those of the first. */
 export type SeriesAxes = Pick<SeriesAnswer, "xName" | "xUnit" | "unit">;
+
+/** A column over its table's axis, thinned for a small picture. */
+export interface Curve extends Pick<SeriesAnswer, "x" | "y"> {
+  readonly column: string;
+}
 
 /** A curve of one run, thinned. */
 export interface SeriesAnswer {

@@ -1,6 +1,6 @@
 import { bundled } from "@oxtrum/engine/bundled";
 import { AnsweringThread, type ThreadLimits } from "../threads/answering-thread.js";
-import type { ReadingQuestion, ScanAnswer, SeriesAnswer, SeriesAxes, TablePlace } from "./questions.js";
+import type { Curve, ReadingQuestion, ScanAnswer, SeriesAnswer, SeriesAxes, TablePlace } from "./questions.js";
 
 const module = bundled("reading.worker.cjs") ?? new URL("./reading.worker.js", import.meta.url);
 const limits = (seconds: number, late: string, memory = 2048): ThreadLimits => ({ seconds, late, memory });
@@ -33,6 +33,10 @@ export class Reading {
 
   series(place: TablePlace, column: string, points: number, as: SeriesAxes | undefined): Promise<SeriesAnswer> {
     return this.#tables.ask({ kind: "series", place, column, points, as }) as Promise<SeriesAnswer>;
+  }
+
+  curves(place: TablePlace): Promise<readonly Curve[]> {
+    return this.#tables.ask({ kind: "curves", place }) as Promise<readonly Curve[]>;
   }
 
   /** A kept value as JSON text. @param rows rows of a table at most */

@@ -13,7 +13,7 @@ import {
 import { archiveJob, scanStudy, studyTypes, tableSlice, unpackValue, verifyManifest, type Value } from "@oxtrum/engine";
 import { wireOf } from "../jobs/wire.js";
 import { answerQuestions } from "../threads/answer.js";
-import type { ReadingQuestion, ScanAnswer, SeriesAnswer } from "./questions.js";
+import type { Curve, ReadingQuestion, ScanAnswer, SeriesAnswer } from "./questions.js";
 import { TableCache } from "./table-cache.js";
 
 /**
@@ -53,11 +53,28 @@ function onto(values: Float64Array, name: string, from: string | null, to: strin
   throw new UnitError(`${name} has ${say(from)} here, ${say(to)} in the others`);
 }
 
+/** Listed from far to near, a curve is drawn along its axis all the same; to and fro it keeps its order. */
+const drawn = (table: Table): Table => (direction(axisOf(table).values) === "falling" ? risingAlong(table) : table);
+
+const MOST_CURVES = 200;
+const SMALL = 15;
+
+/** What the columns of numbers of a table look like. */
+function curves({ place }: ReadingQuestion & { kind: "curves" }): Curve[] {
+  const table = drawn(tables.get(place));
+  const axis = axisOf(table);
+  return table.columns
+    .filter((c) => c.kind === "number" && c.name !== table.axis)
+    .slice(0, MOST_CURVES)
+    .map(({ name }) => {
+      const { x, y } = decimate(axis.values, numbers(table, name).values, SMALL);
+      return { column: name, x: Array.from(x, plain), y: Array.from(y, plain) };
+    });
+}
+
 /** A column of one run along its axis, in the units of the axes it is to be drawn on. */
 function series({ place, column, points, as }: ReadingQuestion & { kind: "series" }): SeriesAnswer {
-  const listed = tables.get(place);
-  // Listed from far to near, a curve is drawn along its axis all the same; to and fro it keeps its order.
-  const table = direction(axisOf(listed).values) === "falling" ? risingAlong(listed) : listed;
+  const table = drawn(tables.get(place));
   const axis = axisOf(table);
   const c = numbers(table, column);
   const to = as ?? { xName: axis.name, xUnit: axis.unit, unit: c.unit };
@@ -93,6 +110,8 @@ answerQuestions<ReadingQuestion>((q, progress) => {
       return tableSlice(tables.get(q.place), q.from, q.to);
     case "series":
       return series(q);
+    case "curves":
+      return curves(q);
     case "value":
       return value(q);
     case "archive":

@@ -1,7 +1,7 @@
 import { Hono } from "hono";
 import type { z } from "zod";
 import { HTTPException } from "hono/http-exception";
-import { addStudySchema, rowsRequestSchema, seriesRequestSchema } from "@oxtrum/contract";
+import { addStudySchema, curvesRequestSchema, rowsRequestSchema, seriesRequestSchema } from "@oxtrum/contract";
 import { displayUnit, formatNumber } from "@oxtrum/core/tables";
 import {
   fieldAxisUnit,
@@ -186,6 +186,10 @@ export function studyRoutes(studies: Studies, previews: Previews, reading: Readi
       // By POST, as thousands of run names are too long for an address.
       .post("/:name/series", valid("json", seriesRequestSchema), async (c) => {
         return c.json(await seriesOf(studies, reading, c.req.param("name"), c.req.valid("json")));
+      })
+      .get("/:name/curves", valid("query", curvesRequestSchema), async (c) => {
+        const { file, run } = c.req.valid("query");
+        return c.json(await reading.curves(await studies.place(c.req.param("name"), run, file)));
       })
       .get("/:name/rows", valid("query", rowsRequestSchema), async (c) => {
         const { file, run, from, to } = c.req.valid("query");

@@ -54,11 +54,8 @@ export const api = createApi({
       query: (name) => ({ url: `studies/${enc(name)}/scan`, method: "POST" }),
       invalidatesTags: (_r, e, n) => (e ? [] : ["Studies", "Previews", { type: "Study", id: n }]),
     }),
-    series: b.query<
-      s.SeriesAnswer,
-      { study: string; file: string; column: string; runs: string[]; points?: number; unit?: string | undefined }
-    >({
-      query: ({ study, file, column, runs, points, unit }) => ({
+    series: b.query<s.SeriesAnswer, { study: string; file: string; column: string; runs: string[]; points?: number }>({
+      query: ({ study, file, column, runs, points }) => ({
         url: `studies/${enc(study)}/series`,
         method: "POST",
         body: {
@@ -66,10 +63,14 @@ export const api = createApi({
           column,
           runs,
           ...(points !== undefined && { points }),
-          ...(unit !== undefined && { unit }),
         },
       }),
       transformResponse: checked(s.seriesSchema),
+      providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
+    }),
+    curves: b.query<s.Curves, { study: string; file: string; run: string }>({
+      query: ({ study, ...params }) => ({ url: `studies/${enc(study)}/curves`, params }),
+      transformResponse: checked(s.curvesSchema),
       providesTags: (_r, _e, a) => [{ type: "Study", id: a.study }],
     }),
     live: b.mutation<s.LiveStudy, { study: string } & s.LiveRequest>({
@@ -280,6 +281,7 @@ export const {
   useRemoveStudyMutation,
   useScanMutation,
   useSeriesQuery,
+  useCurvesQuery,
   useScriptsQuery,
   useScriptQuery,
   useSaveScriptMutation,

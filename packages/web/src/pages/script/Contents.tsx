@@ -3,8 +3,8 @@ import { useState, type ReactElement, type ReactNode } from "react";
 import { Link } from "react-router";
 import { shortNames } from "@oxtrum/core/charts";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { useSeriesQuery } from "../../api/api";
-import type { StudySummary } from "@oxtrum/contract";
+import { useCurvesQuery } from "../../api/api";
+import type { Curves, StudySummary } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
 import { count } from "../../parts/count";
 import { Sparkline } from "../../parts/Sparkline";
@@ -43,24 +43,16 @@ function Section({
 }
 
 function Column({
-  study,
-  file,
   name,
   unit,
-  spark,
+  curve,
   onInsert,
 }: {
-  study: string;
-  file: string;
   name: string;
   unit: string;
-  spark: string | undefined;
+  curve: Curves[number] | undefined;
   onInsert: (text: string) => void;
 }): ReactElement {
-  const data = useSeriesQuery(
-    { study, file, column: name, runs: [spark ?? ""], points: 60 },
-    { skip: spark === undefined },
-  ).data?.[0];
   return (
     <button
       className="flex h-5.5 w-full items-center gap-2 pr-3 pl-7 text-left text-xs hover:bg-sheet"
@@ -69,7 +61,7 @@ function Column({
     >
       <Name text={name} most={18} className="num font-medium whitespace-nowrap" />
       <span className="dim">{unit}</span>
-      <span className="ml-auto">{data && "y" in data && <Sparkline x={data.x} y={data.y} />}</span>
+      <span className="ml-auto">{curve && <Sparkline x={curve.x} y={curve.y} />}</span>
     </button>
   );
 }
@@ -108,6 +100,43 @@ function Parameters({ study, fits, onInsert }: PartProps): ReactElement {
   );
 }
 
+/** The columns of a table: what they are called, and what they look like in one run. */
+function Columns({
+  study,
+  file,
+  columns,
+  run,
+  onInsert,
+}: {
+  study: string;
+  file: string;
+  columns: readonly { name: string; unit: string | null }[];
+  /** Whose values are shown; undefined for none. */
+  run: string | undefined;
+  onInsert: (text: string) => void;
+}): ReactElement {
+  const { data } = useCurvesQuery({ study, file, run: run ?? "" }, { skip: run === undefined });
+  return (
+    <>
+      <button
+        className="link dim block px-7 text-[11px]"
+        onClick={() => onInsert(`run.table(${JSON.stringify(file)})`)}
+      >
+        put this table in the script
+      </button>
+      {columns.slice(0, 200).map((c) => (
+        <Column
+          key={c.name}
+          name={c.name}
+          unit={displayUnit(c.unit)}
+          curve={data?.find((d) => d.column === c.name)}
+          onInsert={onInsert}
+        />
+      ))}
+    </>
+  );
+}
+
 function Tables({ study, fits, onInsert, searching }: PartProps & { searching: boolean }): ReactElement {
   const first = study.runs.find((r) => r.problems.length === 0) ?? study.runs[0];
   return (
@@ -125,23 +154,13 @@ function Tables({ study, fits, onInsert, searching }: PartProps & { searching: b
               aside={f.runs < study.runs.length ? `${f.runs} of ${study.runs.length}` : columns.length}
               open={!many || searching}
             >
-              <button
-                className="link dim block px-7 text-[11px]"
-                onClick={() => onInsert(`run.table(${JSON.stringify(f.file)})`)}
-              >
-                put this table in the script
-              </button>
-              {columns.slice(0, 200).map((c) => (
-                <Column
-                  key={c.name}
-                  study={study.name}
-                  file={f.file}
-                  name={c.name}
-                  unit={displayUnit(c.unit)}
-                  spark={!many && c.kind === "number" && c.name !== f.axis ? first?.id : undefined}
-                  onInsert={onInsert}
-                />
-              ))}
+              <Columns
+                study={study.name}
+                file={f.file}
+                columns={columns}
+                run={many ? undefined : first?.id}
+                onInsert={onInsert}
+              />
             </Section>
           );
         })}

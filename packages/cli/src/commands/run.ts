@@ -90,7 +90,7 @@ async function runCommand(script: string, o: RunOptions, mode: "run" | "dry", io
         (result.unchanged ? "; nothing has changed since the job before" : ""),
     );
     for (const line of leftOutLines(summary.left, result.outputs)) io.complain(`  ${line}`);
-    printConditions(mergeConditions(...result.outputs.map((x) => x.conditions)), io);
+    printConditions(result.outputs, io);
   }
 }
 
@@ -107,17 +107,26 @@ function leftOutLines(left: readonly ExcludedRun[], outputs: readonly OutputReco
   return [...reasons]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([reason, of]) => {
-      if (of.size === 0 || of.size === ofRuns) return reason;
-      const names = [...of].slice(0, 3).join(", ");
-      return `${reason} [${names}${of.size > 3 ? ` and ${of.size - 3} more` : ""}]`;
+      return of.size === 0 || of.size === ofRuns ? reason : `${reason} ${listed([...of])}`;
     });
 }
 
-/** What is known of the worth of the files that outputs were made from. */
-function printConditions(conditions: readonly Condition[], { complain }: CommandIo): void {
+/** The first outputs of a list. */
+const listed = (names: readonly string[]): string =>
+  `[${names.slice(0, 3).join(", ")}${names.length > 3 ? ` and ${names.length - 3} more` : ""}]`;
+
+/** What is known of the worth of the files that outputs were made from, and what drawings, named, do not show. */
+function printConditions(outputs: readonly OutputRecord[], { complain }: CommandIo): void {
+  const conditions = mergeConditions(...outputs.map((x) => x.conditions));
   if (conditions.length === 0) return;
+  const drawings = (c: Condition): string => {
+    if (c.kind !== "not drawn") return "";
+    const line = conditionText(c);
+    const of = outputs.filter((o) => o.conditions?.some((x) => x.study === c.study && conditionText(x) === line));
+    return ` ${listed(of.map((o) => o.name))}`;
+  };
   complain(`${conditions.length} condition${conditions.length === 1 ? "" : "s"} of input files and drawings:`);
-  for (const c of conditions.slice(0, MOST_SHOWN)) complain(`  ${conditionText(c)}`);
+  for (const c of conditions.slice(0, MOST_SHOWN)) complain(`  ${conditionText(c)}${drawings(c)}`);
   if (conditions.length > MOST_SHOWN) complain(`  and ${conditions.length - MOST_SHOWN} more; the manifest lists them`);
 }
 

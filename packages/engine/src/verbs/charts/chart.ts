@@ -12,6 +12,7 @@ import { distinct, knownParameter, sayParameter, splitTable, tellers, type Membe
 import { drawnColumns, xOf } from "./series.js";
 import { extremeNotes, MOST_NOTES, notWritten } from "./extreme-notes.js";
 import { notDrawn } from "./not-drawn.js";
+import { overdrawn } from "./overdrawn.js";
 import { layerKindOf } from "./kinds/index.js";
 import { namedColumns } from "./layer-kind.js";
 import type { LayerOptions } from "./layer-options.js";
@@ -25,7 +26,7 @@ interface FilledLayer {
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
   name: "chart",
-  version: 8,
+  version: 9,
   args: chartArgs,
   takesFailures: true,
   needsOfRuns: ({ layers, options }) => {
@@ -49,7 +50,7 @@ export const chartOperation: Operation = operation({
     const told: Condition[] = [];
     const chart = panels === undefined ? assemble(a.options, layers, told) : inPanels(a.options, layers, panels, told);
     const leftOut = layers.flatMap((l) => layerKindOf(l.kind).leftOut?.(l.members, l.options as never) ?? []);
-    const conditions = [...leftOut, ...notDrawn(chart), ...told];
+    const conditions = [...leftOut, ...notDrawn(chart), ...overdrawn(chart), ...told];
     const value = { kind: "chart", chart, left: mergeExcluded(left), runs: [...runs] } as const;
     return conditions.length > 0 ? { ...value, conditions } : value;
   },

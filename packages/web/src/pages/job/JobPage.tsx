@@ -15,6 +15,7 @@ import type { Job } from "@oxtrum/contract";
 import { Loading, Trouble } from "../../frame/Empty";
 import { Outputs } from "./Outputs";
 import { RunGrid, type Chosen } from "./RunGrid";
+import { Diagnostics, LeftOut, Messages } from "./told";
 
 const titles: Readonly<Record<Job["state"], string>> = {
   waiting: "Waiting",
@@ -80,18 +81,12 @@ export function JobPage(): ReactElement {
   return <Opened job={job} />;
 }
 
-function Opened({ job }: { job: Job }): ReactElement {
+/** What the job is, and what can be done with it. */
+function Head({ job, active }: { job: Job; active: boolean }): ReactElement {
   const { live } = job;
   const [stop, stopping] = useStopJobMutation();
-  const [verify, verification] = useVerifyJobMutation();
   const [start] = useStartJobMutation();
   const navigate = useNavigate();
-  const [chosen, setChosen] = useState<Chosen | undefined>();
-  const active = job.state === "running" || job.state === "waiting";
-  const rows = Object.values(live.cells);
-  const through = rows.filter((r) => Object.values(r).every((c) => c.state !== "running")).length;
-  const cells = rows.flatMap((r) => Object.values(r));
-  const cached = cells.filter((c) => c.state === "cache").length;
   const again = async (): Promise<void> => {
     const r = await start({
       script: job.script,
@@ -101,110 +96,77 @@ function Opened({ job }: { job: Job }): ReactElement {
     });
     if (r.data) await navigate(`/jobs/${r.data.id}`);
   };
-  const failures = live.messages.filter((m) => m.level !== "note");
+  return (
+    <div className="flex items-baseline gap-3">
+      <h1 className="text-lg font-semibold">{titles[job.state]}</h1>
+      <span className="dim truncate">
+        revision {job.revision}
+        {live.summary ? ` · ${formatNumber(live.summary.seconds, 3)} s` : active ? ` · ${live.stage}` : ""}
+        {job.runsAsked ? ` · only ${job.runsAsked}` : ""}
+      </span>
+      <div className="ml-auto flex gap-2">
+        {job.state === "done" && job.mode === "run" && <Since job={job} />}
+        {active ? (
+          <button className="btn" disabled={stopping.isLoading} onClick={() => void stop(job.id)}>
+            Stop
+          </button>
+        ) : (
+          <button className="btn" onClick={() => void again()}>
+            Run again
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What a state or an exit code means, where it is not plain. */
+function Meaning({ job }: { job: Job }): ReactElement | null {
+  if (job.state === "interrupted")
+    return (
+      <p className="border-l-2 border-oxide pl-3">
+        The server ended while this job was under way. Run it again: finished results are in the cache.
+      </p>
+    );
+  if (job.state !== "done" || job.exit === null || job.exit === 0) return null;
+  return (
+    <p className="dim">
+      {job.exit === 3 ? "A check failed or is undecided." : "Some runs were excluded; other results are not affected."}
+    </p>
+  );
+}
+
+/** How far the job is, in figures. */
+function Figures({ live }: { live: Job["live"] }): ReactElement {
+  const rows = Object.values(live.cells);
+  const through = rows.filter((r) => Object.values(r).every((c) => c.state !== "running")).length;
+  const cells = rows.flatMap((r) => Object.values(r));
+  const cached = cells.filter((c) => c.state === "cache").length;
+  return (
+    <div className="flex gap-8">
+      <Figure value={String(through)} of={String(live.runs.length)} what="runs completed" />
+      <Figure value={String(live.left.length)} what="excluded" />
+      <Figure value={cells.length > 0 ? `${Math.round((100 * cached) / cells.length)} %` : "–"} what="from cache" />
+    </div>
+  );
+}
+
+function Opened({ job }: { job: Job }): ReactElement {
+  const { live } = job;
+  const [verify, verification] = useVerifyJobMutation();
+  const [chosen, setChosen] = useState<Chosen | undefined>();
+  const active = job.state === "running" || job.state === "waiting";
   return (
     <Group orientation="horizontal" className="min-h-0 flex-1" id="job">
       <Panel defaultSize="40%" minSize="25%" id="grid">
         <section className="flex h-full flex-col gap-3 overflow-auto px-5 pt-4 pb-6" aria-label="Progress">
-          <div className="flex items-baseline gap-3">
-            <h1 className="text-lg font-semibold">{titles[job.state]}</h1>
-            <span className="dim truncate">
-              revision {job.revision}
-              {live.summary ? ` · ${formatNumber(live.summary.seconds, 3)} s` : active ? ` · ${live.stage}` : ""}
-              {job.runsAsked ? ` · only ${job.runsAsked}` : ""}
-            </span>
-            <div className="ml-auto flex gap-2">
-              {job.state === "done" && job.mode === "run" && <Since job={job} />}
-              {active ? (
-                <button className="btn" disabled={stopping.isLoading} onClick={() => void stop(job.id)}>
-                  Stop
-                </button>
-              ) : (
-                <button className="btn" onClick={() => void again()}>
-                  Run again
-                </button>
-              )}
-            </div>
-          </div>
-          {job.state === "interrupted" && (
-            <p className="border-l-2 border-oxide pl-3">
-              The server ended while this job was under way. Run it again: finished results are in the cache.
-            </p>
-          )}
-          {job.exit !== null && job.exit !== 0 && job.state === "done" && (
-            <p className="dim">
-              {job.exit === 3
-                ? "A check failed or is undecided."
-                : "Some runs were excluded; other results are not affected."}
-            </p>
-          )}
-          <div className="flex gap-8">
-            <Figure value={String(through)} of={String(live.runs.length)} what="runs completed" />
-            <Figure value={String(live.left.length)} what="excluded" />
-            <Figure
-              value={cells.length > 0 ? `${Math.round((100 * cached) / cells.length)} %` : "–"}
-              what="from cache"
-            />
-          </div>
-          {live.diagnostics.length > 0 && (
-            <ul className="border border-oxide bg-sheet px-3 py-2">
-              {live.diagnostics.map((d, i) => (
-                <li key={i}>
-                  <Link className="num link" to={`/scripts/${encodeURIComponent(d.file)}`}>
-                    {d.file}:{d.line}
-                  </Link>{" "}
-                  {d.severity === "warning" ? "warning: " : ""}
-                  {d.message}
-                </li>
-              ))}
-            </ul>
-          )}
+          <Head job={job} active={active} />
+          <Meaning job={job} />
+          <Figures live={live} />
+          <Diagnostics diagnostics={live.diagnostics} />
           {live.runs.length > 0 && <RunGrid live={live} chosen={chosen} onChoose={setChosen} script={job.script} />}
-          {failures.length > 0 && (
-            <details open={failures.length < 4}>
-              <summary className="cursor-pointer font-medium">
-                Messages <span className="dim">{failures.length}</span>
-              </summary>
-              <ul className="mt-1">
-                {failures.slice(0, 200).map((m, i) => (
-                  <li key={i} className="border-b border-soft py-1">
-                    {m.text}
-                    {m.file !== undefined && (
-                      <span className="num dim">
-                        {" "}
-                        {m.file}
-                        {m.line !== undefined ? `:${m.line}` : ""}
-                      </span>
-                    )}
-                  </li>
-                ))}
-              </ul>
-            </details>
-          )}
-          {live.left.length > 0 && (
-            <div>
-              <h2 className="pb-1 font-medium">Left out</h2>
-              <table className="ruled">
-                <tbody>
-                  {live.left.map((l) => (
-                    <tr key={l.run}>
-                      <td className="num">{l.run}</td>
-                      <td>
-                        {l.reason}{" "}
-                        {l.file !== undefined && !l.reason.includes(l.file) && (
-                          <span className="num dim">
-                            {l.file}
-                            {l.line !== undefined ? `:${l.line}` : ""}
-                          </span>
-                        )}
-                        {l.hint !== undefined && <div className="dim">{l.hint}</div>}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            </div>
-          )}
+          <Messages messages={live.messages} />
+          <LeftOut left={live.left} />
         </section>
       </Panel>
       <Separator className="sep-x" />

@@ -7,20 +7,7 @@ import { Name } from "../../parts/Name";
 import { numbersOf, valueAt, type RunAnswer, type Sampled } from "./answers";
 import { isLine, type SurveySite } from "./sites";
 
-/** What the chosen site gives in each run: a chart along it, its values, or its least, mean and largest. */
-export function Values({
-  site,
-  quantity,
-  unit,
-  when,
-  chart,
-  samples,
-  reduced,
-  cursor,
-  shown,
-  onShow,
-  onRead,
-}: {
+interface Props {
   site: SurveySite;
   quantity: string;
   unit: string | null;
@@ -33,11 +20,98 @@ export function Values({
   shown: string;
   onShow: (run: string) => void;
   onRead: (x: number | undefined) => void;
-}): ReactElement {
+}
+
+/** Of each run: the value under the chart's cursor, the site's only value, or its least, mean and largest. */
+function RunValues(props: Omit<Props, "unit" | "when" | "chart" | "onRead">): ReactElement {
+  const { site, quantity, samples, reduced, cursor, shown, onShow } = props;
   const line = isLine(site);
-  const where = line ? "along" : site.kind === "plane" || site.kind === "patch" ? "on" : "at";
   const one = (t: Sampled | undefined, way: string): string =>
     t ? formatNumber(numbersOf(t, `${way} ${quantity}`)[0] ?? Number.NaN, 6) : "";
+  const under = (k: number): string =>
+    cursor === undefined || !samples[k]?.data ? "" : formatNumber(valueAt(samples[k].data, quantity, cursor), 6);
+  const ways = site.kind === "points" ? (["mean"] as const) : (["min", "mean", "max"] as const);
+  return (
+    <table className={`ruled close mt-3 ${line ? "small" : ""}`}>
+      <thead>
+        <tr>
+          <th>run</th>
+          {line && <th className="n">{cursor === undefined ? "" : `at ${formatNumber(cursor, 4)}`}</th>}
+          {ways.map((way) => (
+            <th key={way} className="n">
+              {ways.length === 1 ? "value" : way}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {reduced.map((r, k) => (
+          <tr key={r.run} className={r.run === shown ? "bg-oxide-wash" : ""}>
+            <td className="num">
+              <button
+                className="text-left whitespace-nowrap"
+                aria-pressed={r.run === shown}
+                title="Draw this run's picture"
+                onClick={() => onShow(r.run)}
+              >
+                <Name text={r.run} most={13} />
+              </button>
+            </td>
+            {line && <td className="n num">{under(k)}</td>}
+            {ways.map((way) => (
+              <td
+                key={way}
+                className="n num"
+                data-mean={way === "mean" && ways.length > 1 ? numbersOf(r.data, `mean ${quantity}`)[0] : undefined}
+              >
+                {one(r.data, way)}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const MOST_PLACES = 300;
+
+/** The values of a grid of places, each with its place. */
+function Places({ of, quantity }: { of: Sampled; quantity: string }): ReactElement {
+  const columns = ["x", "y", "z", quantity].map((name) => ({ name, values: numbersOf(of, name) }));
+  const rows = Math.min(MOST_PLACES, columns[0]!.values.length);
+  return (
+    <div className="goes-on on-paper mt-3 max-h-75 overflow-auto">
+      <table className="ruled close">
+        <thead>
+          <tr>
+            {columns.map(({ name }) => (
+              <th key={name} className="n">
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {Array.from({ length: rows }, (_, i) => (
+            <tr key={i}>
+              {columns.map(({ name, values }) => (
+                <td key={name} className="n num">
+                  {formatNumber(values[i]!, 6)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** What the chosen site gives in each run: a chart along it, its values, or its least, mean and largest. */
+export function Values({ unit, when, chart, onRead, ...of }: Props): ReactElement {
+  const { site, quantity, samples, reduced } = of;
+  const where = isLine(site) ? "along" : site.kind === "plane" || site.kind === "patch" ? "on" : "at";
   const grid = site.kind === "grid" ? samples[0]?.data : undefined;
   const notes = [...new Set([...samples, ...reduced].flatMap((r) => r.data?.notes ?? []))].filter(
     (n) => !/^(?:time|step|iteration) /.test(n),
@@ -54,89 +128,13 @@ export function Values({
           <span className="sweep ml-2 inline-block h-0.75 w-8 align-middle" role="status" aria-label="Working" />
         )}
       </h2>
-      {line && (
+      {isLine(site) && (
         <div className="h-75 border border-rule bg-sheet">
           {chart && <ChartView chart={chart} label={quantity} onRead={onRead} />}
         </div>
       )}
-      <table className={`ruled close mt-3 ${line ? "small" : ""}`}>
-        <thead>
-          <tr>
-            <th>run</th>
-            {line && <th className="n">{cursor === undefined ? "" : `at ${formatNumber(cursor, 4)}`}</th>}
-            {site.kind === "points" ? (
-              <th className="n">value</th>
-            ) : (
-              <>
-                <th className="n">min</th>
-                <th className="n">mean</th>
-                <th className="n">max</th>
-              </>
-            )}
-          </tr>
-        </thead>
-        <tbody>
-          {reduced.map((r, k) => (
-            <tr key={r.run} className={r.run === shown ? "bg-oxide-wash" : ""}>
-              <td className="num">
-                <button
-                  className="text-left whitespace-nowrap"
-                  aria-pressed={r.run === shown}
-                  title="Draw this run's picture"
-                  onClick={() => onShow(r.run)}
-                >
-                  <Name text={r.run} most={13} />
-                </button>
-              </td>
-              {line && (
-                <td className="n num">
-                  {cursor === undefined || !samples[k]?.data
-                    ? ""
-                    : formatNumber(valueAt(samples[k].data, quantity, cursor), 6)}
-                </td>
-              )}
-              {site.kind === "points" ? (
-                <td className="n num">{one(r.data, "mean")}</td>
-              ) : (
-                <>
-                  <td className="n num">{one(r.data, "min")}</td>
-                  <td className="n num" data-mean={numbersOf(r.data, `mean ${quantity}`)[0]}>
-                    {one(r.data, "mean")}
-                  </td>
-                  <td className="n num">{one(r.data, "max")}</td>
-                </>
-              )}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {grid && (
-        <div className="goes-on on-paper mt-3 max-h-75 overflow-auto">
-          <table className="ruled close">
-            <thead>
-              <tr>
-                <th className="n">x</th>
-                <th className="n">y</th>
-                <th className="n">z</th>
-                <th className="n">{quantity}</th>
-              </tr>
-            </thead>
-            <tbody>
-              {Array.from(numbersOf(grid, "x").slice(0, 300), (x, i) => (
-                <tr key={i}>
-                  {[x, numbersOf(grid, "y")[i]!, numbersOf(grid, "z")[i]!, numbersOf(grid, quantity)[i]!].map(
-                    (v, c) => (
-                      <td key={c} className="n num">
-                        {formatNumber(v, 6)}
-                      </td>
-                    ),
-                  )}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
+      <RunValues {...of} />
+      {grid && <Places of={grid} quantity={quantity} />}
       {notes.map((n) => (
         <p key={n} className="dim pt-2 text-xs">
           {n}

@@ -1,6 +1,6 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import type { ReactElement } from "react";
+import type { ReactElement, ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { useJobsQuery, useScriptsQuery, useStudiesQuery } from "../api/api";
 import { setKeys, setPalette, setTheme, useAppDispatch, useAppSelector } from "../store";
@@ -9,19 +9,113 @@ const group =
   "[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-pencil";
 const item = "flex cursor-pointer items-baseline gap-3 px-3 py-1 data-[selected=true]:bg-oxide-wash";
 
+/** Things of one kind that can be gone to, each found by the words of its value. */
+function Places<T>({
+  heading,
+  of,
+  valueOf,
+  to,
+  onGo,
+  children,
+}: {
+  heading: string;
+  of: readonly T[];
+  valueOf: (t: T) => string;
+  to: (t: T) => string;
+  onGo: (to: string) => void;
+  children: (t: T) => ReactNode;
+}): ReactElement {
+  return (
+    <Command.Group heading={heading} className={group}>
+      {of.map((t) => (
+        <Command.Item key={valueOf(t)} value={valueOf(t)} className={item} onSelect={() => onGo(to(t))}>
+          {children(t)}
+        </Command.Item>
+      ))}
+    </Command.Group>
+  );
+}
+
+const studyPage = (name: string): string => `/studies/${encodeURIComponent(name)}`;
+
+/** What there is to go to. */
+function Found({ onGo }: { onGo: (to: string) => void }): ReactElement {
+  const studies = useStudiesQuery(undefined).data ?? [];
+  const scripts = useScriptsQuery(undefined).data ?? [];
+  const jobs = (useJobsQuery(undefined).data ?? []).filter((j) => j.mode === "run").slice(0, 8);
+  const named = (name: string, more: string | null): ReactElement => (
+    <>
+      <span className="num">{name}</span>
+      <span className="dim text-xs">{more}</span>
+    </>
+  );
+  return (
+    <>
+      <Places
+        heading="Scripts"
+        of={scripts}
+        valueOf={(s) => `script ${s.name}`}
+        to={(s) => `/scripts/${encodeURIComponent(s.name)}`}
+        onGo={onGo}
+      >
+        {(s) => named(s.name, `revision ${s.revision}`)}
+      </Places>
+      <Places
+        heading="Studies"
+        of={studies}
+        valueOf={(s) => `study ${s.name} ${s.title ?? ""}`}
+        to={(s) => studyPage(s.name)}
+        onGo={onGo}
+      >
+        {(s) => named(s.name, s.title)}
+      </Places>
+      <Places
+        heading="Compare"
+        of={studies}
+        valueOf={(s) => `compare ${s.name}`}
+        to={(s) => `${studyPage(s.name)}/compare`}
+        onGo={onGo}
+      >
+        {(s) => (
+          <span>
+            Compare the runs of <span className="num">{s.name}</span>
+          </span>
+        )}
+      </Places>
+      <Places
+        heading="Jobs"
+        of={jobs}
+        valueOf={(j) => `job ${j.id} ${j.script}`}
+        to={(j) => `/jobs/${j.id}`}
+        onGo={onGo}
+      >
+        {(j) => named(`job ${j.id}`, `${j.script}, ${j.state}`)}
+      </Places>
+    </>
+  );
+}
+
 /** Goes anywhere, does anything: by typing part of its name. */
 export function Palette(): ReactElement {
   const open = useAppSelector((s) => s.view.palette);
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const studies = useStudiesQuery(undefined, { skip: !open }).data ?? [];
-  const scripts = useScriptsQuery(undefined, { skip: !open }).data ?? [];
-  const jobs = useJobsQuery(undefined, { skip: !open }).data ?? [];
-  const act = (f: () => void) => (): void => {
+  const act = (f: () => unknown) => (): void => {
     dispatch(setPalette(false));
     f();
   };
-  const go = (to: string): (() => void) => act(() => void navigate(to));
+  const go = (to: string): (() => void) => act(() => navigate(to));
+  const actions: readonly (readonly [words: string, act: () => void])[] = [
+    ["All jobs", go("/jobs")],
+    ["Add study", go("/?add")],
+    ["Start a new script", go("/scripts?new")],
+    ["Open the guide to the script library", go("/guide")],
+    ["Change settings", go("/settings")],
+    ["Light page", act(() => dispatch(setTheme("light")))],
+    ["Dark page", act(() => dispatch(setTheme("dark")))],
+    ["Use system theme", act(() => dispatch(setTheme("system")))],
+    ["List the keys", act(() => dispatch(setKeys(true)))],
+  ];
   return (
     <Dialog.Root open={open} onOpenChange={(o) => dispatch(setPalette(o))}>
       <Dialog.Portal>
@@ -39,92 +133,13 @@ export function Palette(): ReactElement {
             />
             <Command.List className="max-h-96 overflow-auto py-1">
               <Command.Empty className="dim px-3 py-3">Nothing by that name.</Command.Empty>
-              <Command.Group heading="Scripts" className={group}>
-                {scripts.map((s) => (
-                  <Command.Item
-                    key={s.name}
-                    value={`script ${s.name}`}
-                    className={item}
-                    onSelect={go(`/scripts/${encodeURIComponent(s.name)}`)}
-                  >
-                    <span className="num">{s.name}</span>
-                    <span className="dim text-xs">revision {s.revision}</span>
-                  </Command.Item>
-                ))}
-              </Command.Group>
-              <Command.Group heading="Studies" className={group}>
-                {studies.map((s) => (
-                  <Command.Item
-                    key={s.name}
-                    value={`study ${s.name} ${s.title ?? ""}`}
-                    className={item}
-                    onSelect={go(`/studies/${encodeURIComponent(s.name)}`)}
-                  >
-                    <span className="num">{s.name}</span>
-                    <span className="dim text-xs">{s.title}</span>
-                  </Command.Item>
-                ))}
-              </Command.Group>
-              <Command.Group heading="Compare" className={group}>
-                {studies.map((s) => (
-                  <Command.Item
-                    key={s.name}
-                    value={`compare ${s.name}`}
-                    className={item}
-                    onSelect={go(`/studies/${encodeURIComponent(s.name)}/compare`)}
-                  >
-                    <span>
-                      Compare the runs of <span className="num">{s.name}</span>
-                    </span>
-                  </Command.Item>
-                ))}
-              </Command.Group>
-              <Command.Group heading="Jobs" className={group}>
-                <Command.Item className={item} onSelect={go("/jobs")}>
-                  All jobs
-                </Command.Item>
-                {jobs
-                  .filter((j) => j.mode === "run")
-                  .slice(0, 8)
-                  .map((j) => (
-                    <Command.Item
-                      key={j.id}
-                      value={`job ${j.id} ${j.script}`}
-                      className={item}
-                      onSelect={go(`/jobs/${j.id}`)}
-                    >
-                      <span className="num">job {j.id}</span>
-                      <span className="dim text-xs">
-                        {j.script}, {j.state}
-                      </span>
-                    </Command.Item>
-                  ))}
-              </Command.Group>
+              <Found onGo={(to) => go(to)()} />
               <Command.Group heading="Do" className={group}>
-                <Command.Item className={item} onSelect={go("/?add")}>
-                  Add study
-                </Command.Item>
-                <Command.Item className={item} onSelect={go("/scripts?new")}>
-                  Start a new script
-                </Command.Item>
-                <Command.Item className={item} onSelect={go("/guide")}>
-                  Open the guide to the script library
-                </Command.Item>
-                <Command.Item className={item} onSelect={go("/settings")}>
-                  Change settings
-                </Command.Item>
-                <Command.Item className={item} onSelect={act(() => dispatch(setTheme("light")))}>
-                  Light page
-                </Command.Item>
-                <Command.Item className={item} onSelect={act(() => dispatch(setTheme("dark")))}>
-                  Dark page
-                </Command.Item>
-                <Command.Item className={item} onSelect={act(() => dispatch(setTheme("system")))}>
-                  Use system theme
-                </Command.Item>
-                <Command.Item className={item} onSelect={act(() => dispatch(setKeys(true)))}>
-                  List the keys
-                </Command.Item>
+                {actions.map(([words, does]) => (
+                  <Command.Item key={words} className={item} onSelect={does}>
+                    {words}
+                  </Command.Item>
+                ))}
               </Command.Group>
             </Command.List>
           </Command>

@@ -35,6 +35,61 @@ export function LivePage(): ReactElement {
   return <Live study={study} />;
 }
 
+/** What can be done with the quantities: more of them, another view, a script of them. */
+function Bar({
+  study,
+  state,
+  shown,
+  adding,
+  onAdd,
+  onLog,
+  onChange,
+}: {
+  study: StudySummary;
+  state: LiveState;
+  shown: readonly ShownQuantity[];
+  adding: { open: boolean; set: (open: boolean) => void };
+  onAdd: (list: readonly LiveQuantity[]) => void;
+  onLog: () => void;
+  onChange: (part: Partial<LiveState>) => void;
+}): ReactElement {
+  const script = usePutInScript();
+  const put = (): void => {
+    const names = shown.map((q) => quantityName(q.quantity)).slice(0, 2);
+    void script.make(`live-${names.join("-")}`, liveScript(study, state.runs, shown));
+  };
+  return (
+    <div className="flex items-center gap-2 pb-2">
+      <Popover.Root open={adding.open} onOpenChange={adding.set}>
+        <Popover.Trigger asChild>
+          <button className="btn h-7">Add quantity</button>
+        </Popover.Trigger>
+        <Popover.Portal>
+          <Popover.Content className="z-20 border border-rule bg-sheet p-3 shadow-md" align="start" sideOffset={4}>
+            <AddQuantity study={study} onAdd={(q) => onAdd([q])} />
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+      <button className="btn quiet h-7" onClick={onLog}>
+        Values from a log
+      </button>
+      <label className="flex items-center gap-2 text-xs">
+        <input
+          type="checkbox"
+          className="accent-oxide"
+          checked={state.view === "each"}
+          onChange={(e) => onChange({ view: e.target.checked ? "each" : "together" })}
+        />
+        a chart per run
+      </label>
+      {script.error !== undefined && <span className="warn truncate text-xs">{script.error}</span>}
+      <button className="btn ml-auto h-7" disabled={shown.length === 0 || script.busy} onClick={put}>
+        Put in script
+      </button>
+    </div>
+  );
+}
+
 function Live({ study }: { study: StudySummary }): ReactElement {
   const [address, setAddress] = useSearchParams();
   const state = useMemo(() => fromAddress(address), [address]);
@@ -52,7 +107,6 @@ function Live({ study }: { study: StudySummary }): ReactElement {
   });
   const wanted = live ? usualRuns(live.runs).join("\n") : "";
   if (live && wanted !== usual.join("\n")) setUsual(wanted.split("\n"));
-  const script = usePutInScript();
   const change = (part: Partial<LiveState>): void => {
     const next = { ...state, quantities: shown, ...part };
     const a = toAddress(next);
@@ -105,50 +159,15 @@ function Live({ study }: { study: StudySummary }): ReactElement {
         />
       ) : (
         <section className="flex min-h-0 flex-col px-5 pt-4" aria-label="Quantities">
-          <div className="flex items-center gap-2 pb-2">
-            <Popover.Root open={adding} onOpenChange={setAdding}>
-              <Popover.Trigger asChild>
-                <button className="btn h-7">Add quantity</button>
-              </Popover.Trigger>
-              <Popover.Portal>
-                <Popover.Content
-                  className="z-20 border border-rule bg-sheet p-3 shadow-md"
-                  align="start"
-                  sideOffset={4}
-                >
-                  <AddQuantity study={study} onAdd={(q) => add([q])} />
-                </Popover.Content>
-              </Popover.Portal>
-            </Popover.Root>
-            <button className="btn quiet h-7" onClick={() => setHelper(true)}>
-              Values from a log
-            </button>
-            <label className="flex items-center gap-2 text-xs">
-              <input
-                type="checkbox"
-                className="accent-oxide"
-                checked={state.view === "each"}
-                onChange={(e) => change({ view: e.target.checked ? "each" : "together" })}
-              />
-              a chart per run
-            </label>
-            {script.error !== undefined && <span className="warn truncate text-xs">{script.error}</span>}
-            <button
-              className="btn ml-auto h-7"
-              disabled={shown.length === 0 || script.busy}
-              onClick={() =>
-                void script.make(
-                  `live-${shown
-                    .map((q) => quantityName(q.quantity))
-                    .slice(0, 2)
-                    .join("-")}`,
-                  liveScript(study, state.runs, shown),
-                )
-              }
-            >
-              Put in script
-            </button>
-          </div>
+          <Bar
+            study={study}
+            state={state}
+            shown={shown}
+            adding={{ open: adding, set: setAdding }}
+            onAdd={add}
+            onLog={() => setHelper(true)}
+            onChange={change}
+          />
           <div className="min-h-0 flex-1 overflow-auto pb-4">
             {shown.length === 0 && (
               <p className="dim border-t border-rule py-4">Add a quantity, or take values from a log.</p>

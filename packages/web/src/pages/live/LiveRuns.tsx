@@ -36,6 +36,93 @@ function Bar({ run, at }: { run: LiveRun; at: number }): ReactElement {
   );
 }
 
+/** How many runs are in each state; one of them may be listed alone. */
+function States({
+  live,
+  shown,
+  onShown,
+}: {
+  live: LiveStudy;
+  shown: RunStateName | undefined;
+  onShown: (s: RunStateName | undefined) => void;
+}): ReactElement {
+  return (
+    <div className="flex flex-wrap gap-1.5 px-4 pb-2" role="group" aria-label="States">
+      {runStateSchema.options.map((s) => {
+        const count = live.runs.filter((r) => r.state === s).length;
+        if (count === 0 && s !== shown) return null;
+        return (
+          <button
+            key={s}
+            aria-pressed={shown === s}
+            className={
+              "flex h-6.5 items-center gap-1.5 border px-2 text-xs " +
+              (shown === s ? "border-oxide text-oxide" : "border-rule hover:border-ink")
+            }
+            style={{ borderRadius: 3 }}
+            onClick={() => onShown(shown === s ? undefined : s)}
+          >
+            <StateMark state={s} />
+            {s} <span className="num">{count}</span>
+          </button>
+        );
+      })}
+    </div>
+  );
+}
+
+/** A run, its state and how far it is. */
+function Row({
+  run: r,
+  name,
+  now,
+  at,
+  of,
+  onToggle,
+}: {
+  run: LiveRun;
+  name: string;
+  now: number;
+  /** Its place among the runs that are drawn; -1 where it is not. */
+  at: number;
+  of: number;
+  onToggle: () => void;
+}): ReactElement {
+  return (
+    <tr className={`cursor-pointer ${at >= 0 ? "bg-oxide-wash/60" : "hover:bg-sheet"}`} onClick={onToggle}>
+      <td className="w-7">
+        <button
+          aria-label={`${at >= 0 ? "Do not draw" : "Draw"} ${r.id}`}
+          aria-pressed={at >= 0}
+          className="block h-4 w-5"
+          onClick={(e) => {
+            e.stopPropagation();
+            onToggle();
+          }}
+        >
+          {at >= 0 ? <SeriesSwatch index={at} total={of} /> : null}
+        </button>
+      </td>
+      <td className="num">
+        <Name text={name} most={18} />
+      </td>
+      <td title={r.because}>
+        <span className="flex items-center gap-1.5">
+          <StateMark state={r.state} />
+          {r.state}
+        </span>
+      </td>
+      <td>
+        <Bar run={r} at={now} />
+      </td>
+      <td className="n num whitespace-nowrap">
+        {r.progress?.expected === undefined ? "–" : span(r.progress.expected - now)}
+      </td>
+      <td className="n num whitespace-nowrap">{r.written === null ? "–" : span(now - r.written)}</td>
+    </tr>
+  );
+}
+
 /** All runs of a study with their states; those that are drawn are chosen here. */
 export function LiveRuns({
   live,
@@ -61,27 +148,7 @@ export function LiveRuns({
   const toggle = (id: string): void => onDraw(drawn.includes(id) ? drawn.filter((d) => d !== id) : [...drawn, id]);
   return (
     <>
-      <div className="flex flex-wrap gap-1.5 px-4 pb-2" role="group" aria-label="States">
-        {runStateSchema.options.map((s) => {
-          const count = live.runs.filter((r) => r.state === s).length;
-          if (count === 0 && s !== shown) return null;
-          return (
-            <button
-              key={s}
-              aria-pressed={shown === s}
-              className={
-                "flex h-6.5 items-center gap-1.5 border px-2 text-xs " +
-                (shown === s ? "border-oxide text-oxide" : "border-rule hover:border-ink")
-              }
-              style={{ borderRadius: 3 }}
-              onClick={() => onShown(shown === s ? undefined : s)}
-            >
-              <StateMark state={s} />
-              {s} <span className="num">{count}</span>
-            </button>
-          );
-        })}
-      </div>
+      <States live={live} shown={shown} onShown={onShown} />
       <div className="flex items-baseline gap-2 px-4 pb-1 text-xs">
         <span className={chosen > drawn.length ? "warn" : "dim"}>
           {chosen > drawn.length ? `the first ${drawn.length} of ${chosen} chosen are drawn` : `${drawn.length} drawn`}
@@ -112,46 +179,17 @@ export function LiveRuns({
           </thead>
           <tbody>
             {sight.above > 0 && <tr aria-hidden style={{ height: sight.above }} />}
-            {rows.slice(sight.from, sight.to).map((r) => {
-              const at = drawn.indexOf(r.id);
-              return (
-                <tr
-                  key={r.id}
-                  className={`cursor-pointer ${at >= 0 ? "bg-oxide-wash/60" : "hover:bg-sheet"}`}
-                  onClick={() => toggle(r.id)}
-                >
-                  <td className="w-7">
-                    <button
-                      aria-label={`${at >= 0 ? "Do not draw" : "Draw"} ${r.id}`}
-                      aria-pressed={at >= 0}
-                      className="block h-4 w-5"
-                      onClick={(e) => {
-                        e.stopPropagation();
-                        toggle(r.id);
-                      }}
-                    >
-                      {at >= 0 ? <SeriesSwatch index={at} total={drawn.length} /> : null}
-                    </button>
-                  </td>
-                  <td className="num">
-                    <Name text={names.get(r.id) ?? r.id} most={18} />
-                  </td>
-                  <td title={r.because}>
-                    <span className="flex items-center gap-1.5">
-                      <StateMark state={r.state} />
-                      {r.state}
-                    </span>
-                  </td>
-                  <td>
-                    <Bar run={r} at={live.at} />
-                  </td>
-                  <td className="n num whitespace-nowrap">
-                    {r.progress?.expected === undefined ? "–" : span(r.progress.expected - live.at)}
-                  </td>
-                  <td className="n num whitespace-nowrap">{r.written === null ? "–" : span(live.at - r.written)}</td>
-                </tr>
-              );
-            })}
+            {rows.slice(sight.from, sight.to).map((r) => (
+              <Row
+                key={r.id}
+                run={r}
+                name={names.get(r.id) ?? r.id}
+                now={live.at}
+                at={drawn.indexOf(r.id)}
+                of={drawn.length}
+                onToggle={() => toggle(r.id)}
+              />
+            ))}
             {sight.below > 0 && <tr aria-hidden style={{ height: sight.below }} />}
           </tbody>
         </table>

@@ -42,6 +42,81 @@ function openCards(
   return open;
 }
 
+interface Placed {
+  readonly item: MarginItem;
+  readonly top: number;
+  readonly height: number;
+}
+
+/** Cards beside their lines, none over another; where the last would hang over, those before it move up. */
+function placedCards(
+  items: readonly MarginItem[],
+  open: ReadonlySet<string>,
+  heights: Readonly<Record<string, number>>,
+  lineTop: (line: number) => number,
+  { room, scroll }: { room: number; scroll: number },
+): Placed[] {
+  const sorted = [...items].sort((a, b) => a.line - b.line || (a.key < b.key ? -1 : 1));
+  const height = (i: MarginItem): number => (open.has(i.key) ? (heights[i.key] ?? guess(i)) : FOLDED);
+  const tops = sorted.map((i) => Math.max(8, lineTop(i.line) - 8));
+  const down = (): void => {
+    for (let k = 1; k < sorted.length; k++) tops[k] = Math.max(tops[k]!, tops[k - 1]! + height(sorted[k - 1]!) + GAP);
+  };
+  down();
+  const end = Math.max(room + scroll - 8, ...sorted.map((i) => lineTop(i.line) + 30));
+  for (let k = sorted.length - 1; k >= 0; k--) {
+    const limit = k === sorted.length - 1 ? end : tops[k + 1]! - GAP;
+    tops[k] = Math.max(8, Math.min(tops[k]!, limit - height(sorted[k]!)));
+  }
+  down();
+  return sorted.map((item, k) => ({ item, top: tops[k]!, height: height(item) }));
+}
+
+/** Lines from the script's lines to their cards; the one at the cursor is the strongest. */
+function Leaders({
+  placed,
+  cursor,
+  room,
+  fromY,
+  toY,
+}: {
+  placed: readonly Placed[];
+  cursor: number;
+  room: number;
+  fromY: (line: number) => number;
+  toY: (top: number) => number;
+}): ReactElement {
+  const nearest = placed.reduce<Placed | undefined>(
+    (best, p) => (best === undefined || Math.abs(p.item.line - cursor) < Math.abs(best.item.line - cursor) ? p : best),
+    undefined,
+  );
+  return (
+    <svg
+      className="pointer-events-none sticky top-0 left-0 z-10 block"
+      width="26"
+      height={room}
+      style={{ marginBottom: -room }}
+      aria-hidden
+    >
+      {placed.map(({ item, top }) => {
+        const from = fromY(item.line) + 10;
+        const to = toY(top) + 15;
+        const strong = nearest?.item.key === item.key;
+        return (
+          <path
+            key={item.key}
+            d={`M0 ${from}C14 ${from} 10 ${to} 26 ${to}`}
+            fill="none"
+            stroke="var(--oxide)"
+            strokeOpacity={strong ? 0.95 : 0.3}
+            strokeWidth={strong ? 1.4 : 1}
+          />
+        );
+      })}
+    </svg>
+  );
+}
+
 /**
  * The margin: what each line made stands beside it, tied to it by a leader line. Cards away from the cursor fold to one
  * line when there is no room for all.
@@ -75,25 +150,11 @@ export function Margin({
     return () => watch.disconnect();
   }, []);
   const open = useMemo(() => openCards(items, cursor, room - 24, heights), [items, cursor, room, heights]);
-  const placed = useMemo(() => {
-    const sorted = [...items].sort((a, b) => a.line - b.line || (a.key < b.key ? -1 : 1));
-    const height = (i: MarginItem): number => (open.has(i.key) ? (heights[i.key] ?? guess(i)) : FOLDED);
-    const tops = sorted.map((i) => Math.max(8, lineTop(i.line) - 8));
-    for (let k = 1; k < sorted.length; k++) tops[k] = Math.max(tops[k]!, tops[k - 1]! + height(sorted[k - 1]!) + GAP);
-    // Where the last card would hang over, those before it move up as far as they can.
-    const end = Math.max(room + scroll - 8, ...sorted.map((i) => lineTop(i.line) + 30));
-    for (let k = sorted.length - 1; k >= 0; k--) {
-      const limit = k === sorted.length - 1 ? end : tops[k + 1]! - GAP;
-      tops[k] = Math.max(8, Math.min(tops[k]!, limit - height(sorted[k]!)));
-    }
-    for (let k = 1; k < sorted.length; k++) tops[k] = Math.max(tops[k]!, tops[k - 1]! + height(sorted[k - 1]!) + GAP);
-    return sorted.map((item, k) => ({ item, top: tops[k]!, height: height(item) }));
-  }, [items, open, heights, lineTop, room, scroll]);
-  const bottom = placed.reduce((m, p) => Math.max(m, p.top + p.height), 0) + 12;
-  const nearest = placed.reduce<(typeof placed)[number] | undefined>(
-    (best, p) => (best === undefined || Math.abs(p.item.line - cursor) < Math.abs(best.item.line - cursor) ? p : best),
-    undefined,
+  const placed = useMemo(
+    () => placedCards(items, open, heights, lineTop, { room, scroll }),
+    [items, open, heights, lineTop, room, scroll],
   );
+  const bottom = placed.reduce((m, p) => Math.max(m, p.top + p.height), 0) + 12;
   const measured = (key: string, h: number): void =>
     setHeights((old) => (Math.abs((old[key] ?? 0) - h) < 1 ? old : { ...old, [key]: h }));
   return (
@@ -104,29 +165,13 @@ export function Margin({
       aria-label="Results"
       role="region"
     >
-      <svg
-        className="pointer-events-none sticky top-0 left-0 z-10 block"
-        width="26"
-        height={room}
-        style={{ marginBottom: -room }}
-        aria-hidden
-      >
-        {placed.map(({ item, top }) => {
-          const from = lineTop(item.line) - scroll + 10;
-          const to = top - scroll - own + 15;
-          const strong = nearest?.item.key === item.key;
-          return (
-            <path
-              key={item.key}
-              d={`M0 ${from}C14 ${from} 10 ${to} 26 ${to}`}
-              fill="none"
-              stroke="var(--oxide)"
-              strokeOpacity={strong ? 0.95 : 0.3}
-              strokeWidth={strong ? 1.4 : 1}
-            />
-          );
-        })}
-      </svg>
+      <Leaders
+        placed={placed}
+        cursor={cursor}
+        room={room}
+        fromY={(line) => lineTop(line) - scroll}
+        toY={(top) => top - scroll - own}
+      />
       <div className="relative" style={{ height: Math.max(0, bottom - scroll) }}>
         {placed.map(({ item, top }) => (
           <div

@@ -2,7 +2,7 @@ import { useMemo, useState, type ReactElement } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { formatNumber, textsApart } from "@oxtrum/core/tables/number-format";
 import { errorText, useJobDiffQuery, useJobQuery, useJobsQuery, useValueQuery } from "../../api/api";
-import type { JobDiff, OutputDiff } from "@oxtrum/contract";
+import type { Job, JobDiff, OutputDiff } from "@oxtrum/contract";
 import { Loading, Trouble } from "../../frame/Empty";
 import { ChartView } from "../../parts/chart/ChartView";
 import { chartFromWire } from "../../parts/chart/chart-from-wire";
@@ -19,16 +19,112 @@ const marks: Readonly<Record<OutputDiff["verdict"], { sign: string; tone: string
 };
 const order: readonly OutputDiff["verdict"][] = ["changed", "gone", "new", "within tolerance", "same bytes"];
 
+/** Which two jobs are compared, how it came out, and how far numbers may be apart. */
+function Head({ diff, job, then, busy }: { diff: JobDiff; job: Job; then: number; busy: boolean }): ReactElement {
+  const [search, setSearch] = useSearchParams();
+  const navigate = useNavigate();
+  const { data: jobs } = useJobsQuery(undefined);
+  const { id } = job;
+  const others = (jobs ?? []).filter(
+    (j) => j.script === job.script && j.mode === "run" && j.state === "done" && j.id !== id,
+  );
+  const set = (name: "absolute" | "relative", v: string): void =>
+    setSearch((s) => {
+      if (v === "" || !(Number(v) >= 0)) s.delete(name);
+      else s.set(name, v);
+      return s;
+    });
+  return (
+    <header className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule px-5 py-3">
+      <h1 className="text-lg font-semibold">Compare jobs</h1>
+      <label className="flex items-baseline gap-2">
+        then
+        <select
+          className="field num"
+          value={then}
+          onChange={(e) => void navigate(`/jobs/${id}/since/${e.target.value}?${search.toString()}`)}
+        >
+          {others.map((j) => (
+            <option key={j.id} value={j.id}>
+              job {j.id}, revision {j.revision}
+              {j.pinned ? ", reference" : ""}
+            </option>
+          ))}
+        </select>
+      </label>
+      <span>
+        now{" "}
+        <Link className="link num" to={`/jobs/${id}`}>
+          job {id}, revision {job.revision}
+        </Link>
+      </span>
+      <span className={diff.verdict === "changed" ? "text-oxide" : "text-patina"}>{count(diff)}</span>
+      <span className="ml-auto flex items-baseline gap-3">
+        {(["absolute", "relative"] as const).map((n) => (
+          <label key={n} className="flex items-baseline gap-2">
+            {n} tolerance{" "}
+            <input
+              key={`${n}${search.get(n) ?? ""}`}
+              className="field num w-20 text-right"
+              defaultValue={Number(search.get(n) ?? 0) || ""}
+              placeholder="0"
+              aria-label={`${n} tolerance`}
+              onBlur={(e) => set(n, e.target.value)}
+              onKeyDown={(e) => e.key === "Enter" && set(n, e.currentTarget.value)}
+            />
+          </label>
+        ))}
+        {busy && (
+          <span className="dim" role="status">
+            Comparing
+          </span>
+        )}
+      </span>
+    </header>
+  );
+}
+
+/** An output in the list, with what became of it. */
+function Item({ output: o, open, onOpen }: { output: OutputDiff; open: boolean; onOpen: () => void }): ReactElement {
+  return (
+    <li>
+      <button
+        className={
+          "grid w-full grid-cols-[18px_1fr] border-b border-soft py-1.5 text-left " +
+          `${open ? "border-l-2 border-l-oxide pl-2" : ""}`
+        }
+        aria-current={open}
+        onClick={onOpen}
+      >
+        <span className={marks[o.verdict].tone} aria-hidden>
+          {marks[o.verdict].sign}
+        </span>
+        <span className="min-w-0">
+          <b className="num font-medium">
+            <Name text={o.name} most={32} />
+          </b>{" "}
+          <span className="dim text-xs">
+            {o.kind}, {o.verdict}
+          </span>
+          {o.detail !== undefined && (
+            <span className="dim block truncate text-xs" title={o.detail}>
+              {o.detail}
+            </span>
+          )}
+        </span>
+      </button>
+    </li>
+  );
+}
+
 /** Two jobs side by side: what moved between them, output by output. */
 export function SincePage(): ReactElement {
   const params = useParams();
   const [id, then] = [Number(params["job"]), Number(params["then"])];
-  const [search, setSearch] = useSearchParams();
+  const [search] = useSearchParams();
   const tolerance = { absolute: Number(search.get("absolute") ?? 0), relative: Number(search.get("relative") ?? 0) };
   const { currentData: diff, error, isFetching } = useJobDiffQuery({ id, then, ...tolerance });
   const { data: job } = useJobQuery(id);
-  const { data: jobs } = useJobsQuery(undefined);
-  const navigate = useNavigate();
   const [chosen, setChosen] = useState<string | undefined>();
   if (error && !diff)
     return (
@@ -39,98 +135,18 @@ export function SincePage(): ReactElement {
       </Trouble>
     );
   if (!diff || !job) return <Loading what="Comparing the two jobs" />;
-  const others = (jobs ?? []).filter(
-    (j) => j.script === job.script && j.mode === "run" && j.state === "done" && j.id !== id,
-  );
   const sorted = [...diff.outputs].sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict));
   const open = sorted.find((o) => o.name === chosen) ?? sorted[0];
-  const set = (name: "absolute" | "relative", v: string): void =>
-    setSearch((s) => {
-      if (v === "" || !(Number(v) >= 0)) s.delete(name);
-      else s.set(name, v);
-      return s;
-    });
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <header className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule px-5 py-3">
-        <h1 className="text-lg font-semibold">Compare jobs</h1>
-        <label className="flex items-baseline gap-2">
-          then
-          <select
-            className="field num"
-            value={then}
-            onChange={(e) => void navigate(`/jobs/${id}/since/${e.target.value}?${search.toString()}`)}
-          >
-            {others.map((j) => (
-              <option key={j.id} value={j.id}>
-                job {j.id}, revision {j.revision}
-                {j.pinned ? ", reference" : ""}
-              </option>
-            ))}
-          </select>
-        </label>
-        <span>
-          now{" "}
-          <Link className="link num" to={`/jobs/${id}`}>
-            job {id}, revision {job.revision}
-          </Link>
-        </span>
-        <span className={diff.verdict === "changed" ? "text-oxide" : "text-patina"}>{count(diff)}</span>
-        <span className="ml-auto flex items-baseline gap-3">
-          {(["absolute", "relative"] as const).map((n) => (
-            <label key={n} className="flex items-baseline gap-2">
-              {n === "absolute" ? "absolute tolerance" : "relative tolerance"}{" "}
-              <input
-                key={`${n}${tolerance[n]}`}
-                className="field num w-20 text-right"
-                defaultValue={tolerance[n] || ""}
-                placeholder="0"
-                aria-label={`${n} tolerance`}
-                onBlur={(e) => set(n, e.target.value)}
-                onKeyDown={(e) => e.key === "Enter" && set(n, e.currentTarget.value)}
-              />
-            </label>
-          ))}
-          {isFetching && (
-            <span className="dim" role="status">
-              Comparing
-            </span>
-          )}
-        </span>
-      </header>
+      <Head diff={diff} job={job} then={then} busy={isFetching} />
       <div className="flex min-h-0 flex-1">
         <nav className="w-96 overflow-auto border-r border-rule px-5 py-3" aria-label="Outputs">
           <Causes diff={diff} />
           <h2 className="mt-4 mb-1 border-b border-ink pb-1 font-semibold">Outputs</h2>
           <ul>
             {sorted.map((o) => (
-              <li key={o.name}>
-                <button
-                  className={
-                    "grid w-full grid-cols-[18px_1fr] border-b border-soft py-1.5 text-left " +
-                    `${open?.name === o.name ? "border-l-2 border-l-oxide pl-2" : ""}`
-                  }
-                  aria-current={open?.name === o.name}
-                  onClick={() => setChosen(o.name)}
-                >
-                  <span className={marks[o.verdict].tone} aria-hidden>
-                    {marks[o.verdict].sign}
-                  </span>
-                  <span className="min-w-0">
-                    <b className="num font-medium">
-                      <Name text={o.name} most={32} />
-                    </b>{" "}
-                    <span className="dim text-xs">
-                      {o.kind}, {o.verdict}
-                    </span>
-                    {o.detail !== undefined && (
-                      <span className="dim block truncate text-xs" title={o.detail}>
-                        {o.detail}
-                      </span>
-                    )}
-                  </span>
-                </button>
-              </li>
+              <Item key={o.name} output={o} open={open?.name === o.name} onOpen={() => setChosen(o.name)} />
             ))}
           </ul>
         </nav>

@@ -91,7 +91,7 @@ const reading = await together("types and build, lint, format", [
 reading.forEach((good, k) => count(good, ["types", "lint and import circles", "format"][k]));
 if (!reading[0]) process.exit(1);
 const making = await together("demo data and web application", [
-  spawned(["demo/dist/make.js", path.join(root, "demo/data")]),
+  spawned(["scripts/demo-data.mjs"]),
   spawned(["scripts/build-web.mjs"]),
   spawned(["scripts/bundling/bundle.mjs"]),
   spawned(["scripts/web-tests.mjs"]),

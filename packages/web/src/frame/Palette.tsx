@@ -1,6 +1,6 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import type { ReactElement, ReactNode } from "react";
+import { useEffect, useState, type ReactElement, type ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { useJobsQuery, useScriptsQuery, useStudiesQuery } from "../api/api";
 import { setKeys, setPalette, setTheme, useAppDispatch, useAppSelector } from "../store";
@@ -36,6 +36,13 @@ function Places<T>({
   );
 }
 
+/** Whether all words that were typed are in a name, whole or in part: letters that are strewn over it are no match. */
+function fits(name: string, typed: string): number {
+  const words = typed.toLowerCase().split(/\s+/);
+  return words.every((w) => name.toLowerCase().includes(w)) ? 1 : 0;
+}
+
+const scriptValue = (s: { name: string }): string => `script ${s.name}`;
 const studyPage = (name: string): string => `/studies/${encodeURIComponent(name)}`;
 
 /** What there is to go to. */
@@ -54,7 +61,7 @@ function Found({ onGo }: { onGo: (to: string) => void }): ReactElement {
       <Places
         heading="Scripts"
         of={scripts}
-        valueOf={(s) => `script ${s.name}`}
+        valueOf={scriptValue}
         to={(s) => `/scripts/${encodeURIComponent(s.name)}`}
         onGo={onGo}
       >
@@ -95,11 +102,17 @@ function Found({ onGo }: { onGo: (to: string) => void }): ReactElement {
   );
 }
 
-/** Goes anywhere, does anything: by typing part of its name. */
-export function Palette(): ReactElement {
-  const open = useAppSelector((s) => s.view.palette);
+/** The words that are typed, and what fits them. */
+function Search(): ReactElement {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
+  const [typed, setTyped] = useState("");
+  const [chosen, setChosen] = useState("");
+  // Actions are there before scripts are: as long as nothing is typed, Enter takes the first of all.
+  const first = useScriptsQuery(undefined).data?.[0];
+  useEffect(() => {
+    if (typed === "" && first) setChosen(scriptValue(first));
+  }, [typed, first]);
   const act = (f: () => unknown) => (): void => {
     dispatch(setPalette(false));
     f();
@@ -117,6 +130,34 @@ export function Palette(): ReactElement {
     ["List the keys", act(() => dispatch(setKeys(true)))],
   ];
   return (
+    <Command label="Find or do anything" loop filter={fits} value={chosen} onValueChange={setChosen}>
+      <Command.Input
+        autoFocus
+        placeholder="A study, a script, a job, an action"
+        value={typed}
+        onValueChange={setTyped}
+        className="h-11 w-full border-b border-rule bg-transparent px-3 text-md outline-none"
+      />
+      <Command.List className="max-h-96 overflow-auto py-1">
+        <Command.Empty className="dim px-3 py-3">Nothing by that name.</Command.Empty>
+        <Found onGo={(to) => go(to)()} />
+        <Command.Group heading="Do" className={group}>
+          {actions.map(([words, does]) => (
+            <Command.Item key={words} className={item} onSelect={does}>
+              {words}
+            </Command.Item>
+          ))}
+        </Command.Group>
+      </Command.List>
+    </Command>
+  );
+}
+
+/** Goes anywhere, does anything: by typing part of its name. */
+export function Palette(): ReactElement {
+  const open = useAppSelector((s) => s.view.palette);
+  const dispatch = useAppDispatch();
+  return (
     <Dialog.Root open={open} onOpenChange={(o) => dispatch(setPalette(o))}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
@@ -125,24 +166,7 @@ export function Palette(): ReactElement {
           aria-describedby={undefined}
         >
           <Dialog.Title className="sr-only">Find or do anything</Dialog.Title>
-          <Command label="Find or do anything" loop>
-            <Command.Input
-              autoFocus
-              placeholder="A study, a script, a job, an action"
-              className="h-11 w-full border-b border-rule bg-transparent px-3 text-md outline-none"
-            />
-            <Command.List className="max-h-96 overflow-auto py-1">
-              <Command.Empty className="dim px-3 py-3">Nothing by that name.</Command.Empty>
-              <Found onGo={(to) => go(to)()} />
-              <Command.Group heading="Do" className={group}>
-                {actions.map(([words, does]) => (
-                  <Command.Item key={words} className={item} onSelect={does}>
-                    {words}
-                  </Command.Item>
-                ))}
-              </Command.Group>
-            </Command.List>
-          </Command>
+          <Search />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

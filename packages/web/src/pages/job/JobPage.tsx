@@ -15,7 +15,7 @@ import type { Job } from "@oxtrum/contract";
 import { Loading, Trouble } from "../../frame/Empty";
 import { Outputs } from "./Outputs";
 import { RunGrid, type Chosen } from "./RunGrid";
-import { Diagnostics, LeftOut, Messages } from "./told";
+import { Diagnostics, Excluded, Messages } from "./told";
 
 const titles: Readonly<Record<Job["state"], string>> = {
   waiting: "Waiting",
@@ -166,7 +166,7 @@ function Opened({ job }: { job: Job }): ReactElement {
           <Diagnostics diagnostics={live.diagnostics} />
           {live.runs.length > 0 && <RunGrid live={live} chosen={chosen} onChoose={setChosen} script={job.script} />}
           <Messages messages={live.messages} />
-          <LeftOut left={live.left} />
+          <Excluded left={live.left} />
         </section>
       </Panel>
       <Separator className="sep-x" />

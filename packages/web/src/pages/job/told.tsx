@@ -58,12 +58,12 @@ export function Messages({ messages }: { messages: Live["messages"] }): ReactEle
   );
 }
 
-/** The runs that are left out, and why. */
-export function LeftOut({ left }: { left: Live["left"] }): ReactElement | null {
+/** The runs that are excluded, and why. */
+export function Excluded({ left }: { left: Live["left"] }): ReactElement | null {
   if (left.length === 0) return null;
   return (
     <div>
-      <h2 className="pb-1 font-medium">Left out</h2>
+      <h2 className="pb-1 font-medium">Excluded</h2>
       <table className="ruled">
         <tbody>
           {left.map((l) => (

@@ -120,9 +120,11 @@ test("dark and light, kept over a reload", async ({ page }) => {
   await page.reload();
   await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
   await page.keyboard.press("Control+k");
-  // The first of all until words are typed; letters that are strewn over a name are no match.
+  // The first of all until words are typed; letters strewn over a name do not match.
   const taken = page.locator("[cmdk-item][data-selected=true]");
   await expect(taken).toContainText("aisle-profile.ts");
+  await page.keyboard.press("ArrowDown");
+  await expect(taken).toContainText("anchor-bolts.ts");
   await page.keyboard.type("ligh");
   await expect(taken).toHaveText("Light page");
   await page.keyboard.press("Enter");

@@ -1,6 +1,6 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import { useEffect, useState, type ReactElement, type ReactNode } from "react";
+import { useState, type ReactElement, type ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { useJobsQuery, useScriptsQuery, useStudiesQuery } from "../api/api";
 import { setKeys, setPalette, setTheme, useAppDispatch, useAppSelector } from "../store";
@@ -36,7 +36,7 @@ function Places<T>({
   );
 }
 
-/** Whether all words that were typed are in a name, whole or in part: letters that are strewn over it are no match. */
+/** Whether all words that were typed are in a name, whole or in part: strewn letters do not match. */
 function fits(name: string, typed: string): number {
   const words = typed.toLowerCase().split(/\s+/);
   return words.every((w) => name.toLowerCase().includes(w)) ? 1 : 0;
@@ -106,13 +106,15 @@ function Found({ onGo }: { onGo: (to: string) => void }): ReactElement {
 function Search(): ReactElement {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState("");
-  // Actions are there before scripts are: as long as nothing is typed, Enter takes the first of all.
+  const [isMoved, setMoved] = useState(false);
+  // Actions are there before scripts are: until something is typed or pointed at, Enter takes the first of all.
   const first = useScriptsQuery(undefined).data?.[0];
-  useEffect(() => {
-    if (typed === "" && first) setChosen(scriptValue(first));
-  }, [typed, first]);
+  const value = !isMoved && first ? scriptValue(first) : chosen;
+  const move = (): void => {
+    if (!isMoved) setChosen(value);
+    setMoved(true);
+  };
   const act = (f: () => unknown) => (): void => {
     dispatch(setPalette(false));
     f();
@@ -130,12 +132,19 @@ function Search(): ReactElement {
     ["List the keys", act(() => dispatch(setKeys(true)))],
   ];
   return (
-    <Command label="Find or do anything" loop filter={fits} value={chosen} onValueChange={setChosen}>
+    <Command
+      label="Find or do anything"
+      loop
+      filter={fits}
+      value={value}
+      onValueChange={setChosen}
+      onKeyDown={move}
+      onPointerMove={move}
+    >
       <Command.Input
         autoFocus
         placeholder="A study, a script, a job, an action"
-        value={typed}
-        onValueChange={setTyped}
+        onValueChange={move}
         className="h-11 w-full border-b border-rule bg-transparent px-3 text-md outline-none"
       />
       <Command.List className="max-h-96 overflow-auto py-1">

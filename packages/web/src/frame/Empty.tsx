@@ -1,4 +1,5 @@
 import type { ReactElement, ReactNode } from "react";
+import { Working } from "../parts/Working";
 
 /** An empty place: what goes here, and the one next act. */
 export function Empty({
@@ -30,6 +31,6 @@ export function Trouble({ text, children }: { text: string; children?: ReactNode
 
 export const Loading = ({ what }: { what: string }): ReactElement => (
   <div className="dim flex items-center gap-3 p-8">
-    <span className="sweep inline-block h-1 w-16" /> {what}
+    <Working className="inline-block h-1 w-16" /> {what}
   </div>
 );

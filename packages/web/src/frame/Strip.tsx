@@ -5,6 +5,7 @@ import { useJobQuery, useJobsQuery } from "../api/api";
 import { Name } from "../parts/Name";
 import { useDark } from "../parts/theme";
 import { setPalette, setTheme, useAppDispatch } from "../store";
+import { Working } from "../parts/Working";
 
 const Mark = (): ReactElement => (
   <svg width="22" height="22" viewBox="0 0 22 22" aria-hidden>
@@ -79,10 +80,11 @@ function Now(): ReactElement | null {
     <Link to={`/jobs/${running.id}`} className="flex items-center gap-2 text-xs">
       <Name text={running.script} most={22} className="dim" />
       <span className="h-1 w-16 bg-soft">
-        <span
-          className={`block h-1 ${total ? "bg-oxide" : "sweep w-full"}`}
-          style={total ? { width: `${(100 * through) / total}%` } : {}}
-        />
+        {total ? (
+          <span className="block h-1 bg-oxide" style={{ width: `${(100 * through) / total}%` }} />
+        ) : (
+          <Working className="block h-1 w-full" />
+        )}
       </span>
       <span className="num">{total ? `${through} / ${total}` : "…"}</span>
       {waiting > 0 && <span className="dim">{waiting} waiting</span>}

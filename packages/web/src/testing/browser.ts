@@ -34,6 +34,7 @@ for (const name of names)
 Object.defineProperty(globalThis, "navigator", { value: window.navigator, configurable: true });
 Object.defineProperty(window, "matchMedia", {
   value: () => ({ matches: false, addEventListener: () => undefined, removeEventListener: () => undefined }),
+  writable: true,
 });
 // Nothing is drawn here: fonts are there at once.
 Object.defineProperty(window.document, "fonts", { value: { load: () => Promise.resolve([]) } });

@@ -9,6 +9,7 @@ import { columnOf, comparisonScript, EMITTED, type Ground } from "./script";
 import { views, viewWords, type Comparison, type ViewName } from "./state";
 import { RunMarks } from "./RunMarks";
 import { ComparisonView } from "./views";
+import { Working } from "../../parts/Working";
 
 /** Which views an output can have: a table with a row per run has no curves. */
 function viewsOf(g: Ground): readonly ViewName[] {
@@ -119,7 +120,7 @@ export function Compared({
           </Tabs.List>
           <span className="ml-auto flex items-center gap-3 pb-1">
             {put.error !== undefined && <span className="warn truncate text-xs">{put.error}</span>}
-            {look.busy && <span className="sweep h-1 w-16" role="progressbar" aria-label="Working" />}
+            {look.busy && <Working className="h-1 w-16" what="Working" />}
             <button
               className="btn h-7"
               disabled={lacks !== undefined || put.busy || look.trouble !== undefined}

@@ -7,6 +7,7 @@ import { errorText, useLogMatchQuery } from "../../api/api";
 import { count } from "../../parts/count";
 import { useQuietText } from "../../parts/quiet-text";
 import type { LogOptions } from "./use-log-pattern";
+import { Working } from "../../parts/Working";
 
 /** A line whose numbers are chosen by a click and named. */
 export function Line({
@@ -112,7 +113,7 @@ export function Matches({
         {errorText(error)}
       </p>
     );
-  if (!currentData) return <span className="sweep h-1 w-16" role="progressbar" aria-label="Reading the log" />;
+  if (!currentData) return <Working className="block h-1 w-16" what="Reading the log" />;
   return (
     <div className="flex flex-col gap-1 text-xs" aria-label="Found" role="status">
       <p>

@@ -1,6 +1,7 @@
 import type { ReactElement } from "react";
 import { Link } from "react-router";
 import type { Work } from "./use-work";
+import { Working } from "../../parts/Working";
 
 /** What was tried or is being tried, in a line. */
 export function Status({ work, run, selector }: { work: Work; run: string; selector: string }): ReactElement {
@@ -13,7 +14,7 @@ export function Status({ work, run, selector }: { work: Work; run: string; selec
     <span className="dim truncate" role="status">
       {busy ? (
         <span className="flex items-center gap-2">
-          <span className="sweep h-1 w-12" />
+          <Working className="h-1 w-12" />
           {follow ? "following" : "trying on"} <span className="num">{follow ? "" : run}</span>
         </span>
       ) : tried && job && refused > 0 ? (

@@ -10,6 +10,7 @@ import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";
 import { logsOf } from "../live/logs";
 import { FieldList, isMeshFile } from "./FieldList";
+import { Working } from "../../parts/Working";
 
 interface Pick {
   readonly file: string;
@@ -190,7 +191,7 @@ export function ColumnsPanel({
             in {file.runs} of {count(study.runs.length, "run")}
           </span>
         )}
-        {isFetching && <span className="sweep ml-auto h-1 w-16 self-center" role="status" aria-label="Reading" />}
+        {isFetching && <Working className="ml-auto h-1 w-16 self-center" what="Reading" />}
       </div>
       <div className="h-80 flex-none border border-rule bg-sheet">
         {chart ? (

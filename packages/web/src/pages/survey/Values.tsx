@@ -6,6 +6,7 @@ import { ChartView } from "../../parts/chart/ChartView";
 import { Name } from "../../parts/Name";
 import { numbersOf, valueAt, type RunAnswer, type Sampled } from "./answers";
 import { isLine, type SurveySite } from "./sites";
+import { Working } from "../../parts/Working";
 
 interface Props {
   site: SurveySite;
@@ -124,9 +125,7 @@ export function Values({ unit, when, chart, onRead, ...of }: Props): ReactElemen
         <span className="dim ml-2 text-xs font-normal">
           {[displayUnit(unit), when].filter((t) => t !== "").join(", ")}
         </span>
-        {busy && (
-          <span className="sweep ml-2 inline-block h-0.75 w-8 align-middle" role="status" aria-label="Working" />
-        )}
+        {busy && <Working className="ml-2 inline-block h-0.75 w-8 align-middle" what="Working" />}
       </h2>
       {isLine(site) && (
         <div className="h-75 border border-rule bg-sheet">

@@ -1,8 +1,9 @@
 import { animatedPng } from "./animated-png.js";
 import { createCanvas, ImageData, PDFDocument, type Canvas } from "@napi-rs/canvas";
 import { paintPicture, type PictureDescription } from "../pictures/index.js";
-import { POINTS, type DrawSize } from "./draw.js";
+import { pixelsOf, POINTS, type DrawSize } from "./draw.js";
 import { documentFonts, shippedFonts } from "./fonts.js";
+import { packPng } from "./png.js";
 
 export const defaultPictureSize: DrawSize = { width: 800, height: 520, scale: 2 };
 
@@ -29,12 +30,8 @@ function painted(p: PictureDescription, size: DrawSize, frame: number | undefine
 }
 
 /** A picture, or one frame of a sequence, as PNG. The same picture gives the same bytes. */
-export function pictureToPng(p: PictureDescription, size: DrawSize = defaultPictureSize, frame?: number): Buffer {
-  const canvas = painted(p, size, p.frames && frame === undefined ? 0 : frame);
-  const png = canvas.toBuffer("image/png");
-  canvas.width = canvas.height = 1;
-  return png;
-}
+export const pictureToPng = (p: PictureDescription, size: DrawSize = defaultPictureSize, frame?: number): Buffer =>
+  packPng(...pixelsOf(painted(p, size, p.frames && frame === undefined ? 0 : frame)));
 
 /** A picture as PDF: a page, or one for each frame; the field as pixels, words and lines as vectors. */
 export function pictureToPdf(p: PictureDescription, size: DrawSize = defaultPictureSize): Buffer {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "@jest/globals";
 import { fieldColor } from "../charts/colormap.js";
 import { loadImage } from "@napi-rs/canvas";
-import { crc32, pngChunks } from "../exports/animated-png.js";
+import { crc32, pngChunks } from "../exports/png.js";
 import { pictureToAnimation, pictureToPdf, pictureToPng } from "../exports/index.js";
 import { readPdf } from "../exports/testing/read-pdf.js";
 import { contourPieces, joined } from "./contours.js";

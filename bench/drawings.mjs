@@ -1,14 +1,5 @@
 // Measures how fast charts, reports and pictures are drawn.
-import {
-  drawPdf,
-  drawPng,
-  drawPngAside,
-  drawSvg,
-  markdownBlocks,
-  pictureToPng,
-  reportHtml,
-  reportPdf,
-} from "@oxtrum/core/exports";
+import { drawPdf, drawPng, drawSvg, markdownBlocks, pictureToPng, reportHtml, reportPdf } from "@oxtrum/core/exports";
 import { seconds } from "./data.mjs";
 
 /** Charts, reports and pictures drawn. */
@@ -30,12 +21,19 @@ export async function drawings() {
   });
   const charts = Array.from({ length: 200 }, (_, n) => chart(n));
   const size = { width: 800, height: 450, scale: 2 };
-  drawPng(charts[0], size);
-  const all = (draw) => seconds(() => charts.reduce((n, c) => n + draw(c, size).length, 0));
-  const [[png, pngBytes], [svg, svgBytes], [pdf, pdfBytes]] = [all(drawPng), all(drawSvg), all(drawPdf)];
+  await drawPng(charts[0], size);
+  const all = (draw) =>
+    seconds(async () => {
+      let bytes = 0;
+      for (const c of charts) bytes += (await draw(c, size)).length;
+      return bytes;
+    });
+  const [png, pngBytes] = await all(drawPng);
+  const [svg, svgBytes] = await all(drawSvg);
+  const [pdf, pdfBytes] = await all(drawPdf);
   const [both] = await seconds(async () => {
     for (const c of charts) {
-      const aside = drawPngAside(c, size);
+      const aside = drawPng(c, size);
       drawSvg(c, size);
       await aside;
     }
@@ -87,7 +85,7 @@ export async function drawings() {
     sites: [],
     lengthUnit: "m",
   };
-  const [drawn] = seconds(() => pictureToPng(picture));
+  const [drawn] = await seconds(() => pictureToPng(picture));
   return {
     "s, 200 charts of 4 × 20,000 points as PNG, 1600 × 900": png,
     "MB of them": pngBytes / 1e6,

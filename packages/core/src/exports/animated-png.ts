@@ -13,11 +13,15 @@ function delayOf(seconds: number): [numerator: number, denominator: number] {
  * @param frames PNG files, made one after the other when they are asked for
  * @throws Error when their size or kind of pixels differs
  */
-export function animatedPng(frames: Iterable<Buffer>, count: number, secondsPerFrame: number): Buffer {
+export async function animatedPng(
+  frames: AsyncIterable<Buffer>,
+  count: number,
+  secondsPerFrame: number,
+): Promise<Buffer> {
   const out: Buffer[] = [SIGNATURE];
   let head: Buffer | undefined;
   let sequence = 0;
-  for (const file of frames) {
+  for await (const file of frames) {
     const chunks = pngChunks(file);
     const own = chunks.find((c) => c.type === "IHDR")!.data;
     const first = head === undefined;

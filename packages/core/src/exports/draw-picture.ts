@@ -30,8 +30,11 @@ function painted(p: PictureDescription, size: DrawSize, frame: number | undefine
 }
 
 /** A picture, or one frame of a sequence, as PNG. The same picture gives the same bytes. */
-export const pictureToPng = (p: PictureDescription, size: DrawSize = defaultPictureSize, frame?: number): Buffer =>
-  packPng(...pixelsOf(painted(p, size, p.frames && frame === undefined ? 0 : frame)));
+export const pictureToPng = async (
+  p: PictureDescription,
+  size: DrawSize = defaultPictureSize,
+  frame?: number,
+): Promise<Buffer> => packPng(...pixelsOf(painted(p, size, p.frames && frame === undefined ? 0 : frame)));
 
 /** A picture as PDF: a page, or one for each frame; the field as pixels, words and lines as vectors. */
 export function pictureToPdf(p: PictureDescription, size: DrawSize = defaultPictureSize): Buffer {
@@ -54,10 +57,10 @@ export function pictureToAnimation(
   p: PictureDescription,
   size: DrawSize,
   secondsPerFrame: number,
-  frameOf = (k: number): Buffer => pictureToPng(p, size, p.frames ? k : undefined),
-): Buffer {
-  function* frames(): Iterable<Buffer> {
-    for (let k = 0; k < p.panels.length; k++) yield frameOf(k);
+  frameOf = (k: number): Promise<Buffer> => pictureToPng(p, size, p.frames ? k : undefined),
+): Promise<Buffer> {
+  async function* frames(): AsyncIterable<Buffer> {
+    for (let k = 0; k < p.panels.length; k++) yield await frameOf(k);
   }
   return animatedPng(frames(), p.panels.length, secondsPerFrame);
 }

@@ -12,7 +12,7 @@ import {
   type TextContext,
 } from "../charts/index.js";
 import { documentFonts, shippedFonts } from "./fonts.js";
-import { packPng, packPngAside } from "./png.js";
+import { packPng } from "./png.js";
 import { TextKeeper } from "./svg-text.js";
 
 Chart.register(...chartParts);
@@ -44,16 +44,16 @@ export function pixelsOf(canvas: Canvas): [pixels: Uint8ClampedArray, width: num
   return [data, width, height];
 }
 
-/**
- * A chart as PNG. The same chart gives the same bytes.
- * @example drawPng(chart, { width: 600, height: 400, scale: 300 / 96 })
- */
-export const drawPng = (chart: ChartDescription, size: DrawSize = defaultSize): Buffer =>
-  packPng(...pixelsOf(drawnOn(chart, size)));
+/** The dots of a chart: red, green, blue and opacity of each, rows from the top. */
+export const drawPixels = (chart: ChartDescription, size: DrawSize = defaultSize): Uint8ClampedArray =>
+  pixelsOf(drawnOn(chart, size))[0];
 
-/** The same, packed in another thread while this one draws on: half of the time of a PNG is its packing. */
-export const drawPngAside = async (chart: ChartDescription, size: DrawSize = defaultSize): Promise<Buffer> =>
-  packPngAside(...pixelsOf(drawnOn(chart, size)));
+/**
+ * A chart as PNG, packed in another thread while this one draws on. The same chart gives the same bytes.
+ * @example await drawPng(chart, { width: 600, height: 400, scale: 300 / 96 })
+ */
+export const drawPng = async (chart: ChartDescription, size: DrawSize = defaultSize): Promise<Buffer> =>
+  packPng(...pixelsOf(drawnOn(chart, size)));
 
 /** A chart as SVG: vectors, with its text as text in embedded fonts. Inside a page that has the fonts, without them. */
 export function drawSvg(

@@ -1,5 +1,5 @@
 import { promisify } from "node:util";
-import { deflate, deflateSync } from "node:zlib";
+import { deflate } from "node:zlib";
 
 /** The first bytes of every PNG file. */
 export const SIGNATURE = Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]);
@@ -46,8 +46,8 @@ export function chunk(type: string, data: Buffer): Buffer {
 }
 
 /**
- * Pixels as PNG (Portable Network Graphics, third edition, 2025): four bytes each, rows as they are. Drawings have large
- * areas of one colour, which pack better without a filter, and in a third of the time of a search for the best one.
+ * Pixels as PNG (Portable Network Graphics, third edition, 2025): four bytes each, rows as they are. Drawings have
+ * large areas of one colour, which pack better without a filter, and in a third of the time of a search for the best.
  */
 function rowsOf(pixels: Uint8ClampedArray, width: number, height: number): Buffer {
   const row = 4 * width;
@@ -66,15 +66,14 @@ function fileOf(packed: Buffer, width: number, height: number): Buffer {
 }
 
 const how = { level: 6, chunkSize: 256 * 1024 };
-const packAside = promisify<Buffer, typeof how, Buffer>(deflate);
+const pack = promisify<Buffer, typeof how, Buffer>(deflate);
 
 /**
- * Pixels (red, green, blue, opacity; rows from the top) as the bytes of a PNG file, the same for the same pixels.
- * @example packPng(context.getImageData(0, 0, 600, 400).data, 600, 400)
+ * Pixels (red, green, blue, opacity; rows from the top) as the bytes of a PNG file, the same for the same pixels;
+ * packed in another thread while this one works on. What canvases give of their pixels is let go between two turns of
+ * the event loop only: many are packed one after the other by waiting for each.
+ *
+ * @example await packPng(context.getImageData(0, 0, 600, 400).data, 600, 400)
  */
-export const packPng = (pixels: Uint8ClampedArray, width: number, height: number): Buffer =>
-  fileOf(deflateSync(rowsOf(pixels, width, height), how), width, height);
-
-/** The same, packed in another thread while this one works on. */
-export const packPngAside = async (pixels: Uint8ClampedArray, width: number, height: number): Promise<Buffer> =>
-  fileOf(await packAside(rowsOf(pixels, width, height), how), width, height);
+export const packPng = async (pixels: Uint8ClampedArray, width: number, height: number): Promise<Buffer> =>
+  fileOf(await pack(rowsOf(pixels, width, height), how), width, height);

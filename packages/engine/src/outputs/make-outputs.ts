@@ -42,9 +42,9 @@ function fileNames({ request, naming, catalogues }: OutputsAsked): FileNames | u
 }
 
 /** What the screen shows of an output is kept as far as there is room; the output itself does not depend on it. */
-function keepViewIfRoom(folder: string, e: Emission, outcome: Value, tell: (e: JobEvent) => void): void {
+async function keepViewIfRoom(folder: string, e: Emission, outcome: Value, tell: (e: JobEvent) => void): Promise<void> {
   try {
-    keepView(folder, e, outcome);
+    await keepView(folder, e, outcome);
   } catch (error) {
     if (!isDiskError(error)) throw error;
     const text = `"${e.name}" is not kept for the screen: ${diskReason(error)}`;
@@ -110,7 +110,7 @@ export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
     const inputs = e.node === null ? [] : o.inputsOf(e.node);
     const output = await makeOutput(e, outcome, o.moduleOf(e.line), names, { drawn, inputs, drawings });
     if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
-      keepViewIfRoom(request.viewFolder, e, outcome, o.tell);
+      await keepViewIfRoom(request.viewFolder, e, outcome, o.tell);
     keep(e, output);
     outcomes.set(e, outcome);
   };

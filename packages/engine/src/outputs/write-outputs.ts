@@ -153,9 +153,9 @@ export const listed = (contents: WrittenOutput["contents"]): OutputRecord["files
   }));
 
 /** Keeps a value for the screen: the whole of it for paging and zooming, and what its kind shows at first. */
-export function keepView(folder: string, e: Emission, value: Value): void {
+export async function keepView(folder: string, e: Emission, value: Value): Promise<void> {
   const base = path.join(folder, safeName(e.name));
   writeWhole(`${base}.value`, packValue(value));
-  for (const [ending, content] of Object.entries(outputKindOf(e.kind)?.view?.(value) ?? {}))
+  for (const [ending, content] of Object.entries((await outputKindOf(e.kind)?.view?.(value)) ?? {}))
     writeWhole(`${base}.${ending}`, content);
 }

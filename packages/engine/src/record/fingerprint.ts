@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import fs from "node:fs";
-import { drawPng } from "@oxtrum/core/exports";
+import { deflateSync } from "node:zlib";
+import { drawPixels } from "@oxtrum/core/exports";
 
 /** The engine's version, from its package. */
 export function engineVersion(): string {
@@ -42,14 +43,16 @@ export function mathFingerprint(): string {
   h.update(new Uint8Array(values.buffer));
   const x = Float64Array.from({ length: 40 }, (_, i) => i);
   h.update(
-    drawPng(
-      {
-        title: "Reference T_{0} ≤ 1",
-        x: { title: "x", unit: "s", scale: "linear" },
-        y: { title: "y", unit: "K", scale: "linear" },
-        series: [{ kind: "lines", name: "a", x, y: x.map((v) => Math.sin(v / 5)), color: { palette: 0 } }],
-      },
-      { width: 320, height: 200, scale: 1 },
+    deflateSync(
+      drawPixels(
+        {
+          title: "Reference T_{0} ≤ 1",
+          x: { title: "x", unit: "s", scale: "linear" },
+          y: { title: "y", unit: "K", scale: "linear" },
+          series: [{ kind: "lines", name: "a", x, y: x.map((v) => Math.sin(v / 5)), color: { palette: 0 } }],
+        },
+        { width: 320, height: 200, scale: 1 },
+      ),
     ),
   );
   return (print = h.digest("hex"));

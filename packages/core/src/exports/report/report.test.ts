@@ -32,7 +32,7 @@ const report: Report = {
     { kind: "chart", chart, width: 700, height: 400, caption: "hall air · 9 runs" },
     {
       kind: "picture",
-      png: drawPng(chart, { width: 300, height: 200, scale: 1 }),
+      png: await drawPng(chart, { width: 300, height: 200, scale: 1 }),
       width: 300,
       height: 200,
       caption: "drawn",

@@ -1,5 +1,5 @@
 import { chartNumbers, type ChartDescription } from "@oxtrum/core/charts";
-import { compactJson, defaultSize, drawPdf, drawPngAside, drawSvg, toCsv } from "@oxtrum/core/exports";
+import { compactJson, defaultSize, drawPdf, drawPng, drawSvg, toCsv } from "@oxtrum/core/exports";
 import { dotted, drawnSize } from "../output-size.js";
 
 import { packValue } from "../../store/serialize.js";
@@ -20,7 +20,7 @@ async function chartFiles(
   const wanted = (options["formats"] as string[] | undefined) ?? ["svg", "png"];
   for (const f of wanted) if (!formats.includes(f)) throw new Error(`format "${f}": use ${formats.join(", ")}`);
   // Begun first: it is packed while the others are drawn.
-  const png = wanted.includes("png") ? draw("png", dotted(size), () => drawPngAside(chart, dotted(size))) : undefined;
+  const png = wanted.includes("png") ? draw("png", dotted(size), () => drawPng(chart, dotted(size))) : undefined;
   const out: Content[] = [];
   for (const f of wanted)
     out.push({

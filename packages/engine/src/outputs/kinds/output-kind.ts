@@ -38,6 +38,9 @@ export interface Shown<V = Value> extends Asked<V> {
 /** What a record tells of an output besides its files and runs. */
 export type Told = Pick<OutputRecord, "notes"> & Partial<Pick<OutputRecord, "rows" | "summary" | "verdict">>;
 
+/** What the screen needs of an output: file endings with their contents. */
+export type ViewFiles = Readonly<Record<string, Uint8Array | string>>;
+
 /** A kind of output: its files, what is told of it, how it is shown and compared. */
 export interface OutputKind<V = Value> {
   readonly kind: string;
@@ -51,12 +54,12 @@ export interface OutputKind<V = Value> {
   told(asked: Asked<V>): Told;
   /** What it holds, as a digest: for comparing where pictures may differ. */
   digest(asked: Asked<V>): string;
-  /** What the screen needs besides the value itself: file endings with their contents. */
-  view?(value: V): Readonly<Record<string, Uint8Array | string>>;
+  /** What the screen needs besides the value itself. */
+  view?(value: V): ViewFiles | Promise<ViewFiles>;
 
   /** Where a report shows it, and as what. */
   readonly inReport: "values" | "outputs" | "checks";
-  blocks(shown: Shown<V>): Block[];
+  blocks(shown: Shown<V>): Block[] | Promise<Block[]>;
 
   /** What of it is compared with that of another job. */
   readonly compares: "table" | "number" | "drawing" | "words";

@@ -1,4 +1,4 @@
-import { defaultPictureSize, pictureToAnimation, pictureToPdf, pictureToPng } from "@oxtrum/core/exports";
+import { defaultPictureSize, pictureToAnimation, pictureToPdf, pictureToPng, type Block } from "@oxtrum/core/exports";
 import type { PictureDescription } from "@oxtrum/core/pictures";
 import type { FileNames } from "../naming.js";
 import { dotted, drawnSize } from "../output-size.js";
@@ -27,8 +27,8 @@ async function pictureFiles(
     throw new Error(`seconds ${String(seconds)}: a frame stays between 0.02 and 60 seconds`);
   const out: Content[] = [];
   const drawn = new Map<number, Buffer>();
-  const frame = (k: number): Buffer => {
-    const known = drawn.get(k) ?? pictureToPng(picture, size, k);
+  const frame = async (k: number): Promise<Buffer> => {
+    const known = drawn.get(k) ?? (await pictureToPng(picture, size, k));
     drawn.set(k, known);
     return known;
   };
@@ -44,7 +44,7 @@ async function pictureFiles(
             `${MOST_MOVING / 1e6} are the most: use fewer frames, a smaller size or resolution`,
         );
       if (!picture.frames) throw new Error('format "apng" is for picture.frames: a picture of panels does not move');
-      out.push({ file: `${base}.anim.png`, content: pictureToAnimation(picture, size, seconds, frame) });
+      out.push({ file: `${base}.anim.png`, content: await pictureToAnimation(picture, size, seconds, frame) });
     } else if (picture.frames)
       for (const [k, { title }] of picture.panels.entries())
         out.push({
@@ -67,19 +67,22 @@ export const picture = outputKind("picture", {
   files: ({ name, value, options, draw }, names) => pictureFiles(name, value.picture, options, names, draw),
   told: ({ value }) => ({ notes: fewNotes(value.notes ?? []) }),
   digest: ({ value }) => sha256(packValue(value.picture)),
-  view: ({ picture: drawn }) => ({ png: pictureToPng(drawn) }),
+  view: async ({ picture: drawn }) => ({ png: await pictureToPng(drawn) }),
   inReport: "outputs",
-  blocks: ({ value: { picture: drawn }, options, caption }) => {
+  blocks: async ({ value: { picture: drawn }, options, caption }) => {
     const size = { ...drawnSize(options, defaultPictureSize), scale: 1.5 };
     // Of a sequence as many as fit on a page: the first, the last, and some between.
     const frames = drawn.frames ? picked(drawn.panels.length, 6) : [undefined];
-    return frames.map((f) => ({
-      kind: "picture",
-      png: pictureToPng(drawn, size, f),
-      width: size.width,
-      height: size.height,
-      caption: f === undefined ? caption : `${caption} · ${f + 1} of ${drawn.panels.length}`,
-    }));
+    const blocks: Block[] = [];
+    for (const f of frames)
+      blocks.push({
+        kind: "picture",
+        png: await pictureToPng(drawn, size, f),
+        width: size.width,
+        height: size.height,
+        caption: f === undefined ? caption : `${caption} · ${f + 1} of ${drawn.panels.length}`,
+      });
+    return blocks;
   },
   compares: "drawing",
 });

@@ -66,19 +66,21 @@ function partsOf(e: TableAsked, table: Table): Part[] {
   return [...rows].map(([id, list]) => ({ run: id, table: takeRows(rest, list) }));
 }
 
-function picturesFor(
+async function picturesFor(
   e: TableAsked,
   drawn: DrawnCharts,
-): { png: Buffer; width: number; height: number; title: string }[] {
-  return ((e.options["charts"] as string[] | undefined) ?? []).map((name) => {
+): Promise<{ png: Buffer; width: number; height: number; title: string }[]> {
+  const pictures = [];
+  for (const name of (e.options["charts"] as string[] | undefined) ?? []) {
     const found = drawn.get(name);
     if (!found)
       throw new Error(
         `charts: there is no chart "${name}"${drawn.size > 0 ? `; there is ${[...drawn.keys()].map((n) => `"${n}"`).join(", ")}` : ""}`,
       );
     const size = drawnSize(found.options, defaultSize);
-    return { png: drawPng(found.chart, size), width: size.width, height: size.height, title: name };
-  });
+    pictures.push({ png: await drawPng(found.chart, size), width: size.width, height: size.height, title: name });
+  }
+  return pictures;
 }
 
 /** What the last sheet of a workbook says: where all of it came from. */
@@ -127,7 +129,7 @@ async function tableFiles(e: TableAsked, names: FileNames, drawn: DrawnCharts): 
       const sheets = parts.map((p) => ({ name: p.run ?? e.name, table: p.table }));
       out.push({
         file: `${base}.xlsx`,
-        content: await toXlsx(sheets, { digits, about: aboutLines(e), pictures: picturesFor(e, drawn) }),
+        content: await toXlsx(sheets, { digits, about: aboutLines(e), pictures: await picturesFor(e, drawn) }),
       });
       continue;
     }

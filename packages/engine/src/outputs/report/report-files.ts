@@ -15,7 +15,7 @@ export interface ReportedOutput {
 }
 
 /** The blocks of an output: its drawing or its rows, and a caption that says where it comes from. */
-function blocksOf(o: ReportedOutput): Block[] {
+async function blocksOf(o: ReportedOutput): Promise<Block[]> {
   const { record: r, outcome, options } = o;
   if (r.failed !== undefined) return [{ kind: "quote", words: [{ text: `${r.name}: not made: ${r.failed}` }] }];
   const runs = r.runs > 0 ? ` · ${r.runs} ${r.runs === 1 ? "run" : "runs"}` : "";
@@ -40,7 +40,7 @@ function finder(outputs: readonly ReportedOutput[]): (name: string) => ReportedO
 }
 
 /** The blocks of notes, with values filled in and outputs where they are named. */
-function notesOf(notes: string, find: (name: string) => ReportedOutput, shown: Set<string>): Block[] {
+async function notesOf(notes: string, find: (name: string) => ReportedOutput, shown: Set<string>): Promise<Block[]> {
   const blocks: Block[] = [];
   let text: string[] = [];
   const flush = (): void => {
@@ -53,7 +53,7 @@ function notesOf(notes: string, find: (name: string) => ReportedOutput, shown: S
     if (output && placeOf(output) !== "values") {
       flush();
       shown.add(output.record.name);
-      blocks.push(...blocksOf(output));
+      blocks.push(...(await blocksOf(output)));
       continue;
     }
     text.push(
@@ -184,11 +184,16 @@ function said(value: unknown): string {
 }
 
 /** A report of a job's outputs, as blocks. @throws Error for notes that name an output that is not there */
-export function reportOf(name: string, o: ReportOptions, outputs: readonly ReportedOutput[], m: Manifest): Report {
+export async function reportOf(
+  name: string,
+  o: ReportOptions,
+  outputs: readonly ReportedOutput[],
+  m: Manifest,
+): Promise<Report> {
   const title = o.title ?? name;
   const find = finder(outputs);
   const shown = new Set<string>();
-  const body: Block[] = o.notes === undefined ? [] : notesOf(o.notes, find, shown);
+  const body: Block[] = o.notes === undefined ? [] : await notesOf(o.notes, find, shown);
   const rest = o.outputs ? o.outputs.map(find) : outputs.filter((x) => !shown.has(x.record.name));
   const drawn = rest.filter((x) => placeOf(x) === "outputs");
   const values = rest.filter((x) => placeOf(x) === "values");
@@ -203,7 +208,7 @@ export function reportOf(name: string, o: ReportOptions, outputs: readonly Repor
       },
     );
   if (drawn.length > 0) body.push({ kind: "heading", level: 2, text: "Outputs" });
-  for (const x of drawn) body.push({ kind: "heading", level: 3, text: x.record.name }, ...blocksOf(x));
+  for (const x of drawn) body.push({ kind: "heading", level: 3, text: x.record.name }, ...(await blocksOf(x)));
   const checks = outputs.filter((x) => placeOf(x) === "checks");
   if (checks.length > 0) {
     body.push({ kind: "heading", level: 2, text: "Checks" });
@@ -248,7 +253,7 @@ export async function reportFiles(
   const parsed = reportOptionsSchema.safeParse(options);
   if (!parsed.success)
     throw new Error(`report: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`);
-  const report = reportOf(name, parsed.data, outputs, m);
+  const report = await reportOf(name, parsed.data, outputs, m);
   const out: { file: string; content: Uint8Array | string }[] = [];
   for (const f of parsed.data.formats)
     out.push({ file: `${base}.${f}`, content: f === "html" ? reportHtml(report) : await reportPdf(report) });

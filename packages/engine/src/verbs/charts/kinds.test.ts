@@ -119,7 +119,7 @@ describe("every kind of chart", () => {
   });
   it.each(Object.keys(asked))(
     "%s draws what there is of a table with infinite and missing values, and says what is not in it",
-    (kind) => {
+    async (kind) => {
       const odd = [Infinity, Number.NaN, -Infinity];
       const holed = makeTable(
         table.columns.map((c) => (c.kind === "number" ? { ...c, values: c.values.map((v, i) => odd[i - 4] ?? v) } : c)),
@@ -128,7 +128,7 @@ describe("every kind of chart", () => {
       const o = chartOf(kind, holed);
       const c = described(o);
       for (const draw of [drawSvg, drawPng])
-        expect(draw(c, { width: 400, height: 300, scale: 1 }).length).toBeGreaterThan(500);
+        expect((await draw(c, { width: 400, height: 300, scale: 1 })).length).toBeGreaterThan(500);
       const told = o.kind === "failure" ? [] : (o.conditions ?? []);
       expect(told.length).toBeGreaterThan(0);
       for (const t of told) expect(t.kind).toBe("not drawn");

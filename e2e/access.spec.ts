@@ -53,19 +53,17 @@ test.describe("a server that is reached from other machines", () => {
 });
 
 // A browser has six connections to a server.
-test("eight tabs on one job are all alive", async ({ context, page }) => {
-  await page.goto("/");
+test("seven tabs on one job are all alive", async ({ context, page }) => {
   const text = 'import { emit } from "oxtrum";\nemit.text("note", "a");\n';
   const started = await page.request.post("/api/jobs", { data: { script: "tabs.ts", text, mode: "run" } });
   const { id } = (await started.json()) as { id: number };
-  const tabs = await Promise.all(Array.from({ length: 8 }, () => context.newPage()));
+  const tabs = [page, ...(await Promise.all(Array.from({ length: 6 }, () => context.newPage())))];
   for (const tab of tabs) await tab.goto(`/jobs/${id}`);
   for (const tab of tabs) await expect(tab.getByRole("heading", { name: "Done" })).toBeVisible();
   // All share one stream: what happens next reaches the last tab as well.
   const other = await page.request.post("/api/jobs", { data: { script: "tabs.ts", text: `${text}\n`, mode: "run" } });
-  await tabs[7]!.goto(`/jobs/${((await other.json()) as { id: number }).id}`);
-  await expect(tabs[7]!.getByRole("heading", { name: "Done" })).toBeVisible();
-  for (const tab of tabs) await tab.close();
+  await tabs[6]!.goto(`/jobs/${((await other.json()) as { id: number }).id}`);
+  await expect(tabs[6]!.getByRole("heading", { name: "Done" })).toBeVisible();
 });
 
 test("a page asks for each thing once, and again for what has changed", async ({ context, page }) => {

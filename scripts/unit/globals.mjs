@@ -1,8 +1,11 @@
-// What tests import from "@jest/globals". The runner has no limit of its own for a test that never ends.
-const { describe, expect, beforeAll, afterAll, beforeEach, afterEach, jest } = globalThis;
+// What tests import from "@jest/globals". The runner has no limit of its own for a test that never ends, and does not
+// count what was compared.
+import { expect } from "./expect.mjs";
+
+const { describe, beforeAll, afterAll, beforeEach, afterEach, jest } = globalThis;
 const LIMIT = 180_000;
 
-/** A test that fails when it has not ended in time. */
+/** A test that fails when it has not ended in time, or has not compared what it said it would (`expect.assertions`). */
 function limited(run, limit = LIMIT) {
   if (typeof run !== "function") return run;
   return async (...given) => {
@@ -10,8 +13,11 @@ function limited(run, limit = LIMIT) {
     const late = new Promise((_, fail) => {
       timer = setTimeout(() => fail(new Error(`the test has not ended after ${limit / 1000} s`)), limit);
     });
+    expect.extractExpectedAssertionsErrors();
     try {
-      return await Promise.race([run(...given), late]);
+      await Promise.race([run(...given), late]);
+      const [missed] = expect.extractExpectedAssertionsErrors();
+      if (missed) throw missed.error;
     } finally {
       clearTimeout(timer);
     }

@@ -315,6 +315,8 @@ async function interpreter(memory: WebAssembly.Memory, clock: ScriptClock): Prom
   return vm;
 }
 
+const ZEROS = new Uint8Array(64 * 1024);
+
 /**
  * The thread's interpreter. All that it is lies in its memory: each script after the first one finds that as it was
  * when the library had been loaded, byte for byte, which takes a tenth of loading it again.
@@ -349,7 +351,11 @@ class Interpreter {
   restore(): void {
     const all = new Uint8Array(this.memory.buffer);
     all.set(this.#image);
-    all.fill(0, this.#image.length);
+    // Most of the rest was never written to, and is not there yet: looking at it does not make it, writing zeros would.
+    for (let at = this.#image.length; at < all.length; at += ZEROS.length) {
+      const part = all.subarray(at, at + ZEROS.length);
+      if (Buffer.compare(part, ZEROS.subarray(0, part.length)) !== 0) part.fill(0);
+    }
   }
 }
 

@@ -29,7 +29,7 @@ export function ensureInstalled() {
 }
 
 export function buildPackages() {
-  run(process.execPath, ["node_modules/typescript-native/bin/tsc", "-b", "--singleThreaded"]);
+  run(process.execPath, ["node_modules/typescript-native/bin/tsc", "-b", "--checkers", "1", "--builders", "2"]);
 }
 
 /** The command and the job in few files, when they are not those that were compiled last. */

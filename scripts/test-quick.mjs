@@ -11,7 +11,7 @@ const git = (...args) => execFileSync("git", args, { cwd: root, encoding: "utf8"
 const changed = [...git("diff", "--name-only", since, "--"), ...git("ls-files", "--others", "--exclude-standard")];
 const node = (...args) => spawnSync(process.execPath, args, { cwd: root, stdio: "inherit" }).status ?? 1;
 
-let status = node("node_modules/typescript-native/bin/tsc", "-b", "--singleThreaded");
+let status = node("node_modules/typescript-native/bin/tsc", "-b", "--checkers", "1", "--builders", "2");
 // Some tests start programs as users do; it is made only where what is compiled has changed.
 if (status === 0) status = node("scripts/bundling/bundle.mjs");
 // The compiled files stand beside the sources, and are what tests import.

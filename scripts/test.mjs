@@ -84,7 +84,7 @@ if (install) {
   if (code !== 0) process.exit(code ?? 1);
 }
 const reading = await together("types and build, lint, format", [
-  spawned(["node_modules/typescript-native/bin/tsc", "-b", "--singleThreaded"]),
+  spawned(["node_modules/typescript-native/bin/tsc", "-b", "--checkers", "1", "--builders", "2"]),
   spawned(["node_modules/oxlint/bin/oxlint", "-c", "oxlint.config.mjs", "."]),
   spawned(["node_modules/oxfmt/bin/oxfmt", "--check", "."]),
 ]);

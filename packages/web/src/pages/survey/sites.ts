@@ -197,3 +197,15 @@ export function firstSites(b: readonly number[], dimension: number, patches: rea
     newSite("points", "middle", b, patches),
   ];
 }
+
+/** A step that places snap to: a round share of the domain's size in that direction. */
+const grain = (size: number): number => (size > 0 ? 10 ** Math.floor(Math.log10(size / 100)) : 1);
+
+/** A place within bounds (xmin, xmax, ymin, …), on round numbers. */
+export const snapped = (p: Triple, b: readonly number[]): Triple =>
+  p.map((v, k) => {
+    const step = grain(b[2 * k + 1]! - b[2 * k]!);
+    const inside = Math.min(b[2 * k + 1]!, Math.max(b[2 * k]!, v));
+    const round = Number((Math.round(inside / step) * step).toPrecision(12));
+    return round < b[2 * k]! || round > b[2 * k + 1]! ? inside : round;
+  }) as unknown as Triple;

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { convert } from "@oxtrum/core/tables/units";
 import { usePictureQuery } from "../../api/api";
-import { lineChart, numbersOf, unitOf } from "./answers";
+import { lineChart, numbersOf, unitOf, type RunAnswer } from "./answers";
 import { useRuns, useSettled } from "./queries";
 import { isLine, wireSite, type SurveySite, type Triple } from "./sites";
 import type { SurveyedDomain } from "./use-domain";
@@ -25,24 +25,23 @@ export interface Looked {
   readonly cursor: number | undefined;
 }
 
-/** What the chosen sites give: the picture and its range, samples along a line, numbers of each run. */
-export function useMeasured(
-  { study, file, quantity, runs, shown, sites, site, share, typedRange, cursor }: Looked,
-  { domain, isFetching, error, when }: SurveyedDomain,
+/** Pictures are of the chosen plane or patch, else of the last plane; a flat mesh is its own picture. */
+function picturedOf(sites: readonly SurveySite[], site: SurveySite | undefined, flat: boolean): SurveySite | undefined {
+  if (site?.kind === "patch" || (site?.kind === "plane" && !flat)) return site;
+  return flat ? undefined : [...sites].reverse().find((s) => s.kind === "plane");
+}
+
+/** What is asked of the server, once what is chosen has settled; nothing of it before the domain is there. */
+function useAsked(
+  { study, file, quantity, site }: Looked,
+  { domain, isFetching, when }: SurveyedDomain,
+  pictured: SurveySite | undefined,
+  busy: boolean,
 ) {
-  // Pictures are of the chosen plane or patch, else of the last one; a flat mesh is its own picture.
-  const flat = domain !== undefined && domain.dimension < 3;
-  const pictured =
-    site?.kind === "patch" || (site?.kind === "plane" && !flat)
-      ? site
-      : flat
-        ? undefined
-        : [...sites].reverse().find((s) => s.kind === "plane");
-  const [busy, setBusy] = useState(false);
   const wire = useMemo(() => (site ? wireSite(site) : undefined), [site]);
   const pictureWire = useMemo(
-    () => (pictured ? wireSite(pictured) : flat && domain.dimension === 2 ? { kind: "all" } : undefined),
-    [pictured, flat, domain],
+    () => (pictured ? wireSite(pictured) : domain?.dimension === 2 ? { kind: "all" } : undefined),
+    [pictured, domain],
   );
   const cloud = domain?.dimension === 0;
   const live = useMemo(
@@ -77,18 +76,48 @@ export function useMeasured(
     ask.domain === domain &&
     ask.wire !== undefined &&
     quantity !== "";
+  const ofSite = useMemo(() => (ready ? { ...common, site: ask.wire! } : undefined), [ready, common, ask.wire]);
+  const ofPicture = useMemo(
+    () => (ready && ask.pictureWire ? { ...common, site: ask.pictureWire } : undefined),
+    [ready, common, ask.pictureWire],
+  );
+  return { ask, common, ofSite, ofPicture, cloud };
+}
+
+/** From the least to the greatest of some numbers; from 0 to 1 where there is none. */
+function endsOf(values: Iterable<number | undefined>): readonly [number, number] {
+  let [low, high] = [Infinity, -Infinity];
+  for (const v of values) {
+    if (v === undefined || v !== v) continue;
+    if (v < low) low = v;
+    if (v > high) high = v;
+  }
+  return low <= high ? [low, high] : [0, 1];
+}
+
+/** The place on a line that the chart's cursor points at. */
+function markOf(cursor: number | undefined, site: SurveySite | undefined, t: RunAnswer["data"]): Triple | undefined {
+  if (cursor === undefined || !site || !isLine(site) || !t) return undefined;
+  const d = numbersOf(t, "distance");
+  const last = d.length - 1;
+  const f = Math.min(1, Math.max(0, cursor / (d[last]! || 1)));
+  return ["x", "y", "z"].map((k) => (1 - f) * numbersOf(t, k)[0]! + f * numbersOf(t, k)[last]!) as unknown as Triple;
+}
+
+/** What the chosen sites give: the picture and its range, samples along a line, numbers of each run. */
+export function useMeasured(look: Looked, surveyed: SurveyedDomain) {
+  const { runs, shown, sites, site, share, typedRange, cursor } = look;
+  const { domain, error } = surveyed;
+  const pictured = picturedOf(sites, site, domain !== undefined && domain.dimension < 3);
+  const [busy, setBusy] = useState(false);
+  const { ask, common, ofSite, ofPicture, cloud } = useAsked(look, surveyed, pictured, busy);
   const picture = usePictureQuery(
-    { ...common, run: shown, site: ask.pictureWire ?? nowhere },
-    { skip: !ask.pictureWire || !ready },
+    { ...common, run: shown, site: ofPicture?.site ?? nowhere },
+    { skip: ofPicture === undefined },
   );
-  const asked = useMemo(() => (ready ? { ...common, site: ask.wire! } : undefined), [ready, common, ask.wire]);
-  const reduced = useRuns("reduce", asked, runs);
-  const samples = useRuns("sample", ask.line || ask.grid ? asked : undefined, runs);
-  const pictureAsk = useMemo(
-    () => (share && ready && ask.pictureWire ? { ...common, site: ask.pictureWire } : undefined),
-    [share, ready, common, ask.pictureWire],
-  );
-  const shared = useRuns("reduce", pictureAsk, runs);
+  const reduced = useRuns("reduce", ofSite, runs);
+  const samples = useRuns("sample", ask.line || ask.grid ? ofSite : undefined, runs);
+  const shared = useRuns("reduce", share ? ofPicture : undefined, runs);
   const waiting = picture.isFetching || [...reduced, ...samples].some((r) => r.busy);
   if (waiting !== busy) setBusy(waiting);
 
@@ -104,31 +133,11 @@ export function useMeasured(
   );
   const range = useMemo((): readonly [number, number] => {
     if (typedRange) return typedRange;
-    const ends = share
-      ? shared.flatMap((r) => [
-          numbersOf(r.data, `min ${ask.quantity}`)[0],
-          numbersOf(r.data, `max ${ask.quantity}`)[0],
-        ])
-      : (seen?.values ?? []);
-    let [low, high] = [Infinity, -Infinity];
-    for (const v of ends) {
-      if (v === undefined || v !== v) continue;
-      if (v < low) low = v;
-      if (v > high) high = v;
-    }
-    return low <= high ? [low, high] : [0, 1];
+    const end = (which: "min" | "max") => shared.map((r) => numbersOf(r.data, `${which} ${ask.quantity}`)[0]);
+    return endsOf(share ? [...end("min"), ...end("max")] : (seen?.values ?? []));
   }, [typedRange, seen, share, shared, ask.quantity]);
   const chart = useMemo(() => (ask.line ? lineChart(samples, ask.quantity) : undefined), [ask, samples]);
-  const mark = useMemo((): Triple | undefined => {
-    const t = samples[0]?.data;
-    if (cursor === undefined || !site || !isLine(site) || !t) return undefined;
-    const d = numbersOf(t, "distance");
-    const [first, last] = [0, d.length - 1];
-    const f = Math.min(1, Math.max(0, cursor / (d[last]! || 1)));
-    return ["x", "y", "z"].map(
-      (k) => (1 - f) * numbersOf(t, k)[first]! + f * numbersOf(t, k)[last]!,
-    ) as unknown as Triple;
-  }, [cursor, site, samples]);
+  const mark = useMemo(() => markOf(cursor, site, samples[0]?.data), [cursor, site, samples]);
   const trouble =
     error ??
     picture.error ??

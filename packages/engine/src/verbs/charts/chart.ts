@@ -26,7 +26,7 @@ interface FilledLayer {
 /** Draws the layers of a chart on common axes; what comes out is plain data. */
 export const chartOperation: Operation = operation({
   name: "chart",
-  version: 9,
+  version: 10,
   args: chartArgs,
   takesFailures: true,
   needsOfRuns: ({ layers, options }) => {
@@ -188,12 +188,22 @@ function layered(layers: readonly FilledLayer[], frame: AxesFrame): Layered {
   return { series, wants, heat, square };
 }
 
+const MOST_NAMED = 3;
+
+/** What stands along an axis that several quantities share: their names. */
+function sharedTitle(series: readonly Series[], side: "left" | "right"): string | undefined {
+  const own = series.flatMap((s) => ((s.axis ?? "left") === side && s.quantity !== undefined ? [s.quantity] : []));
+  const names = [...new Set(own)];
+  if (names.length < 2) return undefined;
+  return names.length > MOST_NAMED ? `${names.slice(0, MOST_NAMED).join(", ")}, …` : names.join(", ");
+}
+
 /** The axes as the layers need them and the chart's options say. */
 function axesOf(
   o: ChartOptions,
   layers: readonly FilledLayer[],
   frame: AxesFrame,
-  square: Layered["square"],
+  { series, square }: Pick<Layered, "series" | "square">,
 ): { x: ChartAxis; y: ChartAxis; right: ChartAxis | undefined } {
   const own = layers.map((l) => layerKindOf(l.kind).yAxis).find((a) => a !== undefined);
   let x = axisOf(frame.x, {
@@ -204,7 +214,7 @@ function axesOf(
     digits: o.xDigits,
   });
   let y = axisOf(frame.left ?? frame.right, {
-    title: o.yTitle ?? own?.title,
+    title: o.yTitle ?? own?.title ?? sharedTitle(series, frame.left ? "left" : "right"),
     scale: o.yScale ?? own?.scale,
     range: o.yRange,
     reversed: o.yReversed,
@@ -213,7 +223,7 @@ function axesOf(
   const right =
     frame.right &&
     axisOf(frame.right, {
-      title: o.rightTitle,
+      title: o.rightTitle ?? sharedTitle(series, "right"),
       scale: o.rightScale,
       range: o.rightRange,
       reversed: undefined,
@@ -237,9 +247,9 @@ function assemble(
   like?: ChartDescription,
 ): ChartDescription {
   const frame = new AxesFrame(like);
-  const { wants, heat, square, ...made } = layered(layers, frame);
+  const { wants, heat, ...made } = layered(layers, frame);
   let { series } = made;
-  const { right, ...axes } = axesOf(o, layers, frame, square);
+  const { right, ...axes } = axesOf(o, layers, frame, made);
   let { x, y } = axes;
   const wanted = extremeNotes(
     series,

@@ -213,3 +213,35 @@ describe("what a kind cannot show of its table", () => {
     });
   });
 });
+
+describe("what stands along an axis", () => {
+  const layer = (kind: string, options: object): object => ({ kind, count: 1, source: { from: "table" }, options });
+  const titles = (layers: object[], options: object = {}): (string | undefined)[] => {
+    const c = described(
+      execute(
+        "chart",
+        { layers, options },
+        layers.map(() => ({ kind: "table" as const, table })),
+      ),
+    );
+    return [c.x.title, c.y.title, c.right?.title];
+  };
+  it("are all quantities that share it, of one layer or of several, each once", () => {
+    expect(titles([layer("lines", { x: "time", y: ["T", "T2"], right: "p" })])).toEqual(["time", "T, T2", "p"]);
+    const layers = ["T2", "T", "T2"].map((y) => layer("points", { x: "time", y }));
+    expect(titles(layers)).toEqual(["time", "T2, T", undefined]);
+    expect(titles([layer("lines", { x: "time", y: ["T", "T2", "T.mean", "T.min"] })])[1]).toBe("T, T2, T.mean, …");
+  });
+  it("is one name where there is one quantity, or where the chart says what", () => {
+    for (const kind of ["errorBars", "band", "histogram", "residuals"]) {
+      const [, y] = titles([layer(kind, asked[kind]!)]);
+      expect([kind, y]).toEqual([kind, expect.not.stringContaining(",")]);
+    }
+    const two = layer("lines", { x: "time", y: ["T", "T2"] });
+    expect(titles([two], { yTitle: "Air" })[1]).toBe("Air");
+    expect(titles([layer("lines", { x: "time", y: ["T", "T2"], swapAxes: true })]).slice(0, 2)).toEqual([
+      "T, T2",
+      "time",
+    ]);
+  });
+});

@@ -15,3 +15,4 @@ export const guideSchema = z.array(
     ),
   }),
 );
+export type Guide = z.infer<typeof guideSchema>;

@@ -66,7 +66,8 @@ export function chartNumbers(c: ChartDescription): t.Table {
       ? t.textsOf(rows, name, (r) => words[of(r)] ?? "")
       : t.numberColumn(name, axis?.unit ?? null, Float64Array.from(rows, of));
   };
-  const title = (axis: ChartAxis, fallback: string): string => (axis.title === "" ? fallback : axis.title);
+  const title = ({ title: drawn, name = drawn }: ChartAxis, fallback: string): string =>
+    name === "" ? fallback : name;
   const units = new Set(rows.map((r) => r.unit));
   const several = units.size > 1 && !first.heat;
   const [xName, plainY] = [title(first.x, "x"), title(first.y, "y")];

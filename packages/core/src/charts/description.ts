@@ -46,6 +46,8 @@ export interface Box {
 
 export interface ChartAxis {
   readonly title: string;
+  /** What its column is called where the numbers are written, if that is not the title. */
+  readonly name?: string;
   readonly unit: string | null;
   readonly scale: "linear" | "log";
   readonly reversed?: boolean;

@@ -24,7 +24,7 @@ export class AxesFrame {
 
   /** @param like a chart whose axes these have to be, in its units: of panels, which share them */
   constructor(like?: ChartDescription) {
-    const head = ({ title, unit }: ChartDescription["x"]): AxisHead => ({ title, unit });
+    const head = ({ title, name = title, unit }: ChartDescription["x"]): AxisHead => ({ title: name, unit });
     if (!like) return;
     if (!like.x.categories) this.x = head(like.x);
     if (!like.y.categories && (like.series.length > 0 || like.y.unit !== null)) this.left = head(like.y);

@@ -214,7 +214,8 @@ function axesOf(
     digits: o.xDigits,
   });
   let y = axisOf(frame.left ?? frame.right, {
-    title: o.yTitle ?? own?.title ?? sharedTitle(series, frame.left ? "left" : "right"),
+    title: o.yTitle ?? own?.title,
+    shared: sharedTitle(series, frame.left ? "left" : "right"),
     scale: o.yScale ?? own?.scale,
     range: o.yRange,
     reversed: o.yReversed,
@@ -223,7 +224,8 @@ function axesOf(
   const right =
     frame.right &&
     axisOf(frame.right, {
-      title: o.rightTitle ?? sharedTitle(series, "right"),
+      title: o.rightTitle,
+      shared: sharedTitle(series, "right"),
       scale: o.rightScale,
       range: o.rightRange,
       reversed: undefined,
@@ -303,6 +305,8 @@ function apartFrom(earlier: readonly Series[], made: readonly Series[]): Series[
 
 interface AxisWish {
   readonly title: string | undefined;
+  /** What stands there without a title, where several quantities share the axis. */
+  readonly shared?: string | undefined;
   readonly scale: "linear" | "log" | undefined;
   readonly range: readonly [Bound, Bound] | undefined;
   readonly reversed: boolean | undefined;
@@ -319,7 +323,8 @@ function axisOf(have: { title: string; unit: UnitSymbol } | undefined, wish: Axi
   if (ends && wish.scale === "log" && !(ends[0] > 0))
     throw new Mistake(`chart: a logarithmic axis cannot begin at ${ends[0]}`);
   return {
-    title: wish.title ?? have?.title ?? "",
+    title: wish.title ?? wish.shared ?? have?.title ?? "",
+    ...(wish.title === undefined && wish.shared !== undefined && have && { name: have.title }),
     unit,
     scale: wish.scale ?? "linear",
     ...(ends && { min: ends[0], max: ends[1] }),

@@ -232,6 +232,15 @@ describe("what stands along an axis", () => {
     expect(titles(layers)).toEqual(["time", "T2, T", undefined]);
     expect(titles([layer("lines", { x: "time", y: ["T", "T2", "T.mean", "T.min"] })])[1]).toBe("T, T2, T.mean, …");
   });
+  it("names no column of the chart's numbers: that stays the first one's, in panels too", () => {
+    const two = layer("lines", { x: "time", y: ["T", "T2"] });
+    for (const panels of [undefined, "state"]) {
+      const options = panels === undefined ? {} : { panels };
+      const o = execute("chart", { layers: [two], options }, [{ kind: "table", table }]);
+      const names = chartNumbers(described(o)).columns.map((c) => c.name);
+      expect(names.filter((n) => n !== "panel")).toEqual(["series", "quantity", "unit", "time", "T"]);
+    }
+  });
   it("is one name where there is one quantity, or where the chart says what", () => {
     for (const kind of ["errorBars", "band", "histogram", "residuals"]) {
       const [, y] = titles([layer(kind, asked[kind]!)]);

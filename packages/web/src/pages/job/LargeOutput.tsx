@@ -1,6 +1,6 @@
 import { ChevronLeft, ChevronRight, ClipboardCopy, Image, Maximize, X } from "lucide-react";
 import { Dialog } from "radix-ui";
-import { useEffect, useMemo, useRef, useState, type ReactElement } from "react";
+import { useEffect, useMemo, useRef, useState, type ReactElement, type ReactNode, type RefObject } from "react";
 import { chartNumbers } from "@oxtrum/core/charts";
 import { useValueQuery } from "../../api/api";
 import type { Job, Output } from "@oxtrum/contract";
@@ -17,6 +17,53 @@ function useNumbers(job: number, output: Output): Numbers | undefined {
     { skip: output.kind !== "chart" || output.failed !== undefined },
   );
   return useMemo(() => (data?.kind === "chart" ? chartNumbers(chartFromWire(data.chart)) : undefined), [data]);
+}
+
+const tool = "dim hover:text-ink";
+
+function Tool({ what, onUse, children }: { what: string; onUse: () => void; children: ReactNode }): ReactElement {
+  return (
+    <button className={tool} aria-label={what} title={what} onClick={onUse}>
+      {children}
+    </button>
+  );
+}
+
+/** What can be taken of an output as it is seen. */
+function Tools({
+  output,
+  numbers,
+  place,
+  onSaid,
+}: {
+  output: Output;
+  numbers: Numbers | undefined;
+  place: RefObject<HTMLDivElement | null>;
+  onSaid: (text: string) => void;
+}): ReactElement {
+  const copy = async (work: Promise<unknown>, what: string): Promise<void> => {
+    await work;
+    onSaid(`${what} copied`);
+  };
+  return (
+    <>
+      {numbers && (
+        <Tool what="Copy the numbers" onUse={() => void copy(copyNumbers(numbers), "Numbers")}>
+          <ClipboardCopy size={15} />
+        </Tool>
+      )}
+      {(output.kind === "chart" || output.kind === "picture") && (
+        <Tool what="Copy as a picture" onUse={() => void copy(copyPicture(place.current!), "Picture")}>
+          <Image size={15} />
+        </Tool>
+      )}
+      {isBig(output) && (
+        <Tool what="Full screen" onUse={() => void place.current?.requestFullscreen()}>
+          <Maximize size={15} />
+        </Tool>
+      )}
+    </>
+  );
 }
 
 /** One output over the whole page: with its numbers, files, line, runs and inputs. */
@@ -43,11 +90,6 @@ export function LargeOutput({
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);
   }, [onStep]);
-  const copy = async (work: Promise<unknown>, what: string): Promise<void> => {
-    await work;
-    setSaid(`${what} copied`);
-  };
-  const tool = "dim hover:text-ink";
   return (
     <Dialog.Root open onOpenChange={(o) => !o && onClose()}>
       <Dialog.Portal>
@@ -70,36 +112,7 @@ export function LargeOutput({
             <span className="dim ml-auto text-xs" role="status">
               {said}
             </span>
-            {numbers && (
-              <button
-                className={tool}
-                aria-label="Copy the numbers"
-                title="Copy the numbers"
-                onClick={() => void copy(copyNumbers(numbers), "Numbers")}
-              >
-                <ClipboardCopy size={15} />
-              </button>
-            )}
-            {(output.kind === "chart" || output.kind === "picture") && (
-              <button
-                className={tool}
-                aria-label="Copy as a picture"
-                title="Copy as a picture"
-                onClick={() => void copy(copyPicture(place.current!), "Picture")}
-              >
-                <Image size={15} />
-              </button>
-            )}
-            {isBig(output) && (
-              <button
-                className={tool}
-                aria-label="Full screen"
-                title="Full screen"
-                onClick={() => void place.current?.requestFullscreen()}
-              >
-                <Maximize size={15} />
-              </button>
-            )}
+            <Tools output={output} numbers={numbers} place={place} onSaid={setSaid} />
             <Dialog.Close aria-label="Close">
               <X size={15} />
             </Dialog.Close>

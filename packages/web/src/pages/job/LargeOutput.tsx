@@ -106,9 +106,7 @@ export function LargeOutput({
               <ChevronRight size={16} />
             </button>
             <Dialog.Title className="num truncate font-semibold">{output.name}</Dialog.Title>
-            <span className="dim truncate">
-              {output.kind} · {coverage(output)}
-            </span>
+            <span className="dim truncate">{[output.kind, coverage(output)].filter((t) => t !== "").join(" · ")}</span>
             <span className="dim ml-auto text-xs" role="status">
               {said}
             </span>

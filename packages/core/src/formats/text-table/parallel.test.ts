@@ -4,7 +4,6 @@ import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "@jest/globals";
 import fc from "fast-check";
 import { Interrupted, stopWhen } from "../../tables/interruption.js";
-import { same } from "../../testing/same.js";
 import { openFile, type FormatError } from "../source.js";
 import type { TextTableOptions } from "./dialect.js";
 import { readLargeTextTable } from "./parallel.js";
@@ -65,22 +64,22 @@ describe("a table that several threads read", () => {
     fc.assert(
       fc.property(tables, ({ lines, end, isWhole, threads, each }) => {
         const file = written(["t,T", "0,1", "1,2", ...lines].join(end) + (isWhole ? end : ""));
-        same(shared(file, threads, each), alone(file));
+        expect(shared(file, threads, each)).toEqual(alone(file));
       }),
       { numRuns: 25 },
     );
   });
   it("has the columns that are asked for, and the axis", () => {
     const file = written(`t,a,b\n${Array.from({ length: 200 }, (_, i) => `${i},${2 * i},${-i}`).join("\n")}\n`);
-    same(shared(file, 3, 100, ["b"]), alone(file, ["b"]));
+    expect(shared(file, 3, 100, ["b"])).toEqual(alone(file, ["b"]));
     expect((shared(file, 2, 100, ["b"]) as { table: { columns: unknown[] } }).table.columns).toHaveLength(2);
-    same(shared(file, 2, 100, ["c"]), alone(file, ["c"]));
+    expect(shared(file, 2, 100, ["c"])).toEqual(alone(file, ["c"]));
   });
   it("has its restarts, passes and damaged rows over the ends of the shares", () => {
     const rows = (from: number, to: number): string =>
       Array.from({ length: to - from }, (_, i) => `${from + i},${(from + i) ** 2}`).join("\n");
     const file = written(`t,T\n${rows(0, 90)}\nt,T\n${rows(70, 150)}\n150,12,9\n${rows(151, 160)}\n16`);
-    for (const each of [7, 64, 1000]) same(shared(file, 2, each), alone(file));
+    for (const each of [7, 64, 1000]) expect(shared(file, 2, each)).toEqual(alone(file));
     const { conditions } = (shared(file, 2, 64) as { table: { conditions: { kind: string }[] } }).table;
     expect(conditions.map((c) => c.kind)).toContain("restart");
   });
@@ -92,7 +91,7 @@ describe("a table that several threads read", () => {
         const cut = written(text.slice(0, size));
         const of = (name: string): unknown =>
           readLargeTextTable(name, "hall.csv", size, undefined, {}, undefined, 2, true, { from: 0, each: 100 });
-        same(of(file), of(cut));
+        expect(of(file)).toEqual(of(cut));
       }),
       { numRuns: 10 },
     );
@@ -122,6 +121,6 @@ describe("a table that several threads read", () => {
     } finally {
       stopWhen(undefined);
     }
-    same(shared(file, 2, 200), alone(file));
+    expect(shared(file, 2, 200)).toEqual(alone(file));
   });
 });

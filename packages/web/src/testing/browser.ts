@@ -25,6 +25,8 @@ const names = [
   "localStorage",
   "sessionStorage",
   "SVGElement",
+  "Window",
+  "Range",
   "DOMRect",
   "requestAnimationFrame",
   "cancelAnimationFrame",

@@ -11,7 +11,6 @@ import { linter, type Diagnostic as Marked } from "@codemirror/lint";
 import { search, searchKeymap } from "@codemirror/search";
 import type { Extension } from "@codemirror/state";
 import {
-  drawSelection,
   EditorView,
   highlightActiveLine,
   highlightActiveLineGutter,
@@ -21,6 +20,7 @@ import {
 } from "@codemirror/view";
 import { tags as t } from "@lezer/highlight";
 import { checkSchema, completionSchema, hoverSchema, type Diagnostic } from "@oxtrum/contract";
+import { caret } from "./caret";
 
 /** The page's ink for code: words of the language, texts, numbers, notes. */
 const ink = HighlightStyle.define([
@@ -152,7 +152,7 @@ export function extensions(script: string, acts: EditorActs): Extension {
     ]),
     lineNumbers(),
     history(),
-    drawSelection(),
+    caret,
     highlightActiveLine(),
     highlightActiveLineGutter(),
     indentUnit.of("  "),

@@ -18,7 +18,6 @@ test("a study is followed while it is computed: curves grow, the zoom stays, sta
   page,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   const folder = path.join(scratch, "hall-1");
   const hall = new LiveHall(folder);
   hall.step();
@@ -98,7 +97,6 @@ test("a followed script evaluates what changed; its outputs are those of a run o
   page,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   const folder = path.join(scratch, "hall-2");
   const hall = new LiveHall(folder);
   for (let k = 0; k < 62; k++) hall.step();

@@ -15,6 +15,8 @@ interface Known {
   readonly scannedAt: number;
   /** When its scan began: what changed later may not be in it. */
   readonly scanBegan: number;
+  /** What it took, ms. */
+  readonly took: number;
 }
 
 /** A study that could not be scanned is not tried again on every key typed in the editor. */
@@ -74,10 +76,9 @@ export class Studies {
     return [...this.#known.keys()];
   }
 
-  /** How long the last scan of a study took, ms. */
+  /** How long the last scan of a study took from when its turn came, ms. */
   scanTook(name: string): number {
-    const known = this.#known.get(name);
-    return known ? known.scannedAt - known.scanBegan : 0;
+    return this.#known.get(name)?.took ?? 0;
   }
 
   /**

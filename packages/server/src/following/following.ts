@@ -4,16 +4,12 @@ import { inBackground } from "../background.js";
 import { problem } from "../store/problem.js";
 import type { Studies } from "../studies.js";
 import { AnsweringThread } from "../threads/answering-thread.js";
+import { pauseAfter, type Due } from "./pace.js";
 import type { FollowingQuestion, LogPlace, LookAnswer, ReadAnswer } from "./questions.js";
 
 const module = bundled("following.worker.cjs") ?? new URL("./following.worker.js", import.meta.url);
 /** Between two looks at the studies' folders. */
 const LOOK = 1000;
-/**
- * A study in which runs or files came or went, or runs came to their end, is scanned again after so long at the
- * earliest, and after twenty times what a scan takes; one whose files only grew later.
- */
-const PACE = { moved: { least: 4000, scans: 20 }, grown: { least: 8000, scans: 60 } };
 
 /**
  * Follows the studies that browsers look at: a thread looks at their folders each second, and reads what grew when a
@@ -33,7 +29,7 @@ export class Following {
   });
   /** By study: the scan that the thread has. */
   readonly #opened = new Map<string, number>();
-  readonly #due = new Map<string, keyof typeof PACE>();
+  readonly #due = new Map<string, Due>();
   readonly #looking = new Set<string>();
   #timer: NodeJS.Timeout;
   #closed = false;
@@ -120,8 +116,7 @@ export class Following {
     else if (look.changed.length > 0 && !this.#due.has(name)) this.#due.set(name, "grown");
     const due = this.#due.get(name);
     if (!due) return;
-    const { least, scans } = PACE[due];
-    if (Date.now() - scannedAt < Math.max(least, scans * this.studies.scanTook(name))) return;
+    if (Date.now() - scannedAt < pauseAfter(due, this.studies.scanTook(name))) return;
     this.#due.delete(name);
     await this.studies.get(name, true);
   }

@@ -34,6 +34,8 @@ export type ReadingQuestion =
 export interface ScanAnswer {
   readonly catalogue: Catalogue;
   readonly types: string;
+  /** What it took, without what it waited for its turn, ms. */
+  readonly took: number;
 }
 
 /** The axes that curves of several runs share: those of the first. */

@@ -29,11 +29,12 @@ countRoom((bytes) => {
 });
 
 async function scan(q: ReadingQuestion & { kind: "scan" }, progress: (p: unknown) => void): Promise<ScanAnswer> {
+  const began = performance.now();
   const catalogue = await scanStudy(q.folder, {
     keepIn: q.keepIn,
     onProgress: (done, total) => progress({ done, total }),
   });
-  return { catalogue, types: studyTypes(q.name, catalogue) };
+  return { catalogue, types: studyTypes(q.name, catalogue), took: performance.now() - began };
 }
 
 function axisOf(table: Table): { values: Float64Array; name: string; unit: string | null } {

@@ -1,6 +1,8 @@
 import { describe, expect, it } from "@jest/globals";
 import { emitWords } from "../verbs/emit/index.js";
 import { outputKindOf } from "./kinds/index.js";
+import { namingSchema } from "../sandbox/naming-schema.js";
+import { FileNames } from "./naming.js";
 import { makeOutput } from "./write-outputs.js";
 import type { Outcome } from "../verbs/values.js";
 
@@ -35,5 +37,24 @@ describe("outputs", () => {
     expect(await made("table", undefined)).toBe("not computed");
     expect(await made("table", { kind: "failure", reason: "the file is empty" })).toBe("the file is empty");
     expect(await made("photo", values["table"])).toBe('there is no output of kind "photo"');
+  });
+  it("that cannot be drawn fail alone: of two formats that cannot, none is left for the process to stumble on", async () => {
+    const left: unknown[] = [];
+    const keep = (e: unknown): void => void left.push(e);
+    process.on("unhandledRejection", keep);
+    const values = new Proxy([1], {
+      get: () => {
+        throw new Error("broken cells");
+      },
+    });
+    const axis = { title: "x", unit: "s", scale: "linear" as const };
+    const heat = { x: [0], y: [0], values, title: "T", unit: "K", min: 0, max: 1 };
+    const chart = { kind: "chart" as const, chart: { x: axis, y: axis, series: [], heat } };
+    const asked = { name: "a", line: 1, options: { formats: ["svg", "png"] }, value: chart };
+    const names = new FileNames(namingSchema.parse({}), ["small"], () => undefined);
+    await expect(async () => outputKindOf("chart")!.files(asked, names, new Map())).rejects.toThrow("broken cells");
+    await new Promise((later) => setTimeout(later, 20));
+    process.off("unhandledRejection", keep);
+    expect(left).toEqual([]);
   });
 });

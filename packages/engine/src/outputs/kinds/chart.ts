@@ -21,6 +21,8 @@ async function chartFiles(
   for (const f of wanted) if (!formats.includes(f)) throw new Error(`format "${f}": use ${formats.join(", ")}`);
   // Begun first: it is packed while the others are drawn.
   const png = wanted.includes("png") ? draw("png", dotted(size), () => drawPng(chart, dotted(size))) : undefined;
+  // Where another format fails first, nobody waits for it any more.
+  png?.catch(() => undefined);
   const out: Content[] = [];
   for (const f of wanted)
     out.push({

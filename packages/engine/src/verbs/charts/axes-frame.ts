@@ -10,6 +10,9 @@ interface AxisHead {
   readonly unit: UnitSymbol;
 }
 
+/** So many quantities of an axis are named along it. */
+const MOST_NAMED = 3;
+
 const said = (unit: UnitSymbol): string => displayUnit(unit) || "no known unit";
 
 /** Titles and units of the axes as the first series sets them; later ones are converted to them. */
@@ -21,6 +24,8 @@ export class AxesFrame {
   yCategories: string[] | undefined;
   /** Whether columns of another kind may go to a second axis of their own. */
   #ownSides = new Map<string, "left" | "right">();
+  /** The quantities that are drawn on each side, as they are called. */
+  readonly #drawn = { left: new Set<string>(), right: new Set<string>() };
 
   /** @param like a chart whose axes these have to be, in its units: of panels, which share them */
   constructor(like?: ChartDescription) {
@@ -29,6 +34,18 @@ export class AxesFrame {
     if (!like.x.categories) this.x = head(like.x);
     if (!like.y.categories && (like.series.length > 0 || like.y.unit !== null)) this.left = head(like.y);
     if (like.right) this.right = head(like.right);
+  }
+
+  /** Says that a quantity is drawn on a side. */
+  draws(side: "left" | "right", quantity: string): void {
+    this.#drawn[side].add(quantity);
+  }
+
+  /** What stands along a side that several quantities share: their names. */
+  sharedTitle(side: "left" | "right"): string | undefined {
+    const names = [...this.#drawn[side]];
+    if (names.length < 2) return undefined;
+    return names.length > MOST_NAMED ? `${names.slice(0, MOST_NAMED).join(", ")}, …` : names.join(", ");
   }
 
   /** On which side a column goes: like quantities share an axis, the second kind takes the right one. */

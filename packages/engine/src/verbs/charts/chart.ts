@@ -188,22 +188,12 @@ function layered(layers: readonly FilledLayer[], frame: AxesFrame): Layered {
   return { series, wants, heat, square };
 }
 
-const MOST_NAMED = 3;
-
-/** What stands along an axis that several quantities share: their names. */
-function sharedTitle(series: readonly Series[], side: "left" | "right"): string | undefined {
-  const own = series.flatMap((s) => ((s.axis ?? "left") === side && s.quantity !== undefined ? [s.quantity] : []));
-  const names = [...new Set(own)];
-  if (names.length < 2) return undefined;
-  return names.length > MOST_NAMED ? `${names.slice(0, MOST_NAMED).join(", ")}, …` : names.join(", ");
-}
-
 /** The axes as the layers need them and the chart's options say. */
 function axesOf(
   o: ChartOptions,
   layers: readonly FilledLayer[],
   frame: AxesFrame,
-  { series, square }: Pick<Layered, "series" | "square">,
+  square: Layered["square"],
 ): { x: ChartAxis; y: ChartAxis; right: ChartAxis | undefined } {
   const own = layers.map((l) => layerKindOf(l.kind).yAxis).find((a) => a !== undefined);
   let x = axisOf(frame.x, {
@@ -215,7 +205,7 @@ function axesOf(
   });
   let y = axisOf(frame.left ?? frame.right, {
     title: o.yTitle ?? own?.title,
-    shared: sharedTitle(series, frame.left ? "left" : "right"),
+    shared: frame.sharedTitle(frame.left ? "left" : "right"),
     scale: o.yScale ?? own?.scale,
     range: o.yRange,
     reversed: o.yReversed,
@@ -225,7 +215,7 @@ function axesOf(
     frame.right &&
     axisOf(frame.right, {
       title: o.rightTitle,
-      shared: sharedTitle(series, "right"),
+      shared: frame.sharedTitle("right"),
       scale: o.rightScale,
       range: o.rightRange,
       reversed: undefined,
@@ -249,9 +239,9 @@ function assemble(
   like?: ChartDescription,
 ): ChartDescription {
   const frame = new AxesFrame(like);
-  const { wants, heat, ...made } = layered(layers, frame);
+  const { wants, heat, square, ...made } = layered(layers, frame);
   let { series } = made;
-  const { right, ...axes } = axesOf(o, layers, frame, made);
+  const { right, ...axes } = axesOf(o, layers, frame, square);
   let { x, y } = axes;
   const wanted = extremeNotes(
     series,

@@ -241,6 +241,21 @@ describe("what stands along an axis", () => {
       expect(names.filter((n) => n !== "panel")).toEqual(["series", "quantity", "unit", "time", "T"]);
     }
   });
+  it("is one name where a band and a line are of one quantity, which has a label", () => {
+    const labelled = makeTable(
+      table.columns.map((c) => {
+        if (c.name === "T") return { ...c, label: "Air" };
+        return c.name.startsWith("T.") ? { ...c, label: `Air, ${c.name.slice(2)}` } : c;
+      }),
+      { axis: "time" },
+    );
+    const layers = [layer("band", asked["band"]!), layer("lines", { x: "time", y: "T" })];
+    const o = execute("chart", { layers, options: {} }, [
+      { kind: "table", table: labelled },
+      { kind: "table", table: labelled },
+    ]);
+    expect(described(o).y.title).toBe("Air");
+  });
   it("is one name where there is one quantity, or where the chart says what", () => {
     for (const kind of ["errorBars", "band", "histogram", "residuals"]) {
       const [, y] = titles([layer(kind, asked[kind]!)]);

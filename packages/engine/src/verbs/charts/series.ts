@@ -61,6 +61,7 @@ export function lineSeries(
       const side = frame.sideOf(column, asked);
       const x = frame.values("x", t.column(m.table, xOf(m.table, o)));
       const y = frame.values(side, column);
+      frame.draws(side, labelOf(column));
       const own = single ? labelOf(column) : withUnit(column);
       // A name of the layer stands for its only series, and before those that it has several of.
       const what = o.name === undefined ? own : single ? o.name : `${o.name} · ${own}`;

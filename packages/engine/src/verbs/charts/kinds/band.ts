@@ -31,17 +31,19 @@ function bandSeries(table: Table, o: BandOptions, frame: AxesFrame, offset: numb
     const x = frame.values("x", t.column(table, along));
     const edges = show.filter((s) => s !== "mean" && s !== "p50" && s !== "std");
     const color = { palette: offset + j };
-    const several = names.length > 1 ? `${labelOf(get(show[0] ?? "mean")).replace(/, \w+$/, "")} ` : "";
-    const out: Series[] = [];
     const model = get(show[0] ?? "mean");
+    const what = labelOf(model).replace(/, \w+$/, "");
+    const several = names.length > 1 ? `${what} ` : "";
+    const out: Series[] = [];
+    frame.draws("left", what);
     frame.left ??= {
-      title: labelOf(model).replace(/, \w+$/, ""),
+      title: what,
       unit: model.kind === "number" ? model.unit : null,
     };
-    const band = (what: string, legend: string, y: Float64Array, high: Float64Array): void =>
+    const band = (which: string, legend: string, y: Float64Array, high: Float64Array): void =>
       void out.push({
         kind: "band",
-        name: `${name} ${what}`,
+        name: `${name} ${which}`,
         legend: several + legend,
         quantity: name,
         x,

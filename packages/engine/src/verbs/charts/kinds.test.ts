@@ -241,6 +241,14 @@ describe("what stands along an axis", () => {
       expect(names.filter((n) => n !== "panel")).toEqual(["series", "quantity", "unit", "time", "T"]);
     }
   });
+  it("is in the unit that curves are said to be in, whatever their columns' own", () => {
+    const o = execute("chart", { layers: [layer("lines", { x: "time", y: ["T", "T2"] })], options: {} }, [
+      { kind: "table", table: convertColumns(table, ["T2"], "degC") },
+    ]);
+    const c = described(o);
+    expect([c.y.unit, c.series.map((s) => s.legend)]).toEqual(["K", ["T [K]", "T2 [K]"]]);
+    expect(c.series[1]!.y[0]).toBeCloseTo(280.5, 9);
+  });
   it("is one name where a band and a line are of one quantity, which has a label", () => {
     const labelled = makeTable(
       table.columns.map((c) => {

@@ -1,5 +1,5 @@
 import type { Series } from "@oxtrum/core/charts";
-import type { Column, Table } from "@oxtrum/core/tables";
+import type { Column, Table, UnitSymbol } from "@oxtrum/core/tables";
 import * as t from "@oxtrum/core/tables";
 import type { AxesFrame } from "./axes-frame.js";
 import { many, type LayerOptions } from "./layer-options.js";
@@ -62,7 +62,7 @@ export function lineSeries(
       const x = frame.values("x", t.column(m.table, xOf(m.table, o)));
       const y = frame.values(side, column);
       frame.draws(side, labelOf(column));
-      const own = single ? labelOf(column) : withUnit(column);
+      const own = single ? labelOf(column) : withUnit(column, frame[side]?.unit ?? null);
       // A name of the layer stands for its only series, and before those that it has several of.
       const what = o.name === undefined ? own : single ? o.name : `${o.name} · ${own}`;
       const groups = [o.color, o.dash, o.marker]
@@ -90,8 +90,8 @@ export function lineSeries(
   return out;
 }
 
-/** A column's label with its unit. */
-function withUnit(c: Column): string {
-  const unit = c.kind === "number" && c.unit !== null && c.unit !== "1" ? t.displayUnit(c.unit) : "";
+/** A column's label with the unit in which it is drawn. */
+function withUnit(c: Column, drawnIn: UnitSymbol): string {
+  const unit = drawnIn !== null && drawnIn !== "1" ? t.displayUnit(drawnIn) : "";
   return unit === "" ? labelOf(c) : `${labelOf(c)} [${unit}]`;
 }

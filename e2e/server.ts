@@ -2,7 +2,7 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { test as plain } from "@playwright/test";
+import { test as plain, type BrowserContext, type Page } from "@playwright/test";
 
 export { expect, type Page, type Response } from "@playwright/test";
 
@@ -30,7 +30,25 @@ async function answers(url: string): Promise<void> {
   }
 }
 
-export const test = plain.extend<{ scratch: string }, { server: OwnServer }>({
+/** What a test finds in the browser: nothing of the one before, but its process, which has the page's code already. */
+interface Kept {
+  readonly context: BrowserContext;
+  page: Page;
+}
+
+async function forget({ context, page }: Kept, origin: string): Promise<void> {
+  for (const other of context.pages()) if (other !== page) await other.close();
+  await page.unrouteAll({ behavior: "ignoreErrors" });
+  // Left first: a page that goes keeps what is typed in it. An answer of the same server keeps the process.
+  await page.goto(`${origin}/api/health`);
+  const browser = await context.newCDPSession(page);
+  await browser.send("Storage.clearDataForOrigin", { origin, storageTypes: "all" });
+  await browser.detach();
+  await context.clearCookies();
+  await context.clearPermissions();
+}
+
+export const test = plain.extend<{ scratch: string }, { server: OwnServer; kept: Kept }>({
   server: [
     async ({}, use, info) => {
       const port = FIRST_PORT + info.parallelIndex;
@@ -60,6 +78,24 @@ export const test = plain.extend<{ scratch: string }, { server: OwnServer }>({
     },
     { scope: "worker", auto: true },
   ],
+  kept: [
+    async ({ browser, server }, use) => {
+      const context = await browser.newContext({
+        baseURL: `http://127.0.0.1:${server.port}`,
+        viewport: { width: 1280, height: 800 },
+      });
+      await use({ context, page: await context.newPage() });
+      await context.close();
+    },
+    { scope: "worker" },
+  ],
+  context: async ({ kept }, use) => use(kept.context),
+  page: async ({ kept, server }, use) => {
+    if (kept.page.isClosed()) kept.page = await kept.context.newPage();
+    await use(kept.page);
+    if (kept.page.isClosed()) kept.page = await kept.context.newPage();
+    await forget(kept, `http://127.0.0.1:${server.port}`);
+  },
   baseURL: async ({ server }, use) => use(`http://127.0.0.1:${server.port}`),
   scratch: async ({ server }, use) => use(server.scratch),
 });

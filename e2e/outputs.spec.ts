@@ -77,6 +77,25 @@ test("outputs are filtered by kind, name and run, listed, and opened large", asy
   await expect(page.frameLocator('iframe[title="hand over"]').getByText(/^The most is [\d.]+ °C\.$/)).toBeVisible();
 });
 
+test("a page on which nothing happens is not drawn again", async ({ page, context }) => {
+  await theJob(page);
+  await expect(piece(page, "air").getByRole("img")).toBeVisible();
+  const browser = await context.newCDPSession(page);
+  await browser.send("Performance.enable");
+  const drawn = async (): Promise<number> => {
+    const { metrics } = await browser.send("Performance.getMetrics");
+    return metrics.find((m) => m.name === "RecalcStyleCount")!.value;
+  };
+  // What moves in steps may do so; an animation that never ends is drawn sixty times a second.
+  const least = async (): Promise<number> => {
+    const before = await drawn();
+    await page.waitForTimeout(600);
+    return (await drawn()) - before;
+  };
+  await expect.poll(least).toBeLessThan(12);
+  await browser.detach();
+});
+
 test("numbers are copied, and the archive holds all that it takes to run again", async ({ page, context }) => {
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
   const id = await theJob(page);

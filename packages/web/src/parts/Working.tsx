@@ -1,27 +1,22 @@
-import { useEffect, useRef, type ReactElement } from "react";
+import { useRef, type ReactElement } from "react";
+import { useSteps } from "./use-steps";
 
-/** Milliseconds from one step to the next, pixels of a step, and the width of a stripe with its gap. */
-const EVERY = 150;
+/** Pixels of a step, and steps over the width of a stripe with its gap. */
 const STEP = 3;
-const STRIPE = 18;
+const STEPS = 6;
+
+const moveStripes = (stripes: HTMLElement, step: number): void => {
+  stripes.style.backgroundPosition = `${step * STEP}px 0`;
+};
 
 /**
- * Stripes that move while something is worked on that does not say how much is left. They move in steps, and only they:
- * an animation of the style sheet would have the page drawn sixty times a second, on the processor that works.
+ * Stripes that move while something is worked on that does not say how much is left.
  *
  * @example <Working className="h-1 w-16" what="Reading the log" />
  */
 export function Working({ className, what }: { className: string; what?: string }): ReactElement {
-  const stripes = useRef<HTMLSpanElement>(null);
-  useEffect(() => {
-    if (window.matchMedia("(prefers-reduced-motion: reduce)").matches) return undefined;
-    let at = 0;
-    const timer = setInterval(() => {
-      at = (at + STEP) % STRIPE;
-      if (stripes.current) stripes.current.style.backgroundPosition = `${at}px 0`;
-    }, EVERY);
-    return () => clearInterval(timer);
-  }, []);
+  const stripesRef = useRef<HTMLSpanElement>(null);
+  useSteps(stripesRef, STEPS, moveStripes);
   const told = what === undefined ? {} : { role: "progressbar", "aria-label": what };
-  return <span ref={stripes} className={`stripes ${className}`} {...told} />;
+  return <span ref={stripesRef} className={`stripes ${className}`} {...told} />;
 }

@@ -1,4 +1,5 @@
-import type { ReactElement } from "react";
+import { useRef, type ReactElement } from "react";
+import { useSteps } from "./use-steps";
 
 export type CellState = "waiting" | "running" | "done" | "cache" | "failed" | "left-out";
 
@@ -11,8 +12,19 @@ export const cellWords: Readonly<Record<CellState, string>> = {
   "left-out": "excluded",
 };
 
-/** The state of one square of the run grid: shape and colour both. */
-export function CellMark({ state }: { state: CellState }): ReactElement {
+/** Widths of what fills a square whose run is worked on, and back again. */
+const WIDTHS = [9, 12, 15, 12, 9, 6, 3, 6];
+const fill = (rect: Element, step: number): void => rect.setAttribute("width", String(WIDTHS[step]));
+
+function Filling(): ReactElement {
+  const rectRef = useRef<SVGRectElement>(null);
+  useSteps(rectRef, WIDTHS.length, fill);
+  return <rect ref={rectRef} {...FILLED} />;
+}
+const FILLED = { x: 1.5, y: 1.5, width: WIDTHS[0], height: 11, fill: "var(--oxide)", opacity: 0.55 };
+
+/** The state of one square of the run grid: shape and colour both. In a legend nothing moves. */
+export function CellMark({ state, still = false }: { state: CellState; still?: boolean }): ReactElement {
   const body = ((): ReactElement => {
     switch (state) {
       case "done":
@@ -30,9 +42,7 @@ export function CellMark({ state }: { state: CellState }): ReactElement {
         return (
           <>
             <rect x="0.75" y="0.75" width="16.5" height="12.5" fill="none" stroke="var(--oxide)" />
-            <rect x="1.5" y="1.5" height="11" fill="var(--oxide)" opacity="0.55" width="9">
-              <animate attributeName="width" values="1;15;1" dur="1.4s" repeatCount="indefinite" />
-            </rect>
+            {still ? <rect {...FILLED} /> : <Filling />}
           </>
         );
       case "failed":

@@ -146,7 +146,7 @@ export function RunGrid({
       <div className="dim flex flex-wrap gap-x-4 gap-y-1 pt-3 text-xs">
         {states.map((s) => (
           <span key={s} className="flex items-center gap-1.5">
-            <CellMark state={s} />
+            <CellMark state={s} still />
             {cellWords[s]}
           </span>
         ))}

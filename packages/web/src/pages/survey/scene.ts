@@ -79,6 +79,8 @@ export class Scene {
   readonly #layers: Readonly<Record<"surface" | "edges" | "picture" | "sites" | "script" | "hover", Layer>>;
   readonly #ray = new THREE.Raycaster();
   #size: readonly [number, number] = [1, 1];
+  /** The frame of the browser in which it is drawn next. */
+  #frame: number | undefined;
   #props: SceneProps | undefined;
   #corners: THREE.Vector3[] = [];
 
@@ -140,7 +142,8 @@ export class Scene {
     c.top = cy + (h * px) / 2;
     c.bottom = cy - (h * px) / 2;
     c.updateProjectionMatrix();
-    this.draw();
+    // At once: a new size has emptied it.
+    this.#drawNow();
   }
 
   update(p: SceneProps): void {
@@ -182,9 +185,20 @@ export class Scene {
     this.draw();
   }
 
+  /** Draws it in the next frame, however much has changed until then. */
   draw(): void {
+    this.#frame ??= requestAnimationFrame(() => this.#drawNow());
+  }
+
+  #drawNow(): void {
+    this.#cancel();
     this.#renderer.render(this.#world, this.#camera);
     this.onDraw();
+  }
+
+  #cancel(): void {
+    if (this.#frame !== undefined) cancelAnimationFrame(this.#frame);
+    this.#frame = undefined;
   }
 
   /** Where on the screen a place of the domain is, px from the corner of the box. */
@@ -269,6 +283,7 @@ export class Scene {
   }
 
   dispose(): void {
+    this.#cancel();
     for (const l of Object.values(this.#layers)) l.set(undefined);
     this.#controls.dispose();
     this.#renderer.dispose();

@@ -13,7 +13,7 @@ import {
 import { risingAlong } from "../tables/order.js";
 import { interpolate, placesOf } from "../tables/resample.js";
 import { convertValues, stepOf } from "../tables/units.js";
-import { pairwiseSum } from "../tables/sums.js";
+import { sumDistances } from "../tables/sums.js";
 import { percentileOfSorted } from "./descriptive.js";
 import { studentQuantile } from "./fits/student.js";
 
@@ -217,9 +217,9 @@ function bandColumns(
     const k = (counts[i] = present.length);
     if (k === 0) continue;
     const base = present[0]!;
-    const off = pairwiseSum((j) => present[j]! - base, k) / k;
+    const off = sumDistances(present, { base, off: 0, squared: false }) / k;
     mean[i] = base + off;
-    if (k > 1) std[i] = Math.sqrt(pairwiseSum((j) => (present[j]! - base - off) ** 2, k) / (k - 1)) * step.factor;
+    if (k > 1) std[i] = Math.sqrt(sumDistances(present, { base, off, squared: true }) / (k - 1)) * step.factor;
     const least = (low[i] = extreme(present, 1));
     const most = (high[i] = extreme(present, -1));
     if (half && k > 1) half.values[i] = (half.t(k - 1) * std[i]!) / step.factor / Math.sqrt(k);

@@ -1,7 +1,7 @@
 import { parseUnit, sameDimensions, stepOf } from "../tables/units.js";
 import { axisOf, numbers, TableError, type NumberColumn, type Table } from "../tables/table.js";
 import { direction } from "../tables/order.js";
-import { pairwiseSum, RunningSum, sumPresent } from "../tables/sums.js";
+import { countPresent, distanceOf, pairwiseSum, RunningSum, sumDistances, type Distances } from "../tables/sums.js";
 import { gapsAlong } from "../tables/calculus.js";
 import { methodOf, missingRows } from "../tables/gaps.js";
 import { missing, type Quantity } from "../tables/quantity.js";
@@ -57,7 +57,7 @@ export const min = (table: Table, name: string): Quantity => extreme(table, name
 
 /** How many values are present. */
 export function count(table: Table, name: string): Quantity {
-  return { value: sumPresent(numbers(table, name).values).count, unit: "1" };
+  return { value: countPresent(numbers(table, name).values), unit: "1" };
 }
 
 /** The axis to weigh with, and what is to be said of it; undefined without one. */
@@ -76,18 +76,16 @@ function weightAxis(table: Table, c: NumberColumn, weights: Weights): { axis?: N
   return { axis, ...(kind === "strictly" && { note: "which rises or falls all the way" }) };
 }
 
-/** ∫ f dx / ∫ dx over the steps whose both ends are present, by the trapezoidal rule. */
-function weighted(f: (i: number) => number, x: Float64Array): { value: number; gaps: number } {
+/** ∫ f dx / ∫ dx over the steps whose both ends are present, by the trapezoidal rule; f is a distance of the values. */
+function weighted(v: Float64Array, from: Distances, x: Float64Array): { value: number; gaps: number } {
   let gaps = 0;
   const n = x.length - 1;
-  const area = pairwiseSum((i) => {
-    const a = (x[i + 1]! - x[i]!) * 0.5 * (f(i) + f(i + 1));
-    if (a === a) return a;
-    gaps++;
-    return 0;
-  }, n);
-  const span =
-    gaps === 0 ? x[n]! - x[0]! : pairwiseSum((i) => (f(i) + f(i + 1) === f(i) + f(i + 1) ? x[i + 1]! - x[i]! : 0), n);
+  const twice = (i: number): number => distanceOf(v[i]!, from) + distanceOf(v[i + 1]!, from);
+  const step = (i: number): number => (x[i + 1]! - x[i]!) * 0.5 * twice(i);
+  for (let i = 0; i < n; i++) if (Number.isNaN(step(i))) gaps++;
+  if (gaps === 0) return { value: pairwiseSum(step, n) / (x[n]! - x[0]!), gaps };
+  const area = pairwiseSum((i) => step(i) || 0, n);
+  const span = pairwiseSum((i) => (Number.isNaN(twice(i)) ? 0 : x[i + 1]! - x[i]!), n);
   return { value: area / span, gaps };
 }
 
@@ -99,13 +97,13 @@ interface Average {
   readonly conditions?: NonNullable<Quantity["conditions"]>;
 }
 
-/** Moments of a column: mean of f(value), weighted along the axis or plain. */
-function average(table: Table, c: NumberColumn, weights: Weights, f: (y: number) => number): Average | undefined {
+/** Moments of a column: the mean of distances of its values, weighted along the axis or plain. */
+function average(table: Table, c: NumberColumn, weights: Weights, from: Distances): Average | undefined {
   const v = c.values;
-  if (typeof weights === "object") return averageBy(table, c, weights.by, f);
+  if (typeof weights === "object") return averageBy(table, c, weights.by, from);
   const { axis, note } = weightAxis(table, c, weights);
   if (axis !== undefined) {
-    const { value, gaps } = weighted((i) => f(v[i]!), axis.values);
+    const { value, gaps } = weighted(v, from, axis.values);
     if (value !== value) return undefined;
     return {
       value,
@@ -116,9 +114,9 @@ function average(table: Table, c: NumberColumn, weights: Weights, f: (y: number)
       ...(gaps > 0 && { conditions: gapsAlong(c.name, axis, v) }),
     };
   }
-  const { count: present } = sumPresent(v);
+  const present = countPresent(v);
   if (present === 0) return undefined;
-  const sum = pairwiseSum((i) => (v[i]! === v[i]! ? f(v[i]!) : 0), v.length);
+  const sum = sumDistances(v, from);
   const { method, conditions } = overRows(
     c.name,
     v,
@@ -132,8 +130,8 @@ const described = (m: Average): Pick<Quantity, "method" | "conditions"> => ({
   ...(m.conditions && { conditions: m.conditions }),
 });
 
-/** The mean of f(value) weighted by another column. @throws TableError for a negative weight */
-function averageBy(table: Table, c: NumberColumn, by: string, f: (y: number) => number): Average | undefined {
+/** The mean of distances weighted by another column. @throws TableError for a negative weight */
+function averageBy(table: Table, c: NumberColumn, by: string, from: Distances): Average | undefined {
   const w = numbers(table, by).values;
   const v = c.values;
   const [sum, total] = [new RunningSum(), new RunningSum()];
@@ -141,7 +139,7 @@ function averageBy(table: Table, c: NumberColumn, by: string, f: (y: number) => 
   for (let i = 0; i < v.length; i++) {
     if (v[i] !== v[i] || w[i] !== w[i]) continue;
     if (w[i]! < 0) throw new TableError(`the weight "${by}" is ${w[i]!} in row ${i + 1}: weights are not negative`);
-    sum.add(w[i]! * f(v[i]!));
+    sum.add(w[i]! * distanceOf(v[i]!, from));
     total.add(w[i]!);
     count++;
   }
@@ -154,11 +152,11 @@ function averageBy(table: Table, c: NumberColumn, by: string, f: (y: number) => 
 /** The mean, weighted along the table's axis unless `weights: "none"` is asked for or the table has no axis. */
 export function mean(table: Table, name: string, weights: Weights = "axis"): Quantity {
   const c = numbers(table, name);
-  const shift = reference(c.values);
-  const m = average(table, c, weights, (y) => y - shift);
+  const base = reference(c.values);
+  const m = average(table, c, weights, { base, off: 0, squared: false });
   return m === undefined
     ? missing(emptyReason(table, name), c.unit)
-    : { value: m.value + shift, unit: c.unit, ...described(m) };
+    : { value: m.value + base, unit: c.unit, ...described(m) };
 }
 
 /** A value near the data: differences from it keep the digits that a large offset would cost. */
@@ -170,7 +168,7 @@ function reference(values: Float64Array): number {
 /** The root of the mean square, weighted like {@link mean}. Temperatures count from absolute zero only when in K. */
 export function rms(table: Table, name: string, weights: Weights = "axis"): Quantity {
   const c = numbers(table, name);
-  const m = average(table, c, weights, (y) => y * y);
+  const m = average(table, c, weights, { base: 0, off: 0, squared: true });
   return m === undefined
     ? missing(emptyReason(table, name), c.unit)
     : { value: Math.sqrt(m.value), unit: c.unit, ...described(m) };
@@ -184,12 +182,12 @@ export function std(table: Table, name: string, weights: Weights = "axis", popul
   const c = numbers(table, name);
   const { unit, factor } = stepOf(c.unit);
   // About the mean as a distance from a value near it: beside a large offset the mean itself is rounded too much.
-  const shift = reference(c.values);
-  const m = average(table, c, weights, (y) => y - shift);
+  const base = reference(c.values);
+  const m = average(table, c, weights, { base, off: 0, squared: false });
   if (m === undefined) return missing(emptyReason(table, name), unit);
-  const v = average(table, c, weights, (y) => (y - shift - m.value) ** 2)!;
+  const v = average(table, c, weights, { base, off: m.value, squared: true })!;
   if (v.axis) return { value: Math.sqrt(v.value) * factor, unit, ...described(v) };
-  const n = sumPresent(c.values).count;
+  const n = countPresent(c.values);
   if (population) return { value: Math.sqrt(v.value) * factor, unit, ...described(v), method: `${v.method}, n` };
   if (n < 2) return missing("a deviation needs two values; there is one", unit);
   return { value: Math.sqrt((v.value * n) / (n - 1)) * factor, unit, ...described(v), method: `${v.method}, n−1` };

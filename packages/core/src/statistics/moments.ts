@@ -13,7 +13,7 @@ import { missing, type Quantity } from "../tables/quantity.js";
 import { nearly } from "../tables/nearly.js";
 import { parseUnit, plainUnit, powerUnit, stepOf } from "../tables/units.js";
 import { risingAlong } from "../tables/order.js";
-import { pairwiseSum } from "../tables/sums.js";
+import { countPresent, pairwiseSum, sumDistances } from "../tables/sums.js";
 import { percentileOfSorted } from "./descriptive.js";
 
 /** Mean and central moments of the values present: two passes about a value among them. */
@@ -28,15 +28,15 @@ export interface Moments {
 
 /** Unweighted moments of the values present, added pairwise; up to the second only when no higher ones are wanted. */
 export function moments(values: Float64Array, highest: 2 | 4 = 4): Moments {
-  const present = values.some((v) => v !== v) ? values.filter((v) => v === v) : values;
-  const n = present.length;
+  const n = countPresent(values);
+  const present = n < values.length ? values.filter((v) => v === v) : values;
   if (n === 0) return { count: 0, mean: Number.NaN, m2: Number.NaN, m3: Number.NaN, m4: Number.NaN };
   const base = present[0]!;
   // The mean is kept as a distance from `base`: beside a large offset it would be rounded by more than the values
   // spread.
-  const off = pairwiseSum((i) => present[i]! - base, n) / n;
+  const off = sumDistances(present, { base, off: 0, squared: false }) / n;
+  const square = sumDistances(present, { base, off, squared: true }) / n;
   const about = (i: number): number => present[i]! - base - off;
-  const square = pairwiseSum((i) => about(i) * about(i), n) / n;
   const power = (k: number): number => (highest < k ? Number.NaN : pairwiseSum((i) => about(i) ** k, n) / n);
   return { count: n, mean: base + off, m2: square, m3: power(3), m4: power(4) };
 }

@@ -16,15 +16,46 @@ export function pairwiseSum(term: (i: number) => number, n: number, start = 0): 
   return pairwiseSum(term, half, start) + pairwiseSum(term, n - half, start + half);
 }
 
-/** The sum of the numbers present and how many there are; missing ones are passed over. */
-export function sumPresent(values: Float64Array): { sum: number; count: number } {
+/** Distances from a place, or their squares: ((value − base) − off)ᵖ. In two steps, which keep digits beside a large base. */
+export interface Distances {
+  readonly base: number;
+  readonly off: number;
+  readonly squared: boolean;
+}
+
+/** The distance of one value, or its square. */
+export function distanceOf(y: number, { base, off, squared }: Distances): number {
+  const d = y - base - off;
+  return squared ? d * d : d;
+}
+
+/**
+ * The sum of the distances of those numbers that are present, added as {@link pairwiseSum} does; missing ones count as
+ * nothing.
+ *
+ * @example sumDistances(values, { base: values[0], off: 0, squared: false })
+ */
+export function sumDistances(values: Float64Array, from: Distances, n = values.length, start = 0): number {
+  if (n <= BLOCK) {
+    const { base, off, squared } = from;
+    let s = 0;
+    for (let i = start; i < start + n; i++) {
+      const y = values[i]!;
+      if (y !== y) continue;
+      const d = y - base - off;
+      s += squared ? d * d : d;
+    }
+    return s;
+  }
+  const half = Math.ceil(n / 2 / BLOCK) * BLOCK;
+  return sumDistances(values, from, half, start) + sumDistances(values, from, n - half, start + half);
+}
+
+/** How many numbers are present. */
+export function countPresent(values: Float64Array): number {
   let count = 0;
-  for (const x of values) if (x === x) count++;
-  const sum =
-    count === values.length
-      ? pairwiseSum((i) => values[i]!, values.length)
-      : pairwiseSum((i) => (values[i]! === values[i]! ? values[i]! : 0), values.length);
-  return { sum, count };
+  for (let i = 0; i < values.length; i++) if (values[i]! === values[i]!) count++;
+  return count;
 }
 
 /**

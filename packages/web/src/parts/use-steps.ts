@@ -4,8 +4,9 @@ import { useEffect, type RefObject } from "react";
 const EVERY = 150;
 
 /**
- * Moves an element in steps that come round, for as long as it is there; not for whoever wants no movement. An animation
- * of the style sheet, or of a drawing, would have the page drawn sixty times a second, on the processor that works.
+ * Moves an element in steps that come round, for as long as it is there; not for whoever wants no movement. An
+ * animation of the style sheet, or of a drawing, would have the page drawn sixty times a second, on the processor that
+ * works.
  *
  * @example useSteps(stripesRef, 6, moveStripes)
  */

@@ -23,13 +23,13 @@ function steps(part: ReactElement): string[] {
   }
   return seen;
 }
-const moving: readonly [string, ReactElement, number][] = [
-  ["stripes", <Working className="h-1" what="Reading" />, 7],
-  ["a square of a run that is worked on", <CellMark state="running" />, 5],
+const moving: readonly [string, () => ReactElement, number][] = [
+  ["stripes", () => <Working className="h-1" what="Reading" />, 7],
+  ["a square of a run that is worked on", () => <CellMark state="running" />, 5],
 ];
 
 it.each(moving)("%s: moves seven times a second at most, in steps that come round", (_, part, different) => {
-  const seen = steps(part);
+  const seen = steps(part());
   expect(seen.length).toBeGreaterThan(8);
   expect(seen.length).toBeLessThanOrEqual(14);
   expect(new Set(seen).size).toBe(different);
@@ -37,7 +37,7 @@ it.each(moving)("%s: moves seven times a second at most, in steps that come roun
 
 it.each(moving)("%s: stands still for whoever wants no movement", (_, part) => {
   window.matchMedia = () => ({ ...media(""), matches: true });
-  expect(steps(part)).toHaveLength(1);
+  expect(steps(part())).toHaveLength(1);
 });
 
 it("stands still in a legend", () => {

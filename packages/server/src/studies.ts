@@ -49,7 +49,7 @@ export class Studies {
       throw problem(400, "A study's name holds letters, digits, dots and dashes.");
     if (!fs.existsSync(full) || !fs.statSync(full).isDirectory())
       throw problem(400, `There is no folder ${folder} on this machine.`);
-    const real = fs.realpathSync(full);
+    const real = fs.realpathSync.native(full);
     if (real === path.parse(real).root)
       throw problem(400, "The whole disk cannot be a study; name the folder that holds the runs.");
     const taken = (await this.list()).some((s) => s.name === name);

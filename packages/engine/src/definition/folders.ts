@@ -113,7 +113,7 @@ export class StudyTree {
   #follow(link: string): "folder" | "file" | undefined {
     const full = path.join(this.root, link);
     try {
-      const real = fs.realpathSync(full);
+      const real = fs.realpathSync.native(full);
       if (!this.#roots.some((r) => isWithin(real, r))) {
         this.note(
           link,
@@ -128,7 +128,7 @@ export class StudyTree {
         return undefined;
       }
       // A link to a folder that it lies in would be followed for ever.
-      if (isWithin(fs.realpathSync(path.dirname(full)), real)) {
+      if (isWithin(fs.realpathSync.native(path.dirname(full)), real)) {
         this.note(link, "is a link to a folder that it lies in; it is not followed");
         return undefined;
       }
@@ -148,7 +148,7 @@ export class StudyTree {
   /** Where a folder really is. */
   realOf(folder: string): string {
     try {
-      return fs.realpathSync(path.join(this.root, folder));
+      return fs.realpathSync.native(path.join(this.root, folder));
     } catch {
       return path.join(this.root, folder);
     }
@@ -212,10 +212,10 @@ export const isWithin = (real: string, folder: string): boolean =>
 
 /** The folders that a study's files may lie in: its own, and those that its definition allows links to. */
 export function allowedRoots(folder: string, links: readonly string[]): string[] {
-  const roots = [fs.realpathSync(folder)];
+  const roots = [fs.realpathSync.native(folder)];
   for (const l of links) {
     try {
-      roots.push(fs.realpathSync(path.resolve(folder, l)));
+      roots.push(fs.realpathSync.native(path.resolve(folder, l)));
     } catch {
       // Not there: nothing lies in it.
     }
@@ -235,7 +235,7 @@ export function inside(folder: string, relative: string, links: readonly string[
   if (full !== root && !full.startsWith(root + path.sep)) throw new Error(`"${relative}" leads out of the folder`);
   let real: string;
   try {
-    real = fs.realpathSync(full);
+    real = fs.realpathSync.native(full);
   } catch (e) {
     if ((e as NodeJS.ErrnoException).code === "ELOOP") throw new Error(`"${relative}" leads through links in a circle`);
     return full;

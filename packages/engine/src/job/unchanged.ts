@@ -89,7 +89,7 @@ function keyOf(request: JobRequest): string | undefined {
   const looked = { files: 0, youngest: 0 };
   try {
     for (const s of request.studies) {
-      if (!stampTree(fs.realpathSync(s.folder), "", hash, looked)) return undefined;
+      if (!stampTree(fs.realpathSync.native(s.folder), "", hash, looked)) return undefined;
       if (s.definitionFile !== undefined) stampFile(s.definitionFile, s.definitionFile, hash, looked);
     }
   } catch {
@@ -119,7 +119,7 @@ function stampTree(root: string, inner: string, hash: Hash, looked: Looked): boo
       hash.update(`${name}/\n`);
       if (!stampTree(root, name, hash, looked)) return false;
     } else if (e.isSymbolicLink()) {
-      const real = fs.realpathSync(full);
+      const real = fs.realpathSync.native(full);
       if (!fs.statSync(real).isFile()) return false;
       stampFile(full, `${name}\0${real}`, hash, looked);
     } else if (e.isFile()) stampFile(full, name, hash, looked);

@@ -22,7 +22,7 @@ export function followLinks(given: string): string {
   let full = path.resolve(given);
   for (let k = 0; k < 40; k++) {
     try {
-      return fs.realpathSync(full);
+      return fs.realpathSync.native(full);
     } catch (e) {
       if ((e as NodeJS.ErrnoException).code !== "ENOENT") throw e;
     }

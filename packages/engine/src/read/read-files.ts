@@ -96,6 +96,8 @@ export class FileReader {
   readonly remember: Remembered[] = [];
   readonly #seen = new Map<string, Part>();
   readonly #open = new Map<string, Condition | undefined>();
+  /** By a step's own files: all that they name. */
+  readonly #named = new Map<string, readonly string[]>();
 
   constructor(
     private readonly studies: ReadonlyMap<string, WorkStudy>,
@@ -264,7 +266,13 @@ export class FileReader {
       const identities = [...heads.map((p) => p.found.identity), ...probe.identities];
       return { parts: [...heads, ...settled.parts], keyArgs: { ...common, identities }, read: () => probe.table };
     }
-    const files = [...layout.heads, ...steps.flatMap((s) => filesOfStep(s.parts, locate, args.gaps === "allow"))];
+    const named = (parts: FieldLayout["steps"][number]["parts"]): readonly string[] => {
+      const own = JSON.stringify([study.folder, run.folder, parts.map((p) => p.file), args.gaps]);
+      const known = this.#named.get(own) ?? filesOfStep(parts, locate, args.gaps === "allow");
+      this.#named.set(own, known);
+      return known;
+    };
+    const files = [...layout.heads, ...steps.flatMap((s) => named(s.parts))];
     const parts = files.flatMap((f) => this.#locate(study, run.folder, f));
     const identities = parts.map((p) => p.found.identity);
     return {

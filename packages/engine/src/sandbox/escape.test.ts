@@ -171,7 +171,11 @@ emit.text("second", found.join(" "));`;
       ["\nthrow new Error('over');", 5, /over/],
       ["\nfor (;;) {}", 0.3, /ran longer than 0\.3 s/],
       ["\nconst f = (n) => f(n + 1) + 1; f(1);", 5, /stack/],
-      ['\nlet x = "x"; while (x.length < 1e6) x += x; const all = []; for (;;) all.push(x + all.length);', 60, /more memory/],
+      [
+        '\nlet x = "x"; while (x.length < 1e6) x += x; const all = []; for (;;) all.push(x + all.length);',
+        60,
+        /more memory/,
+      ],
     ] as const) {
       const first = await run(leave + last, { seconds });
       expect([last, first.emitted[0]]).toEqual([last, "first: ran"]);

@@ -16,7 +16,10 @@ export function pairwiseSum(term: (i: number) => number, n: number, start = 0): 
   return pairwiseSum(term, half, start) + pairwiseSum(term, n - half, start + half);
 }
 
-/** Distances from a place, or their squares: ((value − base) − off)ᵖ. In two steps, which keep digits beside a large base. */
+/**
+ * Distances from a place, or their squares: ((value − base) − off)ᵖ. Two steps keep digits that one would lose beside a
+ * large base.
+ */
 export interface Distances {
   readonly base: number;
   readonly off: number;

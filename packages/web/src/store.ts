@@ -7,7 +7,7 @@ import {
   type PayloadAction,
 } from "@reduxjs/toolkit";
 import { useDispatch, useSelector } from "react-redux";
-import { api } from "./api/api";
+import { api } from "./api";
 import type { ConnectionStatus } from "./connection/read-live-stream";
 
 export type ThemeChoice = "light" | "dark" | "system";

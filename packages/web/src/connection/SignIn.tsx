@@ -2,7 +2,7 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { type ReactElement } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
-import { api, errorText, useSignInMutation } from "../api/api";
+import { api, errorText, useSignInMutation } from "../api";
 import { setSignIn, useAppDispatch } from "../store";
 
 const schema = z.object({ token: z.string().trim().min(1, "Enter the token.") });

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Script } from "@oxtrum/contract";
-import { api, errorText } from "../api/api";
+import { scriptsApi, errorText } from "../api";
 import { store } from "../store";
 import { browserDrafts } from "./draft-store";
 import { Draft, type DraftState, type Saved, type SaveResult } from "./draft";
@@ -8,13 +8,13 @@ import { Draft, type DraftState, type Saved, type SaveResult } from "./draft";
 const isConflict = (e: unknown): boolean => (e as { status?: unknown } | undefined)?.status === 409;
 
 async function newest(name: string): Promise<Saved | undefined> {
-  const asked = store.dispatch(api.endpoints.script.initiate(name, { forceRefetch: true, subscribe: false }));
+  const asked = store.dispatch(scriptsApi.endpoints.script.initiate(name, { forceRefetch: true, subscribe: false }));
   const { data } = await asked;
   return data && { text: data.text, revision: data.revision };
 }
 
 async function save(name: string, text: string, base: number, auto: boolean): Promise<SaveResult> {
-  const asked = store.dispatch(api.endpoints.saveScript.initiate({ name, text, base, auto }, { track: false }));
+  const asked = store.dispatch(scriptsApi.endpoints.saveScript.initiate({ name, text, base, auto }, { track: false }));
   const { data, error } = await asked;
   if (data) return { kind: "saved", revision: data.revision };
   if (isConflict(error)) {

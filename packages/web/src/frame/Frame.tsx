@@ -1,6 +1,6 @@
 import { useEffect, type ReactElement } from "react";
 import { Outlet } from "react-router";
-import { api, tagsOf } from "../api/api";
+import { api, tagsOf } from "../api";
 import { Offline } from "../connection/Offline";
 import { useThemeOnPage } from "../parts/theme";
 import { listenLive } from "../connection/live-stream";

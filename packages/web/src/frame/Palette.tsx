@@ -2,7 +2,7 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useState, type ReactElement, type ReactNode } from "react";
 import { useNavigate } from "react-router";
-import { useJobsQuery, useScriptsQuery, useStudiesQuery } from "../api/api";
+import { useJobsQuery, useScriptsQuery, useStudiesQuery } from "../api";
 import { setKeys, setPalette, setTheme, useAppDispatch, useAppSelector } from "../store";
 
 const group =

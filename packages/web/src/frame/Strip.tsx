@@ -1,7 +1,7 @@
 import { Moon, Sun } from "lucide-react";
 import { Fragment, type ReactElement } from "react";
 import { Link, useLocation, useParams } from "react-router";
-import { useJobQuery, useJobsQuery } from "../api/api";
+import { useJobQuery, useJobsQuery } from "../api";
 import { Name } from "../parts/Name";
 import { useDark } from "../parts/theme";
 import { setPalette, setTheme, useAppDispatch } from "../store";

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState, type ReactElement } from "react";
 import { useLocation } from "react-router";
 import type { Guide } from "@oxtrum/contract";
-import { errorText, useGuideQuery } from "../api/api";
+import { errorText, useGuideQuery } from "../api";
 import { Loading, Trouble } from "../frame/Empty";
 
 /** Text with `code` in it. */

@@ -2,7 +2,7 @@ import { useMemo, useState, type ReactElement } from "react";
 import { Link, useSearchParams } from "react-router";
 import { jobStates, type JobHead } from "@oxtrum/contract";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
-import { errorText, useJobsQuery, useRemoveJobMutation, useStopJobMutation } from "../api/api";
+import { errorText, useJobsQuery, useRemoveJobMutation, useStopJobMutation } from "../api";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { ago } from "../parts/ago";
 import { AskedTwice } from "../parts/AskedTwice";

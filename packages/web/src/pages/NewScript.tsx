@@ -4,7 +4,7 @@ import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import { z } from "zod";
 import { scriptNameSchema } from "@oxtrum/contract";
-import { errorText, useSaveScriptMutation } from "../api/api";
+import { errorText, useSaveScriptMutation } from "../api";
 
 const START = (study: string): string => `// What do you want to know of these runs?
 import { study, emit } from "oxtrum";

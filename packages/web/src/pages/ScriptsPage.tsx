@@ -1,7 +1,7 @@
 import { useEffect, useState, type ReactElement } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { ScriptHead } from "@oxtrum/contract";
-import { errorText, useJobsQuery, useRemoveScriptMutation, useScriptsQuery, useStudiesQuery } from "../api/api";
+import { errorText, useJobsQuery, useRemoveScriptMutation, useScriptsQuery, useStudiesQuery } from "../api";
 import { browserDrafts } from "../drafts/draft-store";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { ago } from "../parts/ago";

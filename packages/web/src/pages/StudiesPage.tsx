@@ -3,7 +3,7 @@ import type { ReactElement } from "react";
 import { useForm } from "react-hook-form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { z } from "zod";
-import { errorText, useAddStudyMutation, useRemoveStudyMutation, useStudiesQuery } from "../api/api";
+import { errorText, useAddStudyMutation, useRemoveStudyMutation, useStudiesQuery } from "../api";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { AskedTwice } from "../parts/AskedTwice";
 import { Name } from "../parts/Name";

@@ -2,7 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState, type ReactElement } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { api } from "../api/api";
+import { jobsApi } from "../api";
 import type { TableValue } from "@oxtrum/contract";
 import { useAppDispatch } from "../store";
 import { Name } from "./Name";
@@ -34,7 +34,7 @@ export function DataTable({ job, name, first }: { job: number; name: string; fir
   useEffect(() => {
     for (let p = from; p <= to; p++) {
       if (pages[p]) continue;
-      void dispatch(api.endpoints.value.initiate({ job, name, from: p * PAGE, to: (p + 1) * PAGE })).then((r) => {
+      void dispatch(jobsApi.endpoints.value.initiate({ job, name, from: p * PAGE, to: (p + 1) * PAGE })).then((r) => {
         if (r.data?.kind === "table") setPages((old) => ({ ...old, [p]: r.data as TableValue }));
       });
     }

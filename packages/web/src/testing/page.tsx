@@ -10,7 +10,7 @@ import { Provider } from "react-redux";
 import { createMemoryRouter } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import type { ComponentType } from "react";
-import { api } from "../api/api";
+import { api } from "../api";
 import { store } from "../store";
 
 /** The server that pages talk to, and its study; there from a file's first test on. */

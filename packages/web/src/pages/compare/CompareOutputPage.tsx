@@ -9,7 +9,7 @@ import {
   useStudyQuery,
   useValueQuery,
   useEmittedQuery,
-} from "../../api/api";
+} from "../../api";
 import type { Job, StudySummary, TableValue } from "@oxtrum/contract";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { Choice } from "./Choices";

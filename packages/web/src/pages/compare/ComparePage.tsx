@@ -1,7 +1,7 @@
 import { useMemo, type ReactElement } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { errorText, useStudyQuery } from "../../api/api";
+import { errorText, useStudyQuery } from "../../api";
 import type { StudySummary } from "@oxtrum/contract";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { richest } from "../study/richest";

@@ -1,7 +1,7 @@
 import { Tabs } from "radix-ui";
 import { useEffect, useState, type ReactElement, type ReactNode } from "react";
 import type { Preview } from "@oxtrum/contract";
-import { errorText, useAdditionQuery, usePreviewQuery } from "../../api/api";
+import { errorText, useAdditionQuery, usePreviewQuery } from "../../api";
 import { count } from "../../parts/count";
 import { useQuietText } from "../../parts/quiet-text";
 import { usePutInScript } from "../script/use-put-in-script";

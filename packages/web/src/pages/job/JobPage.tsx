@@ -10,7 +10,7 @@ import {
   useStartJobMutation,
   useStopJobMutation,
   useVerifyJobMutation,
-} from "../../api/api";
+} from "../../api";
 import type { Job } from "@oxtrum/contract";
 import { Loading, Trouble } from "../../frame/Empty";
 import { Outputs } from "./Outputs";

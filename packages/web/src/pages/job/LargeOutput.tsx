@@ -2,7 +2,7 @@ import { ChevronLeft, ChevronRight, ClipboardCopy, Image, Maximize, X } from "lu
 import { Dialog } from "radix-ui";
 import { useEffect, useMemo, useRef, useState, type ReactElement, type ReactNode, type RefObject } from "react";
 import { chartNumbers } from "@oxtrum/core/charts";
-import { useValueQuery } from "../../api/api";
+import { useValueQuery } from "../../api";
 import type { Job, Output } from "@oxtrum/contract";
 import { chartFromWire } from "../../parts/chart/chart-from-wire";
 import { coverage } from "../script/cards";

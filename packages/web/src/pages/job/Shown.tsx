@@ -1,5 +1,5 @@
 import { useMemo, useState, type ReactElement } from "react";
-import { useValueQuery } from "../../api/api";
+import { useValueQuery } from "../../api";
 import type { Output } from "@oxtrum/contract";
 import { ChartView } from "../../parts/chart/ChartView";
 import { chartFromWire } from "../../parts/chart/chart-from-wire";

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import type { LiveRun } from "@oxtrum/contract";
-import { useStudyQuery } from "../../api/api";
+import { useStudyQuery } from "../../api";
 import { useLive } from "../live/use-live";
 
 /** States of runs by `study/run`. */

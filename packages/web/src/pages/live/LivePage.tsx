@@ -2,7 +2,7 @@ import { Popover } from "radix-ui";
 import { useMemo, useState, type ReactElement } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { LiveQuantity, LiveRun, LiveStudy, RunStateName, StudySummary } from "@oxtrum/contract";
-import { errorText, useStudyQuery } from "../../api/api";
+import { errorText, useStudyQuery } from "../../api";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { count } from "../../parts/count";
 import { usePutInScript } from "../script/use-put-in-script";

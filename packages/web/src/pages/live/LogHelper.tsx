@@ -1,7 +1,7 @@
 import { useMemo, useState, type ReactElement } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import type { LiveQuantity, LogLines, StudySummary } from "@oxtrum/contract";
-import { errorText, useLogLinesQuery } from "../../api/api";
+import { errorText, useLogLinesQuery } from "../../api";
 import { Choice } from "../compare/Choices";
 import { Fields, Line, Matches } from "./log-parts";
 import { logsOf } from "./logs";

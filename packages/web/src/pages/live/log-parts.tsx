@@ -3,7 +3,7 @@ import type { NumberInLine } from "@oxtrum/core/tables/line-pattern";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import type { LogLines } from "@oxtrum/contract";
-import { errorText, useLogMatchQuery } from "../../api/api";
+import { errorText, useLogMatchQuery } from "../../api";
 import { count } from "../../parts/count";
 import { useQuietText } from "../../parts/quiet-text";
 import type { LogOptions } from "./use-log-pattern";

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { LiveRequest, LiveRun, LiveSeries, LiveStudy } from "@oxtrum/contract";
-import { api, errorText } from "../../api/api";
+import { followingApi, errorText } from "../../api";
 import { useAppDispatch } from "../../store";
 
 /** What is held of a study that is followed. */
@@ -62,7 +62,9 @@ export function useLive(
       await seen();
       if (!on) return;
       const have = Object.fromEntries([...held.current].map(([k, s]) => [k, s.version]));
-      const r = await dispatch(api.endpoints.live.initiate({ study, ...(JSON.parse(question) as typeof asked), have }));
+      const r = await dispatch(
+        followingApi.endpoints.live.initiate({ study, ...(JSON.parse(question) as typeof asked), have }),
+      );
       if (!on) return;
       if ("data" in r && r.data) {
         const live = merged(r.data, held.current);

@@ -3,7 +3,7 @@ import { useState, type ReactElement, type ReactNode } from "react";
 import { Link } from "react-router";
 import { shortNames } from "@oxtrum/core/charts";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { useCurvesQuery } from "../../api/api";
+import { useCurvesQuery } from "../../api";
 import type { Curves, StudySummary } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
 import { count } from "../../parts/count";

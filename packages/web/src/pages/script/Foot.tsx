@@ -1,6 +1,6 @@
 import type { ReactElement } from "react";
 import type { Diagnostic, Preflight, StudySummary } from "@oxtrum/contract";
-import { usePreflightMutation } from "../../api/api";
+import { usePreflightMutation } from "../../api";
 import type { Draft, DraftState } from "../../drafts/draft";
 import { Revisions } from "./Revisions";
 import { RunPicker } from "./RunPicker";

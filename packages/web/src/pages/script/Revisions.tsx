@@ -1,6 +1,6 @@
 import { Popover } from "radix-ui";
 import type { ReactElement } from "react";
-import { useLazyRevisionQuery, useRevisionsQuery } from "../../api/api";
+import { useLazyRevisionQuery, useRevisionsQuery } from "../../api";
 import { ago } from "../../parts/ago";
 
 /** The saved states of a script; an older one can be taken back into the editor. */

@@ -1,6 +1,6 @@
 import { type ReactElement } from "react";
 import { Link, useParams } from "react-router";
-import { errorText, useScriptQuery } from "../../api/api";
+import { errorText, useScriptQuery } from "../../api";
 import { useDraft } from "../../drafts/use-draft";
 import { Loading, Trouble } from "../../frame/Empty";
 import { Conflict } from "./Conflict";

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState, type ReactElement } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
-import { useStudiesQuery, useStudyQuery } from "../../api/api";
+import { useStudiesQuery, useStudyQuery } from "../../api";
 import type { Diagnostic, Preflight, StudySummary } from "@oxtrum/contract";
 import { setScript, useAppDispatch } from "../../store";
 import type { Draft, DraftState } from "../../drafts/draft";

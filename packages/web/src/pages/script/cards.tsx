@@ -1,7 +1,7 @@
 import { Fragment, useLayoutEffect, useMemo, useRef, type ReactElement, type ReactNode } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { useValueQuery } from "../../api/api";
+import { useValueQuery } from "../../api";
 import type { Diagnostic, Output, TableValue } from "@oxtrum/contract";
 import { ChartView } from "../../parts/chart/ChartView";
 import { chartFromWire } from "../../parts/chart/chart-from-wire";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, errorText, useSaveScriptMutation, useScriptsQuery } from "../../api/api";
+import { scriptsApi, errorText, useSaveScriptMutation, useScriptsQuery } from "../../api";
 import { freeName } from "../../parts/free-name";
 import { useAppDispatch } from "../../store";
 
@@ -24,7 +24,7 @@ export function usePutInScript(): PutInScript {
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
   const newest = (name: string) =>
-    dispatch(api.endpoints.script.initiate(name, { forceRefetch: true, subscribe: false }));
+    dispatch(scriptsApi.endpoints.script.initiate(name, { forceRefetch: true, subscribe: false }));
   const write = async (name: string, text: string, base: number): Promise<void> => {
     const saved = await save({ name, text, base });
     if ("error" in saved) return;
@@ -49,7 +49,7 @@ export function usePutInScript(): PutInScript {
       const made =
         script.data &&
         (await dispatch(
-          api.endpoints.addition.initiate({ name, text: script.data.text, lines, ...(given && { given }) }),
+          scriptsApi.endpoints.addition.initiate({ name, text: script.data.text, lines, ...(given && { given }) }),
         ));
       setAdding({ busy: false, error: script.error ?? made?.error });
       if (script.data && made?.data) await write(name, made.data.text, script.data.revision);

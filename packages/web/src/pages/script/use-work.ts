@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Job, StudySummary } from "@oxtrum/contract";
-import { errorText, useJobQuery, useJobsQuery, useStartJobMutation, useStopJobMutation } from "../../api/api";
+import { errorText, useJobQuery, useJobsQuery, useStartJobMutation, useStopJobMutation } from "../../api";
 import type { Draft } from "../../drafts/draft";
 import { tab } from "../../drafts/tab";
 

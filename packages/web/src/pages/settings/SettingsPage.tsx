@@ -2,7 +2,7 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { useEffect, type ReactElement } from "react";
 import { useForm, type UseFormReturn } from "react-hook-form";
 import type { ServerSettings } from "@oxtrum/contract";
-import { errorText, useSaveSettingsMutation, useSettingsQuery } from "../../api/api";
+import { errorText, useSaveSettingsMutation, useSettingsQuery } from "../../api";
 import { Loading, Trouble } from "../../frame/Empty";
 import { OneOf } from "../../parts/OneOf";
 import { setTheme, useAppDispatch, useAppSelector } from "../../store";

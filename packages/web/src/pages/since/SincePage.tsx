@@ -1,7 +1,7 @@
 import { useMemo, useState, type ReactElement } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { formatNumber, textsApart } from "@oxtrum/core/tables/number-format";
-import { errorText, useJobDiffQuery, useJobQuery, useJobsQuery, useValueQuery } from "../../api/api";
+import { errorText, useJobDiffQuery, useJobQuery, useJobsQuery, useValueQuery } from "../../api";
 import type { Job, JobDiff, OutputDiff } from "@oxtrum/contract";
 import { Loading, Trouble } from "../../frame/Empty";
 import { ChartView } from "../../parts/chart/ChartView";

@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { ChartDescription } from "@oxtrum/core/charts";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { errorText, useSeriesQuery } from "../../api/api";
+import { errorText, useSeriesQuery } from "../../api";
 import type { SeriesAnswer, StudySummary } from "@oxtrum/contract";
 import { ChartView } from "../../parts/chart/ChartView";
 import { count } from "../../parts/count";

@@ -1,7 +1,7 @@
 import { useState, type ReactElement } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { errorText, useReduceQuery } from "../../api/api";
+import { errorText, useReduceQuery } from "../../api";
 import type { FieldHead, StudySummary } from "@oxtrum/contract";
 import { count } from "../../parts/count";
 import { Name } from "../../parts/Name";

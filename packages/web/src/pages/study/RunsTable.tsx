@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState, type ReactElement, type ReactNode } from "react";
 import { shortNames } from "@oxtrum/core/charts";
 import { displayUnit } from "@oxtrum/core/tables/units";
-import { useSeriesQuery, useVerdictsQuery } from "../../api/api";
+import { useSeriesQuery, useVerdictsQuery } from "../../api";
 import type { LiveStudy, SeriesAnswer, StudySummary } from "@oxtrum/contract";
 import { useRowsInSight } from "../../parts/rows-in-sight";
 import { useLive } from "../live/use-live";

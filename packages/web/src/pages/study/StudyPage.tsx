@@ -1,7 +1,7 @@
 import { useState, type ReactElement } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { Link, useParams } from "react-router";
-import { errorText, useScanMutation, useStudyQuery } from "../../api/api";
+import { errorText, useScanMutation, useStudyQuery } from "../../api";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { ago } from "../../parts/ago";
 import { ColumnsPanel } from "./ColumnsPanel";

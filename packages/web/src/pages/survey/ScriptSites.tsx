@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState, type ReactElement } from "react";
-import { errorText, useDrawingQuery, usePreflightMutation, useScriptQuery, useScriptsQuery } from "../../api/api";
+import { errorText, useDrawingQuery, usePreflightMutation, useScriptQuery, useScriptsQuery } from "../../api";
 import type { Drawing, Preflight } from "@oxtrum/contract";
 import { Name } from "../../parts/Name";
 

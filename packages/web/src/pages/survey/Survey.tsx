@@ -2,7 +2,7 @@ import { useMemo, useState, type ReactElement } from "react";
 import { formatNumber } from "@oxtrum/core/tables/number-format";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import type { StudySummary } from "@oxtrum/contract";
-import { errorText, useScriptQuery } from "../../api/api";
+import { errorText, useScriptQuery } from "../../api";
 import { Loading, Trouble } from "../../frame/Empty";
 import { useDark } from "../../parts/theme";
 import { setScript, useAppDispatch, useAppSelector } from "../../store";

@@ -1,6 +1,6 @@
 import type { ReactElement } from "react";
 import { Link, useParams } from "react-router";
-import { errorText, useStudyQuery } from "../../api/api";
+import { errorText, useStudyQuery } from "../../api";
 import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { Survey } from "./Survey";
 

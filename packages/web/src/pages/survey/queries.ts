@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from "react";
-import { useReduceQuery, useSampleQuery, type SurveyAsk } from "../../api/api";
+import { useReduceQuery, useSampleQuery, type SurveyAsk } from "../../api";
 import { inOneUnit, type RunAnswer } from "./answers";
 
 /** As many runs as are looked at together. */

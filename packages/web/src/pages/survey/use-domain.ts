@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import type { Outline } from "@oxtrum/contract";
-import { useOutlineQuery } from "../../api/api";
+import { useOutlineQuery } from "../../api";
 
 /** The named patches, the lowest first: what lies on top hides the rest. */
 function patchesUpwards(d: Outline): string[] {

@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { convert } from "@oxtrum/core/tables/units";
-import { usePictureQuery } from "../../api/api";
+import { usePictureQuery } from "../../api";
 import { lineChart, numbersOf, unitOf, type RunAnswer } from "./answers";
 import { useRuns, useSettled } from "./queries";
 import { isLine, wireSite, type SurveySite, type Triple } from "./sites";

@@ -6,7 +6,8 @@
 export * from "./source.js";
 export { countRoom, NoRoom } from "./room.js";
 export { detectDialect, type Dialect, type DialectColumn, type TextTableOptions } from "./text-table/dialect.js";
-export { type SkippedLine, type Chunk } from "./text-table/body.js";
+export type { Chunk } from "./text-table/body.js";
+export type { SkippedLine } from "./text-table/refused-lines.js";
 export * from "./text-table/assemble.js";
 export * from "./text-table/reader.js";
 export { byteText, type Encoding } from "./text-table/encoding.js";

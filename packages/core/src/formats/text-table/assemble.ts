@@ -1,7 +1,8 @@
 import type { Condition } from "../../tables/condition.js";
 import { makeTable, type Column, type Table } from "../../tables/table.js";
 import { FormatError } from "../source.js";
-import type { Chunk, SkippedLine } from "./body.js";
+import type { Chunk } from "./body.js";
+import type { SkippedLine } from "./refused-lines.js";
 import type { Dialect, TextTableOptions } from "./dialect.js";
 import { joinedLines, type ChunkLines } from "./joined-chunks.js";
 import { looksWhole } from "./last-line.js";

@@ -1,52 +1,21 @@
 import type { Dialect } from "./dialect.js";
-import { saysDiverged } from "../diverged.js";
 import { parseDate } from "./dates.js";
 import { BAD, fieldStatus, parseField } from "./decimal.js";
 import { readNumericRows } from "./numeric-rows.js";
-
-export interface SkippedLine {
-  readonly line: number;
-  readonly reason: string;
-  /** A row that is damaged, as against text that was never one. */
-  readonly damaged?: true;
-}
+import { RefusedLines, type Refused } from "./refused-lines.js";
 
 /** What one chunk of a file holds. Line numbers count from the chunk's own first line (0). */
-export interface Chunk {
+export interface Chunk extends Refused {
   readonly rows: number;
   readonly lines: number;
   /** By column of the dialect: numbers, words, or undefined where not asked for. */
   readonly columns: readonly (Float64Array | string[] | undefined)[];
-  readonly skipped: readonly SkippedLine[];
-  readonly skippedCount: number;
-  /** Of these, rows that are damaged; and text that is neither comment, header nor blank. */
-  readonly damagedCount: number;
-  readonly textCount: number;
-  /** Cells that are not numbers in lines that otherwise are rows; they are missing. */
-  readonly badCells: readonly SkippedLine[];
-  readonly badCount: number;
-  /** Rows before which the header is repeated. */
-  readonly headerBefore: readonly number[];
   /** The last line has no line end. */
   readonly openEnd: boolean;
   /** The last line where it is a row without a line end, and the line before it as far as it is in this chunk. */
   readonly openRow?: { readonly text: string; readonly before: string | undefined };
-  /** A line that says that the solution diverged. */
-  readonly diverged?: SkippedLine;
   /** The last line of the chunk. */
   readonly lastLine: string;
-}
-
-const MOST_LISTED = 1000;
-
-/**
- * Whether a line in blanks was meant as a row: it begins with a number, or half of it are numbers. A sentence with one
- * is text.
- */
-function meantAsRow(line: string): boolean {
-  const words = line.split(/\s+/);
-  const isNumber = (w: string): boolean => /^[+-]?\.?\d/.test(w);
-  return isNumber(words[0]!) || 2 * words.filter(isNumber).length >= words.length;
 }
 
 /**
@@ -56,220 +25,275 @@ function meantAsRow(line: string): boolean {
  *   does not depend on what is asked for.
  * @param last whether the chunk ends where the file ends
  */
-// oxlint-disable-next-line eslint/max-lines-per-function -- one loop over bytes, whose state stays in registers
 export function readChunk(given: Uint8Array, dialect: Dialect, wanted: readonly boolean[], last: boolean): Chunk {
-  // Always of one class: the tight loop is compiled for it, and a Buffer would be another.
-  const bytes = new Uint8Array(given.buffer, given.byteOffset, given.byteLength);
-  const n = dialect.columns.length;
-  const delimiter = dialect.delimiter === "blanks" ? 0 : dialect.delimiter.charCodeAt(0);
-  const point = dialect.decimalComma ? 44 : 46;
-  const decoder = new TextDecoder(dialect.encoding);
-  const end = bytes.length;
-  // A row takes at least one byte a field. Pages of the excess are never touched, so they cost no memory.
-  const capacity = Math.ceil(end / n) + 1;
-  // All kept number columns lie one behind the other; the others share one place that is written over and over.
-  const kept = dialect.columns.map((c, k) => c.kind !== "text" && wanted[k] === true);
-  const keptCount = kept.filter(Boolean).length;
-  const flat = new Float64Array((keptCount + 1) * capacity);
-  let next = 0;
-  const place = Int32Array.from(kept, (keep) => (keep ? next++ : keptCount) * capacity);
-  const plain = dialect.columns.every((c) => c.kind === "number") && !dialect.trailing && !dialect.leading;
-  const limit = bytes.lastIndexOf(10) + 1;
-  const cursor = { byte: 0, row: 0 };
-  const words = dialect.columns.map((c, k) => (c.kind === "text" && wanted[k] ? ([] as string[]) : undefined));
-  const modes = Uint8Array.from(dialect.columns, (c) => (c.kind === "number" ? 0 : c.kind === "date" ? 1 : 2));
-  const skipped: SkippedLine[] = [];
-  const badCells: SkippedLine[] = [];
-  const headerBefore: number[] = [];
-  let skippedCount = 0;
-  let damagedCount = 0;
-  let textCount = 0;
-  let badCount = 0;
-  let rows = 0;
-  let line = 0;
-  let p = 0;
-  let openRow = false;
-  let diverged: SkippedLine | undefined;
-  const headers = new Set(dialect.headerLines);
+  return new BodyReader(given, dialect, wanted, last).read();
+}
 
-  const lineEnd = (from: number): number => {
-    let q = from;
-    while (q < end && bytes[q] !== 10 && bytes[q] !== 13) q++;
-    return q;
-  };
-  const text = (from: number, to: number): string => decoder.decode(bytes.subarray(from, to)).trim();
-  const skip = (reason: string, kind: "plain" | "text" | "damaged" = "plain"): void => {
-    skippedCount++;
-    if (kind === "damaged") damagedCount++;
-    if (kind === "text") textCount++;
-    // Damage is listed before all else: it is what has to be known.
-    if (skipped.length < MOST_LISTED || (kind === "damaged" && damagedCount <= MOST_LISTED))
-      skipped.push({ line, reason, ...(kind === "damaged" && { damaged: true as const }) });
-  };
+const SPACE = 32;
+const TAB = 9;
+const LF = 10;
+const CR = 13;
+const QUOTE = 34;
+const APOSTROPHE = 39;
+const STAR = 42;
 
-  while (p < end) {
-    if (plain && p < limit) {
-      cursor.byte = p;
-      cursor.row = rows;
-      readNumericRows(bytes, limit, delimiter, point, n, flat, place, cursor);
-      line += cursor.row - rows;
-      rows = cursor.row;
-      p = cursor.byte;
-      if (p >= end) break;
+const NUMBER = 0;
+const DATE = 1;
+const kinds = { number: NUMBER, date: DATE, text: 2 };
+
+class BodyReader {
+  readonly #bytes: Uint8Array;
+  readonly #end: number;
+  /** Columns, the byte between them (0 for blanks), and that of decimals. */
+  readonly #n: number;
+  readonly #delimiter: number;
+  readonly #point: number;
+  readonly #decoder: TextDecoder;
+  readonly #kinds: Uint8Array;
+  readonly #kept: readonly boolean[];
+  /** All kept number columns lie one behind the other; the others share one place that is written over and over. */
+  readonly #flat: Float64Array;
+  readonly #place: Int32Array;
+  readonly #words: readonly (string[] | undefined)[];
+  readonly #refused: RefusedLines;
+  #byte = 0;
+  #rows = 0;
+  #line = 0;
+  #openRow = false;
+  // --- of the line that is read
+  /** Fields read, and whether the line ends behind the last one. */
+  #fields = 0;
+  #complete = false;
+  /** Numbers and dates; anything else in their place; fields that are there. */
+  #good = 0;
+  #bad = 0;
+  #present = 0;
+  #firstBad = -1;
+  /** Stars stand for a number that had no room: there was one, and it is lost. */
+  #stars = 0;
+  #firstStars = -1;
+
+  constructor(
+    given: Uint8Array,
+    private readonly dialect: Dialect,
+    wanted: readonly boolean[],
+    private readonly last: boolean,
+  ) {
+    // Always of one class: the tight loop is compiled for it, and a Buffer would be another.
+    this.#bytes = new Uint8Array(given.buffer, given.byteOffset, given.byteLength);
+    this.#end = this.#bytes.length;
+    const { columns } = dialect;
+    this.#n = columns.length;
+    this.#delimiter = dialect.delimiter === "blanks" ? 0 : dialect.delimiter.charCodeAt(0);
+    this.#point = dialect.decimalComma ? 44 : 46;
+    this.#decoder = new TextDecoder(dialect.encoding);
+    this.#kinds = Uint8Array.from(columns, (c) => kinds[c.kind]);
+    this.#kept = columns.map((c, k) => c.kind !== "text" && wanted[k] === true);
+    this.#words = columns.map((c, k) => (c.kind === "text" && wanted[k] ? [] : undefined));
+    // A row takes at least one byte a field. Pages of the excess are never touched, so they cost no memory.
+    const capacity = Math.ceil(this.#end / this.#n) + 1;
+    const keptCount = this.#kept.filter(Boolean).length;
+    this.#flat = new Float64Array((keptCount + 1) * capacity);
+    let next = 0;
+    this.#place = Int32Array.from(this.#kept, (keep) => (keep ? next++ : keptCount) * capacity);
+    this.#refused = new RefusedLines(dialect, last);
+  }
+
+  read(): Chunk {
+    const { dialect } = this;
+    const plain = dialect.columns.every((c) => c.kind === "number") && !dialect.trailing && !dialect.leading;
+    const limit = this.#bytes.lastIndexOf(LF) + 1;
+    while (this.#byte < this.#end) {
+      if (plain && this.#byte < limit) {
+        this.#numericRows(limit);
+        if (this.#byte >= this.#end) break;
+      }
+      const start = this.#byte;
+      const before = this.#rows;
+      this.#readFields();
+      if (this.#complete && this.#present > 0 && this.#bad === 0) {
+        if (this.#stars > 0) this.#refused.badCell(this.#line, this.#stars, this.#roomless(this.#firstStars));
+        this.#rows++;
+      } else this.#refuse(start);
+      this.#nextLine(before);
     }
-    const start = p;
-    const before = rows;
-    let good = 0;
-    let bad = 0;
-    let present = 0;
-    let firstBad = -1;
-    let stars = 0;
-    let firstStars = -1;
-    let k = 0;
-    let complete = false;
-    if (dialect.leading) {
-      while (bytes[p] === 32) p++;
+    return this.#chunk();
+  }
+
+  /** As many lines as hold nothing but plain numbers. */
+  #numericRows(limit: number): void {
+    const cursor = { byte: this.#byte, row: this.#rows };
+    readNumericRows(this.#bytes, limit, this.#delimiter, this.#point, this.#n, this.#flat, this.#place, cursor);
+    this.#line += cursor.row - this.#rows;
+    this.#rows = cursor.row;
+    this.#byte = cursor.byte;
+  }
+
+  /** The fields of one line, each to its column. */
+  #readFields(): void {
+    const bytes = this.#bytes;
+    const n = this.#n;
+    const delimiter = this.#delimiter;
+    this.#good = this.#bad = this.#present = this.#stars = 0;
+    this.#firstBad = this.#firstStars = -1;
+    this.#complete = false;
+    let p = this.#byte;
+    if (this.dialect.leading) {
+      while (bytes[p] === SPACE) p++;
       if (bytes[p] === delimiter) p++;
     }
-    // --- the fields of one line
+    let k = 0;
     for (; k < n; k++) {
       let c = bytes[p]!;
-      while (c === 32 || (c === 9 && delimiter !== 9)) c = bytes[++p]!;
-      if (p >= end || c === 10 || c === 13) {
-        // A line that ends early; an empty last field of a delimited line still counts.
-        if (delimiter === 0 || k === 0 || k < n - 1) break;
-      }
-      const fieldStart = p;
-      let value = 0;
-      // --- anything else: quotes, many digits, words, blanks, dates
-      const quote = bytes[p] === 34 ? 34 : delimiter === 0 && bytes[p] === 39 ? 39 : 0;
-      if (quote !== 0) {
-        p++;
-        while (
-          p < end &&
-          bytes[p] !== 10 &&
-          bytes[p] !== 13 &&
-          (bytes[p] !== quote || (bytes[p + 1] === quote && ++p > 0))
-        )
-          p++;
-        if (bytes[p] === quote) p++;
-      }
-      if (delimiter === 0)
-        while (p < end && bytes[p] !== 32 && bytes[p] !== 9 && bytes[p] !== 10 && bytes[p] !== 13) p++;
-      else while (p < end && bytes[p] !== delimiter && bytes[p] !== 10 && bytes[p] !== 13) p++;
-      if (modes[k] === 0) {
-        value = parseField(bytes, fieldStart, p, point === 44);
-        if (fieldStatus === 0) {
-          good++;
-          present++;
-        } else if (fieldStatus === BAD) {
-          bad++;
-          if (firstBad < 0) firstBad = k;
-        } else if (bytes[fieldStart] === 42) {
-          // Stars stand for a number that had no room: there was one, and it is lost.
-          stars++;
-          if (firstStars < 0) firstStars = k;
-        }
-      } else if (modes[k] === 1) {
-        const word = text(fieldStart, p).replace(/^"|"$/g, "");
-        const date = parseDate(word);
-        value = date ? date.seconds : Number.NaN;
-        if (date) {
-          good++;
-          present++;
-        } else if (word !== "") {
-          bad++;
-          if (firstBad < 0) firstBad = k;
-        }
-      } else {
-        const w = words[k];
-        if (w) {
-          const raw = text(fieldStart, p);
-          w[rows] =
-            raw.startsWith('"') && raw.endsWith('"') && raw.length > 1 ? raw.slice(1, -1).replace(/""/g, '"') : raw;
-        }
-        if (p > fieldStart) present++;
-      }
-      flat[place[k]! + rows] = value;
-      // --- to the next field
-      if (delimiter !== 0) {
-        if (p < end && bytes[p] === delimiter) {
-          if (k < n - 1) p++;
-          else if (dialect.trailing) p++;
-        } else if (k < n - 1) {
-          k++;
-          break;
-        }
+      while (c === SPACE || (c === TAB && delimiter !== TAB)) c = bytes[++p]!;
+      // A line that ends early; an empty last field of a delimited line still counts.
+      if ((p >= this.#end || c === LF || c === CR) && (delimiter === 0 || k === 0 || k < n - 1)) break;
+      const to = this.#fieldEnd(p);
+      this.#take(k, p, to);
+      p = to;
+      if (delimiter === 0) continue;
+      if (p < this.#end && bytes[p] === delimiter) {
+        if (k < n - 1 || this.dialect.trailing) p++;
+      } else if (k < n - 1) {
+        k++;
+        break;
       }
     }
     if (k === n) {
-      while (p < end && (bytes[p] === 32 || bytes[p] === 9)) p++;
-      complete = p >= end || bytes[p] === 10 || bytes[p] === 13;
+      while (p < this.#end && (bytes[p] === SPACE || bytes[p] === TAB)) p++;
+      this.#complete = p >= this.#end || bytes[p] === LF || bytes[p] === CR;
     }
-    // --- does it count as a row?
-    if (complete && present > 0 && bad === 0) {
-      if (stars > 0) {
-        badCount += stars;
-        if (badCells.length < MOST_LISTED)
-          badCells.push({ line, reason: `"${dialect.columns[firstStars]!.name}" had no room for its number (*****)` });
-      }
-      rows++;
-    } else {
-      p = lineEnd(start);
-      const raw = text(start, p);
-      if (saysDiverged(raw)) diverged ??= { line, reason: raw.slice(0, 100) };
-      const damaged = raw.includes("***") || (good > 0 && (delimiter !== 0 || meantAsRow(raw))) ? "damaged" : "text";
-      if (complete && bad > 0 && good > bad) {
-        badCount++;
-        if (badCells.length < MOST_LISTED)
-          badCells.push({ line, reason: `"${dialect.columns[firstBad]!.name}" is not a number` });
-        rows++;
-      } else if (headers.has(raw)) {
-        headerBefore.push(rows);
-        skip("the header again");
-      } else if (raw === "") {
-        if (p < end || !last) skip("blank");
-      } else if (/^(?:#|%|!|\/\/)/.test(raw)) skip("comment");
-      else if (last && p >= end && !complete && good > 0)
-        skip(`cut off: ${k} of ${n} fields, the last line is still being written`, "damaged");
-      else if (complete && bad === 0) skip("no values", "damaged");
-      else if (complete) skip(`text where numbers are expected: ${excerpt(raw)}`, damaged);
-      else {
-        const fields = k < n ? k : n + 1;
-        skip(
-          `${k < n ? fields : "more than " + n} field${k < n && fields === 1 ? "" : "s"} where ${n} are expected: ${excerpt(raw)}`,
-          damaged,
-        );
-      }
-    }
-    // --- to the next line
-    openRow = last && p >= end && rows > before;
-    if (p < end) {
-      if (bytes[p] === 13 && bytes[p + 1] === 10) p++;
-      p++;
-    }
-    line++;
+    this.#fields = k;
+    this.#byte = p;
   }
-  const tail = lastLines(bytes, decoder);
-  return {
-    rows,
-    lines: line,
-    lastLine: tail[0],
-    ...(diverged && { diverged }),
-    ...(openRow && { openRow: { text: tail[0], before: tail[1] } }),
-    columns: dialect.columns.map((_, k) =>
-      kept[k] ? flat.subarray(place[k]!, place[k]! + rows) : words[k]?.slice(0, rows),
-    ),
-    skipped,
-    skippedCount,
-    damagedCount,
-    textCount,
-    badCells,
-    badCount,
-    headerBefore,
-    openEnd: last && end > 0 && bytes[end - 1] !== 10 && bytes[end - 1] !== 13,
-  };
+
+  /** The byte behind a field, quotes and all. */
+  #fieldEnd(from: number): number {
+    const bytes = this.#bytes;
+    const end = this.#end;
+    const delimiter = this.#delimiter;
+    let p = from;
+    const first = bytes[p];
+    if (first === QUOTE || (first === APOSTROPHE && delimiter === 0)) {
+      p++;
+      // Two quotes are one that belongs to the field.
+      while (
+        p < end &&
+        bytes[p] !== LF &&
+        bytes[p] !== CR &&
+        (bytes[p] !== first || (bytes[p + 1] === first && ++p > 0))
+      )
+        p++;
+      if (bytes[p] === first) p++;
+    }
+    if (delimiter === 0)
+      while (p < end && bytes[p] !== SPACE && bytes[p] !== TAB && bytes[p] !== LF && bytes[p] !== CR) p++;
+    else while (p < end && bytes[p] !== delimiter && bytes[p] !== LF && bytes[p] !== CR) p++;
+    return p;
+  }
+
+  /** Puts a field where it belongs, and counts what it is. */
+  #take(k: number, from: number, to: number): void {
+    const kind = this.#kinds[k];
+    let value = 0;
+    if (kind === NUMBER) {
+      value = parseField(this.#bytes, from, to, this.#point === 44);
+      if (fieldStatus === 0) {
+        this.#good++;
+        this.#present++;
+      } else if (fieldStatus === BAD) this.#notANumber(k);
+      else if (this.#bytes[from] === STAR) {
+        this.#stars++;
+        if (this.#firstStars < 0) this.#firstStars = k;
+      }
+    } else if (kind === DATE) value = this.#date(k, from, to);
+    else {
+      const words = this.#words[k];
+      if (words) words[this.#rows] = unquoted(this.#text(from, to));
+      if (to > from) this.#present++;
+    }
+    this.#flat[this.#place[k]! + this.#rows] = value;
+  }
+
+  #date(k: number, from: number, to: number): number {
+    const word = this.#text(from, to).replace(/^"|"$/g, "");
+    const date = parseDate(word);
+    if (date) {
+      this.#good++;
+      this.#present++;
+      return date.seconds;
+    }
+    if (word !== "") this.#notANumber(k);
+    return Number.NaN;
+  }
+
+  #notANumber(k: number): void {
+    this.#bad++;
+    if (this.#firstBad < 0) this.#firstBad = k;
+  }
+
+  /** A line that is no row as it should be: what it is instead, and whether its numbers count all the same. */
+  #refuse(start: number): void {
+    let p = start;
+    while (p < this.#end && this.#bytes[p] !== LF && this.#bytes[p] !== CR) p++;
+    this.#byte = p;
+    const raw = this.#text(start, p);
+    const line = this.#line;
+    this.#refused.diverges(line, raw);
+    if (this.#complete && this.#bad > 0 && this.#good > this.#bad) {
+      this.#refused.badCell(line, 1, `"${this.dialect.columns[this.#firstBad]!.name}" is not a number`);
+      this.#rows++;
+      return;
+    }
+    this.#refused.take(line, raw, {
+      rows: this.#rows,
+      fields: this.#fields,
+      complete: this.#complete,
+      good: this.#good,
+      bad: this.#bad,
+      atEnd: p >= this.#end,
+    });
+  }
+
+  #nextLine(before: number): void {
+    const bytes = this.#bytes;
+    this.#openRow = this.last && this.#byte >= this.#end && this.#rows > before;
+    if (this.#byte < this.#end) {
+      if (bytes[this.#byte] === CR && bytes[this.#byte + 1] === LF) this.#byte++;
+      this.#byte++;
+    }
+    this.#line++;
+  }
+
+  #chunk(): Chunk {
+    const tail = lastLines(this.#bytes, this.#decoder);
+    const end = this.#end;
+    const rows = this.#rows;
+    return {
+      rows,
+      lines: this.#line,
+      lastLine: tail[0],
+      ...(this.#openRow && { openRow: { text: tail[0], before: tail[1] } }),
+      columns: this.#kept.map((keep, k) =>
+        keep ? this.#flat.subarray(this.#place[k]!, this.#place[k]! + rows) : this.#words[k]?.slice(0, rows),
+      ),
+      ...this.#refused.told(),
+      openEnd: this.last && end > 0 && this.#bytes[end - 1] !== LF && this.#bytes[end - 1] !== CR,
+    };
+  }
+
+  #roomless(k: number): string {
+    return `"${this.dialect.columns[k]!.name}" had no room for its number (*****)`;
+  }
+
+  #text(from: number, to: number): string {
+    return this.#decoder.decode(this.#bytes.subarray(from, to)).trim();
+  }
 }
+
+/** A word without the quotes around it. */
+const unquoted = (raw: string): string =>
+  raw.startsWith('"') && raw.endsWith('"') && raw.length > 1 ? raw.slice(1, -1).replace(/""/g, '"') : raw;
 
 const LONGEST_TAIL = 100_000;
 
@@ -284,5 +308,3 @@ function lastLines(bytes: Uint8Array, decoder: TextDecoder): [string, string | u
     decoder.decode(bytes.subarray(Math.max(from, to - LONGEST_TAIL), to)).trim();
   return [text(a + 1, end), a > 0 ? text(b + 1, a) : undefined];
 }
-
-const excerpt = (text: string): string => `"${text.length > 40 ? text.slice(0, 38) + "…" : text}"`;

@@ -1,4 +1,5 @@
-import type { Chunk, SkippedLine } from "./body.js";
+import type { Chunk } from "./body.js";
+import type { SkippedLine } from "./refused-lines.js";
 
 /** What chunks know but for their values. */
 export type ChunkLines = Omit<Chunk, "columns">;

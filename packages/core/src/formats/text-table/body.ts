@@ -232,7 +232,7 @@ class BodyReader {
     if (this.#firstBad < 0) this.#firstBad = k;
   }
 
-  /** A line that is no row as it should be: what it is instead, and whether its numbers count all the same. */
+  /** A line that is not a row as it should be: what it is instead, and whether its numbers count all the same. */
   #refuse(start: number): void {
     let p = start;
     while (p < this.#end && this.#bytes[p] !== LF && this.#bytes[p] !== CR) p++;

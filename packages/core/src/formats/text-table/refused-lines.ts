@@ -8,7 +8,7 @@ export interface SkippedLine {
   readonly damaged?: true;
 }
 
-/** The lines of a chunk that are no rows, or rows with a cell that is no number. */
+/** The lines of a chunk that are not rows, or are rows with a cell that is not a number. */
 export interface Refused {
   readonly skipped: readonly SkippedLine[];
   readonly skippedCount: number;
@@ -31,7 +31,7 @@ export interface LineRead {
   /** Fields read, and whether it ends behind the last one. */
   readonly fields: number;
   readonly complete: boolean;
-  /** Numbers and dates among them, and what is no number. */
+  /** Numbers and dates among them, and what is not a number. */
   readonly good: number;
   readonly bad: number;
   /** Nothing comes behind it. */
@@ -82,7 +82,7 @@ export class RefusedLines {
     if (saysDiverged(raw)) this.#diverged ??= { line, reason: raw.slice(0, 100) };
   }
 
-  /** A line that is no row. */
+  /** A line that is not a row. */
   take(line: number, raw: string, r: LineRead): void {
     if (this.#headers.has(raw)) {
       this.#headerBefore.push(r.rows);

@@ -117,13 +117,86 @@ function Row({ job }: { job: JobHead }): ReactElement {
   );
 }
 
+/** Whether a job is one of those that are asked for. */
+const fits = (j: JobHead, asked: (name: string) => string, now: number): boolean =>
+  (asked("script") === "" || j.script === asked("script")) &&
+  (asked("study") === "" || j.studies?.includes(asked("study")) === true) &&
+  (asked("state") === "" || j.state === asked("state")) &&
+  (asked("verdict") === "" || verdictOf(j) === asked("verdict")) &&
+  (asked("time") === "" || j.createdAt > now - (lengths[asked("time")] ?? Infinity));
+
+interface FilterProps {
+  readonly jobs: readonly JobHead[];
+  readonly asked: (name: string) => string;
+  readonly onAsk: (name: string, value: string) => void;
+}
+
+function Filter({ jobs, asked, onAsk }: FilterProps): ReactElement {
+  const choices: readonly (readonly [label: string, name: string, options: [string, string][]])[] = [
+    ["Script", "script", any(jobs.map((j) => j.script))],
+    ["Study", "study", any(jobs.flatMap((j) => j.studies ?? []))],
+    ["State", "state", any(jobStates)],
+    ["Verdict", "verdict", any(["passed", "failed", "undecided"])],
+    ["Started", "time", Object.entries(periods)],
+  ];
+  return (
+    <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2" role="group" aria-label="Filter">
+      {choices.map(([label, name, options]) => (
+        <Select key={name} label={label} value={asked(name)} options={options} onChange={(v) => onAsk(name, v)} />
+      ))}
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={asked("tries") === "true"}
+          onChange={(e) => onAsk("tries", e.target.checked ? "true" : "")}
+        />
+        Tries as well
+      </label>
+    </div>
+  );
+}
+
+const heads: readonly (readonly [text: string, className?: string])[] = [
+  ["job", "n"],
+  ["script"],
+  ["study"],
+  ["state"],
+  ["checks"],
+  ["runs", "n"],
+  ["excluded", "n"],
+  ["duration", "n"],
+  ["started"],
+  [""],
+];
+
+function JobTable({ jobs }: { jobs: readonly JobHead[] }): ReactElement {
+  return (
+    <table className="ruled">
+      <thead>
+        <tr>
+          {heads.map(([text, className]) => (
+            <th key={text} className={className}>
+              {text}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {jobs.map((j) => (
+          <Row key={j.id} job={j} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
 /** All jobs, by script, study, state, verdict and time. What is chosen stands in the address. */
 export function JobsPage(): ReactElement {
   const [search, setSearch] = useSearchParams();
   const tries = search.get("tries") === "true";
   const { data, error } = useJobsQuery(tries ? { tries } : undefined);
-  const chosen = (name: string): string => search.get(name) ?? "";
-  const choose = (name: string) => (v: string) =>
+  const asked = (name: string): string => search.get(name) ?? "";
+  const ask = (name: string, v: string): void =>
     setSearch(
       (s) => {
         if (v === "") s.delete(name);
@@ -134,15 +207,7 @@ export function JobsPage(): ReactElement {
     );
   const [now] = useState(() => Date.now());
   const shown = useMemo(
-    () =>
-      (data ?? []).filter(
-        (j) =>
-          (!search.get("script") || j.script === search.get("script")) &&
-          (!search.get("study") || j.studies?.includes(search.get("study")!)) &&
-          (!search.get("state") || j.state === search.get("state")) &&
-          (!search.get("verdict") || verdictOf(j) === search.get("verdict")) &&
-          (!search.get("time") || j.createdAt > now - (lengths[search.get("time")!] ?? Infinity)),
-      ),
+    () => (data ?? []).filter((j) => fits(j, (n) => search.get(n) ?? "", now)),
     [data, search, now],
   );
   if (!data) return error ? <Trouble text={errorText(error)} /> : <Loading what="Reading the jobs" />;
@@ -154,58 +219,13 @@ export function JobsPage(): ReactElement {
           {shown.length === data.length ? data.length : `${shown.length} of ${data.length}`}
         </span>
       </div>
-      <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2" role="group" aria-label="Filter">
-        <Select
-          label="Script"
-          value={chosen("script")}
-          options={any(data.map((j) => j.script))}
-          onChange={choose("script")}
-        />
-        <Select
-          label="Study"
-          value={chosen("study")}
-          options={any(data.flatMap((j) => j.studies ?? []))}
-          onChange={choose("study")}
-        />
-        <Select label="State" value={chosen("state")} options={any(jobStates)} onChange={choose("state")} />
-        <Select
-          label="Verdict"
-          value={chosen("verdict")}
-          options={any(["passed", "failed", "undecided"])}
-          onChange={choose("verdict")}
-        />
-        <Select label="Started" value={chosen("time")} options={Object.entries(periods)} onChange={choose("time")} />
-        <label className="flex items-center gap-2">
-          <input type="checkbox" checked={tries} onChange={(e) => choose("tries")(e.target.checked ? "true" : "")} />
-          Tries as well
-        </label>
-      </div>
+      <Filter jobs={data} asked={asked} onAsk={ask} />
       {shown.length === 0 ? (
         <Empty title={data.length === 0 ? "No jobs yet" : "No job fits these choices"}>
           {data.length === 0 ? "A job is one run of a script on all runs of its studies." : undefined}
         </Empty>
       ) : (
-        <table className="ruled">
-          <thead>
-            <tr>
-              <th className="n">job</th>
-              <th>script</th>
-              <th>study</th>
-              <th>state</th>
-              <th>checks</th>
-              <th className="n">runs</th>
-              <th className="n">excluded</th>
-              <th className="n">duration</th>
-              <th>started</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((j) => (
-              <Row key={j.id} job={j} />
-            ))}
-          </tbody>
-        </table>
+        <JobTable jobs={shown} />
       )}
     </div>
   );

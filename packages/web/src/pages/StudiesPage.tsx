@@ -3,6 +3,7 @@ import type { ReactElement } from "react";
 import { useForm } from "react-hook-form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { z } from "zod";
+import type { studyListSchema } from "@oxtrum/contract";
 import { errorText, useAddStudyMutation, useRemoveStudyMutation, useStudiesQuery } from "../api";
 import { Empty, Loading, Trouble } from "../frame/Empty";
 import { AskedTwice } from "../parts/AskedTwice";
@@ -13,6 +14,7 @@ const schema = z.object({
   name: z.string().regex(/^[\p{L}\p{N}._-]{1,100}$/u, "Letters, digits, dots and dashes."),
 });
 type Form = z.infer<typeof schema>;
+type ListedStudy = z.infer<typeof studyListSchema>[number];
 
 function AddStudy({ onDone }: { onDone: () => void }): ReactElement {
   const [add, { error, isLoading }] = useAddStudyMutation();
@@ -74,10 +76,56 @@ function AddStudy({ onDone }: { onDone: () => void }): ReactElement {
   );
 }
 
+function StudyTable({ studies }: { studies: readonly ListedStudy[] }): ReactElement {
+  const [remove] = useRemoveStudyMutation();
+  return (
+    <table className="ruled">
+      <thead>
+        <tr>
+          <th>study</th>
+          <th>about</th>
+          <th className="n">runs</th>
+          <th>parameters</th>
+          <th className="n">with problems</th>
+          <th>folder</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {studies.map((s) => (
+          <tr key={s.name}>
+            <td>
+              <Link className="num link font-medium" to={`/studies/${encodeURIComponent(s.name)}`}>
+                {s.name}
+              </Link>
+            </td>
+            <td className="dim">{s.error ? <span className="text-oxide">{s.error}</span> : s.title}</td>
+            <td className="n">{s.runs}</td>
+            <td>
+              <span className="num">{s.parameters.join(" · ")}</span>
+            </td>
+            <td className="n">{s.problems > 0 ? <span className="text-oxide">{s.problems}</span> : "–"}</td>
+            <td className="num dim">
+              <Name text={s.folder} most={44} />
+            </td>
+            <td className="text-right">
+              <AskedTwice
+                act="Remove from list"
+                question="Remove from the list? The files stay."
+                yes="Remove"
+                onYes={() => void remove(s.name)}
+              />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
 /** All studies: folders of results that the server may read. */
 export function StudiesPage(): ReactElement {
   const { data, error, isLoading } = useStudiesQuery(undefined);
-  const [remove] = useRemoveStudyMutation();
   const [search, setSearch] = useSearchParams();
   const adding = search.has("add");
   const open = (): void => setSearch({ add: "" });
@@ -109,49 +157,7 @@ export function StudiesPage(): ReactElement {
           files.
         </Empty>
       )}
-      {data && data.length > 0 && (
-        <table className="ruled">
-          <thead>
-            <tr>
-              <th>study</th>
-              <th>about</th>
-              <th className="n">runs</th>
-              <th>parameters</th>
-              <th className="n">with problems</th>
-              <th>folder</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((s) => (
-              <tr key={s.name}>
-                <td>
-                  <Link className="num link font-medium" to={`/studies/${encodeURIComponent(s.name)}`}>
-                    {s.name}
-                  </Link>
-                </td>
-                <td className="dim">{s.error ? <span className="text-oxide">{s.error}</span> : s.title}</td>
-                <td className="n">{s.runs}</td>
-                <td>
-                  <span className="num">{s.parameters.join(" · ")}</span>
-                </td>
-                <td className="n">{s.problems > 0 ? <span className="text-oxide">{s.problems}</span> : "–"}</td>
-                <td className="num dim">
-                  <Name text={s.folder} most={44} />
-                </td>
-                <td className="text-right">
-                  <AskedTwice
-                    act="Remove from list"
-                    question="Remove from the list? The files stay."
-                    yes="Remove"
-                    onYes={() => void remove(s.name)}
-                  />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {data && data.length > 0 && <StudyTable studies={data} />}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import type { ReactElement } from "react";
+import type { ReactElement, ReactNode } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { displayUnit } from "@oxtrum/core/tables/units";
 import {
@@ -15,6 +15,8 @@ import { Empty, Loading, Trouble } from "../../frame/Empty";
 import { Choice } from "./Choices";
 import { Compared } from "./Compared";
 import { fromAddress, laws, toAddress, type Comparison } from "./state";
+
+type Head = TableValue["columns"][number];
 
 /** A table that a job has made, compared run by run; the lines are added to the job's own script. */
 export function CompareOutputPage(): ReactElement {
@@ -61,29 +63,60 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
     return <Trouble text={trouble ?? errorText(emitted.error)}>{back}</Trouble>;
   if (expression === undefined || data?.kind !== "table") return <Loading what="Reading the table" />;
   const heads = (data as TableValue).columns.filter((h) => h.kind === "number");
-  const asked = c0.source?.kind === "output" ? c0.source.column : "";
-  const column = heads.some((h) => h.name === asked) ? asked : (heads[heads.length - 1]?.name ?? "");
-  const by = heads.find((h) => h.name === c0.parameter) ?? heads.find((h) => h.name !== column) ?? heads[0];
-  const c: Comparison = { ...c0, source: { kind: "output", output: output.name, column }, parameter: by?.name ?? "" };
+  const c = completed(c0, output.name, heads);
   const change = (next: Comparison): void => setAddress(toAddress(next), { replace: true, flushSync: true });
   const rows = (output.rows ?? 0) <= output.runs;
-  const choices = (
+  return (
+    <Compared
+      c={c}
+      ground={{ study, script: { text, expression, rows } }}
+      runs={job.live.runs.map((r) => r.id)}
+      onChange={change}
+      choices={
+        <OutputChoices c={c} output={output.name} outputs={tables} heads={heads} rows={rows} onChange={change}>
+          <p className="text-xs">
+            What job {job.id} of <span className="num">{job.script}</span> made. {back}
+          </p>
+        </OutputChoices>
+      }
+      scriptName={job.script}
+    />
+  );
+}
+
+/** A comparison with what it lacks filled in: the last column, by the first other one. */
+function completed(c: Comparison, output: string, heads: readonly Head[]): Comparison {
+  const asked = c.source?.kind === "output" ? c.source.column : "";
+  const column = heads.some((h) => h.name === asked) ? asked : (heads[heads.length - 1]?.name ?? "");
+  const by = heads.find((h) => h.name === c.parameter) ?? heads.find((h) => h.name !== column) ?? heads[0];
+  return { ...c, source: { kind: "output", output, column }, parameter: by?.name ?? "" };
+}
+
+interface OutputChoicesProps {
+  readonly c: Comparison;
+  readonly output: string;
+  readonly outputs: readonly Job["live"]["outputs"][number][];
+  readonly heads: readonly Head[];
+  /** It has a row for each run, not a curve. */
+  readonly rows: boolean;
+  readonly onChange: (c: Comparison) => void;
+  readonly children: ReactNode;
+}
+
+/** Which output, which column of it, and by what. */
+function OutputChoices({ c, output, outputs, heads, rows, onChange, children }: OutputChoicesProps): ReactElement {
+  const take = (name: string, column: string): void =>
+    onChange({ ...c, source: { kind: "output", output: name, column } });
+  return (
     <div className="flex flex-col gap-1.5">
       <h1 className="text-lg font-semibold">Compare</h1>
-      <p className="text-xs">
-        What job {job.id} of <span className="num">{job.script}</span> made. {back}
-      </p>
-      <Choice
-        label="output"
-        value={output.name}
-        options={tables.map((o) => o.name)}
-        onChange={(name) => change({ ...c, source: { kind: "output", output: name, column: "" } })}
-      />
+      {children}
+      <Choice label="output" value={output} options={outputs.map((o) => o.name)} onChange={(name) => take(name, "")} />
       <Choice
         label="quantity"
-        value={column}
+        value={c.source?.kind === "output" ? c.source.column : ""}
         options={heads.map((h) => [h.name, `${h.name}  ${displayUnit(h.unit)}`.trim()] as const)}
-        onChange={(v) => change({ ...c, source: { kind: "output", output: output.name, column: v } })}
+        onChange={(v) => take(output, v)}
       />
       {rows && c.view !== "correlation" && c.view !== "ranking" && (
         <>
@@ -91,27 +124,16 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
             label="x axis"
             value={c.parameter}
             options={heads.map((h) => h.name)}
-            onChange={(parameter) => change({ ...c, parameter })}
+            onChange={(parameter) => onChange({ ...c, parameter })}
           />
           <Choice
             label="fit"
             value={c.law}
             options={laws}
-            onChange={(v) => change({ ...c, law: v as Comparison["law"] })}
+            onChange={(v) => onChange({ ...c, law: v as Comparison["law"] })}
           />
         </>
       )}
     </div>
-  );
-  const ids = job.live.runs.map((r) => r.id);
-  return (
-    <Compared
-      c={c}
-      ground={{ study, script: { text, expression, rows } }}
-      runs={ids}
-      onChange={change}
-      choices={choices}
-      scriptName={job.script}
-    />
   );
 }

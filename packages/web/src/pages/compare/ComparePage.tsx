@@ -11,14 +11,19 @@ import { fromAddress, toAddress, type Comparison, type Source } from "./state";
 
 type Study = StudySummary;
 
-/** Tables that hold something to compare. */
-const comparable = (study: Study): Study["files"][number][] =>
-  study.files.filter((f) => f.columns?.some((c) => c.kind === "number" && c.name !== f.axis));
+type Tabled = Study["files"][number];
+
+/** The columns of a table that hold something to compare. */
+const numbersOf = (t: Tabled | undefined): NonNullable<Tabled["columns"]> =>
+  (t?.columns ?? []).filter((c) => c.kind === "number" && c.name !== t?.axis);
+
+/** Tables with such columns. */
+const comparable = (study: Study): Tabled[] => study.files.filter((f) => numbersOf(f).length > 0);
 
 /** A comparison with what it lacks filled in: a first column, a parameter to go by. */
 function completed(c: Comparison, study: Study): Comparison {
   const first = richest(comparable(study));
-  const column = first?.columns?.find((h) => h.kind === "number" && h.name !== first.axis);
+  const [column] = numbersOf(first);
   const source: Source | undefined =
     c.source ?? (first && column ? { kind: "column", file: first.file, column: column.name } : undefined);
   const known = study.parameters.some((p) => p.name === c.parameter);
@@ -39,6 +44,106 @@ function chosenRuns(c: Comparison, study: Study): string[] {
       Object.entries(c.where).every(([p, list]) => list.length === 0 || list.includes(String(r.params[p]))),
     )
     .map((r) => r.id);
+}
+
+interface HeadProps {
+  readonly study: Study;
+  readonly c: Comparison;
+  readonly source: Source;
+  readonly onChange: (c: Comparison) => void;
+}
+
+/** What is compared: a column of a table, or a quantity at a site. */
+function Head({ study, c, source, onChange }: HeadProps): ReactElement {
+  const tables = comparable(study);
+  const pick = (f: string, column?: string): void => {
+    const known = numbersOf(tables.find((x) => x.file === f));
+    onChange({ ...c, source: { kind: "column", file: f, column: column ?? known[0]!.name }, unit: "" });
+  };
+  return (
+    <div className="flex flex-col gap-1.5 pb-1">
+      <h1 className="text-lg font-semibold">Compare</h1>
+      {source.kind === "site" ? (
+        <AtSite study={study.name} source={source} onTable={tables[0] && (() => pick(tables[0]!.file))} />
+      ) : (
+        <OfTable
+          tables={tables}
+          file={source.kind === "column" ? source.file : ""}
+          column={source.kind === "column" ? source.column : ""}
+          unit={c.unit}
+          onPick={pick}
+          onUnit={(unit) => onChange({ ...c, unit })}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Where the site is that runs are compared at. */
+function AtSite({
+  study,
+  source,
+  onTable,
+}: {
+  study: string;
+  source: Extract<Source, { kind: "site" }>;
+  onTable: (() => void) | undefined;
+}): ReactElement {
+  return (
+    <p className="text-xs">
+      <b className="num">{source.quantity}</b> at <b className="num">{source.site.name}</b> of{" "}
+      <span className="num">{source.file}</span>
+      {source.time !== "" && <span className="dim num"> {source.time}</span>}.{" "}
+      <Link className="link" to={`/studies/${encodeURIComponent(study)}/survey`}>
+        Place it elsewhere
+      </Link>
+      {onTable && (
+        <>
+          {" "}
+          or{" "}
+          <button className="link" onClick={onTable}>
+            take a table
+          </button>
+        </>
+      )}
+    </p>
+  );
+}
+
+/** The table, its column and the unit to compare in. */
+function OfTable({
+  tables,
+  file,
+  column,
+  unit,
+  onPick,
+  onUnit,
+}: {
+  tables: readonly Tabled[];
+  file: string;
+  column: string;
+  unit: string;
+  onPick: (f: string, column?: string) => void;
+  onUnit: (unit: string) => void;
+}): ReactElement {
+  const columns = numbersOf(tables.find((t) => t.file === file));
+  return (
+    <>
+      <Choice label="table" value={file} options={tables.map((t) => t.file)} onChange={(f) => onPick(f)} />
+      <Choice
+        label="quantity"
+        value={column}
+        options={columns.map((h) => [h.name, `${h.name}  ${displayUnit(h.unit)}`.trim()] as const)}
+        onChange={(v) => onPick(file, v)}
+      />
+      <Entry
+        label="unit"
+        value={unit}
+        hint={displayUnit(columns.find((h) => h.name === column)?.unit) || "its own unit"}
+        onChange={(text) => onUnit(text.trim())}
+      />
+    </>
+  );
 }
 
 /** Runs of a study aligned: what was chosen stands in the address, and can be put in a script. */
@@ -69,63 +174,6 @@ export function ComparePage(): ReactElement {
   const change = (next: Comparison): void =>
     setAddress(toAddress(next), { replace: next.view === c.view, flushSync: true });
   const runs = chosenRuns(c, data);
-  const tables = comparable(data);
-  const { source } = c;
-  const file = source.kind === "column" ? tables.find((t) => t.file === source.file) : undefined;
-  const columns = (file?.columns ?? []).filter((h) => h.kind === "number" && h.name !== file?.axis);
-  const pick = (f: string, column?: string): void => {
-    const t = tables.find((x) => x.file === f)!;
-    const known = t.columns!.filter((h) => h.kind === "number" && h.name !== t.axis);
-    change({ ...c, source: { kind: "column", file: f, column: column ?? known[0]!.name }, unit: "" });
-  };
-  const head = (
-    <div className="flex flex-col gap-1.5 pb-1">
-      <h1 className="text-lg font-semibold">Compare</h1>
-      {source.kind === "site" ? (
-        <p className="text-xs">
-          <b className="num">{source.quantity}</b> at <b className="num">{source.site.name}</b> of{" "}
-          <span className="num">{source.file}</span>
-          {source.time !== "" && <span className="dim num"> {source.time}</span>}.{" "}
-          <Link className="link" to={`/studies/${encodeURIComponent(name)}/survey`}>
-            Place it elsewhere
-          </Link>
-          {tables.length > 0 && (
-            <>
-              {" "}
-              or{" "}
-              <button className="link" onClick={() => pick(tables[0]!.file)}>
-                take a table
-              </button>
-            </>
-          )}
-        </p>
-      ) : (
-        <>
-          <Choice
-            label="table"
-            value={source.kind === "column" ? source.file : ""}
-            options={tables.map((t) => t.file)}
-            onChange={(f) => pick(f)}
-          />
-          <Choice
-            label="quantity"
-            value={source.kind === "column" ? source.column : ""}
-            options={columns.map((h) => [h.name, `${h.name}  ${displayUnit(h.unit)}`.trim()] as const)}
-            onChange={(v) => pick(file!.file, v)}
-          />
-          <Entry
-            label="unit"
-            value={c.unit}
-            hint={
-              displayUnit(columns.find((h) => source.kind === "column" && h.name === source.column)?.unit) ||
-              "its own unit"
-            }
-            onChange={(unit) => change({ ...c, unit: unit.trim() })}
-          />
-        </>
-      )}
-    </div>
-  );
   return (
     <Compared
       key={name}
@@ -133,7 +181,15 @@ export function ComparePage(): ReactElement {
       ground={{ study: data }}
       runs={runs}
       onChange={change}
-      choices={<Choices study={data} c={c} runs={runs} onChange={change} head={head} />}
+      choices={
+        <Choices
+          study={data}
+          c={c}
+          runs={runs}
+          onChange={change}
+          head={<Head study={data} c={c} source={c.source} onChange={change} />}
+        />
+      }
     />
   );
 }

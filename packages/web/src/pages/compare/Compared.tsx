@@ -60,37 +60,75 @@ function useLook(
   return { shown, busy: look.isFetching, trouble };
 }
 
-/** A comparison at work: what was chosen at the left, one view of it at the right, the runs below. */
-export function Compared({
-  c,
+/** What stands where a view cannot be shown yet, or not at all. */
+function lackOf(view: ViewName, c: Comparison, runs: readonly string[]): string | undefined {
+  if ((view === "difference" || c.align?.at === "baseline") && !runs.includes(c.base))
+    return "Choose a run among these as the baseline.";
+  return runs.length === 0 ? "No run fits what is chosen." : undefined;
+}
+
+/** The views by name. */
+function ViewNames({ offered, view }: { offered: readonly ViewName[]; view: ViewName }): ReactElement {
+  return (
+    <Tabs.List aria-label="Views" className="flex">
+      {offered.map((v) => (
+        <Tabs.Trigger
+          key={v}
+          value={v}
+          className={`px-2.5 pb-1.5 whitespace-nowrap ${v === view ? "border-b-2 border-oxide font-semibold" : "dim hover:text-ink"}`}
+        >
+          {viewWords[v]}
+        </Tabs.Trigger>
+      ))}
+    </Tabs.List>
+  );
+}
+
+/** The lines of the view, put in a script: a new one, or below the one that made the output. */
+function PutInScript({
+  name,
+  lines,
   ground,
-  runs,
-  onChange,
-  choices,
   scriptName,
+  able,
 }: {
-  c: Comparison;
+  name: string;
+  lines: string;
   ground: Ground;
-  runs: readonly string[];
-  onChange: (c: Comparison) => void;
-  choices: ReactNode;
-  scriptName?: string | undefined;
+  scriptName: string | undefined;
+  able: boolean;
 }): ReactElement {
   const put = usePutInScript();
+  const go = (): void =>
+    void (scriptName === undefined ? put.make(name, lines) : put.addTo(scriptName, lines, givenOf(ground)));
+  return (
+    <>
+      {put.error !== undefined && <span className="warn truncate text-xs">{put.error}</span>}
+      <button className="btn h-7" disabled={!able || put.busy} onClick={go}>
+        Put in script
+      </button>
+    </>
+  );
+}
+
+interface ComparedProps {
+  readonly c: Comparison;
+  readonly ground: Ground;
+  readonly runs: readonly string[];
+  readonly onChange: (c: Comparison) => void;
+  readonly choices: ReactNode;
+  readonly scriptName?: string | undefined;
+}
+
+/** A comparison at work: what was chosen at the left, one view of it at the right, the runs below. */
+export function Compared({ c, ground, runs, onChange, choices, scriptName }: ComparedProps): ReactElement {
   const offered = viewsOf(ground);
   const view = offered.includes(c.view) ? c.view : offered[0]!;
-  const asked = { ...c, view };
-  const lacks =
-    (view === "difference" || c.align?.at === "baseline") && !runs.includes(c.base)
-      ? "Choose a run among these as the baseline."
-      : runs.length === 0
-        ? "No run fits what is chosen."
-        : undefined;
-  const lines = lacks === undefined ? comparisonScript(asked, ground, runs.length) : "";
+  const lacks = lackOf(view, c, runs);
+  const lines = lacks === undefined ? comparisonScript({ ...c, view }, ground, runs.length) : "";
   const look = useLook(lines, ground, scriptName);
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const mark = (list: readonly string[]): void => setMarked((old) => toggled(old, list));
-  const marking = { marked, onMark: mark };
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(236px,260px)_minmax(0,1fr)]">
       <aside
@@ -107,31 +145,16 @@ export function Compared({
         onValueChange={(v) => onChange({ ...c, view: v as ViewName })}
       >
         <div className="flex flex-wrap items-center gap-1 border-b border-rule">
-          <Tabs.List aria-label="Views" className="flex">
-            {offered.map((v) => (
-              <Tabs.Trigger
-                key={v}
-                value={v}
-                className={`px-2.5 pb-1.5 whitespace-nowrap ${v === view ? "border-b-2 border-oxide font-semibold" : "dim hover:text-ink"}`}
-              >
-                {viewWords[v]}
-              </Tabs.Trigger>
-            ))}
-          </Tabs.List>
+          <ViewNames offered={offered} view={view} />
           <span className="ml-auto flex items-center gap-3 pb-1">
-            {put.error !== undefined && <span className="warn truncate text-xs">{put.error}</span>}
             {look.busy && <Working className="h-1 w-16" what="Working" />}
-            <button
-              className="btn h-7"
-              disabled={lacks !== undefined || put.busy || look.trouble !== undefined}
-              onClick={() =>
-                void (scriptName === undefined
-                  ? put.make(`compare-${columnOf(c)}-${view}`, lines)
-                  : put.addTo(scriptName, lines, givenOf(ground)))
-              }
-            >
-              Put in script
-            </button>
+            <PutInScript
+              name={`compare-${columnOf(c)}-${view}`}
+              lines={lines}
+              ground={ground}
+              scriptName={scriptName}
+              able={lacks === undefined && look.trouble === undefined}
+            />
           </span>
         </div>
         <Tabs.Content value={view} className={`min-h-0 flex-1 pt-3 ${look.busy && look.shown ? "opacity-60" : ""}`}>
@@ -142,7 +165,7 @@ export function Compared({
               {look.trouble}
             </p>
           ) : look.shown && !look.shown.overtaken ? (
-            <ComparisonView view={view} look={look.shown} marking={marking} />
+            <ComparisonView view={view} look={look.shown} marking={{ marked, onMark: mark }} />
           ) : (
             <p className="dim py-6">Reading {count(runs.length, "run")}</p>
           )}

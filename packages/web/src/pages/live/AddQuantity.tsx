@@ -40,78 +40,102 @@ const seriesOf = (study: StudySummary): { file: string; scalars: string[] }[] =>
       scalars: f.fields.flatMap((x) => (x.components === 1 ? [x.name] : x.components === 3 ? [`${x.name}.mag`] : [])),
     }));
 
+type Tables = ReturnType<typeof tablesOf>;
+type Series = ReturnType<typeof seriesOf>;
+interface PartProps {
+  readonly chosen: Chosen;
+  readonly set: (name: keyof Chosen, value: string) => void;
+}
+
+function OfTable({ tables, chosen, set }: PartProps & { tables: Tables }): ReactElement {
+  const columnsOf = (file: string): Tables[number]["columns"] => tables.find((t) => t.file === file)?.columns ?? [];
+  return (
+    <>
+      <Choice
+        label="table"
+        value={chosen.table}
+        options={tables.map((t) => t.file)}
+        onChange={(v) => {
+          set("table", v);
+          const there = columnsOf(v);
+          if (!there.some((c) => c.name === chosen.column)) set("column", there[0]!.name);
+        }}
+      />
+      <Choice
+        label="quantity"
+        value={chosen.column}
+        options={columnsOf(chosen.table).map((c) => [c.name, `${c.name}  ${displayUnit(c.unit)}`.trim()] as const)}
+        onChange={(v) => set("column", v)}
+      />
+    </>
+  );
+}
+
+function OfField({ series, chosen, set }: PartProps & { series: Series }): ReactElement {
+  const scalarsOf = (file: string): string[] => series.find((f) => f.file === file)?.scalars ?? [];
+  return (
+    <>
+      <Choice
+        label="files"
+        value={chosen.files}
+        options={series.map((f) => f.file)}
+        onChange={(v) => {
+          set("files", v);
+          const there = scalarsOf(v);
+          if (!there.includes(chosen.field)) set("field", there[0] ?? "");
+        }}
+      />
+      <Choice label="field" value={chosen.field} options={scalarsOf(chosen.files)} onChange={(v) => set("field", v)} />
+      <Choice
+        label="statistic"
+        value={chosen.statistic}
+        options={["mean", "min", "max"]}
+        onChange={(v) => set("statistic", v)}
+      />
+    </>
+  );
+}
+
+/** What is chosen before anybody chooses: the first column of the first table, the first number of the first field. */
+const firstOf = (tables: Tables, series: Series): Chosen => ({
+  kind: tables.length > 0 ? "table" : "field",
+  table: tables[0]?.file ?? "",
+  column: tables[0]?.columns[0]?.name ?? "",
+  files: series[0]?.file ?? "",
+  field: series[0]?.scalars[0] ?? "",
+  statistic: "mean",
+});
+
 /** Chooses a column of a table or a number of a field. */
 export function AddQuantity({ study, onAdd }: { study: StudySummary; onAdd: (q: LiveQuantity) => void }): ReactElement {
   const [tables, series] = [tablesOf(study), seriesOf(study)];
   const form = useForm<Chosen, unknown, LiveQuantity>({
     resolver: zodResolver(formSchema),
-    defaultValues: {
-      kind: tables.length > 0 ? "table" : "field",
-      table: tables[0]?.file ?? "",
-      column: tables[0]?.columns[0]?.name ?? "",
-      files: series[0]?.file ?? "",
-      field: series[0]?.scalars[0] ?? "",
-      statistic: "mean",
-    },
+    defaultValues: firstOf(tables, series),
   });
-  const { kind, table, column, files, field, statistic } = useWatch({ control: form.control }) as Chosen;
-  const columns = tables.find((t) => t.file === table)?.columns ?? [];
-  const scalars = series.find((f) => f.file === files)?.scalars ?? [];
+  const chosen = useWatch({ control: form.control }) as Chosen;
+  const set = (name: keyof Chosen, value: string): void => form.setValue(name, value as never);
   const submit = form.handleSubmit(onAdd);
+  const isTable = chosen.kind === "table";
   return (
     <form className="flex w-80 flex-col gap-2" aria-label="Add quantity" onSubmit={(e) => void submit(e)}>
       {tables.length > 0 && series.length > 0 && (
         <Choice
           label="from"
-          value={kind}
+          value={chosen.kind}
           options={[
             ["table", "a table"],
             ["field", "a field, over the whole domain"],
           ]}
-          onChange={(v) => form.setValue("kind", v as Chosen["kind"])}
+          onChange={(v) => set("kind", v)}
         />
       )}
-      {kind === "table" ? (
-        <>
-          <Choice
-            label="table"
-            value={table}
-            options={tables.map((t) => t.file)}
-            onChange={(v) => {
-              form.setValue("table", v);
-              const there = tables.find((t) => t.file === v)!.columns;
-              if (!there.some((c) => c.name === column)) form.setValue("column", there[0]!.name);
-            }}
-          />
-          <Choice
-            label="quantity"
-            value={column}
-            options={columns.map((c) => [c.name, `${c.name}  ${displayUnit(c.unit)}`.trim()] as const)}
-            onChange={(v) => form.setValue("column", v)}
-          />
-        </>
+      {isTable ? (
+        <OfTable tables={tables} chosen={chosen} set={set} />
       ) : (
-        <>
-          <Choice
-            label="files"
-            value={files}
-            options={series.map((f) => f.file)}
-            onChange={(v) => {
-              form.setValue("files", v);
-              const there = series.find((f) => f.file === v)!.scalars;
-              if (!there.includes(field)) form.setValue("field", there[0] ?? "");
-            }}
-          />
-          <Choice label="field" value={field} options={scalars} onChange={(v) => form.setValue("field", v)} />
-          <Choice
-            label="statistic"
-            value={statistic}
-            options={["mean", "min", "max"]}
-            onChange={(v) => form.setValue("statistic", v as Chosen["statistic"])}
-          />
-        </>
+        <OfField series={series} chosen={chosen} set={set} />
       )}
-      <button className="btn self-start" disabled={kind === "table" ? column === "" : field === ""}>
+      <button className="btn self-start" disabled={(isTable ? chosen.column : chosen.field) === ""}>
         Add quantity
       </button>
     </form>

@@ -118,31 +118,16 @@ function LastValues({ members, total }: { members: readonly Member[]; total: num
   );
 }
 
-/** One quantity of the drawn runs, as far as they have come. */
-export function LiveChart({
-  q,
-  members,
-  total,
-  height,
-  title,
-  onChange,
-  onRemove,
-}: {
-  q: ShownQuantity;
-  members: readonly Member[];
-  total: number;
-  height: string;
-  title?: string;
-  onChange: (q: ShownQuantity) => void;
-  onRemove?: (() => void) | undefined;
-}): ReactElement {
-  const versions = members.map((m) => `${m.run.id} ${m.at} ${m.series.version} ${m.series.x === undefined}`).join("|");
-  const look = `${versions} ${q.log} ${q.level} ${total}`;
-  // Data that did not change are not drawn again, whatever else is asked.
-  const [held, setHeld] = useState(() => ({ look, ...describe(members, q, total) }));
-  if (held.look !== look) setHeld({ look, ...describe(members, q, total) });
-  const { chart, apart } = held;
-  const onRange = useCallback((range: XRange | undefined) => onChange({ ...q, range }), [q, onChange]);
+interface CaptionProps {
+  readonly q: ShownQuantity;
+  /** The run, where it has a chart of its own. */
+  readonly title: string | undefined;
+  readonly onChange: (q: ShownQuantity) => void;
+  readonly onRemove: (() => void) | undefined;
+}
+
+/** What a chart shows and how, and what can be changed of it. */
+function Caption({ q, title, onChange, onRemove }: CaptionProps): ReactElement {
   const name = quantityName(q.quantity);
   const toggle = (on: boolean, text: string, next: Partial<ShownQuantity>): ReactElement => (
     <button
@@ -154,47 +139,87 @@ export function LiveChart({
     </button>
   );
   return (
-    <figure className="flex flex-col border-t border-rule pt-2 pb-3" aria-label={title ?? name}>
-      <figcaption className="flex items-baseline gap-3 pb-1 text-xs">
-        <b className="num text-sm font-semibold">
-          <Name text={title ?? name} most={30} />
-        </b>
-        <span className="dim num truncate">{title === undefined ? q.quantity.file : name}</span>
-        {q.range && (
-          <button
-            className="btn h-6 border-oxide px-2 text-xs text-oxide"
-            onClick={() => onChange({ ...q, range: undefined })}
-          >
-            Back to following
+    <figcaption className="flex items-baseline gap-3 pb-1 text-xs">
+      <b className="num text-sm font-semibold">
+        <Name text={title ?? name} most={30} />
+      </b>
+      <span className="dim num truncate">{title === undefined ? q.quantity.file : name}</span>
+      {q.range && (
+        <button
+          className="btn h-6 border-oxide px-2 text-xs text-oxide"
+          onClick={() => onChange({ ...q, range: undefined })}
+        >
+          Back to following
+        </button>
+      )}
+      <span className="ml-auto flex items-baseline gap-3">
+        {toggle(q.log, "log scale", { log: !q.log, range: q.range })}
+        {toggle(q.along === "row", "over rows", { along: q.along === "row" ? "axis" : "row", range: undefined })}
+        <Level name={name} level={q.level} onChange={(level) => onChange({ ...q, level })} />
+        {onRemove && (
+          <button className="link" aria-label={`Remove ${name}`} onClick={onRemove}>
+            Remove
           </button>
         )}
-        <span className="ml-auto flex items-baseline gap-3">
-          {toggle(q.log, "log scale", { log: !q.log, range: q.range })}
-          {toggle(q.along === "row", "over rows", { along: q.along === "row" ? "axis" : "row", range: undefined })}
-          <label className="flex items-baseline gap-1">
-            <span className="dim">level</span>
-            <input
-              key={q.level ?? ""}
-              className="field tight num h-5.5 w-16 text-xs"
-              defaultValue={q.level ?? ""}
-              aria-label={`level of ${name}`}
-              onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-              onBlur={(e) => {
-                const level = e.target.value.trim() === "" ? undefined : Number(e.target.value);
-                if (level === undefined || Number.isFinite(level)) onChange({ ...q, level });
-              }}
-            />
-          </label>
-          {onRemove && (
-            <button className="link" aria-label={`Remove ${name}`} onClick={onRemove}>
-              Remove
-            </button>
-          )}
-        </span>
-      </figcaption>
+      </span>
+    </figcaption>
+  );
+}
+
+/** A level that is drawn across the chart. */
+function Level({
+  name,
+  level,
+  onChange,
+}: {
+  name: string;
+  level: number | undefined;
+  onChange: (level: number | undefined) => void;
+}): ReactElement {
+  return (
+    <label className="flex items-baseline gap-1">
+      <span className="dim">level</span>
+      <input
+        key={level ?? ""}
+        className="field tight num h-5.5 w-16 text-xs"
+        defaultValue={level ?? ""}
+        aria-label={`level of ${name}`}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+        onBlur={(e) => {
+          const given = e.target.value.trim() === "" ? undefined : Number(e.target.value);
+          if (given === undefined || Number.isFinite(given)) onChange(given);
+        }}
+      />
+    </label>
+  );
+}
+
+interface LiveChartProps {
+  readonly q: ShownQuantity;
+  readonly members: readonly Member[];
+  readonly total: number;
+  readonly height: string;
+  readonly title?: string;
+  readonly onChange: (q: ShownQuantity) => void;
+  readonly onRemove?: (() => void) | undefined;
+}
+
+/** One quantity of the drawn runs, as far as they have come. */
+export function LiveChart({ q, members, total, height, title, onChange, onRemove }: LiveChartProps): ReactElement {
+  const versions = members.map((m) => `${m.run.id} ${m.at} ${m.series.version} ${m.series.x === undefined}`).join("|");
+  const look = `${versions} ${q.log} ${q.level} ${total}`;
+  // Data that did not change are not drawn again, whatever else is asked.
+  const [held, setHeld] = useState(() => ({ look, ...describe(members, q, total) }));
+  if (held.look !== look) setHeld({ look, ...describe(members, q, total) });
+  const { chart, apart } = held;
+  const onRange = useCallback((range: XRange | undefined) => onChange({ ...q, range }), [q, onChange]);
+  const label = title ?? quantityName(q.quantity);
+  return (
+    <figure className="flex flex-col border-t border-rule pt-2 pb-3" aria-label={label}>
+      <Caption q={q} title={title} onChange={onChange} onRemove={onRemove} />
       <div className={`${height} flex-none border border-rule bg-sheet`}>
         {chart ? (
-          <ChartView chart={chart} label={title ?? name} range={q.range as XRange | undefined} onRange={onRange} />
+          <ChartView chart={chart} label={label} range={q.range as XRange | undefined} onRange={onRange} />
         ) : (
           <p className="dim p-4 text-xs">{apart[0] ?? "No run is drawn."}</p>
         )}

@@ -40,7 +40,6 @@ function Bar({
   study,
   state,
   shown,
-  adding,
   onAdd,
   onLog,
   onChange,
@@ -48,25 +47,29 @@ function Bar({
   study: StudySummary;
   state: LiveState;
   shown: readonly ShownQuantity[];
-  adding: { open: boolean; set: (open: boolean) => void };
   onAdd: (list: readonly LiveQuantity[]) => void;
   onLog: () => void;
   onChange: (part: Partial<LiveState>) => void;
 }): ReactElement {
   const script = usePutInScript();
+  const [adding, setAdding] = useState(false);
+  const add = (quantity: LiveQuantity): void => {
+    onAdd([quantity]);
+    setAdding(false);
+  };
   const put = (): void => {
     const names = shown.map((q) => quantityName(q.quantity)).slice(0, 2);
     void script.make(`live-${names.join("-")}`, liveScript(study, state.runs, shown));
   };
   return (
     <div className="flex items-center gap-2 pb-2">
-      <Popover.Root open={adding.open} onOpenChange={adding.set}>
+      <Popover.Root open={adding} onOpenChange={setAdding}>
         <Popover.Trigger asChild>
           <button className="btn h-7">Add quantity</button>
         </Popover.Trigger>
         <Popover.Portal>
           <Popover.Content className="z-20 border border-rule bg-sheet p-3 shadow-md" align="start" sideOffset={4}>
-            <AddQuantity study={study} onAdd={(q) => onAdd([q])} />
+            <AddQuantity study={study} onAdd={add} />
           </Popover.Content>
         </Popover.Portal>
       </Popover.Root>
@@ -90,15 +93,41 @@ function Bar({
   );
 }
 
-function Live({ study }: { study: StudySummary }): ReactElement {
+interface LiveChoice {
+  readonly state: LiveState;
+  readonly shown: readonly ShownQuantity[];
+  change(part: Partial<LiveState>): void;
+}
+
+/** What is shown, as the address says; without a word in it what a study has first. */
+function useChoice(study: StudySummary): LiveChoice {
   const [address, setAddress] = useSearchParams();
   const state = useMemo(() => fromAddress(address), [address]);
   const first = useMemo(() => firstQuantities(study), [study]);
   const shown = address.has("q") ? state.quantities : address.has("none") ? [] : first;
-  const [only, setOnly] = useState<RunStateName | undefined>();
+  const change = (part: Partial<LiveState>): void => {
+    const next = { ...state, quantities: shown, ...part };
+    const a = toAddress(next);
+    if (next.quantities.length === 0) a.set("none", "");
+    setAddress(a, { replace: true, flushSync: true });
+  };
+  return { state, shown, change };
+}
+
+const MOST_QUANTITIES = 12;
+/** Quantities with some more; values of logs often span powers of ten. */
+const withMore = (shown: readonly ShownQuantity[], list: readonly LiveQuantity[]): ShownQuantity[] =>
+  [...shown, ...list.map((quantity) => ({ quantity, along: "axis" as const, log: quantity.kind === "lines" }))].slice(
+    0,
+    MOST_QUANTITIES,
+  );
+
+function Live({ study }: { study: StudySummary }): ReactElement {
+  const [address] = useSearchParams();
+  const choice = useChoice(study);
+  const { state, shown, change } = choice;
   const [usual, setUsual] = useState<readonly string[]>([]);
   const [helper, setHelper] = useState(address.has("log"));
-  const [adding, setAdding] = useState(false);
   const chosen = state.runs ?? usual;
   const drawn = chosen.length > MAX_DRAWN ? chosen.slice(0, MAX_DRAWN) : chosen;
   const { live, error } = useLive(study.name, {
@@ -107,84 +136,91 @@ function Live({ study }: { study: StudySummary }): ReactElement {
   });
   const wanted = live ? usualRuns(live.runs).join("\n") : "";
   if (live && wanted !== usual.join("\n")) setUsual(wanted.split("\n"));
-  const change = (part: Partial<LiveState>): void => {
-    const next = { ...state, quantities: shown, ...part };
-    const a = toAddress(next);
-    if (next.quantities.length === 0) a.set("none", "");
-    setAddress(a, { replace: true, flushSync: true });
-  };
   const add = (list: readonly LiveQuantity[]): void => {
-    const log = (q: LiveQuantity): boolean => q.kind === "lines";
-    change({
-      quantities: [
-        ...shown,
-        ...list.map((quantity) => ({ quantity, along: "axis" as const, log: log(quantity) })),
-      ].slice(0, 12),
-    });
+    change({ quantities: withMore(shown, list) });
     setHelper(false);
-    setAdding(false);
   };
-  const helped = drawn[0] ?? study.runs[0]!.id;
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(436px,33%)_minmax(0,1fr)]">
-      <aside className="flex min-h-0 flex-col border-r border-rule pt-4" aria-label="States of the runs">
-        <div className="flex items-baseline gap-3 px-4 pb-2">
-          <h1 className="text-lg font-semibold">Live</h1>
-          <span className="dim truncate" role="status">
-            {error !== undefined
-              ? error
-              : live
-                ? `${count(live.runs.length, "run")} · looked ${span(live.at - live.lookedAt)} ago`
-                : "Reading"}
-          </span>
-        </div>
-        {live && (
-          <LiveRuns
-            live={live}
-            drawn={drawn}
-            chosen={chosen.length}
-            shown={only}
-            onShown={setOnly}
-            onDraw={(runs) => change({ runs })}
-          />
-        )}
-      </aside>
+      <States live={live} error={error} drawn={drawn} chosen={chosen.length} onDraw={(runs) => change({ runs })} />
       {helper ? (
         <LogHelper
           study={study}
-          run={helped}
+          run={drawn[0] ?? study.runs[0]!.id}
           first={address.get("log") ?? undefined}
           onAdd={add}
           onClose={() => setHelper(false)}
         />
       ) : (
-        <section className="flex min-h-0 flex-col px-5 pt-4" aria-label="Quantities">
-          <Bar
-            study={study}
-            state={state}
-            shown={shown}
-            adding={{ open: adding, set: setAdding }}
-            onAdd={add}
-            onLog={() => setHelper(true)}
-            onChange={change}
-          />
-          <div className="min-h-0 flex-1 overflow-auto pb-4">
-            {shown.length === 0 && (
-              <p className="dim border-t border-rule py-4">Add a quantity, or take values from a log.</p>
-            )}
-            {live && (
-              <Charts
-                live={live}
-                drawn={drawn}
-                shown={shown}
-                view={state.view}
-                onChange={(quantities) => change({ quantities })}
-              />
-            )}
-          </div>
-        </section>
+        <Quantities study={study} choice={choice} live={live} drawn={drawn} onAdd={add} onLog={() => setHelper(true)} />
       )}
     </div>
+  );
+}
+
+/** The states of the runs, at the left. */
+function States({
+  live,
+  error,
+  drawn,
+  chosen,
+  onDraw,
+}: {
+  live: LiveStudy | undefined;
+  error: string | undefined;
+  drawn: readonly string[];
+  chosen: number;
+  onDraw: (runs: readonly string[] | undefined) => void;
+}): ReactElement {
+  const [only, setOnly] = useState<RunStateName | undefined>();
+  const read = live ? `${count(live.runs.length, "run")} · looked ${span(live.at - live.lookedAt)} ago` : "Reading";
+  return (
+    <aside className="flex min-h-0 flex-col border-r border-rule pt-4" aria-label="States of the runs">
+      <div className="flex items-baseline gap-3 px-4 pb-2">
+        <h1 className="text-lg font-semibold">Live</h1>
+        <span className="dim truncate" role="status">
+          {error ?? read}
+        </span>
+      </div>
+      {live && <LiveRuns live={live} drawn={drawn} chosen={chosen} shown={only} onShown={setOnly} onDraw={onDraw} />}
+    </aside>
+  );
+}
+
+/** The quantities that are followed, at the right. */
+function Quantities({
+  study,
+  choice: { state, shown, change },
+  live,
+  drawn,
+  onAdd,
+  onLog,
+}: {
+  study: StudySummary;
+  choice: LiveChoice;
+  live: LiveStudy | undefined;
+  drawn: readonly string[];
+  onAdd: (list: readonly LiveQuantity[]) => void;
+  onLog: () => void;
+}): ReactElement {
+  return (
+    <section className="flex min-h-0 flex-col px-5 pt-4" aria-label="Quantities">
+      <Bar study={study} state={state} shown={shown} onAdd={onAdd} onLog={onLog} onChange={change} />
+      <div className="min-h-0 flex-1 overflow-auto pb-4">
+        {shown.length === 0 && (
+          <p className="dim border-t border-rule py-4">Add a quantity, or take values from a log.</p>
+        )}
+        {live && (
+          <Charts
+            live={live}
+            drawn={drawn}
+            shown={shown}
+            view={state.view}
+            onChange={(quantities) => change({ quantities })}
+          />
+        )}
+      </div>
+    </section>
   );
 }
 

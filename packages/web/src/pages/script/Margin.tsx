@@ -117,29 +117,22 @@ function Leaders({
   );
 }
 
+interface MarginProps {
+  readonly items: readonly MarginItem[];
+  readonly job: number | undefined;
+  readonly cursor: number;
+  readonly lineTop: (line: number) => number;
+  readonly scroll: number;
+  readonly stale: boolean;
+  readonly onLine: (line: number) => void;
+  readonly onFix: (d: Diagnostic, fix: string) => void;
+}
+
 /**
  * The margin: what each line made stands beside it, tied to it by a leader line. Cards away from the cursor fold to one
  * line when there is no room for all.
  */
-export function Margin({
-  items,
-  job,
-  cursor,
-  lineTop,
-  scroll,
-  stale,
-  onLine,
-  onFix,
-}: {
-  items: readonly MarginItem[];
-  job: number | undefined;
-  cursor: number;
-  lineTop: (line: number) => number;
-  scroll: number;
-  stale: boolean;
-  onLine: (line: number) => void;
-  onFix: (d: Diagnostic, fix: string) => void;
-}): ReactElement {
+export function Margin({ items, job, cursor, lineTop, scroll, stale, onLine, onFix }: MarginProps): ReactElement {
   const host = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(700);
   const [own, setOwn] = useState(0);
@@ -182,26 +175,33 @@ export function Margin({
             }
             style={{ top: top - scroll }}
           >
-            {item.output ? (
-              <OutputCard
-                output={item.output}
-                job={job!}
-                open={open.has(item.key)}
-                onHeight={(h) => measured(item.key, h)}
-                onLine={onLine}
-              />
-            ) : (
-              <DiagnosticCard
-                diagnostic={item.diagnostic!}
-                open={open.has(item.key)}
-                onHeight={(h) => measured(item.key, h)}
-                onLine={onLine}
-                onFix={onFix}
-              />
-            )}
+            <ItemCard
+              item={item}
+              job={job}
+              open={open.has(item.key)}
+              onHeight={(h) => measured(item.key, h)}
+              onLine={onLine}
+              onFix={onFix}
+            />
           </div>
         ))}
       </div>
     </div>
   );
+}
+
+interface ItemCardProps {
+  readonly item: MarginItem;
+  readonly job: number | undefined;
+  readonly open: boolean;
+  readonly onHeight: (h: number) => void;
+  readonly onLine: (line: number) => void;
+  readonly onFix: (d: Diagnostic, fix: string) => void;
+}
+
+/** What a line gave, or what is wrong with it. */
+function ItemCard({ item, job, open, onHeight, onLine, onFix }: ItemCardProps): ReactElement {
+  const common = { open, onHeight, onLine };
+  if (item.output) return <OutputCard output={item.output} job={job!} {...common} />;
+  return <DiagnosticCard diagnostic={item.diagnostic!} onFix={onFix} {...common} />;
 }

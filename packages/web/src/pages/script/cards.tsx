@@ -153,85 +153,83 @@ function Block({ value }: { value: TableValue }): ReactElement {
 const isBlock = (v: TableValue): boolean =>
   ["term", "measure"].includes(v.columns[0]?.name ?? "") && v.columns[1]?.name === "value" && v.rows <= 20;
 
-function Body({ output, job }: { output: Output; job: number }): ReactElement | null {
-  // Until the new values are here, those before stay, faded: what stands over them is told already.
-  const { data, currentData } = useValueQuery(
-    { job, name: output.name, ...(output.kind === "table" && { to: 20 }) },
-    {
-      skip:
-        output.kind === "text" || output.failed !== undefined || (output.kind !== "chart" && output.kind !== "table"),
-    },
+/** Which runs are not in an output, and why. */
+function Excluded({ output: { left } }: { output: Output }): ReactElement | null {
+  const [first] = left;
+  if (!first) return null;
+  return (
+    <div className="dim px-2.5 pb-1.5 text-xs">
+      {first.run} excluded: {first.reason}
+      {left.length > 1 ? `, and ${left.length - 1} more` : ""}
+    </div>
   );
+}
+
+/** A chart or a table, small. Until new values are here, those before stay, faded. */
+function Values({ output, job }: { output: Output; job: number }): ReactElement {
+  const { data, currentData } = useValueQuery({
+    job,
+    name: output.name,
+    ...(output.kind === "table" && { to: 20 }),
+  });
   const isOld = data !== undefined && currentData === undefined;
   const faded = isOld ? "opacity-40" : "";
   const chart = useMemo(() => (data?.kind === "chart" ? chartFromWire(data.chart) : undefined), [data]);
-  const out =
-    output.left.length > 0 ? (
-      <div className="dim px-2.5 pb-1.5 text-xs">
-        {output.left[0]!.run} excluded: {output.left[0]!.reason}
-        {output.left.length > 1 ? `, and ${output.left.length - 1} more` : ""}
-      </div>
-    ) : null;
-  if (output.failed !== undefined) return <p className="px-2.5 pb-2 text-xs">not made: {output.failed}</p>;
   if (output.kind === "chart")
+    return chart ? (
+      <div className={`h-42 px-1.5 pb-1 ${faded}`} aria-busy={isOld}>
+        <ChartView chart={chart} small label={output.name} />
+      </div>
+    ) : (
+      <div className="h-42" />
+    );
+  return (
+    <div className={faded} aria-busy={isOld}>
+      {data?.kind !== "table" ? (
+        <div className="h-24" />
+      ) : isBlock(data) ? (
+        <Block value={data} />
+      ) : (
+        <MiniTable value={data} />
+      )}
+    </div>
+  );
+}
+
+function Body({ output, job }: { output: Output; job: number }): ReactElement {
+  const { kind, name, summary } = output;
+  if (output.failed !== undefined) return <p className="px-2.5 pb-2 text-xs">not made: {output.failed}</p>;
+  if (kind === "chart" || kind === "table" || kind === "picture")
     return (
       <>
-        {chart ? (
-          <div className={`h-42 px-1.5 pb-1 ${faded}`} aria-busy={isOld}>
-            <ChartView chart={chart} small label={output.name} />
-          </div>
+        {kind === "picture" ? (
+          <img
+            className="h-42 w-full bg-white object-contain"
+            alt={name}
+            src={`/api/jobs/${job}/pictures/${encodeURIComponent(name)}`}
+          />
         ) : (
-          <div className="h-42" />
+          <Values output={output} job={job} />
         )}
-        {out}
+        <Excluded output={output} />
       </>
     );
-  if (output.kind === "table")
-    return (
-      <>
-        <div className={faded} aria-busy={isOld}>
-          {data?.kind !== "table" ? (
-            <div className="h-24" />
-          ) : isBlock(data) ? (
-            <Block value={data} />
-          ) : (
-            <MiniTable value={data} />
-          )}
-        </div>
-        {out}
-      </>
-    );
-  if (output.kind === "picture")
-    return (
-      <>
-        <img
-          className="h-42 w-full bg-white object-contain"
-          alt={output.name}
-          src={`/api/jobs/${job}/pictures/${encodeURIComponent(output.name)}`}
-        />
-        {out}
-      </>
-    );
-  if (output.kind === "report")
+  if (kind === "report")
     return (
       <p className="px-2.5 pb-2 text-xs">
-        Holds {output.summary}.{" "}
+        Holds {summary}.{" "}
         <a
           className="link"
           target="_blank"
           rel="noreferrer"
-          href={`/api/jobs/${job}/reports/${encodeURIComponent(output.name)}`}
+          href={`/api/jobs/${job}/reports/${encodeURIComponent(name)}`}
         >
           Read it
         </a>
       </p>
     );
-  if (output.kind === "check") return <p className="px-2.5 pb-2 text-xs">{output.summary}</p>;
-  return (
-    <p className={`px-2.5 pb-2 ${output.kind === "value" ? "num text-sm" : "text-xs whitespace-pre-wrap"}`}>
-      {output.summary}
-    </p>
-  );
+  if (kind === "check") return <p className="px-2.5 pb-2 text-xs">{summary}</p>;
+  return <p className={`px-2.5 pb-2 ${kind === "value" ? "num text-sm" : "text-xs whitespace-pre-wrap"}`}>{summary}</p>;
 }
 
 /** What one line emitted: open, or folded to one line. */

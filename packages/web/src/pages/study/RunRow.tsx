@@ -5,42 +5,45 @@ import { Name } from "../../parts/Name";
 import { Sparkline } from "../../parts/Sparkline";
 import { SeriesSwatch } from "./SeriesSwatch";
 
+interface RunRowProps {
+  readonly run: StudySummary["runs"][number];
+  readonly name: string;
+  readonly study: StudySummary;
+  /** Which of the drawn runs it is; -1 for none. */
+  readonly drawn: number;
+  readonly of: number;
+  readonly series: SeriesAnswer[number] | undefined;
+  readonly state: ReactNode;
+  readonly verdict: ReactNode;
+  readonly onToggle: (run: string) => void;
+}
+
 /** A run in the table of runs; a click draws it, or does not any more. */
 export function RunRow({
   run: r,
   name,
   study,
-  drawn: at,
+  drawn,
   of,
-  series: s,
+  series,
   state,
   verdict,
   onToggle,
-}: {
-  run: StudySummary["runs"][number];
-  name: string;
-  study: StudySummary;
-  /** Which of the drawn runs it is; -1 for none. */
-  drawn: number;
-  of: number;
-  series: SeriesAnswer[number] | undefined;
-  state: ReactNode;
-  verdict: ReactNode;
-  onToggle: (run: string) => void;
-}): ReactElement {
+}: RunRowProps): ReactElement {
+  const isDrawn = drawn >= 0;
   return (
-    <tr onClick={() => onToggle(r.id)} className={`cursor-pointer ${at >= 0 ? "bg-oxide-wash/60" : "hover:bg-sheet"}`}>
+    <tr onClick={() => onToggle(r.id)} className={`cursor-pointer ${isDrawn ? "bg-oxide-wash/60" : "hover:bg-sheet"}`}>
       <td className="w-8">
         <button
-          aria-label={`${at >= 0 ? "Do not draw" : "Draw"} ${r.id}`}
-          aria-pressed={at >= 0}
+          aria-label={`${isDrawn ? "Do not draw" : "Draw"} ${r.id}`}
+          aria-pressed={isDrawn}
           onClick={(e) => {
             e.stopPropagation();
             onToggle(r.id);
           }}
           className="block h-4 w-5"
         >
-          {at >= 0 ? <SeriesSwatch index={at} total={of} /> : null}
+          {isDrawn ? <SeriesSwatch index={drawn} total={of} /> : null}
         </button>
       </td>
       <td className="num whitespace-nowrap" title={r.id}>
@@ -52,35 +55,41 @@ export function RunRow({
         </td>
       ))}
       {state}
-      <td>
-        {s && "y" in s ? (
-          <Sparkline x={s.x} y={s.y} strong={at >= 0} />
-        ) : s ? (
-          <span className="dim" title={s.error}>
-            –
-          </span>
-        ) : null}
-      </td>
-      <td className="n">
-        {s && "max" in s && s.max !== null ? (
-          formatNumber(s.max, 4)
-        ) : s && "error" in s ? (
-          <span title={s.error}>–</span>
-        ) : (
-          ""
-        )}
-      </td>
+      <CurveCells series={series} strong={isDrawn} />
       {verdict}
       <td>
-        {r.problems[0] && (
-          <span title={r.problems.map((p) => p.text).join("\n")}>
-            <span className="warn">{r.problems[0].text}</span>
-            {r.problems.length > 1 && (
-              <span className="dim text-xs whitespace-nowrap"> and {r.problems.length - 1} more</span>
-            )}
-          </span>
-        )}
+        <Problems of={r.problems} />
       </td>
     </tr>
+  );
+}
+
+/** The run's curve of the chosen quantity, and its largest value. */
+function CurveCells({
+  series: s,
+  strong,
+}: {
+  series: SeriesAnswer[number] | undefined;
+  strong: boolean;
+}): ReactElement {
+  const lacks = s && "error" in s ? <span title={s.error}>–</span> : null;
+  return (
+    <>
+      <td>
+        {s && "y" in s ? <Sparkline x={s.x} y={s.y} strong={strong} /> : lacks && <span className="dim">{lacks}</span>}
+      </td>
+      <td className="n">{s && "max" in s && s.max !== null ? formatNumber(s.max, 4) : lacks}</td>
+    </>
+  );
+}
+
+function Problems({ of }: { of: StudySummary["runs"][number]["problems"] }): ReactElement | null {
+  const [first] = of;
+  if (!first) return null;
+  return (
+    <span title={of.map((p) => p.text).join("\n")}>
+      <span className="warn">{first.text}</span>
+      {of.length > 1 && <span className="dim text-xs whitespace-nowrap"> and {of.length - 1} more</span>}
+    </span>
   );
 }

@@ -7,58 +7,69 @@ const BARS = 46;
 /** The map in steps too narrow to be seen: the colours that the field has between its ends. */
 const STRIP = Array.from({ length: 138 }, (_, k) => fieldHex(k / 137));
 
-/** The colours' strip with the histogram of the values standing on it; the range is typed in place. */
-export function Legend({
-  values,
-  range,
-  unit,
-  text,
-  onRange,
-  shared,
-  onShared,
-}: {
-  values: Float32Array;
-  range: readonly [number, number];
-  unit: string | null;
-  text: string;
-  onRange: (r: readonly [number, number] | undefined) => void;
-  /** Whether the range is that of all runs; undefined with one run. */
-  shared: boolean | undefined;
-  onShared: (on: boolean) => void;
-}): ReactElement {
-  const bars = useMemo(() => {
-    const counts = Array<number>(BARS).fill(0);
-    const span = range[1] - range[0] || 1;
-    for (const v of values) {
-      const k = Math.floor(((v - range[0]) / span) * BARS);
-      if (k >= 0 && k < BARS) counts[k]!++;
-      else if (v === range[1]) counts[BARS - 1]!++;
-    }
-    const most = Math.max(1, ...counts);
-    return counts.map((c) => c / most);
-  }, [values, range]);
-  const change = (k: 0 | 1, text: string): void => {
+/** How many values lie in each part of the range, against the most. */
+function barsOf(values: Float32Array, range: readonly [number, number]): number[] {
+  const counts = Array<number>(BARS).fill(0);
+  const span = range[1] - range[0] || 1;
+  for (const v of values) {
+    const k = Math.floor(((v - range[0]) / span) * BARS);
+    if (k >= 0 && k < BARS) counts[k]!++;
+    else if (v === range[1]) counts[BARS - 1]!++;
+  }
+  const most = Math.max(1, ...counts);
+  return counts.map((c) => c / most);
+}
+
+/** An end of the range as it is typed. */
+const typed = (v: number): string =>
+  formatNumber(v, 5)
+    .replace("−", "-")
+    .replace(/\u202f/g, "");
+
+interface EndProps {
+  readonly value: number;
+  readonly label: string;
+  readonly right?: boolean;
+  /** Undefined where nothing is typed. */
+  readonly onChange: (v: number | undefined) => void;
+}
+
+function End({ value, label, right = false, onChange }: EndProps): ReactElement {
+  const shown = typed(value);
+  const change = (text: string): void => {
     const v = Number(text);
-    if (text.trim() === "") onRange(undefined);
-    else if (Number.isFinite(v)) onRange(k === 0 ? [v, range[1]] : [range[0], v]);
+    if (text.trim() === "") onChange(undefined);
+    else if (Number.isFinite(v)) onChange(v);
   };
-  const shown = range.map((v) =>
-    formatNumber(v, 5)
-      .replace("−", "-")
-      .replace(/\u202f/g, ""),
-  );
-  const field = (k: 0 | 1): ReactElement => (
+  return (
     <input
-      key={`${k} ${range[k]}`}
+      key={value}
       className="num w-20 border-b border-transparent bg-transparent text-[11px] hover:border-rule focus:border-oxide"
-      defaultValue={shown[k]}
-      aria-label={k === 0 ? "Least value of the colours" : "Largest value of the colours"}
+      defaultValue={shown}
+      aria-label={label}
       // Who only passes through fixes nothing.
-      onBlur={(e) => e.target.value !== shown[k] && change(k, e.target.value)}
+      onBlur={(e) => e.target.value !== shown && change(e.target.value)}
       onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-      style={k === 1 ? { textAlign: "right" } : {}}
+      style={right ? { textAlign: "right" } : {}}
     />
   );
+}
+
+interface LegendProps {
+  readonly values: Float32Array;
+  readonly range: readonly [number, number];
+  readonly unit: string | null;
+  readonly text: string;
+  readonly onRange: (r: readonly [number, number] | undefined) => void;
+  /** Whether the range is that of all runs; undefined with one run. */
+  readonly shared: boolean | undefined;
+  readonly onShared: (on: boolean) => void;
+}
+
+/** The colours' strip with the histogram of the values standing on it; the range is typed in place. */
+export function Legend({ values, range, unit, text, onRange, shared, onShared }: LegendProps): ReactElement {
+  const bars = useMemo(() => barsOf(values, range), [values, range]);
+  const [low, high] = range;
   return (
     <div className="pointer-events-auto w-69">
       <svg width="276" height="42" aria-hidden>
@@ -70,10 +81,19 @@ export function Legend({
         ))}
       </svg>
       <div className="flex items-baseline justify-between">
-        {field(0)}
+        <End
+          value={low}
+          label="Least value of the colours"
+          onChange={(v) => onRange(v === undefined ? v : [v, high])}
+        />
         <span className="dim truncate text-[11px]">{text}</span>
         <span className="flex items-baseline gap-1">
-          {field(1)}
+          <End
+            value={high}
+            label="Largest value of the colours"
+            right
+            onChange={(v) => onRange(v === undefined ? v : [low, v])}
+          />
           <span className="num text-[11px]">{displayUnit(unit)}</span>
         </span>
       </div>

@@ -32,6 +32,47 @@ interface Drawn extends ChartViewProps {
   readonly panel?: ChartLook["panel"] | undefined;
 }
 
+type Events = ("mousemove" | "mouseout" | "click")[];
+const EVENTS: Events = ["mousemove", "mouseout", "click"];
+
+/** Along x with the wheel, and by drawing a box unless that marks runs; moved along with Shift. */
+const zooming = (drag: boolean, told: (given: { chart: Chart }) => void) => ({
+  zoom: {
+    wheel: { enabled: true },
+    drag: { enabled: drag, backgroundColor: "#AC442722" },
+    mode: "x" as const,
+    onZoomComplete: told,
+  },
+  pan: { enabled: true, mode: "x" as const, modifierKey: "shift" as const, onPanComplete: told },
+});
+
+type Crosshair = Pick<Drawn, "chart" | "hidden" | "onToggle" | "onRead" | "onReading"> & {
+  readonly colors: readonly string[];
+};
+
+/** Reads curves where the pointer is, and takes clicks on the legend. */
+function crosshair({ chart, colors, hidden, onToggle, onRead, onReading }: Crosshair): Plugin {
+  return {
+    id: "crosshair",
+    afterEvent(c, { event }) {
+      const { x, y } = event;
+      if (event.type === "click" && x !== null && y !== null) {
+        const key = legendAt(c, x, y);
+        if (key !== undefined) onToggle(key);
+      }
+      if (event.type === "mouseout" || x === null || !isInside(c, x)) {
+        onRead?.(undefined);
+        return onReading(undefined);
+      }
+      if (event.type !== "mousemove" || chart.x.categories) return;
+      const at = c.scales["x"]!.getValueForPixel(x) ?? 0;
+      const reach = Math.abs((c.scales["x"]!.getValueForPixel(x + REACH) ?? at) - at);
+      onRead?.(at);
+      onReading({ left: x, x: at, rows: valuesAt(chart, colors, hidden, at, reach) });
+    },
+  };
+}
+
 /** Keeps a chart drawn on a canvas, in its size and theme, and tells what the pointer reads off. */
 export function useDrawnChart({
   size,
@@ -63,46 +104,8 @@ export function useDrawnChart({
       hidden,
       ...(panel && { panel }),
     });
-    const crosshair: Plugin = {
-      id: "crosshair",
-      afterEvent(c, { event }) {
-        const { x, y } = event;
-        if (event.type === "click" && x !== null && y !== null) {
-          const key = legendAt(c, x, y);
-          if (key !== undefined) onToggle(key);
-        }
-        if (event.type === "mouseout" || x === null || !isInside(c, x)) {
-          onRead?.(undefined);
-          return onReading(undefined);
-        }
-        if (event.type !== "mousemove" || chart.x.categories) return;
-        const at = c.scales["x"]!.getValueForPixel(x) ?? 0;
-        const reach = Math.abs((c.scales["x"]!.getValueForPixel(x + REACH) ?? at) - at);
-        onRead?.(at);
-        onReading({ left: x, x: at, rows: valuesAt(chart, colors, hidden, at, reach) });
-      },
-    };
     if (range) Object.assign(config.options!.scales!["x"]!, { min: range[0], max: range[1] });
     const told = ({ chart: c }: { chart: Chart }): void => onRange?.([c.scales["x"]!.min, c.scales["x"]!.max]);
-    const options = {
-      ...config.options,
-      devicePixelRatio: window.devicePixelRatio,
-      events: small ? [] : (["mousemove", "mouseout", "click"] as ("mousemove" | "mouseout" | "click")[]),
-      plugins: {
-        ...config.options!.plugins,
-        ...(!small && {
-          zoom: {
-            zoom: {
-              wheel: { enabled: true },
-              drag: { enabled: !brushes, backgroundColor: "#AC442722" },
-              mode: "x" as const,
-              onZoomComplete: told,
-            },
-            pan: { enabled: true, mode: "x" as const, modifierKey: "shift" as const, onPanComplete: told },
-          },
-        }),
-      },
-    };
     const element = canvas.current!;
     element.width = size.width;
     element.height = size.height;
@@ -111,8 +114,16 @@ export function useDrawnChart({
     element.style.height = `${size.height}px`;
     const c = new Chart(element, {
       ...config,
-      options,
-      plugins: [...(config.plugins ?? []), ...(small ? [] : [crosshair])],
+      options: {
+        ...config.options,
+        devicePixelRatio: window.devicePixelRatio,
+        events: small ? [] : EVENTS,
+        plugins: { ...config.options!.plugins, ...(!small && { zoom: zooming(!brushes, told) }) },
+      },
+      plugins: [
+        ...(config.plugins ?? []),
+        ...(small ? [] : [crosshair({ chart, colors, hidden, onToggle, onRead, onReading })]),
+      ],
     } as never);
     drawn.current = c;
     return () => c.destroy();

@@ -116,10 +116,12 @@ test("differences to a baseline are taken from a common event on", async ({ page
 });
 
 test("what a job made is compared with lines below its own script", async ({ page }) => {
-  const own = `import { study, emit } from "oxtrum";
+  const own = `import { study, chart, emit, fit } from "oxtrum";
 const runs = study("coldstore-doors").runs.where({ curtain: "none" });
 const peaks = runs.rows((run) => ({ open: run.params.doorOpen, peak: run.table("monitors/hall.csv").max("T_mean") }));
 emit.table("peaks", peaks);
+emit.chart("own chart", chart.lines(runs.map((run) => run.table("monitors/hall.csv")), { x: "time", y: "T_mean" }));
+emit.table("own fit", fit.linear(peaks, { y: "peak", x: "open" }));
 `;
   await page.request.put("/api/scripts/own-peaks.ts", { data: { text: own } });
   const started = await page.request.post("/api/jobs", { data: { script: "own-peaks.ts", text: own, mode: "run" } });
@@ -131,8 +133,12 @@ emit.table("peaks", peaks);
   const last = looked(page, "fit.power");
   await page.getByLabel("fit", { exact: true }).selectOption("power");
   const answer = await last;
-  const law = await tableOf(answer, " fit");
+  const law = await tableOf(answer, " power fit");
   expect(law["term"]).toEqual(["C", "open"]);
+  // What the script itself draws is not what was asked.
+  await expect(page.getByRole("img")).toHaveCount(1);
+  await expect(page.getByRole("img", { name: "peak by open" })).toBeVisible();
+  await expect(page.getByRole("table", { name: "The fit" })).toContainText("C");
   await page.getByRole("button", { name: "Put in script" }).click();
   await expect(page.locator(".cm-content")).toContainText('"peaks", compared');
   await expect(page.locator(".cm-content")).toContainText("fit.power(results");

@@ -1,10 +1,11 @@
 import { Tabs } from "radix-ui";
-import { useEffect, useState, type ReactElement, type ReactNode } from "react";
+import { useEffect, useMemo, useState, type ReactElement, type ReactNode } from "react";
 import type { Preview } from "@oxtrum/contract";
 import { errorText, useAdditionQuery, usePreviewQuery } from "../../api";
 import { count } from "../../parts/count";
 import { useQuietText } from "../../parts/quiet-text";
 import { usePutInScript } from "../script/use-put-in-script";
+import { ofAddedLines } from "./added";
 import { columnOf, comparisonScript, EMITTED, type Ground } from "./script";
 import { views, viewWords, type Comparison, type ViewName } from "./state";
 import { RunMarks } from "./RunMarks";
@@ -50,7 +51,13 @@ function useLook(
   useEffect(() => {
     if (look.data?.overtaken && !look.isFetching) void look.refetch();
   }, [look]);
-  const shown = look.currentData ?? (look.isFetching ? look.data : undefined);
+  const whole = look.currentData ?? (look.isFetching ? look.data : undefined);
+  // What the script itself puts out is made as well; it is not what was asked.
+  const added = ground.script ? below.currentData : undefined;
+  const shown = useMemo(
+    () => (whole && added && scriptName !== undefined ? ofAddedLines(whole, added, scriptName) : whole),
+    [whole, added, scriptName],
+  );
   const unreachable = look.error ?? below.error;
   const trouble = unreachable
     ? errorText(unreachable)

@@ -8,6 +8,7 @@ import { chartFromWire } from "../../parts/chart/chart-from-wire";
 import type { Box } from "../../parts/chart/chart-props";
 import { cellText } from "../../parts/DataTable";
 import { Name } from "../../parts/Name";
+import { outputCalled } from "./added";
 import { pointsInBox, runsInBox, withMarkedPoints, withMarks, wordsOf } from "./marks";
 import { onSharedAxes } from "./shared-axes";
 import type { ViewName } from "./state";
@@ -136,8 +137,8 @@ function Multiples({ outputs, marking }: { outputs: readonly Output[]; marking: 
 
 function ByParameter({ outputs, marking }: { outputs: readonly Output[]; marking: Marking }): ReactElement {
   const drawn = outputs.find((o) => o.kind === "chart");
-  const fit = tableOf(outputs.find((o) => o.name.endsWith(" fit")));
-  const rows = tableOf(outputs.find((o) => o.name.endsWith("of each run")));
+  const fit = tableOf(outputCalled(outputs, " fit"));
+  const rows = tableOf(outputCalled(outputs, "of each run"));
   const chart = useMemo(() => chartOf(drawn), [drawn]);
   const runs = useMemo(() => wordsOf(rows, "run"), [rows]);
   const failed = outputs.filter((o) => o.failed !== undefined);
@@ -228,8 +229,8 @@ function Square({ table }: { table: TableValue }): ReactElement {
 }
 
 function Correlation({ outputs }: { outputs: readonly Output[] }): ReactElement {
-  const pairs = tableOf(outputs.find((o) => o.name.endsWith("correlations")));
-  const effects = tableOf(outputs.find((o) => o.name.endsWith("effects")));
+  const pairs = tableOf(outputCalled(outputs, "correlations"));
+  const effects = tableOf(outputCalled(outputs, "effects"));
   return (
     <div className="flex h-full flex-col gap-4 overflow-auto">
       {pairs && (

@@ -177,6 +177,24 @@ emit.table("m", warm.rows((t) => ({ max: t.max("T"), n: t.values("T").length }))
     expect(r.summary.left).toEqual([]);
   });
 
+  it("says that one run was tried where an output needs more of them", async () => {
+    const text = `
+import { fit } from "oxtrum";
+const peaks = study("small").runs.rows((run) => ({ fan: run.params.fan, peak: run.table("hall.csv").max("T") }));
+emit.table("law", fit.linear(peaks, { y: "peak", x: "fan" }));
+emit.value("peak", peaks.max("peak"));`;
+    const failed = (r: Awaited<ReturnType<typeof runScript>>): (string | undefined)[] =>
+      ["law", "peak"].map((name) => r.output(name).failed);
+    const reason = "a fit of 2 constants needs more than 2 points; there is 1";
+    expect(failed(await runScript(s, text, { mode: "try", tryRuns: { small: "f100_d1" } }))).toEqual([
+      `${reason}; a part of the 6 runs was tried`,
+      undefined,
+    ]);
+    // A whole run on one run has no more of them.
+    expect(failed(await runScript(s, text, { runs: "f100_d1" }))).toEqual([reason, undefined]);
+    expect(failed(await runScript(s, text, { mode: "try", tryRuns: { small: "*" } }))).toEqual([undefined, undefined]);
+  });
+
   it("makes what is asked for by the name of another run than the one that is tried", async () => {
     const text = `
 const t = study("small").runs.map((run) => run.table("hall.csv")).map((x) => x.to("T", "degC"));

@@ -3,7 +3,7 @@ import os from "node:os";
 import path from "node:path";
 import type { ScriptDiagnostic } from "../check/messages.js";
 import { Graph } from "../scheduler/graph.js";
-import { sandboxStudy } from "./sandbox-study.js";
+import { sandboxStudy, triesAll } from "./sandbox-study.js";
 import { stateReader } from "./run-states.js";
 import { gridOf } from "../scheduler/grid.js";
 import { SchemaInference } from "../scheduler/infer.js";
@@ -400,6 +400,14 @@ class Job {
     return this.#finish(outputs, manifest, exit, budget);
   }
 
+  /** That a Try leaves runs out, in words: what needs more runs is made by a whole run. */
+  #partly(): string | undefined {
+    if (this.request.mode !== "try") return undefined;
+    const parts = [...this.#chosen].filter(([name, runs]) => runs.size > 1 && !triesAll(this.request.tryRuns[name]));
+    const runs = parts.reduce((n, [, chosen]) => n + chosen.size, 0);
+    return runs === 0 ? undefined : `a part of the ${runs} runs was tried`;
+  }
+
   #outputs(): Promise<OutputRecord[]> {
     return makeOutputs({
       folder: this.#folder,
@@ -413,6 +421,7 @@ class Job {
       manifestOf: (outputs) => this.#manifest(outputs),
       tell: this.tell,
       aborted: () => this.#stop.signal.aborted,
+      partly: this.#partly(),
       mistake: (message, file, line) => {
         this.#scriptError(message, file, line);
         throw new ScriptStopped();

@@ -11,6 +11,9 @@ import { fileSets, logicalThere } from "./file-sets.js";
 /** Instead of a run's id: a Try of all runs, as when a study is followed. */
 const ALL_RUNS = "*";
 
+/** Whether a Try that is asked for with these words is one of all runs. */
+export const triesAll = (only: string | undefined): boolean => only === ALL_RUNS;
+
 /**
  * What a script sees of a study: its chosen runs with their parameters, its rules and which files there are.
  *
@@ -41,7 +44,7 @@ export function sandboxStudy(
               name: nameOf(r.id),
               index,
               params: c.parameters.map((p) => own(r.params, p.name) ?? null),
-              tried: only === undefined || only.run === ALL_RUNS || r.id === only.run,
+              tried: only === undefined || triesAll(only.run) || r.id === only.run,
               state: stateOf(index) ?? null,
             },
           ]

@@ -29,6 +29,8 @@ export interface OutputsAsked {
   manifestOf(outputs: readonly OutputRecord[]): Manifest;
   tell(e: JobEvent): void;
   aborted(): boolean;
+  /** That a Try leaves runs out, in words. */
+  readonly partly: string | undefined;
   /** Where the files go; undefined where only values are kept. */
   readonly folder: OutputFolder | undefined;
   /** Ends the job: the script asks for what cannot be. */
@@ -108,7 +110,12 @@ export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
       drawn.set(e.name, { chart: outcome.chart, options: e.options });
     }
     const inputs = e.node === null ? [] : o.inputsOf(e.node);
-    const output = await makeOutput(e, outcome, o.moduleOf(e.line), names, { drawn, inputs, drawings });
+    const output = await makeOutput(e, outcome, o.moduleOf(e.line), names, {
+      drawn,
+      inputs,
+      drawings,
+      partly: o.partly,
+    });
     if (request.viewFolder !== undefined && outcome && outcome.kind !== "failure")
       await keepViewIfRoom(request.viewFolder, e, outcome, o.tell);
     keep(e, output);

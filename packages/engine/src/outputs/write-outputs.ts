@@ -20,17 +20,29 @@ export interface WrittenOutput {
   readonly contents: readonly Content[];
 }
 
+/** What an output is told by the job that it belongs to. */
+interface OfTheJob {
+  readonly drawn?: DrawnCharts;
+  readonly inputs?: readonly string[];
+  readonly drawings?: KeptDrawings | undefined;
+  /** That a Try leaves runs out, in words. */
+  readonly partly?: string | undefined;
+}
+
+/** Why a value cannot be put out as a kind that wants another one. */
+function whyNot(wanted: string, value: Outcome | undefined, partly: string | undefined): string {
+  if (value === undefined) return "not computed";
+  if (value.kind !== "failure") return `a ${wanted} is needed, not a ${value.kind}`;
+  return partly === undefined ? value.reason : `${value.reason}; ${partly}`;
+}
+
 /** Makes one output: its record and, where its files have names, their contents. Nothing is written here. */
 export async function makeOutput(
   e: Emission,
   value: Outcome | undefined,
   moduleFile: string,
   names: FileNames | undefined,
-  more: {
-    readonly drawn?: DrawnCharts;
-    readonly inputs?: readonly string[];
-    readonly drawings?: KeptDrawings | undefined;
-  } = {},
+  more: OfTheJob = {},
 ): Promise<WrittenOutput> {
   const base = {
     name: e.name,
@@ -45,10 +57,7 @@ export async function makeOutput(
   });
   const kind = outputKindOf(e.kind);
   if (!kind) return failed(`there is no output of kind "${e.kind}"`);
-  if (kind.of !== undefined && value?.kind !== kind.of)
-    return failed(
-      value?.kind === "failure" ? value.reason : value ? `a ${kind.of} is needed, not a ${value.kind}` : "not computed",
-    );
+  if (kind.of !== undefined && value?.kind !== kind.of) return failed(whyNot(kind.of, value, more.partly));
   const found = value as Value;
   const plain: Asked = { name: e.name, options: e.options, line: base.line, value: found };
   const digest = kind.digest(plain);

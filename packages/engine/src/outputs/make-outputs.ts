@@ -75,6 +75,15 @@ function writeFiles({ folder, tell }: OutputsAsked, { record, contents }: Writte
 /** Whether an output needs charts of the job, which are drawn before it. */
 const isLater = (e: Emission): boolean => outputKindOf(e.kind)?.needsCharts?.(e.options) === true;
 
+/** Two outputs that cannot lie side by side. */
+function clash(o: OutputsAsked, e: Emission, other: Emission, file: string): never {
+  return o.mistake(
+    `the outputs "${other.name}" and "${e.name}" would have the same file name ${file}; give one another name`,
+    o.moduleOf(e.line),
+    e.line % 1_000_000,
+  );
+}
+
 /** Makes all outputs, each told as soon as it is there; reports, which hold the others, last. In the script's order. */
 export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
   const { request, emissions } = o;
@@ -85,16 +94,10 @@ export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
   const outcomes = new Map<Emission, Outcome | undefined>();
   const views = new Map<string, Emission>();
   const files = new Map<string, Emission>();
-  const clash = (e: Emission, other: Emission, file: string): never =>
-    o.mistake(
-      `the outputs "${other.name}" and "${e.name}" would have the same file name ${file}; give one another name`,
-      o.moduleOf(e.line),
-      e.line % 1_000_000,
-    );
   const keep = (e: Emission, output: WrittenOutput): void => {
     for (const c of output.contents) {
       const other = files.get(c.file.toLowerCase());
-      if (other) clash(e, other, c.file);
+      if (other) clash(o, e, other, c.file);
       files.set(c.file.toLowerCase(), e);
     }
     const written = writeFiles(o, output);
@@ -123,7 +126,7 @@ export async function makeOutputs(o: OutputsAsked): Promise<OutputRecord[]> {
   };
   for (const e of emissions) {
     const other = views.get(safeName(e.name).toLowerCase());
-    if (other) clash(e, other, safeName(e.name));
+    if (other) clash(o, e, other, safeName(e.name));
     views.set(safeName(e.name).toLowerCase(), e);
     if (e.kind === "report") continue;
     if (!isLater(e)) await make(e);

@@ -46,45 +46,59 @@ export function DataTable({ job, name, first }: { job: number; name: string; fir
     <div ref={scroller} className="goes-on h-full overflow-auto" tabIndex={0} role="table" aria-rowcount={first.rows}>
       {/* Head and rows share one width, so that their columns stand under each other. */}
       <div className="w-max min-w-full">
-        <div
-          className="sticky top-0 z-10 grid border-b border-ink bg-sheet"
-          style={{ gridTemplateColumns: template }}
-          role="row"
-        >
-          {first.columns.map((c) => (
+        <HeadRow columns={first.columns} template={template} />
+        <div className="relative" style={{ height: rows.getTotalSize() }}>
+          {items.map((item) => (
             <div
-              key={c.name}
-              role="columnheader"
-              className={`px-2.5 py-1 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : ""}`}
+              key={item.key}
+              role="row"
+              className="absolute right-0 left-0 grid border-b border-soft hover:bg-paper"
+              style={{ height: item.size, transform: `translateY(${item.start}px)`, gridTemplateColumns: template }}
             >
-              <Name text={c.label ?? c.name} most={22} /> {displayUnit(c.unit)}
+              <Cells columns={first.columns} page={pages[Math.floor(item.index / PAGE)]} row={item.index % PAGE} />
             </div>
           ))}
         </div>
-        <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {items.map((item) => {
-            const page = pages[Math.floor(item.index / PAGE)];
-            return (
-              <div
-                key={item.key}
-                role="row"
-                className="absolute right-0 left-0 grid border-b border-soft hover:bg-paper"
-                style={{ height: item.size, transform: `translateY(${item.start}px)`, gridTemplateColumns: template }}
-              >
-                {first.columns.map((c, k) => (
-                  <div
-                    key={c.name}
-                    role="cell"
-                    className={`truncate px-2.5 py-0.5 ${c.kind === "number" ? "num text-right" : ""}`}
-                  >
-                    {page ? cellText(page.columns[k]?.values[item.index % PAGE] ?? null) : ""}
-                  </div>
-                ))}
-              </div>
-            );
-          })}
-        </div>
       </div>
     </div>
+  );
+}
+
+type Columns = TableValue["columns"];
+
+function HeadRow({ columns, template }: { columns: Columns; template: string }): ReactElement {
+  return (
+    <div
+      className="sticky top-0 z-10 grid border-b border-ink bg-sheet"
+      style={{ gridTemplateColumns: template }}
+      role="row"
+    >
+      {columns.map((c) => (
+        <div
+          key={c.name}
+          role="columnheader"
+          className={`px-2.5 py-1 text-xs font-medium text-pencil ${c.kind === "number" ? "text-right" : ""}`}
+        >
+          <Name text={c.label ?? c.name} most={22} /> {displayUnit(c.unit)}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** The cells of a row; empty until its page is there. */
+function Cells({ columns, page, row }: { columns: Columns; page: TableValue | undefined; row: number }): ReactElement {
+  return (
+    <>
+      {columns.map((c, k) => (
+        <div
+          key={c.name}
+          role="cell"
+          className={`truncate px-2.5 py-0.5 ${c.kind === "number" ? "num text-right" : ""}`}
+        >
+          {page ? cellText(page.columns[k]?.values[row] ?? null) : ""}
+        </div>
+      ))}
+    </>
   );
 }

@@ -20,24 +20,9 @@ export function Filters({
   view: "gallery" | "list";
   onView: (v: "gallery" | "list") => void;
 }): ReactElement {
-  const kinds = [...new Set(outputs.map((o) => o.kind))].sort((a, b) => rankOf(a) - rankOf(b));
-  const chip = (on: boolean): string =>
-    `border px-2 py-0.5 text-xs ${on ? "border-oxide text-oxide" : "border-rule text-pencil hover:text-ink"}`;
   return (
     <div className="mb-3 flex flex-wrap items-center gap-x-2 gap-y-1.5" role="group" aria-label="Which outputs">
-      <ToggleGroup.Root
-        type="multiple"
-        className="flex flex-wrap gap-2"
-        aria-label="Kinds of outputs"
-        value={[...filter.kinds]}
-        onValueChange={(chosen) => onFilter({ ...filter, kinds: kinds.filter((k) => chosen.includes(k)) })}
-      >
-        {kinds.map((k) => (
-          <ToggleGroup.Item key={k} value={k} className={chip(filter.kinds.includes(k))}>
-            {k} {outputs.filter((o) => o.kind === k).length}
-          </ToggleGroup.Item>
-        ))}
-      </ToggleGroup.Root>
+      <Kinds outputs={outputs} chosen={filter.kinds} onChange={(kinds) => onFilter({ ...filter, kinds })} />
       <input
         className="field w-32"
         type="search"
@@ -72,5 +57,32 @@ export function Filters({
         />
       </span>
     </div>
+  );
+}
+
+interface KindsProps {
+  readonly outputs: readonly Output[];
+  readonly chosen: Filter["kinds"];
+  readonly onChange: (kinds: Filter["kinds"]) => void;
+}
+
+/** The kinds of outputs that there are, with how many. */
+function Kinds({ outputs, chosen, onChange }: KindsProps): ReactElement {
+  const kinds = [...new Set(outputs.map((o) => o.kind))].sort((a, b) => rankOf(a) - rankOf(b));
+  const look = (on: boolean): string => (on ? "border-oxide text-oxide" : "border-rule text-pencil hover:text-ink");
+  return (
+    <ToggleGroup.Root
+      type="multiple"
+      className="flex flex-wrap gap-2"
+      aria-label="Kinds of outputs"
+      value={[...chosen]}
+      onValueChange={(taken) => onChange(kinds.filter((k) => taken.includes(k)))}
+    >
+      {kinds.map((k) => (
+        <ToggleGroup.Item key={k} value={k} className={`border px-2 py-0.5 text-xs ${look(chosen.includes(k))}`}>
+          {k} {outputs.filter((o) => o.kind === k).length}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
   );
 }

@@ -2,6 +2,7 @@ import { Maximize2 } from "lucide-react";
 import type { ReactElement } from "react";
 import { Link } from "react-router";
 import type { Output } from "@oxtrum/contract";
+import { count } from "../../parts/count";
 import { tableHeight } from "../../parts/DataTable";
 import { VerdictMark } from "../../parts/marks";
 import { Name } from "../../parts/Name";
@@ -22,36 +23,7 @@ export function Piece({ job, output, onOpen }: { job: number; output: Output; on
       }
       aria-label={output.name}
     >
-      <header className="px-3 py-1.5">
-        <div className="flex items-center gap-2">
-          {output.kind === "check" && <VerdictMark verdict={output.verdict} />}
-          <b className="num truncate">
-            <Name text={output.name} most={wide ? 60 : 34} />
-          </b>
-          {output.kind === "table" && output.runs > 1 && output.failed === undefined && (
-            <Link
-              className="link ml-auto text-xs"
-              to={`/jobs/${job}/compare?${new URLSearchParams({ output: output.name, column: "" }).toString()}`}
-            >
-              Compare
-            </Link>
-          )}
-          <button
-            className="dim ml-auto hover:text-ink [a+&]:ml-0"
-            aria-label={`Open ${output.name} large`}
-            onClick={onOpen}
-          >
-            <Maximize2 size={13} />
-          </button>
-        </div>
-        <div className="flex items-baseline gap-2">
-          <span className="dim truncate text-xs">
-            {output.kind}
-            {coverage(output) ? ` · ${coverage(output)}` : ""}
-          </span>
-          <Files job={job} output={output} />
-        </div>
-      </header>
+      <Head job={job} output={output} onOpen={onOpen} most={wide ? 60 : 34} />
       {output.failed !== undefined && <p className="px-3 pb-2">not made: {output.failed}</p>}
       {big && (
         <div
@@ -66,23 +38,71 @@ export function Piece({ job, output, onOpen }: { job: number; output: Output; on
           {output.summary}
         </p>
       )}
-      {(output.left.length > 0 || output.notes.length > 0) && (
-        <details className="px-3 pb-1.5 text-xs">
-          <summary className="dim cursor-pointer">
-            {output.left.length > 0 ? `${output.left.length} excluded` : ""}
-            {output.left.length > 0 && output.notes.length > 0 ? " · " : ""}
-            {output.notes.length > 0 ? `${output.notes.length} note${output.notes.length === 1 ? "" : "s"}` : ""}
-          </summary>
-          {output.left.map((l) => (
-            <div key={l.run}>
-              <span className="num">{l.run}</span> {l.reason} {l.hint}
-            </div>
-          ))}
-          {output.notes.map((n, i) => (
-            <div key={i}>{n}</div>
-          ))}
-        </details>
-      )}
+      <Remarks of={output} />
     </article>
+  );
+}
+
+interface HeadProps {
+  readonly job: number;
+  readonly output: Output;
+  readonly onOpen: () => void;
+  /** Letters that its name has room for. */
+  readonly most: number;
+}
+
+/** Name, kind and files of an output, and ways to look closer. */
+function Head({ job, output, onOpen, most }: HeadProps): ReactElement {
+  const covered = coverage(output);
+  return (
+    <header className="px-3 py-1.5">
+      <div className="flex items-center gap-2">
+        {output.kind === "check" && <VerdictMark verdict={output.verdict} />}
+        <b className="num truncate">
+          <Name text={output.name} most={most} />
+        </b>
+        {output.kind === "table" && output.runs > 1 && output.failed === undefined && (
+          <Link
+            className="link ml-auto text-xs"
+            to={`/jobs/${job}/compare?${new URLSearchParams({ output: output.name, column: "" }).toString()}`}
+          >
+            Compare
+          </Link>
+        )}
+        <button
+          className="dim ml-auto hover:text-ink [a+&]:ml-0"
+          aria-label={`Open ${output.name} large`}
+          onClick={onOpen}
+        >
+          <Maximize2 size={13} />
+        </button>
+      </div>
+      <div className="flex items-baseline gap-2">
+        <span className="dim truncate text-xs">{[output.kind, covered].filter((t) => t !== "").join(" · ")}</span>
+        <Files job={job} output={output} />
+      </div>
+    </header>
+  );
+}
+
+/** Runs that are excluded, with the reasons, and what is to be noted. */
+function Remarks({ of: { left, notes } }: { of: Output }): ReactElement | null {
+  if (left.length === 0 && notes.length === 0) return null;
+  const told = [
+    ...(left.length > 0 ? [`${left.length} excluded`] : []),
+    ...(notes.length > 0 ? [count(notes.length, "note")] : []),
+  ];
+  return (
+    <details className="px-3 pb-1.5 text-xs">
+      <summary className="dim cursor-pointer">{told.join(" · ")}</summary>
+      {left.map((l) => (
+        <div key={l.run}>
+          <span className="num">{l.run}</span> {l.reason} {l.hint}
+        </div>
+      ))}
+      {notes.map((n, i) => (
+        <div key={i}>{n}</div>
+      ))}
+    </details>
   );
 }

@@ -123,24 +123,46 @@ function Row({
   );
 }
 
-/** All runs of a study with their states; those that are drawn are chosen here. */
-export function LiveRuns({
-  live,
-  drawn,
-  chosen,
-  shown,
-  onShown,
-  onDraw,
-}: {
-  live: LiveStudy;
-  drawn: readonly string[];
+interface DrawnProps {
+  readonly rows: readonly LiveRun[];
+  readonly drawn: readonly string[];
+  readonly chosen: number;
+  readonly onDraw: (runs: readonly string[] | undefined) => void;
+}
+
+/** How many runs are drawn, and usual choices of them. */
+function DrawnLine({ rows, drawn, chosen, onDraw }: DrawnProps): ReactElement {
+  return (
+    <div className="flex items-baseline gap-2 px-4 pb-1 text-xs">
+      <span className={chosen > drawn.length ? "warn" : "dim"}>
+        {chosen > drawn.length ? `the first ${drawn.length} of ${chosen} chosen are drawn` : `${drawn.length} drawn`}
+      </span>
+      <button className="link" onClick={() => onDraw(undefined)}>
+        those that run
+      </button>
+      <button className="link" onClick={() => onDraw(rows.map((r) => r.id))}>
+        all {rows.length}
+      </button>
+      <button className="link" onClick={() => onDraw([])}>
+        none
+      </button>
+    </div>
+  );
+}
+
+interface LiveRunsProps {
+  readonly live: LiveStudy;
+  readonly drawn: readonly string[];
   /** How many runs were chosen; more than are drawn where these are too many. */
-  chosen: number;
+  readonly chosen: number;
   /** Only runs of this state are listed. */
-  shown: RunStateName | undefined;
-  onShown: (s: RunStateName | undefined) => void;
-  onDraw: (runs: readonly string[] | undefined) => void;
-}): ReactElement {
+  readonly shown: RunStateName | undefined;
+  readonly onShown: (s: RunStateName | undefined) => void;
+  readonly onDraw: (runs: readonly string[] | undefined) => void;
+}
+
+/** All runs of a study with their states; those that are drawn are chosen here. */
+export function LiveRuns({ live, drawn, chosen, shown, onShown, onDraw }: LiveRunsProps): ReactElement {
   const names = useMemo(() => shortNames(live.runs.map((r) => r.id)), [live.runs]);
   const rows = live.runs.filter((r) => shown === undefined || r.state === shown);
   const scroller = useRef<HTMLDivElement>(null);
@@ -149,20 +171,7 @@ export function LiveRuns({
   return (
     <>
       <States live={live} shown={shown} onShown={onShown} />
-      <div className="flex items-baseline gap-2 px-4 pb-1 text-xs">
-        <span className={chosen > drawn.length ? "warn" : "dim"}>
-          {chosen > drawn.length ? `the first ${drawn.length} of ${chosen} chosen are drawn` : `${drawn.length} drawn`}
-        </span>
-        <button className="link" onClick={() => onDraw(undefined)}>
-          those that run
-        </button>
-        <button className="link" onClick={() => onDraw(rows.map((r) => r.id))}>
-          all {rows.length}
-        </button>
-        <button className="link" onClick={() => onDraw([])}>
-          none
-        </button>
-      </div>
+      <DrawnLine rows={rows} drawn={drawn} chosen={chosen} onDraw={onDraw} />
       <div ref={scroller} className="goes-on on-paper min-h-0 flex-1 overflow-auto px-4 pb-4">
         <table className="ruled text-xs" aria-label="Runs">
           <thead>

@@ -5,6 +5,27 @@ import { useEffect, useRef, type ReactElement } from "react";
 import type { Saved } from "../../drafts/draft";
 import { readingExtensions } from "./editor-extensions";
 
+/** The text that was saved elsewhere at the left, to be read; the one typed here at the right. */
+const sideBySide = (parent: HTMLElement, theirs: string, mine: string): MergeView =>
+  new MergeView({
+    parent,
+    a: {
+      doc: theirs,
+      extensions: [
+        readingExtensions,
+        EditorState.readOnly.of(true),
+        EditorView.contentAttributes.of({ "aria-label": "Saved elsewhere" }),
+      ],
+    },
+    b: {
+      doc: mine,
+      extensions: [readingExtensions, EditorView.contentAttributes.of({ "aria-label": "Your text" })],
+    },
+    revertControls: "a-to-b",
+    gutter: true,
+    collapseUnchanged: { margin: 4, minSize: 8 },
+  });
+
 /** Two texts of one script: the one that was saved elsewhere and the one typed here, to be made one. */
 export function Conflict({
   name,
@@ -23,24 +44,7 @@ export function Conflict({
   const view = useRef<MergeView | null>(null);
   const first = useRef({ theirs: theirs.text, mine });
   useEffect(() => {
-    const v = new MergeView({
-      parent: host.current!,
-      a: {
-        doc: first.current.theirs,
-        extensions: [
-          readingExtensions,
-          EditorState.readOnly.of(true),
-          EditorView.contentAttributes.of({ "aria-label": "Saved elsewhere" }),
-        ],
-      },
-      b: {
-        doc: first.current.mine,
-        extensions: [readingExtensions, EditorView.contentAttributes.of({ "aria-label": "Your text" })],
-      },
-      revertControls: "a-to-b",
-      gutter: true,
-      collapseUnchanged: { margin: 4, minSize: 8 },
-    });
+    const v = sideBySide(host.current!, first.current.theirs, first.current.mine);
     view.current = v;
     return () => v.destroy();
   }, []);

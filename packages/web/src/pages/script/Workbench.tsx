@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState, type ReactElement } from "react";
+import { useEffect, useMemo, useRef, useState, type ReactElement, type RefObject } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { useStudiesQuery, useStudyQuery } from "../../api";
 import type { Diagnostic, Preflight, StudySummary } from "@oxtrum/contract";
@@ -24,6 +24,21 @@ function useNamedStudy(text: string): StudySummary | undefined {
   return useStudyQuery(name ?? "", { skip: name === undefined }).data;
 }
 
+/** What something that outlives renders reads the newest of. */
+function useNewest<T>(value: T): RefObject<T> {
+  const newest = useRef(value);
+  // oxlint-disable-next-line react/refs -- read by what is not rendered
+  newest.current = value;
+  return newest;
+}
+
+/** Which run a script is tried on: the chosen one, or the first without problems. */
+function useTriedRun(study: StudySummary | undefined): [run: string, choose: (run: string) => void] {
+  const [chosen, choose] = useState<string | undefined>();
+  const usual = study?.runs.find((r) => r.problems.length === 0) ?? study?.runs[0];
+  return [chosen ?? usual?.id ?? "", choose];
+}
+
 /** The home of the work: what the runs hold, the script, and what its lines give. */
 export function Workbench({ name, draft, state }: { name: string; draft: Draft; state: DraftState }): ReactElement {
   const { text } = state;
@@ -35,17 +50,14 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
   const { view, lineTop, goToLine, insert, fix, moved } = useEditorView();
   const [found, setFound] = useState<readonly Diagnostic[]>([]);
   const [preflight, setPreflight] = useState<Preflight | undefined>();
-  const [triedRun, setTriedRun] = useState<string | undefined>();
   const [selector, setSelector] = useState("");
   const study = useNamedStudy(text);
-  const run = triedRun ?? study?.runs.find((r) => r.problems.length === 0)?.id ?? study?.runs[0]?.id ?? "";
+  const [run, setRun] = useTriedRun(study);
   const errors = found.filter((d) => d.severity === "error");
   const work = useWork({ name, draft, study, run, selector, sound: errors.length === 0 });
   const { tried, job, begin } = work;
 
-  const acts = useRef<EditorActs>(null!);
-  // oxlint-disable-next-line react/refs -- the editor outlives renders; it reads the newest acts from here
-  acts.current = {
+  const actsRef = useNewest<EditorActs>({
     onTry: () => void begin("try"),
     onRun: () => void begin("run"),
     onSave: () => void draft.save(),
@@ -55,8 +67,7 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
       if (what.line) setCursor(v.state.doc.lineAt(v.state.selection.main.head).number);
       moved();
     },
-  };
-
+  });
   const live = job?.live;
   const items = useMemo(
     () => marginItems(name, live, found, tried && (tried.text === text ? "this text" : "another text")),
@@ -75,7 +86,7 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
             script={name}
             text={text}
             replaced={state.replaced}
-            actsRef={acts}
+            actsRef={actsRef}
             viewRef={view}
             onScroll={setScroll}
           />
@@ -97,7 +108,7 @@ export function Workbench({ name, draft, state }: { name: string; draft: Draft; 
       {preflight && <PreflightPanel result={preflight} onClose={() => setPreflight(undefined)} />}
       <Foot
         {...{ name, draft, state, study, work, run, selector, errors }}
-        onTried={setTriedRun}
+        onTried={setRun}
         onSelector={setSelector}
         onPreflight={setPreflight}
         onLine={goToLine}

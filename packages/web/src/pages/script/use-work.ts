@@ -20,26 +20,20 @@ export interface Work {
   readonly toggleFollow: () => void;
 }
 
-/**
- * @param run the run that a Try is of
- * @param selector which runs a run is of, and a following Try
- * @param sound the script has no errors
- */
-export function useWork({
-  name,
-  draft,
-  study,
-  run,
-  selector,
-  sound,
-}: {
-  name: string;
-  draft: Draft;
-  study: StudySummary | undefined;
-  run: string;
-  selector: string;
-  sound: boolean;
-}): Work {
+interface WorkOf {
+  readonly name: string;
+  readonly draft: Draft;
+  readonly study: StudySummary | undefined;
+  /** The run that a Try is of. */
+  readonly run: string;
+  /** Which runs a run is of, and a following Try. */
+  readonly selector: string;
+  /** The script has no errors. */
+  readonly sound: boolean;
+}
+
+/** The jobs of the script that is open. */
+export function useWork({ name, draft, study, run, selector, sound }: WorkOf): Work {
   const navigate = useNavigate();
   const [tried, setTried] = useState<{ job: number; text: string } | undefined>();
   const [stopJob] = useStopJobMutation();
@@ -47,7 +41,6 @@ export function useWork({
   const jobs = useJobsQuery(undefined).data;
   // While a study is followed, what the last whole evaluation gave stays until the next one is whole.
   const [follow, setFollow] = useState(false);
-  const followed = useRef<number | undefined>(undefined);
   const [whole, setWhole] = useState<number | undefined>();
   const newest = tried?.job ?? jobs?.find((j) => j.script === name && j.mode === "run" && j.state !== "waiting")?.id;
   const newestJob = useJobQuery(newest ?? 0, { skip: newest === undefined }).data;
@@ -74,15 +67,8 @@ export function useWork({
     if (mode === "run") await navigate(`/jobs/${r.data.id}`);
     else setTried({ job: r.data.id, text: base.text });
   };
-  const beginRef = useRef(begin);
-  useEffect(() => void (beginRef.current = begin));
-  const scan = study?.scannedAt;
-  useEffect(() => {
-    if (!follow || scan === undefined || starting.isLoading || isUnderWay || !sound) return;
-    if (followed.current === scan) return;
-    followed.current = scan;
-    void beginRef.current("try", true);
-  }, [follow, scan, starting.isLoading, isUnderWay, sound]);
+  const isReady = follow && !starting.isLoading && !isUnderWay && sound;
+  const forget = useEachScan(isReady ? study?.scannedAt : undefined, () => void begin("try", true));
   return {
     tried,
     job,
@@ -95,7 +81,20 @@ export function useWork({
     toggleFollow: useCallback(() => {
       setFollow((on) => !on);
       setWhole(undefined);
-      followed.current = undefined;
-    }, []),
+      forget();
+    }, [forget]),
   };
+}
+
+/** Does something once for each scan of a study; none is named while it cannot be done. Forgets which on demand. */
+function useEachScan(scan: number | undefined, act: () => void): () => void {
+  const done = useRef<number | undefined>(undefined);
+  const actRef = useRef(act);
+  useEffect(() => void (actRef.current = act));
+  useEffect(() => {
+    if (scan === undefined || done.current === scan) return;
+    done.current = scan;
+    actRef.current();
+  }, [scan]);
+  return useCallback(() => void (done.current = undefined), []);
 }

@@ -4,6 +4,7 @@ export default {
   runner: "jest-light-runner",
   setupFiles: ["<rootDir>/scripts/unit/setup.mjs"],
   testEnvironment: "node",
+  testSequencer: "<rootDir>/scripts/unit/sequence.mjs",
   roots: [
     "<rootDir>/packages/core/dist",
     "<rootDir>/packages/engine/dist",

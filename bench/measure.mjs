@@ -13,10 +13,12 @@ import {
   fit,
   groupBy,
   lowpass,
+  mean,
   meanError,
   peaks,
   smooth,
   spectrum,
+  std,
   timeShift,
 } from "@oxtrum/core/statistics";
 import { makeTable, numberColumn } from "@oxtrum/core/tables";
@@ -115,6 +117,8 @@ const measurements = {
     ];
     const time = (f) => seconds(f)[0];
     return {
+      "s, mean and deviation of 10 M rows": time(() => [mean(long, "y"), std(long, "y")]),
+      "s, unweighted": time(() => [mean(long, "y", "none"), std(long, "y", "none")]),
       "s, spectrum of 10 M rows": time(() => spectrum(long, "y")),
       "s, spectrum of 10 M rows, segments of 1,024": time(() => spectrum(long, "y", { length: 1024 })),
       "s, 10,000 power laws through 12 points": time(() =>

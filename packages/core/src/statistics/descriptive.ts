@@ -1,7 +1,7 @@
 import { parseUnit, sameDimensions, stepOf } from "../tables/units.js";
 import { axisOf, numbers, TableError, type NumberColumn, type Table } from "../tables/table.js";
 import { direction } from "../tables/order.js";
-import { countPresent, distanceOf, pairwiseSum, RunningSum, sumDistances, type Distances } from "../tables/sums.js";
+import { countPresent, distanceOf, RunningSum, sumDistances, sumSteps, type Distances } from "../tables/sums.js";
 import { gapsAlong } from "../tables/calculus.js";
 import { methodOf, missingRows } from "../tables/gaps.js";
 import { missing, type Quantity } from "../tables/quantity.js";
@@ -76,17 +76,17 @@ function weightAxis(table: Table, c: NumberColumn, weights: Weights): { axis?: N
   return { axis, ...(kind === "strictly" && { note: "which rises or falls all the way" }) };
 }
 
-/** ∫ f dx / ∫ dx over the steps whose both ends are present, by the trapezoidal rule; f is a distance of the values. */
+/**
+ * ∫ f dx / ∫ dx over the steps whose both ends are present, by the trapezoidal rule; f is a distance of the values, or
+ * its square.
+ */
 function weighted(v: Float64Array, from: Distances, x: Float64Array): { value: number; gaps: number } {
-  let gaps = 0;
   const n = x.length - 1;
-  const twice = (i: number): number => distanceOf(v[i]!, from) + distanceOf(v[i + 1]!, from);
-  const step = (i: number): number => (x[i + 1]! - x[i]!) * 0.5 * twice(i);
-  for (let i = 0; i < n; i++) if (Number.isNaN(step(i))) gaps++;
-  if (gaps === 0) return { value: pairwiseSum(step, n) / (x[n]! - x[0]!), gaps };
-  const area = pairwiseSum((i) => step(i) || 0, n);
-  const span = pairwiseSum((i) => (Number.isNaN(twice(i)) ? 0 : x[i + 1]! - x[i]!), n);
-  return { value: area / span, gaps };
+  let gaps = 0;
+  for (let i = 0; i < n; i++)
+    if (Number.isNaN((x[i + 1]! - x[i]!) * 0.5 * (distanceOf(v[i]!, from) + distanceOf(v[i + 1]!, from)))) gaps++;
+  const span = gaps === 0 ? x[n]! - x[0]! : sumSteps(v, from, x, "lengths", n);
+  return { value: sumSteps(v, from, x, "areas", n) / span, gaps };
 }
 
 interface Average {

@@ -1,5 +1,6 @@
 import type { Condition } from "./condition.js";
 import { formatNumber } from "./number-format.js";
+import { countPresent } from "./sums.js";
 
 /**
  * The rule for missing values (NaN). Reductions over rows (min, max, percentile, std, sum, unweighted mean) use the
@@ -10,8 +11,7 @@ import { formatNumber } from "./number-format.js";
 
 /** Method and condition of a reduction over rows of which some are missing; nothing when all are there. */
 export function missingRows(name: string, values: Float64Array): { method: string; conditions: readonly Condition[] } {
-  let count = 0;
-  for (const v of values) if (v !== v) count++;
+  const count = values.length - countPresent(values);
   if (count === 0) return { method: "", conditions: [] };
   const text = `${count} of ${values.length} values of "${name}" missing`;
   return { method: text, conditions: [{ kind: "missing values", file: "", text }] };

@@ -19,7 +19,8 @@ export function direction(values: Float64Array): "rising" | "falling" | "constan
   let up = false;
   let down = false;
   let last = Number.NaN;
-  for (const x of values) {
+  for (let i = 0; i < values.length; i++) {
+    const x = values[i]!;
     if (x > last) up = true;
     else if (x < last) down = true;
     if (x === x) last = x;

@@ -54,6 +54,35 @@ export function sumDistances(values: Float64Array, from: Distances, n = values.l
   return sumDistances(values, from, half, start) + sumDistances(values, from, n - half, start + half);
 }
 
+/**
+ * The sum of the steps along x whose both ends have a value, added as {@link pairwiseSum} does: of their areas under
+ * the distances of the values (trapezoidal rule), or of their lengths. Missing where a value has no place.
+ *
+ * @param of what is summed up
+ * @example sumSteps(y, { base: 0, off: 0, squared: false }, x, "areas", x.length - 1)
+ */
+export function sumSteps(
+  values: Float64Array,
+  from: Distances,
+  x: Float64Array,
+  of: "areas" | "lengths",
+  n: number,
+  start = 0,
+): number {
+  if (n <= BLOCK) {
+    let s = 0;
+    for (let i = start; i < start + n; i++) {
+      const dx = x[i + 1]! - x[i]!;
+      const twice = distanceOf(values[i]!, from) + distanceOf(values[i + 1]!, from);
+      const step = of === "areas" ? dx * 0.5 * twice : dx;
+      if (of === "areas" ? step === step : twice === twice) s += step;
+    }
+    return s;
+  }
+  const half = Math.ceil(n / 2 / BLOCK) * BLOCK;
+  return sumSteps(values, from, x, of, half, start) + sumSteps(values, from, x, of, n - half, start + half);
+}
+
 /** How many numbers are present. */
 export function countPresent(values: Float64Array): number {
   let count = 0;

@@ -34,14 +34,15 @@ function solve(c: ImpactCase): { nodes: string; anchors: string } {
   const y = new Float64Array(4 * NODES + 2);
   y[4 * NODES] = -0.002;
   y[4 * NODES + 1] = c.speed;
+  const ways = [
+    { o: 0, share: 1, kk: k },
+    { o: 2 * NODES, share: 0.18, kk: k * 0.7 },
+  ];
   const contact = (s: Float64Array): number => Math.max(0, CONTACT * (s[4 * NODES]! - s[1]!));
   const rates = (_: number, s: Float64Array, d: Float64Array): void => {
     d.fill(0);
     const push = contact(s);
-    for (const [o, share, kk] of [
-      [0, 1, k],
-      [2 * NODES, 0.18, k * 0.7],
-    ] as const) {
+    for (const { o, share, kk } of ways) {
       for (let i = 0; i < NODES; i++) {
         d[o + i] = s[o + NODES + i]!;
         let force = i === 1 ? push * share : 0;

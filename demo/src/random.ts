@@ -14,6 +14,16 @@ export function normal(random: () => number): number {
   return Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
 }
 
+const stages = (n: number): Record<"k1" | "k2" | "k3" | "k4" | "s", Float64Array> => ({
+  k1: new Float64Array(n),
+  k2: new Float64Array(n),
+  k3: new Float64Array(n),
+  k4: new Float64Array(n),
+  s: new Float64Array(n),
+});
+/** Kept from step to step, of which there are hundreds of thousands. */
+let scratch = stages(0);
+
 /** A fourth-order Runge–Kutta step of dy/dt = f(t, y), in place. */
 export function rungeKutta(
   f: (t: number, y: Float64Array, dy: Float64Array) => void,
@@ -22,13 +32,8 @@ export function rungeKutta(
   h: number,
 ): void {
   const n = y.length;
-  const [k1, k2, k3, k4, s] = Array.from({ length: 5 }, () => new Float64Array(n)) as [
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-  ];
+  if (scratch.s.length !== n) scratch = stages(n);
+  const { k1, k2, k3, k4, s } = scratch;
   f(t, y, k1);
   for (let i = 0; i < n; i++) s[i] = y[i]! + 0.5 * h * k1[i]!;
   f(t + 0.5 * h, s, k2);

@@ -135,6 +135,10 @@ emit.table("own fit", fit.linear(peaks, { y: "peak", x: "open" }));
   const answer = await last;
   const law = await tableOf(answer, " power fit");
   expect(law["term"]).toEqual(["C", "open"]);
+  // Of the job's 22 runs those that the output has.
+  const runs = page.getByRole("group", { name: "Runs", exact: true }).getByRole("button");
+  expect((await runs.allTextContents()).every((run) => run.endsWith("_none"))).toBe(true);
+  await expect(runs).toHaveCount(11);
   // What the script itself draws is not what was asked.
   await expect(page.getByRole("img")).toHaveCount(1);
   await expect(page.getByRole("img", { name: "peak by open" })).toBeVisible();

@@ -70,7 +70,7 @@ function Opened({ job, study, text }: { job: Job; study: StudySummary; text: str
     <Compared
       c={c}
       ground={{ study, script: { text, expression, rows } }}
-      runs={job.live.runs.map((r) => r.id)}
+      runs={output.of ?? job.live.runs.map((r) => r.id)}
       onChange={change}
       choices={
         <OutputChoices c={c} output={output.name} outputs={tables} heads={heads} rows={rows} onChange={change}>

@@ -13,7 +13,6 @@ export default defineConfig({
   workers: 2,
   retries: 0,
   use: {
-    viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: process.env["CHROMIUM_BIN"] ?? browser ?? "/usr/bin/chromium",
       args: [

@@ -11,7 +11,8 @@ emit.chart("by fan", chart.lines(air, { x: "time", y: "T_mean", panels: "fan", t
 emit.table("peaks", peaks, { formats: ["csv", "xlsx"] });
 emit.value("warmest", peaks.max("peak"));
 emit.check("cold enough", peaks.max("peak"), { below: "5 degC" });
-emit.picture("aisle", picture.panels(runs.map((run) => run.field("fields/hall").at("last").surface(at.plane({ y: 6 }), { color: "temperature" })).get("075_080_none"), { title: "Aisle" }));
+const aisle = runs.map((run) => run.field("fields/hall").at("last").surface(at.plane({ y: 6 }), { color: "temperature" }));
+emit.picture("aisle", picture.panels(aisle.get("075_080_none"), { title: "Aisle" }));
 emit.report("hand over", { title: "Doors", notes: "The most is **{{warmest}}**.", formats: ["html"] });
 `;
 

@@ -82,6 +82,7 @@ export const test = plain.extend<{ scratch: string }, { server: OwnServer; kept:
     async ({ browser, server }, use) => {
       const context = await browser.newContext({
         baseURL: `http://127.0.0.1:${server.port}`,
+        // What `playwright.config.ts` says of contexts holds for those of single tests only.
         viewport: { width: 1280, height: 800 },
       });
       await use({ context, page: await context.newPage() });

@@ -27,15 +27,18 @@ const at = 'import { at } from "oxtrum";\n';
 describe("fields in scripts", () => {
   it("are sampled at a time, between times, and over all times, with units", async () => {
     const r = await run(`${at}const runs = study("small").runs;
-const f = runs.map((run) => run.field("fields/f").at({ time: "10 s" }).sample(at.line([0, 0.5, 0.5], [2, 0.5, 0.5], { count: 3 }), ["T", "U.mag"]));
+const f = runs.map((run) => run.field("fields/f").at({ time: "10 s" })
+  .sample(at.line([0, 0.5, 0.5], [2, 0.5, 0.5], { count: 3 }), ["T", "U.mag"]));
 emit.table("line", f.get("f050_d1"));
 emit.table("points", runs.rows((run) => ({
   end: run.field("fields/f").at("last").sample(at.point([1, 0.5, 0.5]), "T").first("T"),
   between: run.field("fields/f").at({ time: 12 }, { pick: "linear" }).sample(at.point([1, 0.5, 0.5]), "T").first("T"),
   near: run.field("fields/f").at({ time: "0.2 min" }, { pick: "nearest" }).sample(at.point([1, 0.5, 0.5]), "T").first("T"),
 })));
-emit.table("history", runs.map((run) => run.field("fields/f").window(["5 s", "20 s"]).history(at.points([[0, 0, 0], [2, 1, 1]], { names: ["a", "b"] }), "T")).get("f100_d1"));
-emit.table("flow", runs.map((run) => run.field("fields/f").history(at.plane({ x: 1 }), { T: { mean: "T" }, q: { flux: "U" } })).get("f100_d2"));
+emit.table("history", runs.map((run) => run.field("fields/f").window(["5 s", "20 s"])
+  .history(at.points([[0, 0, 0], [2, 1, 1]], { names: ["a", "b"] }), "T")).get("f100_d1"));
+emit.table("flow", runs.map((run) => run.field("fields/f")
+  .history(at.plane({ x: 1 }), { T: { mean: "T" }, q: { flux: "U" } })).get("f100_d2"));
 emit.table("times", runs.map((run) => run.field("fields/f").times()).get("f100_d2"));`);
     expect(r.errors).toEqual([]);
     expect(r.exit).toBe(0);
@@ -90,10 +93,12 @@ const places = at.points(small.table("places.csv"));
 emit.table("places", f.sample(places, ["T", "U"]), { formats: ["csv", "vtp", "vtu"] });
 emit.table("near", f.sample(at.point([0.1, 0.1, 0.1]), "T", { method: "nearest" }));
 emit.table("order", f.sample(at.line([2, 0.5, 0.5], [0, 0.5, 0.5], { step: 0.5 }), ["T", "U.along"], { axis: "x" }));
-emit.table("many", f.reduce(at.stations({ along: { through: [[0.1, 0.5, 0.5], [1.9, 0.5, 0.5]] }, from: 0, to: 1.8, count: 3, bounds: { z: [0, 0.5] } }), {
+emit.table("many", f.reduce(at.stations({
+  along: { through: [[0.1, 0.5, 0.5], [1.9, 0.5, 0.5]] }, from: 0, to: 1.8, count: 3, bounds: { z: [0, 0.5] } }), {
   A: { size: true }, T: { mean: "T" }, hot: { max: "T", place: true },
 }));
-emit.table("line", f.derive("fill", "25 - T / T1", { with: { T1: "1 K" } }).reduce(at.column([0.5, 0.5], { count: 11 }), { T: { mean: "T" }, level: { level: "fill" } }));
+emit.table("line", f.derive("fill", "25 - T / T1", { with: { T1: "1 K" } })
+  .reduce(at.column([0.5, 0.5], { count: 11 }), { T: { mean: "T" }, level: { level: "fill" } }));
 emit.table("iso", f.reduce(at.iso("T", "25 K"), { T: { mean: "T" } }));
 emit.table("node", f.sample(at.node([6]), "T"));
 emit.table("slope", f.gradient("T").divergence("U").sample(at.point([1, 0.5, 0.5]), ["T.gradient", "U.divergence"]));
@@ -224,7 +229,8 @@ emit.table("end", runs.rows((run) => ({ T: run.field("fields/f").at("last").samp
 const h = runs.map((run) => run.field("fields/f").history(at.point([0, 0, 0]), "T", { gaps: "allow" }));
 emit.table("gap", h.get("f050_d2"));
 emit.table("strict", runs.map((run) => run.field("fields/f").history(at.point([0, 0, 0]), "T")).rows((t) => ({ T: t.max("T") })));
-emit.table("over", runs.map((run) => run.field("fields/f").overTime(at.point([0, 0, 0]), "T", { show: ["max"], gaps: "allow" })).get("f050_d2"));
+emit.table("over", runs.map((run) => run.field("fields/f")
+  .overTime(at.point([0, 0, 0]), "T", { show: ["max"], gaps: "allow" })).get("f050_d2"));
 emit.check("cold", h.get("f050_d2").max("T"), { below: "100 K" });`);
     expect(r.errors).toEqual([]);
     expect(csv("gap").map((x) => x["T [K]"])).toEqual(["0", "", "10"]);

@@ -223,8 +223,10 @@ const runs = study("small").runs;
 const cut = runs.map((run) => run.field("fields/f").at("last").surface(at.plane({ y: 0.5 }), { color: "T", vectors: "U" }));
 emit.table("view", cut.get("f050_d1"));
 emit.picture("all", picture.panels(cut, { contours: 3, arrows: true, size: [240, 160], resolution: 96 }), { formats: ["png", "pdf"] });
-emit.picture("skin", picture.panels(runs.map((run) => run.field("fields/f").at("first").surface(at.all(), { color: "T" })).get("f100_d1"), { camera: "isometric", size: [240, 160], resolution: 96 }));
-emit.picture("times", picture.frames(["0 s", "10 s"].map((time) => runs.map((run) => run.field("fields/f").at({ time }).surface(at.plane({ x: 1 }), { color: "T" })).get("f100_d1")), { titles: ["0 s", "10 s"], size: [240, 160], resolution: 96 }), { formats: ["png", "apng"] });
+emit.picture("skin", picture.panels(
+  runs.map((run) => run.field("fields/f").at("first").surface(at.all(), { color: "T" })).get("f100_d1"), { camera: "isometric", size: [240, 160], resolution: 96 }));
+emit.picture("times", picture.frames(["0 s", "10 s"].map((time) =>
+  runs.map((run) => run.field("fields/f").at({ time }).surface(at.plane({ x: 1 }), { color: "T" })).get("f100_d1")), { titles: ["0 s", "10 s"], size: [240, 160], resolution: 96 }), { formats: ["png", "apng"] });
 emit.picture("still", picture.panels(cut), { formats: ["apng"] });`,
       { outFolder: s.out("a") },
     );

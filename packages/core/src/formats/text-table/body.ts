@@ -41,6 +41,7 @@ const NUMBER = 0;
 const DATE = 1;
 const kinds = { number: NUMBER, date: DATE, text: 2 };
 
+/** Reads the lines of one chunk, one after the other. */
 class BodyReader {
   readonly #bytes: Uint8Array;
   readonly #end: number;

@@ -1,6 +1,7 @@
 import { saysDiverged } from "../diverged.js";
 import type { Dialect } from "./dialect.js";
 
+/** A line, counted from the first of its chunk, and why it was not read or what is wrong in it. */
 export interface SkippedLine {
   readonly line: number;
   readonly reason: string;
@@ -115,6 +116,7 @@ export class RefusedLines {
       this.#skipped.push({ line, reason, ...(kind === "damaged" && { damaged: true as const }) });
   }
 
+  /** All that was taken down. */
   told(): Refused {
     return {
       skipped: this.#skipped,

@@ -11,8 +11,9 @@ import {
   type ChartLook,
   type TextContext,
 } from "../charts/index.js";
-import { documentFonts, shippedFonts } from "./fonts.js";
+import { documentFonts, shippedFonts, type FontNames } from "./fonts.js";
 import { packPng } from "./png.js";
+import { Recorder, type Target } from "./recorder.js";
 import { TextKeeper } from "./svg-text.js";
 
 Chart.register(...chartParts);
@@ -94,54 +95,65 @@ function steadyIds(text: string): string {
 }
 
 /** A part of a drawing: where it stands in device units, its size in pixels, and how many device units a pixel has. */
-export interface Place {
-  readonly x: number;
-  readonly y: number;
+export interface Place extends Target {
   readonly width: number;
   readonly height: number;
-  readonly scale: number;
-  /** Other fonts than those of pictures. */
-  readonly fonts?: ChartLook["fonts"];
 }
 
 /** Draws a chart on a part of a context: of a picture, of a page. */
 export function paintChart(ctx: CanvasRenderingContext2D, chart: ChartDescription, place: Place): void {
-  const look: ChartLook = { width: place.width, height: place.height, fonts: place.fonts ?? shippedFonts() };
-  const { theme } = drawingOf(chart, look);
   ctx.save();
-  ctx.setTransform(place.scale, 0, 0, place.scale, place.x, place.y);
-  ctx.fillStyle = theme.sheet;
-  ctx.fillRect(0, 0, place.width, place.height);
-  ctx.restore();
-  if (!chart.panels) return paintOne(ctx, chart, look, place);
-  const whole = drawingOf(withAllSeries(chart), look);
-  const { frame, panels } = panelLayout(chart, look, ctx as unknown as TextContext);
-  for (const p of panels)
-    paintOne(ctx, p.chart, p.look, { ...place, x: place.x + p.x * place.scale, y: place.y + p.y * place.scale });
-  ctx.save();
-  ctx.setTransform(place.scale, 0, 0, place.scale, place.x, place.y);
-  drawHeader(whole, ctx, frame);
+  recorded(chart, place.width, place.height).drawOn(ctx, place);
   ctx.restore();
 }
 
-/**
- * Chart.js believes that it has a canvas of its own: what it does to the whole of it is kept to the place it was given.
- */
-function paintOne(ctx: CanvasRenderingContext2D, chart: ChartDescription, look: ChartLook, place: Place): void {
-  const { scale: s, x, y } = place;
-  type Six = (a: number, b: number, c: number, d: number, e: number, f: number) => void;
-  const set = (Object.getPrototypeOf(ctx) as { setTransform: Six }).setTransform;
+/** Charts that were laid out last, as long as they are there: most are drawn in several formats. */
+const latest: { readonly chart: WeakRef<ChartDescription>; readonly size: string; readonly drawing: Recorder }[] = [];
+/** How many calls they may have together: some 20 MB. */
+const MOST_CALLS = 500_000;
+
+/** A chart laid out in a size. */
+function recorded(chart: ChartDescription, width: number, height: number): Recorder {
+  const size = `${width} ${height}`;
+  const known = latest.find((l) => l.size === size && l.chart.deref() === chart);
+  if (known) return known.drawing;
+  const drawing = laidOut(chart, { width, height, fonts: shippedFonts() });
+  latest.push({ chart: new WeakRef(chart), size, drawing });
+  let calls = latest.reduce((sum, l) => sum + l.drawing.size, 0);
+  while (calls > MOST_CALLS) calls -= latest.shift()!.drawing.size;
+  return drawing;
+}
+
+function laidOut(chart: ChartDescription, look: ChartLook & { readonly fonts: FontNames }): Recorder {
+  const { theme } = drawingOf(chart, look);
+  const to = new Recorder(look.fonts);
+  const ctx = to.context;
+  ctx.resetTransform();
+  ctx.fillStyle = theme.sheet;
+  ctx.fillRect(0, 0, look.width, look.height);
+  if (!chart.panels) {
+    layOne(to, chart, look);
+    return to;
+  }
+  const whole = drawingOf(withAllSeries(chart), look);
+  const { frame, panels } = panelLayout(chart, look, ctx as unknown as TextContext);
+  for (const p of panels) {
+    to.origin(p.x, p.y);
+    layOne(to, p.chart, p.look);
+  }
+  to.origin(0, 0);
+  ctx.resetTransform();
+  drawHeader(whole, ctx, frame);
+  return to;
+}
+
+/** Lays a chart out by Chart.js, which believes that it has a canvas of its own. */
+function layOne(to: Recorder, chart: ChartDescription, look: ChartLook): void {
+  const ctx = to.context;
   const element = { width: look.width, height: look.height, style: {}, getContext: () => ctx };
-  const own = (name: string, value: unknown): unknown =>
-    Object.defineProperty(ctx, name, { value, configurable: true, writable: true });
-  own("canvas", element);
-  own("clearRect", () => undefined);
-  own("resetTransform", () => set.call(ctx, s, 0, 0, s, x, y));
-  own("setTransform", (a: number, b: number, c: number, d: number, e: number, f: number) =>
-    set.call(ctx, s * a, s * b, s * c, s * d, s * e + x, s * f + y),
-  );
+  to.canvas = element;
   ctx.save();
-  set.call(ctx, s, 0, 0, s, x, y);
+  ctx.resetTransform();
   try {
     // Drawn as it is made; what it holds is let go at once.
     new Chart(element as unknown as HTMLCanvasElement, chartConfig(chart, look));
@@ -149,6 +161,5 @@ function paintOne(ctx: CanvasRenderingContext2D, chart: ChartDescription, look: 
     // One that could not be drawn would be drawn again, with nobody there to hear that it cannot.
     Chart.getChart(element as unknown as HTMLCanvasElement)?.destroy();
     ctx.restore();
-    for (const name of ["canvas", "clearRect", "resetTransform", "setTransform"]) Reflect.deleteProperty(ctx, name);
   }
 }

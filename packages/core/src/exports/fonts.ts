@@ -22,7 +22,8 @@ export const embeddedNames = { sans: "Oxtrum Sans", mono: "Oxtrum Mono" } as con
 /** What the fonts are called inside their own files. */
 const ownNames = { sans: "IBM Plex Sans", mono: "IBM Plex Mono" } as const;
 
-interface FontNames {
+/** Lists of names that a text can be set in. */
+export interface FontNames {
   readonly sans: string;
   readonly mono: string;
 }

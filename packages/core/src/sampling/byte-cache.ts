@@ -14,6 +14,18 @@ export function limitCaches(bytes: number): number {
 /** The bytes that the geometry caches of this thread hold. */
 export const cachedBytes = (): number => held;
 
+/** What else of earlier runs is known. */
+const others: (() => void)[] = [];
+
+/** Says how something is forgotten that is kept of meshes outside of these caches. */
+export const forgetAlso = (forget: () => void): void => void others.push(forget);
+
+/** Forgets all geometry of earlier runs: what follows is computed as in a new thread. */
+export function forgetGeometry(): void {
+  limitCaches(limitCaches(0));
+  for (const forget of others) forget();
+}
+
 /** Drops what was used longest ago, in whichever cache it is, until all fit. */
 function shrink(): void {
   while (held > limit) {

@@ -3,6 +3,7 @@ import { FormatError } from "../formats/source.js";
 import type { Grid } from "../formats/mesh-data.js";
 import { loadMesh, meshDigest, type Mesh } from "../mesh/mesh.js";
 import { NoSuchColumn, type UnitSymbol } from "../tables/table.js";
+import { forgetAlso } from "./byte-cache.js";
 
 /** A field as scripts name it: without the unit that stands in the file's name for it. */
 export interface NamedField {
@@ -64,6 +65,7 @@ export function askedColumns(fields: readonly NamedField[], names: readonly stri
 
 /** Meshes that are still in use, by their digests: runs and times on the same mesh hold it once. */
 const meshes = new Map<string, WeakRef<Mesh>>();
+forgetAlso(() => meshes.clear());
 
 /** Who takes note of what is read of a file, to know it again by that. */
 export interface ReadWatch {

@@ -7,7 +7,7 @@ export type { DerivedField, FieldAtTime } from "./columns.js";
 export { Block, componentNames, type NamedField, type ReadWatch } from "./field-set.js";
 export { blockSummaries, type BlockSummary } from "./block-summaries.js";
 export { unifiedFields, type FieldNote, type UnifiedFields } from "./unified-fields.js";
-export { cachedBytes, limitCaches } from "./byte-cache.js";
+export { cachedBytes, forgetGeometry, limitCaches } from "./byte-cache.js";
 export { withDerivatives, type Derivative } from "./derivatives.js";
 export { OverTime, type TimeStatistic } from "./over-time.js";
 export { reduceSite } from "./reduce.js";

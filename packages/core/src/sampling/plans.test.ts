@@ -3,6 +3,7 @@ import { bufferSource, openMesh, type ByteSource, type MeshFile } from "../forma
 import { writeUnstructured } from "../formats/vtk/tests/write-xml.js";
 import { boxMesh } from "../mesh/tests/box-mesh.js";
 import { numbers } from "../tables/table.js";
+import { forgetGeometry } from "./byte-cache.js";
 import { Block } from "./field-set.js";
 import { unifiedFields } from "./unified-fields.js";
 import { sampleSite } from "./sample.js";
@@ -78,6 +79,9 @@ describe("plans of few places", () => {
     expect(first.values).toEqual(exact(1));
     const second = sample(fileOf(points, 3), site);
     expect(second.values).toEqual(exact(3));
+    forgetGeometry();
+    // Then all of it is read again.
+    expect(sample(fileOf(points, 3), site)).toEqual({ values: exact(3), read: first.read });
     const size = fileOf(points, 3).length;
     expect(first.read).toBeGreaterThan(size / 2);
     expect(second.read).toBeLessThan(size / 10);

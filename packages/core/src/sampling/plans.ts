@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import type { CellCorners } from "../formats/mesh-data.js";
 import { locate, type Located } from "../mesh/locate.js";
 import type { Mesh } from "../mesh/mesh.js";
-import { ByteCache } from "./byte-cache.js";
+import { ByteCache, forgetAlso } from "./byte-cache.js";
 import type { Block } from "./field-set.js";
 
 /** Where the places of a site fall in a mesh, kept for the next run or time on the same mesh. */
@@ -17,6 +17,7 @@ interface Plan {
 const plans = new ByteCache<Plan>();
 /** The last plan for a number of points and cells and these places, whatever the mesh. */
 const likely = new Map<string, Plan>();
+forgetAlso(() => likely.clear());
 const MOST_PLANS = 64;
 /** More places than this are not worth looking up cell by cell. */
 const FEW = 2000;

@@ -121,7 +121,7 @@ class Job {
     const cache = request.cache ? new ResultCache(keptPlace(request.dataFolder, "cache")) : undefined;
     const workers = request.workers ?? Math.max(1, Math.min(os.availableParallelism(), 8));
     const setup = (): WorkerSetup => this.#workerSetup(budget, workers, stop);
-    const pool = this.warm.runner?.(setup) ?? new Pool(workers, setup, !request.cache);
+    const pool = this.warm.runner?.(setup) ?? new Pool(workers, setup);
     this.#stop.signal.addEventListener("abort", () => void Atomics.store(new Int32Array(stop), 0, 1));
     const onAbort = (): void => this.#stop.abort();
     if (this.signal?.aborted) onAbort();

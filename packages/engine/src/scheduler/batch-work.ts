@@ -1,6 +1,6 @@
 import { countRoom } from "@oxtrum/core/formats";
 import { stopWhen } from "@oxtrum/core/tables";
-import { cachedBytes, limitCaches } from "@oxtrum/core/sampling";
+import { cachedBytes, forgetGeometry, limitCaches } from "@oxtrum/core/sampling";
 import { ResultCache } from "../store/cache.js";
 import { Budget } from "../read/budget.js";
 import { evaluateBatch } from "./evaluate.js";
@@ -17,6 +17,7 @@ export class BatchWork {
 
   constructor({ studies, cacheFolder, budget, budgetLimit, cacheBytes, stop }: WorkerSetup) {
     limitCaches(cacheBytes);
+    if (cacheFolder === undefined) forgetGeometry();
     this.#studies = new Map(studies.map((s) => [s.name, s]));
     this.#cache = cacheFolder === undefined ? undefined : new ResultCache(cacheFolder);
     this.#budget = new Budget(budget, budgetLimit);

@@ -73,13 +73,11 @@ export class Pool implements BatchRunner {
   #pace: number | undefined;
   #growing: NodeJS.Timeout | undefined;
 
-  /** @param isNew whether it takes no thread that has worked for another job */
   constructor(
     private readonly count: number,
     private readonly setup: () => WorkerSetup,
-    isNew = false,
   ) {
-    if (!isNew) for (const worker of spare.splice(0, count)) this.#idle.push(this.#adopt(worker));
+    for (const worker of spare.splice(0, count)) this.#idle.push(this.#adopt(worker));
   }
 
   get size(): number {

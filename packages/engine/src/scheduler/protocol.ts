@@ -52,6 +52,7 @@ export interface BatchResult {
 
 export interface WorkerSetup {
   readonly studies: readonly WorkStudy[];
+  /** Undefined for a job that takes nothing of earlier ones: its threads forget what they hold of them, too. */
   readonly cacheFolder: string | undefined;
   readonly budget: SharedArrayBuffer;
   readonly budgetLimit: number;

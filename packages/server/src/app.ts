@@ -32,12 +32,19 @@ import { Following } from "./following/following.js";
 import { Surveyor } from "./survey/surveyor.js";
 import { serveWebFiles } from "./web-files.js";
 
+/** What takes long to start, and can serve one server after the other. */
+export interface Warm {
+  readonly processes: JobProcesses;
+  readonly checker: Checker;
+  readonly reading: Reading;
+}
+
 export interface ServerOptions extends AccessOptions {
   readonly dataFolder: string;
   /** The built web application, when it is to be served. */
   readonly webFolder?: string | undefined;
   /** What is warm already and outlives this server; it starts its own otherwise. */
-  readonly warm?: { readonly processes: JobProcesses; readonly checker: Checker };
+  readonly warm?: Warm;
 }
 
 export interface Server {
@@ -106,7 +113,8 @@ async function openData(folder: string): Promise<{ data: ReturnType<typeof takeD
 export async function makeServer(options: ServerOptions): Promise<Server> {
   const { data, store } = await openData(options.dataFolder);
   const news = new News();
-  const reading = new Reading();
+  const warm = options.warm ?? { processes: new JobProcesses(), checker: new Checker(), reading: new Reading() };
+  const { processes, checker, reading } = warm;
   const studies = new Studies(
     store,
     options.dataFolder,
@@ -115,7 +123,6 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     (study, version) => news.changed("study", study, version),
   );
   const scripts = new Scripts(store, (name, revision) => news.changed("script", name, revision));
-  const { processes, checker } = options.warm ?? { processes: new JobProcesses(), checker: new Checker() };
   const settings = new Settings(store);
   const surveyor = new Surveyor();
   const following = new Following(studies, () => news.heard);
@@ -153,11 +160,10 @@ export async function makeServer(options: ServerOptions): Promise<Server> {
     checker,
     close: () => {
       jobs.close();
-      if (!options.warm) [processes, checker].forEach((part) => part.close());
+      if (!options.warm) Object.values(warm).forEach((part) => part.close());
       surveyor.close();
       following.close();
       differ.close();
-      reading.close();
       store.close();
       data.release();
     },

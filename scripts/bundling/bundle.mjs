@@ -109,6 +109,8 @@ for (const work of [
   });
   if (code.status !== 0) process.exit(code.status ?? 1);
 }
+for (const name of Object.keys(programs))
+  if (!existsSync(path.join(target, "code", name))) throw new Error(`nothing was kept of the program ${name}`);
 tell(true);
 for (const old of readdirSync(home))
   if (![folder, before?.folder, "built.json"].includes(old))

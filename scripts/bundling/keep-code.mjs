@@ -71,14 +71,22 @@ try {
   await ask("/api/studies/small");
   await ask("/api/scripts/small.ts", { text }, "PUT");
   await ask("/api/scripts/small.ts/check", { text });
-  for (const mode of ["try", "run"]) {
+  const last = [];
+  for (const mode of ["try", "run", "run"]) {
     const { id } = await ask("/api/jobs", { script: "small.ts", text, mode });
     for (;;) {
       const job = await ask(`/api/jobs/${id}`);
       if (!["waiting", "running"].includes(job.state)) break;
       await pause(100);
     }
+    last.unshift(id);
   }
+  await ask(`/api/jobs/${last[0]}/diff/${last[1]}`);
+  await ask("/api/studies/small/live", {
+    runs: ["run-1", "run-2"],
+    quantities: [{ quantity: { kind: "table", file: "hall.csv", column: "T" }, along: "axis" }],
+  });
+  await ask("/api/studies/small/survey/outline", { run: "run-1", file: "field" });
 } finally {
   server.kill("SIGTERM");
   await ended;

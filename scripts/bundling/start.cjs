@@ -43,7 +43,10 @@ module.exports = function start(program) {
   return load(path.join(parts, `${program}.cjs`));
 };
 
-/** Writes the code at the end of a process, and whenever a thread has answered: threads are ended from outside. */
+/**
+ * Writes the code at the end of a process, whenever a thread has answered, and when a process has ended a job: threads,
+ * and processes that wait for another job, are ended from outside.
+ */
 function keepCode(folder, scripts) {
   const { isMainThread, MessagePort } = require("node:worker_threads");
   const save = () => {
@@ -57,7 +60,16 @@ function keepCode(folder, scripts) {
       fs.renameSync(`${file}.${process.pid}`, file);
     }
   };
-  if (isMainThread) return void process.on("exit", save);
+  if (isMainThread) {
+    process.on("exit", save);
+    const { send } = process;
+    if (!send) return;
+    process.send = (message, ...given) => {
+      if (message.type === "ended") save();
+      return send.call(process, message, ...given);
+    };
+    return;
+  }
   const { postMessage } = MessagePort.prototype;
   MessagePort.prototype.postMessage = function (...given) {
     save();

@@ -108,7 +108,7 @@ export function paintChart(ctx: CanvasRenderingContext2D, chart: ChartDescriptio
 }
 
 /** Charts that were laid out last, as long as they are there: most are drawn in several formats. */
-const latest: { readonly chart: WeakRef<ChartDescription>; readonly size: string; readonly drawing: Recorder }[] = [];
+let latest: { readonly chart: WeakRef<ChartDescription>; readonly size: string; readonly drawing: Recorder }[] = [];
 /** How many calls they may have together: some 20 MB. */
 const MOST_CALLS = 500_000;
 
@@ -118,9 +118,10 @@ function recorded(chart: ChartDescription, width: number, height: number): Recor
   const known = latest.find((l) => l.size === size && l.chart.deref() === chart);
   if (known) return known.drawing;
   const drawing = laidOut(chart, { width, height, fonts: shippedFonts() });
-  latest.push({ chart: new WeakRef(chart), size, drawing });
-  let calls = latest.reduce((sum, l) => sum + l.drawing.size, 0);
-  while (calls > MOST_CALLS) calls -= latest.shift()!.drawing.size;
+  const there = [...latest.filter((l) => l.chart.deref()), { chart: new WeakRef(chart), size, drawing }];
+  let calls = there.reduce((sum, l) => sum + l.drawing.size, 0);
+  while (calls > MOST_CALLS) calls -= there.shift()!.drawing.size;
+  latest = there;
   return drawing;
 }
 

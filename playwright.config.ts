@@ -24,6 +24,8 @@ export default defineConfig({
         "--disable-sync",
         // Three dimensions are drawn by the processor.
         "--enable-unsafe-swiftshader",
+        // Optimising what a test calls a few times takes longer than it saves.
+        "--js-flags=--no-maglev --no-turbofan",
       ],
     },
   },

@@ -2,9 +2,29 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { test as plain, type BrowserContext, type Page } from "@playwright/test";
+import { test as plain, expect as asked, type BrowserContext, type Locator, type Page } from "@playwright/test";
 
-export { expect, type Page, type Response } from "@playwright/test";
+export type { Page, Response } from "@playwright/test";
+
+/**
+ * Waits until it holds, then asks. Asking alone has the browser describe the whole page each time that the answer is
+ * not yet yes. What does not come is told by the question, in its better words.
+ */
+async function once(holds: Promise<unknown>, ask: () => Promise<void>): Promise<{ pass: true; message: () => string }> {
+  await holds.catch(() => {});
+  await ask();
+  return { pass: true, message: () => "" };
+}
+
+export const expect = asked.extend({
+  toBeVisible: (on: Locator, limit?: { timeout: number }) =>
+    once(on.waitFor(limit), () => asked(on).toBeVisible(limit)),
+  toBeHidden: (on: Locator) => once(on.waitFor({ state: "hidden" }), () => asked(on).toBeHidden()),
+  toContainText: (on: Locator, text: string | RegExp) =>
+    once(on.filter({ hasText: text }).waitFor({ state: "attached" }), () => asked(on).toContainText(text)),
+  toHaveURL: (on: Page, url: RegExp) =>
+    once(on.waitForURL(url, { waitUntil: "commit" }), () => asked(on).toHaveURL(url)),
+});
 
 /** A server of its own for each process of tests: what one does, no other one sees. */
 interface OwnServer {

@@ -1,7 +1,7 @@
 // Puts the command, the job, the server and their threads into a few files each: loading hundreds of modules takes
 // longer than most jobs on kept results. What is bundled is only used while it is what was compiled last; see
 // engine/src/bundled.ts.
-import { spawnSync } from "node:child_process";
+import { spawn } from "node:child_process";
 import { createHash } from "node:crypto";
 import {
   copyFileSync,
@@ -97,18 +97,18 @@ const tell = (complete) => {
   renameSync(`${told}.new`, told);
 };
 tell(false);
-// The code of the compiler, and of all programs, with the functions that a first use needs; an image of the compiler.
-for (const work of [
-  ["compiler-code.mjs", path.join(target, "typescript.code")],
-  ["check-image.mjs", target],
-  ["keep-code.mjs", target, path.join(target, "code")],
-]) {
-  const code = spawnSync(process.execPath, [path.join(root, "scripts/bundling", work[0]), ...work.slice(1)], {
-    cwd: root,
-    stdio: "inherit",
+const made = (...work) =>
+  new Promise((done) => {
+    const [file, ...given] = work;
+    const args = [path.join(root, "scripts/bundling", file), ...given];
+    spawn(process.execPath, args, { cwd: root, stdio: "inherit" }).on("close", (code) => done(code === 0));
   });
-  if (code.status !== 0) process.exit(code.status ?? 1);
-}
+// The code of the compiler, an image of it, and the code of all programs, with the functions that a first use needs.
+const compiler = await Promise.all([
+  made("compiler-code.mjs", path.join(target, "typescript.code")),
+  made("check-image.mjs", target),
+]);
+if (!compiler.every(Boolean) || !(await made("keep-code.mjs", target, path.join(target, "code")))) process.exit(1);
 for (const name of Object.keys(programs))
   if (!existsSync(path.join(target, "code", name))) throw new Error(`nothing was kept of the program ${name}`);
 tell(true);

@@ -1,5 +1,5 @@
 // Runs the programs of a bundle on a small study, and keeps what compiling them gave: see start.cjs.
-import { spawn, spawnSync } from "node:child_process";
+import { spawn } from "node:child_process";
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
@@ -38,8 +38,10 @@ const script = path.join(scratch, "small.ts");
 writeFileSync(script, text);
 
 const command = ["run", script, "--study", `small=${study}`, "--out", path.join(scratch, "out")];
-const run = spawnSync(process.execPath, [path.join(folder, "process.cjs"), ...command], { env, encoding: "utf8" });
-if (run.status !== 0) throw new Error(`the small job failed: ${run.stdout}${run.stderr}`);
+const run = spawn(process.execPath, [path.join(folder, "process.cjs"), ...command], { env });
+let said = "";
+for (const from of [run.stdout, run.stderr]) from.on("data", (text) => (said += text));
+const ran = new Promise((done) => run.on("close", done));
 
 const port = await new Promise((done) => {
   import("node:net").then(({ createServer }) => {
@@ -87,8 +89,10 @@ try {
     quantities: [{ quantity: { kind: "table", file: "hall.csv", column: "T" }, along: "axis" }],
   });
   await ask("/api/studies/small/survey/outline", { run: "run-1", file: "field" });
+  if ((await ran) !== 0) throw new Error(`the small job failed: ${said}`);
 } finally {
   server.kill("SIGTERM");
-  await ended;
+  run.kill("SIGTERM");
+  await Promise.all([ended, ran]);
   rmSync(scratch, { recursive: true, force: true });
 }

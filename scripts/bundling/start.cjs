@@ -71,8 +71,11 @@ function keepCode(folder, scripts) {
     return;
   }
   const { postMessage } = MessagePort.prototype;
+  let soon;
   MessagePort.prototype.postMessage = function (...given) {
-    save();
+    // When it has nothing else to do: a script asks hundreds of times.
+    clearTimeout(soon);
+    soon = setTimeout(save, 0);
     return postMessage.apply(this, given);
   };
 }

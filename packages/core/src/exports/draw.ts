@@ -1,5 +1,5 @@
 import { createCanvas, PDFDocument, SvgExportFlag, type Canvas } from "@napi-rs/canvas";
-import { Chart } from "chart.js";
+import { Chart, type ChartType, type DefaultDataPoint } from "chart.js";
 import {
   chartConfig,
   chartParts,
@@ -157,7 +157,11 @@ function layOne(to: Recorder, chart: ChartDescription, look: ChartLook): void {
   ctx.resetTransform();
   try {
     // Drawn as it is made; what it holds is let go at once.
-    new Chart(element as unknown as HTMLCanvasElement, chartConfig(chart, look));
+    // With its types: finding them out costs the compiler as much as half of this package.
+    new Chart<ChartType, DefaultDataPoint<ChartType>, unknown>(
+      element as unknown as HTMLCanvasElement,
+      chartConfig(chart, look),
+    );
   } finally {
     // One that could not be drawn would be drawn again, with nobody there to hear that it cannot.
     Chart.getChart(element as unknown as HTMLCanvasElement)?.destroy();

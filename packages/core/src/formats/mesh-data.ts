@@ -25,6 +25,15 @@ export type Numbers =
   | Float32Array
   | Float64Array;
 
+/** Numbers as they are computed with: the array itself where it is one of doubles already. */
+export function doubles(values: Numbers): Float64Array {
+  if (values instanceof Float64Array) return values;
+  // Whole numbers of 64 bits have to be turned one by one.
+  if (values instanceof BigInt64Array || values instanceof BigUint64Array)
+    return Float64Array.from(values as unknown as Float64Array, Number);
+  return new Float64Array(values);
+}
+
 export const scalarSize: Readonly<Record<ScalarType, number>> = {
   int8: 1,
   uint8: 1,
@@ -95,6 +104,8 @@ export interface Grid {
   readField(on: "point" | "cell", name: string): Float64Array;
   /** The values at some points or cells only, in the order asked; reads no more than it must. */
   readSome(on: "point" | "cell", name: string, indices: ArrayLike<number>): Float64Array;
+  /** Whether some values of a field can be read without the rest; where this is not there, none can. */
+  readonly readsParts?: (on: "point" | "cell", name: string) => boolean;
   /** Some cells alone, where the file lets one read no more than these; undefined where it does not. */
   readonly readCorners?: (cells: ArrayLike<number>) => CellCorners | undefined;
   /**

@@ -51,7 +51,7 @@ export function sampleAt(
 function pointValues(block: Block, at: Located, stored: string, components: number): Float64Array {
   if (at.nodes.length * 4 > block.grid.points) return interpolate(at, block.values("point", stored), components);
   const used = Int32Array.from(new Set(at.nodes)).sort();
-  const values = block.grid.readSome("point", stored, used);
+  const values = block.some("point", stored, used);
   const place = new Map<number, number>();
   used.forEach((v, k) => place.set(v, k));
   return interpolate({ ...at, nodes: at.nodes.map((v) => place.get(v)!) }, values, components);
@@ -61,7 +61,7 @@ function cellValues(block: Block, at: Located, stored: string, components: numbe
   const out = new Float64Array(at.cell.length * components).fill(Number.NaN);
   const hit: number[] = [];
   at.cell.forEach((c, i) => c >= 0 && hit.push(i));
-  const values = block.grid.readSome(
+  const values = block.some(
     "cell",
     stored,
     hit.map((i) => at.cell[i]!),

@@ -42,7 +42,7 @@ export function sampleNumbered(
     const { stored, components } = a.field;
     const part =
       on === of
-        ? componentOf(block.grid.readSome(on, stored, rows), components, a.component)
+        ? componentOf(block.some(on, stored, rows), components, a.component)
         : componentOf(
             (of === "cell" ? pointsToCells : cellsToPoints)(mesh, block.values(on, stored), components),
             components,

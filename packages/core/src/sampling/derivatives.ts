@@ -92,15 +92,16 @@ function derivedGrid(
     dimension: () => grid.dimension(),
     readPoints: () => grid.readPoints(),
     readCells: () => grid.readCells(),
-    readField: (on, name) => (mine(on, name) ? values() : grid.readField(on, name)),
+    readField: (on, name) => (mine(on, name) ? values() : block.values(on, name)),
     readSome: (on, name, indices) => {
-      if (!mine(on, name)) return grid.readSome(on, name, indices);
+      if (!mine(on, name)) return block.some(on, name, indices);
       const all = values();
       const k = head.components;
       const out = new Float64Array(indices.length * k);
       for (let i = 0; i < indices.length; i++) out.set(all.subarray(indices[i]! * k, (indices[i]! + 1) * k), i * k);
       return out;
     },
+    readsParts: (on, name) => !mine(on, name) && (grid.readsParts?.(on, name) ?? false),
     ...(grid.readCorners && { readCorners: (cells) => grid.readCorners!(cells) }),
     ...(grid.cellNumbers && { cellNumbers: grid.cellNumbers }),
     ...(grid.remarks && { remarks: grid.remarks }),

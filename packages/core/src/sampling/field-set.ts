@@ -119,6 +119,32 @@ export class Block {
     return values;
   }
 
+  /** The values at some points or cells, in the order asked: taken from all of them where these have to be read anyway. */
+  some(on: "point" | "cell", stored: string, indices: ArrayLike<number>): Float64Array {
+    const { grid } = this;
+    const known = this.#values.has(`${on} ${stored}`);
+    const few = indices.length * 8 <= (on === "point" ? grid.points : grid.cells);
+    if (!known && few && grid.readsParts?.(on, stored)) return grid.readSome(on, stored, indices);
+    const all = this.values(on, stored);
+    const { components } = grid.fields.find((f) => f.on === on && f.name === stored)!;
+    const out = new Float64Array(indices.length * components);
+    for (let i = 0; i < indices.length; i++)
+      for (let k = 0; k < components; k++) out[i * components + k] = all[indices[i]! * components + k]!;
+    return out;
+  }
+
+  /** The bytes of the values that it holds. */
+  get heldBytes(): number {
+    let bytes = 0;
+    for (const v of this.#values.values()) bytes += v.byteLength;
+    return bytes;
+  }
+
+  /** Its mesh, where that has been read. */
+  get loadedMesh(): Mesh | undefined {
+    return this.#mesh;
+  }
+
   has(field: NamedField): boolean {
     return this.locationOf(field) !== undefined;
   }

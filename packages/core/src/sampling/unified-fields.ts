@@ -146,5 +146,6 @@ function viewed(grid: Grid, views: ReadonlyMap<string, View>): Grid {
       const s = source(on, name);
       return converted(grid.readSome(on, s.name, indices), s.change);
     },
+    readsParts: (on, name) => grid.readsParts?.(on, source(on, name).name) ?? false,
   };
 }

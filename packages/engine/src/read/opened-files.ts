@@ -13,8 +13,14 @@ interface Held {
   readonly full: string;
   readonly name: string;
   readonly size: number;
-  readonly inode: number;
+  /** Which file it is, and when it was last written to. */
+  readonly stamp: string;
   source: FileSource | undefined;
+}
+
+function stampOf({ descriptor }: FileSource): string {
+  const { ino, mtimeNs } = fs.fstatSync(descriptor, { bigint: true });
+  return `${ino} ${mtimeNs}`;
 }
 
 /**
@@ -46,7 +52,7 @@ export class Opened {
       if ((e as NodeJS.ErrnoException).code === "ENOENT") throw new FormatError(clean, `there is no ${clean}`);
       throw e;
     }
-    const held: Held = { full, name: clean, size: source.size, inode: fs.fstatSync(source.descriptor).ino, source };
+    const held: Held = { full, name: clean, size: source.size, stamp: stampOf(source), source };
     this.#take(held);
     const reading: ByteSource = {
       name: clean,
@@ -70,7 +76,7 @@ export class Opened {
   #reopened(held: Held): FileSource {
     if (!held.source) {
       const source = openFile(held.full, held.name, held.size);
-      if (source.size !== held.size || fs.fstatSync(source.descriptor).ino !== held.inode) {
+      if (source.size !== held.size || stampOf(source) !== held.stamp) {
         source.close();
         throw new FormatError(
           held.name,
@@ -94,8 +100,12 @@ export class Opened {
     };
   }
 
+  /** Closes all files; whatever is read of one later opens it again. */
   close(): void {
-    for (const h of this.#open) h.source?.close();
+    for (const h of this.#open) {
+      h.source?.close();
+      h.source = undefined;
+    }
     this.#open.clear();
   }
 }

@@ -11,6 +11,7 @@ import type { Condition, UnitSymbol } from "@oxtrum/core/tables";
 import type { FieldSource } from "../verbs/field/index.js";
 import type { ReadNotes } from "../store/partial-identity.js";
 import { fieldLayout, type FieldLayout, type FieldPart as Part } from "./field-layout.js";
+import type { HeldSteps } from "./held-steps.js";
 import { Opened } from "./opened-files.js";
 import type { SeriesTimes } from "../definition/definition.js";
 import { blockName } from "../definition/block-name.js";
@@ -56,6 +57,9 @@ function openBlocks(
   }
 }
 
+/** The steps that a batch holds. */
+export type Held = HeldSteps<OpenBlocks>;
+
 /** The blocks of one step; files stay open until `use` is done. */
 function withBlocks<T>(parts: readonly Part[], locate: Locate, use: (open: OpenBlocks) => T): T {
   const open = openBlocks(parts, locate, {}, ownUnit);
@@ -66,17 +70,6 @@ function withBlocks<T>(parts: readonly Part[], locate: Locate, use: (open: OpenB
   }
 }
 
-/** All files that a step is read from: its own and those that they name. */
-export function filesOfStep(parts: readonly Part[], locate: (relative: string) => string, gaps = false): string[] {
-  try {
-    return withBlocks(parts, locate, ({ names }) => [...names].sort());
-  } catch (e) {
-    // Where a time may be missing, a file that cannot be opened is known by its bytes.
-    if (gaps && e instanceof FormatError) return parts.map((p) => p.file);
-    throw e;
-  }
-}
-
 /** One step of a field, open until it is closed. */
 export interface OpenStep {
   readonly field: FieldAtTime;
@@ -84,26 +77,48 @@ export interface OpenStep {
   close(): void;
 }
 
+/** A field whose files have been found, ready to be worked with. */
+export interface OpenField extends FieldSource {
+  readonly notes: readonly string[];
+  /** Opens a step and leaves its files open. */
+  open(step: number): OpenStep;
+  /** All files that a step is read from: its own and those that they name. */
+  filesOf(step: number, gaps: boolean): readonly string[];
+  conditions(): Condition[];
+}
+
 /**
- * A field whose files have been found, ready to be worked with; `open` leaves its files open, `notes` takes down what
- * is read.
+ * A field whose files have been found.
+ *
+ * @param keeping takes down what is read, or holds the steps that others need too, those of one folder and definition
  */
 export function fieldSource(
   layout: FieldLayout,
   locate: (relative: string) => string,
   units: Readonly<Record<string, string>>,
   aliases: Readonly<Record<string, readonly string[]>>,
-  notes?: ReadNotes,
-): FieldSource & { readonly notes: readonly string[]; open(step: number): OpenStep; conditions(): Condition[] } {
+  keeping: { readonly notes?: ReadNotes; readonly held?: { readonly steps: Held; readonly of: string } } = {},
+): OpenField {
+  const { notes, held } = keeping;
   const unitOf: UnitOf = (name, own, stored) => declaredUnit(name, own, units, stored);
   const lengthUnit = unitOf("x", null);
   const seen = new Map<string, Condition>();
-  const open = (step: number): OpenStep => {
-    const { parts } = layout.steps[step]!;
-    const { blocks, fields, notes: fieldNotes, names, close } = openBlocks(parts, locate, aliases, unitOf, notes);
+  const opened = (step: number): OpenBlocks => openBlocks(layout.steps[step]!.parts, locate, aliases, unitOf, notes);
+  const fieldOf = (step: number, { blocks, fields, notes: fieldNotes }: OpenBlocks): FieldAtTime => {
+    const { file } = layout.steps[step]!.parts[0]!;
     for (const { grid } of blocks)
-      for (const text of grid.notes ?? []) seen.set(text, { kind: "unfinished line", file: parts[0]!.file, text });
-    return { field: { file: parts[0]!.file, blocks, fields, fieldNotes, lengthUnit, derived: [] }, names, close };
+      for (const text of grid.notes ?? []) seen.set(text, { kind: "unfinished line", file, text });
+    return { file, blocks, fields, fieldNotes, lengthUnit, derived: [] };
+  };
+  const using = <T>(step: number, use: (blocks: OpenBlocks) => T): T => {
+    const open = (): OpenBlocks => opened(step);
+    if (held) return held.steps.with(JSON.stringify([held.of, units, layout.steps[step]!.parts]), open, use);
+    const blocks = open();
+    try {
+      return use(blocks);
+    } finally {
+      blocks.close();
+    }
   };
   return {
     axis: layout.axis,
@@ -112,15 +127,21 @@ export function fieldSource(
     steps: layout.steps.map((s) => s.at),
     conditions: () => [...seen.values()],
     notes: layout.notes,
-    open,
-    withStep: <T>(step: number, derived: readonly DerivedField[], use: (f: FieldAtTime) => T): T => {
-      const opened = open(step);
+    open: (step) => {
+      const blocks = opened(step);
+      return { field: fieldOf(step, blocks), names: blocks.names, close: blocks.close };
+    },
+    filesOf: (step, gaps) => {
       try {
-        return use({ ...opened.field, derived });
-      } finally {
-        opened.close();
+        return using(step, ({ names }) => [...names].sort());
+      } catch (e) {
+        // Where a time may be missing, a file that cannot be opened is known by its bytes.
+        if (gaps && e instanceof FormatError) return layout.steps[step]!.parts.map((p) => p.file);
+        throw e;
       }
     },
+    withStep: <T>(step: number, derived: readonly DerivedField[], use: (f: FieldAtTime) => T): T =>
+      using(step, (blocks) => use({ ...fieldOf(step, blocks), derived })),
   };
 }
 

@@ -33,7 +33,8 @@ import { inside } from "../definition/folders.js";
 import { identify, sameStamp, stampOf, type Identified, type Remembered } from "../store/identity.js";
 import { digestOfBlocks, ReadNotes } from "../store/partial-identity.js";
 import { fieldLayout, fileOf, type FieldLayout } from "./field-layout.js";
-import { fieldSource, filesOfStep } from "./read-fields.js";
+import { HeldSteps } from "./held-steps.js";
+import { fieldSource, type Held } from "./read-fields.js";
 import { joinedTables, namesBehind, settledTable, type FileTable } from "./read-tables.js";
 import { stateByFiles, textAtEnd, type RunFiles } from "./run-state.js";
 import type { Budget } from "./budget.js";
@@ -98,6 +99,7 @@ export class FileReader {
   readonly #open = new Map<string, Condition | undefined>();
   /** By a step's own files: all that they name. */
   readonly #named = new Map<string, readonly string[]>();
+  readonly #held: Held = new HeldSteps();
 
   constructor(
     private readonly studies: ReadonlyMap<string, WorkStudy>,
@@ -244,12 +246,14 @@ export class FileReader {
       inside(study.folder, path.posix.join(run.folder, relative), definition.links);
     const layout = fieldLayout(name!, locate, declaredTimes(definition, name!));
     const units = fieldUnits(definition, run.id, fileOf(layout, name!));
-    const source = fieldSource(layout, locate, units, definition.names);
+    const held = { steps: this.#held, of: JSON.stringify([study.folder, run.folder]) };
+    const source = fieldSource(layout, locate, units, definition.names, { held });
     const settled =
       args.site?.kind === "points of a table"
         ? this.#withPlaces(args, args.site.table, args.site.block, source.lengthUnit)
         : { args, parts: [] };
-    const steps = wantedSteps(op, args, source).map((k) => layout.steps[k]!);
+    const wanted = wantedSteps(op, args, source);
+    const steps = wanted.map((k) => layout.steps[k]!);
     const { study: _, file: __, run: ___, ...asked } = settled.args;
     const places = steps.map((s) => [s.at, s.parts.map((p) => p.block)]);
     const common = {
@@ -266,13 +270,13 @@ export class FileReader {
       const identities = [...heads.map((p) => p.found.identity), ...probe.identities];
       return { parts: [...heads, ...settled.parts], keyArgs: { ...common, identities }, read: () => probe.table };
     }
-    const named = (parts: FieldLayout["steps"][number]["parts"]): readonly string[] => {
-      const own = JSON.stringify([study.folder, run.folder, parts.map((p) => p.file), args.gaps]);
-      const known = this.#named.get(own) ?? filesOfStep(parts, locate, args.gaps === "allow");
+    const named = (step: number): readonly string[] => {
+      const own = JSON.stringify([study.folder, run.folder, layout.steps[step]!.parts.map((p) => p.file), args.gaps]);
+      const known = this.#named.get(own) ?? source.filesOf(step, args.gaps === "allow");
       this.#named.set(own, known);
       return known;
     };
-    const files = [...layout.heads, ...steps.flatMap((s) => named(s.parts))];
+    const files = [...layout.heads, ...wanted.flatMap(named)];
     const parts = files.flatMap((f) => this.#locate(study, run.folder, f));
     const identities = parts.map((p) => p.found.identity);
     return {
@@ -317,7 +321,7 @@ export class FileReader {
       locate,
       fieldUnits(study.definition, run.id, fileOf(layout, resolveFile(study.definition, args.file).paths[0]!)),
       study.definition.names,
-      notes,
+      { notes },
     );
     const table = executeField(op, args, source);
     if (notes.isWhole) return undefined;

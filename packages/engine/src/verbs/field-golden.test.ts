@@ -1,6 +1,6 @@
 import { describe, expect, it } from "@jest/globals";
 import { memoryGrid } from "@oxtrum/core/formats";
-import { Block, unifiedFields } from "@oxtrum/core/sampling";
+import { Block, unifiedFields, type FieldAtTime } from "@oxtrum/core/sampling";
 import { sha256 } from "../store/keys.js";
 import { packValue } from "../store/serialize.js";
 import { emptyField } from "../scheduler/empty-field.js";
@@ -279,9 +279,9 @@ const calls: readonly (readonly [name: string, op: string, args: object])[] = [
 
 const run = (op: string, args: object, from: FieldSource) =>
   executeField(op, fieldArgs.parse({ study: "s", file: "f", run: 0, ...args }), from);
-const outcome = (op: string, args: object): string => {
+const outcome = (op: string, args: object, from = source()): string => {
   try {
-    return sha256(packValue(tableValue(run(op, args, source())))).slice(0, 16);
+    return sha256(packValue(tableValue(run(op, args, from)))).slice(0, 16);
   } catch (e) {
     return `failed: ${(e as Error).message}`;
   }
@@ -296,6 +296,34 @@ describe("field operations give what they gave", () => {
   );
   it("all of them", () => {
     expect(new Set(calls.map((c) => c[1]))).toEqual(new Set(fieldReads.map((o) => o.name)));
+  });
+});
+
+/** The same steps for all who ask, as a batch holds them: what one operation reads, the next one finds. */
+function heldSource(): FieldSource {
+  const plain = source();
+  const held = new Map<number, FieldAtTime>();
+  return {
+    ...plain,
+    withStep: (step, derived, use) => {
+      const field = held.get(step) ?? plain.withStep(step, [], (f) => f);
+      held.set(step, field);
+      return use({ ...field, derived });
+    },
+  };
+}
+
+describe("operations that share what was read give what each gives alone", () => {
+  it.each([
+    ["one after the other", calls],
+    ["the last one first", [...calls].reverse()],
+    ["all of them twice", [...calls, ...calls]],
+  ])("%s", (_, order) => {
+    const shared = heldSource();
+    const digests = order.map(([name, op, args]) => [name, outcome(op, args, shared)]);
+    expect(digests).toEqual(
+      order.map(([name, op]) => [name, golden[`${name} (${op}@${operations.get(op)!.version})`]]),
+    );
   });
 });
 

@@ -105,7 +105,7 @@ export class Cursor {
         values[n] = parseField(bytes, 0, bytes.length, false);
         if (fieldStatus === 2) throw this.wrong("an array holds what is not a number", start);
       }
-      return type === "float32" ? Float64Array.from(Float32Array.from(values)) : values;
+      return type === "float32" ? new Float64Array(new Float32Array(values)) : values;
     }
     const size = scalarSize[type];
     takeRoom(2 * count * size);

@@ -9,15 +9,13 @@ import {
   toIndices,
   vtkCell,
 } from "../cell-building.js";
-import { type CellArrays, type FieldHead, type Grid, type MeshFile, type Numbers } from "../mesh-data.js";
+import { doubles, type CellArrays, type FieldHead, type Grid, type MeshFile } from "../mesh-data.js";
 import { takeRoom } from "../room.js";
 import { Cursor, type Stored } from "./legacy-cursor.js";
 
 const looksLikeLegacyVtk = (head: Uint8Array): boolean =>
   /^# vtk DataFile Version/i.test(Buffer.from(head.subarray(0, 64)).toString("latin1"));
 
-const floats = (v: Numbers): Float64Array =>
-  v instanceof Float64Array ? v : Float64Array.from(v as Float32Array, Number);
 const decoded = (name: string): string => {
   try {
     return decodeURIComponent(name);
@@ -71,8 +69,9 @@ function openLegacyVtk(source: ByteSource): MeshFile {
     ...shape,
     fields: fields.map(({ stored: _, ...head }) => head),
     dimension: () => dimensionOf(shape.readCells().types),
-    readField: (on, name) => floats(c.read(find(on, name).stored)),
+    readField: (on, name) => doubles(c.read(find(on, name).stored)),
     readSome: (on, name, indices) => c.some(find(on, name).stored, find(on, name).components, indices),
+    readsParts: () => c.binary,
     digestOf: (hash) => {
       const points = shape.readPoints();
       const { types: t, offsets, nodes } = shape.readCells();
@@ -162,7 +161,7 @@ function rectilinearGrid(c: Cursor): Shape {
   return {
     ...structuredCounts(d),
     readPoints: () => {
-      const values = axes.map((a) => floats(c.read(a)));
+      const values = axes.map((a) => doubles(c.read(a)));
       return rows(d, (i, k) => values[k]![i]!);
     },
     readCells: () => structuredCells(d),
@@ -174,7 +173,7 @@ function structuredGrid(c: Cursor): Shape {
   const p = pointsOf(c);
   const counts = structuredCounts(d);
   if (p.n !== counts.points) throw c.wrong(`there are ${p.n} points for dimensions ${d.join(" × ")}`);
-  return { ...counts, readPoints: () => floats(c.read(p.stored)), readCells: () => structuredCells(d) };
+  return { ...counts, readPoints: () => doubles(c.read(p.stored)), readCells: () => structuredCells(d) };
 }
 
 function unstructuredGrid(c: Cursor): Shape {
@@ -186,7 +185,7 @@ function unstructuredGrid(c: Cursor): Shape {
   return {
     points: p.n,
     cells: cells.count,
-    readPoints: () => floats(c.read(p.stored)),
+    readPoints: () => doubles(c.read(p.stored)),
     readCells: () => {
       const { offsets, nodes } = cells.read();
       const types = Uint8Array.from(c.read(stored) as Int32Array, Number);
@@ -215,7 +214,7 @@ function polyData(c: Cursor): Shape {
   return {
     points: p.n,
     cells: parts.reduce((n, x) => n + x.list.count, 0),
-    readPoints: () => floats(c.read(p.stored)),
+    readPoints: () => doubles(c.read(p.stored)),
     readCells: () => {
       const lists = parts.map((x) => ({ key: x.key, ...x.list.read() }));
       return joined(lists, p.n, c.source.name);

@@ -8,7 +8,14 @@ import {
   toIndices,
   vtkCell,
 } from "../cell-building.js";
-import type { CellArrays, Extent, FieldHead, Grid, PolyhedronFaces } from "../mesh-data.js";
+import {
+  doubles,
+  type CellArrays,
+  type Extent,
+  type FieldHead,
+  type Grid,
+  type PolyhedronFaces,
+} from "../mesh-data.js";
 import { takeRoom } from "../room.js";
 import { DataArray, type Encoding } from "./data-array.js";
 import type { XmlElement } from "./xml.js";
@@ -34,7 +41,7 @@ function fieldsOf(
   piece: XmlElement,
   place: Place,
   counts: { points: number; cells: number },
-): Pick<Grid, "fields" | "readField" | "readSome"> {
+): Pick<Grid, "fields" | "readField" | "readSome" | "readsParts"> {
   const arrays = new Map<string, DataArray>();
   const fields: FieldHead[] = [];
   for (const [part, on] of [
@@ -63,11 +70,9 @@ function fieldsOf(
   };
   return {
     fields,
-    readField: (on, name) => {
-      const values = arrayOf(on, name).read();
-      return values instanceof Float64Array ? values : Float64Array.from(values as Float32Array, Number);
-    },
+    readField: (on, name) => doubles(arrayOf(on, name).read()),
     readSome: (on, name, indices) => arrayOf(on, name).some(indices),
+    readsParts: (on, name) => arrayOf(on, name).plain,
   };
 }
 
@@ -91,10 +96,7 @@ function pointsOf(piece: XmlElement, place: Place, count: number): DataArray {
   return a;
 }
 
-const asFloat = (a: DataArray): Float64Array => {
-  const values = a.read();
-  return values instanceof Float64Array ? values : Float64Array.from(values as Float32Array, Number);
-};
+const asFloat = (a: DataArray): Float64Array => doubles(a.read());
 
 /** A piece of an unstructured grid. */
 export function unstructuredPiece(piece: XmlElement, place: Place): Grid {

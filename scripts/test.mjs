@@ -83,13 +83,38 @@ if (install) {
   const code = await new Promise((done) => spawn(...install, { cwd: root, stdio: "inherit" }).on("close", done));
   if (code !== 0) process.exit(code ?? 1);
 }
-const reading = await together("types and build, lint, format", [
-  spawned(["node_modules/typescript-native/bin/tsc", "-b", "--checkers", "1", "--builders", "2"]),
+const tsc = (...projects) =>
+  spawned(["node_modules/typescript-native/bin/tsc", "-b", ...projects, "--checkers", "1", "--builders", "2"]);
+const given = process.argv.slice(2).filter((a) => a !== "--no-e2e");
+const roots = (...names) => names.flatMap((name) => ["--roots", `packages/${name}/dist`]);
+/** What is tested together: by which configuration of the runner, and with what else. */
+const suites = Object.fromEntries(
+  [
+    // They need the least and are there first: they take what the steps before all others leave of the cores.
+    ["core", "unit tests of core and contract", "jest.config.js", "--maxWorkers=1", ...roots("core", "contract")],
+    ["unit", "unit tests", "jest.config.js", ...roots("engine", "server", "cli"), "--roots", "demo/dist"],
+    ["pages", "tests of pages", "jest.pages.config.js"],
+  ].map(([id, name, config, ...args]) => [id, { name, config, args, report: path.join(scratch, `${id}.json`) }]),
+);
+const tested = ({ config, args, report }) =>
+  spawned([
+    ...["node_modules/jest/bin/jest.js", "--config", config, "--json", `--outputFile=${report}`],
+    ...args,
+    // Of what is asked for, one of them may hold nothing.
+    ...(given.length > 0 ? ["--passWithNoTests", ...given] : []),
+  ]);
+
+const reading = await together("types of core, lint, format", [
+  tsc("packages/contract", "packages/core"),
   spawned(["node_modules/oxlint/bin/oxlint", "-c", "oxlint.config.mjs", "."]),
   spawned(["node_modules/oxfmt/bin/oxfmt", "--check", "."]),
 ]);
-reading.forEach((good, k) => count(good, ["types", "lint and import circles", "format"][k]));
+reading.forEach((good, k) => count(good, ["types of core", "lint and import circles", "format"][k]));
 if (!reading[0]) process.exit(1);
+const core = tested(suites.core);
+const [types] = await together("all types", [tsc()]);
+count(types, "all types");
+if (!types) process.exit(1);
 const making = await together("demo data, web application, measurements", [
   spawned(["scripts/demo-data.mjs"]),
   spawned(["scripts/build-web.mjs"]),
@@ -100,25 +125,16 @@ const making = await together("demo data, web application, measurements", [
 ]);
 const made = ["demo data", "web application", "bundle", "tests of pages, built", "measurements load"];
 making.forEach((good, k) => count(good, made[k]));
-
 // Side by side: those of pages wait for jobs most of the time.
-const suites = [
-  ["unit tests", "jest.config.js"],
-  ["tests of pages", "jest.pages.config.js"],
-].map(([name, config]) => ({ name, config, report: path.join(scratch, `${config}.json`) }));
-const given = process.argv.slice(2).filter((a) => a !== "--no-e2e");
-await together(
-  suites.map(({ name }) => name).join(" and "),
-  suites.map(({ config, report }) =>
-    spawned(["node_modules/jest/bin/jest.js", "--config", config, "--json", `--outputFile=${report}`, ...given]),
-  ),
-);
-for (const { name, report } of suites) {
+await together("unit tests and tests of pages", [core, tested(suites.unit), tested(suites.pages)]);
+let found = 0;
+for (const { name, report } of Object.values(suites)) {
   if (!existsSync(report)) {
     count(false, `${name} gave no report`);
     continue;
   }
   const r = JSON.parse(readFileSync(report, "utf8"));
+  found += r.numTotalTests;
   passed += r.numPassedTests;
   failed += r.numFailedTests + r.numRuntimeErrorTestSuites;
   for (const suite of r.testResults) {
@@ -126,6 +142,7 @@ for (const { name, report } of suites) {
     if (suite.status === "failed" && suite.assertionResults.length === 0) failures.push(`${suite.name} did not run`);
   }
 }
+if (found === 0) count(false, "no unit test was found");
 
 if (chromium) {
   const report = path.join(scratch, "e2e.json");

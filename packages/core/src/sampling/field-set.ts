@@ -119,7 +119,7 @@ export class Block {
     return values;
   }
 
-  /** The values at some points or cells, in the order asked: taken from all of them where these have to be read anyway. */
+  /** The values at some points or cells, in the order asked; taken from all where these have to be read anyway. */
   some(on: "point" | "cell", stored: string, indices: ArrayLike<number>): Float64Array {
     const { grid } = this;
     const known = this.#values.has(`${on} ${stored}`);

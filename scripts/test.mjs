@@ -98,7 +98,11 @@ const suites = Object.fromEntries(
 );
 const tested = ({ config, args, report }) =>
   spawned([
-    ...["node_modules/jest/bin/jest.js", "--config", config, "--json", `--outputFile=${report}`],
+    "node_modules/jest/bin/jest.js",
+    "--config",
+    config,
+    "--json",
+    `--outputFile=${report}`,
     ...args,
     // Of what is asked for, one of them may hold nothing.
     ...(given.length > 0 ? ["--passWithNoTests", ...given] : []),

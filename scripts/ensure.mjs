@@ -51,7 +51,7 @@ function compress(folder) {
     const file = path.join(e.parentPath ?? e.path, e.name);
     const bytes = readFileSync(file);
     if (bytes.length < 1000) continue;
-    const quality = { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } };
+    const quality = { params: { [constants.BROTLI_PARAM_QUALITY]: 7 } };
     writeFileSync(`${file}.br`, brotliCompressSync(bytes, quality));
     writeFileSync(`${file}.gz`, gzipSync(bytes, { level: 9 }));
   }

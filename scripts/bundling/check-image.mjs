@@ -1,8 +1,9 @@
 // Makes the image of memory that processes start from which check a script: see engine/src/check/check.image.ts. In
-// such an image only Node's own modules can be loaded, so the compiler is put into one text with all others. Beside it
-// goes the digest of all that a check depends on, for which the declarations have to be put together.
+// such an image only Node's own modules can be loaded, so the compiler is put into one text with all others: as it is,
+// before them. Beside it goes the digest of all that a check depends on, for which the declarations have to be put
+// together.
 import { spawnSync } from "node:child_process";
-import { mkdtempSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { createRequire, isBuiltin } from "node:module";
 import os from "node:os";
 import path from "node:path";
@@ -18,9 +19,14 @@ const compiler = createRequire(import.meta.url).resolve("typescript");
 const { libraryDeclarations } = await import("../../packages/engine/dist/check/library.js");
 const { computedDigest } = await import("../../packages/engine/dist/check/kept-checks.js");
 
-/** What a module would load while it runs: nothing but the compiler, which is in the text. */
-const loading = `import ts from ${JSON.stringify(compiler)};
-export const createRequire = () => Object.assign(() => ts, { resolve: () => ${JSON.stringify(compiler)} });`;
+/** What a module would load while it runs: nothing but the compiler, which stands before all modules. */
+const loading = `export const createRequire = () => Object.assign(() => compiler, { resolve: () => ${JSON.stringify(compiler)} });`;
+const before = `const compiler = (function () {
+const module = { exports: {} };
+${readFileSync(compiler, "utf8")}
+return module.exports;
+})();
+`;
 /** The declarations as they are now, without all the verbs that they are made from. */
 const library = `export const libraryDeclarations = () => ${JSON.stringify(libraryDeclarations())};`;
 const given = { "\0loading": loading, "\0library": library };
@@ -45,7 +51,8 @@ try {
     plugins: [parts],
     logLevel: "silent",
   });
-  await bundle.write({ file: text, format: "cjs" });
+  const { output } = await bundle.generate({ format: "cjs" });
+  writeFileSync(text, before + output[0].code);
   const made = spawnSync(process.execPath, ["--snapshot-blob", `${image}.new`, "--build-snapshot", text], {
     // As the process that starts from it: see engine/src/check/check-process.ts.
     env: { ...process.env, NODE_OPTIONS: "", OXTRUM_SAMPLE: sampleScript },

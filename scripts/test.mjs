@@ -1,5 +1,5 @@
 // Everything that has to hold: types, lint, format, unit tests, end-to-end tests. Ends with a line of counts.
-import { spawn, spawnSync } from "node:child_process";
+import { spawn } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync, rmSync, statfsSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
@@ -23,14 +23,6 @@ let failed = 0;
 /** Names of what has failed, told at the end again. */
 const failures = [];
 
-function step(name, work) {
-  const start = Date.now();
-  process.stdout.write(`\n== ${name}\n`);
-  const good = work();
-  process.stdout.write(`== ${name}: ${good ? "good" : "FAILED"} (${((Date.now() - start) / 1000).toFixed(1)} s)\n`);
-  return good;
-}
-const call = (args, options = {}) => spawnSync(node, args, { cwd: root, stdio: "inherit", ...options }).status === 0;
 function count(good, name) {
   if (good) return void passed++;
   failed++;
@@ -64,8 +56,10 @@ async function browser() {
   return "/usr/bin/chromium";
 }
 
-const spawned = (args, cwd = root) =>
-  new Promise((done) => spawn(node, args, { cwd, stdio: "inherit" }).on("close", (c) => done(c === 0)));
+const spawned = (args, options = {}) =>
+  new Promise((done) =>
+    spawn(node, args, { cwd: root, stdio: "inherit", ...options }).on("close", (c) => done(c === 0)),
+  );
 /** Steps that do not touch each other go side by side. */
 async function together(name, parts) {
   const start = Date.now();
@@ -129,8 +123,17 @@ const making = await together("demo data, web application, measurements", [
 ]);
 const made = ["demo data", "web application", "bundle", "tests of pages, built", "measurements load"];
 making.forEach((good, k) => count(good, made[k]));
-// Side by side: those of pages wait for jobs most of the time.
-await together("unit tests and tests of pages", [core, tested(suites.unit), tested(suites.pages)]);
+await together("unit tests", [core, tested(suites.unit)]);
+const e2e = path.join(scratch, "e2e.json");
+/** What users do, in the browser. */
+async function used() {
+  const env = { ...process.env, CHROMIUM_BIN: await chromium, PLAYWRIGHT_JSON_OUTPUT_NAME: e2e };
+  return spawned(["node_modules/@playwright/test/cli.js", "test", "--reporter=list,json"], { env });
+}
+// Side by side: who follows a study that grows waits most of the time.
+if (chromium) await together("tests of pages, end-to-end tests", [tested(suites.pages), used()]);
+else await together("tests of pages", [tested(suites.pages)]);
+
 let found = 0;
 for (const { name, report } of Object.values(suites)) {
   if (!existsSync(report)) {
@@ -148,19 +151,12 @@ for (const { name, report } of Object.values(suites)) {
 }
 if (found === 0) count(false, "no unit test was found");
 
-if (chromium) {
-  const report = path.join(scratch, "e2e.json");
-  const env = { ...process.env, CHROMIUM_BIN: await chromium, PLAYWRIGHT_JSON_OUTPUT_NAME: report };
-  step("end-to-end tests", () =>
-    call(["node_modules/@playwright/test/cli.js", "test", "--reporter=list,json"], { env }),
-  );
-  if (existsSync(report)) {
-    const { stats, suites } = JSON.parse(readFileSync(report, "utf8"));
-    passed += stats.expected;
-    failed += stats.unexpected + stats.flaky;
-    for (const { file, specs } of suites) for (const t of specs) if (!t.ok) failures.push(`${file}: ${t.title}`);
-  } else count(false, "end-to-end tests gave no report");
-}
+if (existsSync(e2e)) {
+  const { stats, suites: files } = JSON.parse(readFileSync(e2e, "utf8"));
+  passed += stats.expected;
+  failed += stats.unexpected + stats.flaky;
+  for (const { file, specs } of files) for (const t of specs) if (!t.ok) failures.push(`${file}: ${t.title}`);
+} else if (chromium) count(false, "end-to-end tests gave no report");
 rmSync(scratch, { recursive: true, force: true });
 for (const f of failures) process.stdout.write(`failed: ${f}\n`);
 process.stdout.write(`\n${passed} passed, ${failed} failed\n`);

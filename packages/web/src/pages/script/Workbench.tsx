@@ -39,79 +39,80 @@ function useTriedRun(study: StudySummary | undefined): [run: string, choose: (ru
   return [chosen ?? usual?.id ?? "", choose];
 }
 
-/** The home of the work: what the runs hold, the script, and what its lines give. */
-export function Workbench({ name, draft, state }: { name: string; draft: Draft; state: DraftState }): ReactElement {
-  const { text } = state;
-  const kept = state.base.text;
-  const dispatch = useAppDispatch();
-  useEffect(() => void dispatch(setScript(name)), [dispatch, name]);
-  const [cursor, setCursor] = useState(1);
+/** Side by side: what the runs hold, the text, and what its lines gave. */
+function Panels(p: {
+  name: string;
+  state: DraftState;
+  study: StudySummary | undefined;
+  work: ReturnType<typeof useWork>;
+  found: readonly Diagnostic[];
+  cursor: number;
+  editing: ReturnType<typeof useEditorView>;
+  actsRef: RefObject<EditorActs>;
+}): ReactElement {
+  const { name, found, study, cursor, actsRef } = p;
+  const { text, base, replaced } = p.state;
+  const { tried, job } = p.work;
+  const { view, lineTop, goToLine, insert, fix } = p.editing;
   const [scroll, setScroll] = useState(0);
-  const { view, lineTop, goToLine, insert, fix, moved } = useEditorView();
-  const [found, setFound] = useState<readonly Diagnostic[]>([]);
-  const [preflight, setPreflight] = useState<Preflight | undefined>();
-  const [selector, setSelector] = useState("");
-  const study = useNamedStudy(text);
-  const [run, setRun] = useTriedRun(study);
-  const errors = found.filter((d) => d.severity === "error");
-  const work = useWork({ name, draft, study, run, selector, sound: errors.length === 0 });
-  const { tried, job, begin } = work;
-
-  const actsRef = useNewest<EditorActs>({
-    onTry: () => void begin("try"),
-    onRun: () => void begin("run"),
-    onSave: () => void draft.save(),
-    onChecked: setFound,
-    onView: (v, what) => {
-      if (what.text) draft.edit(v.state.doc.toString());
-      if (what.line) setCursor(v.state.doc.lineAt(v.state.selection.main.head).number);
-      moved();
-    },
-  });
   const live = job?.live;
   const items = useMemo(
     () => marginItems(name, live, found, tried && (tried.text === text ? "this text" : "another text")),
     [live, found, name, tried, text],
   );
-  const stale = tried ? tried.text !== text : text !== kept;
+  const stale = text !== (tried ?? base).text;
+  return (
+    <Group orientation="horizontal" className="min-h-0 flex-1" id="script">
+      <Panel defaultSize="19%" minSize="10%" collapsible id="contents">
+        <Contents study={study} onInsert={insert} />
+      </Panel>
+      <Separator className="sep-x" />
+      <Panel minSize="30%" id="text">
+        <Editor script={name} actsRef={actsRef} viewRef={view} onScroll={setScroll} {...{ text, replaced }} />
+      </Panel>
+      <Separator className="sep-x bare" />
+      <Panel defaultSize="29%" minSize="18%" id="margin">
+        <Margin job={job?.id} onLine={goToLine} onFix={fix} {...{ items, cursor, lineTop, scroll, stale }} />
+      </Panel>
+    </Group>
+  );
+}
+
+/** The home of the work: what the runs hold, the script, and what its lines give. */
+export function Workbench({ name, draft, state }: { name: string; draft: Draft; state: DraftState }): ReactElement {
+  const dispatch = useAppDispatch();
+  useEffect(() => void dispatch(setScript(name)), [dispatch, name]);
+  const [cursor, setCursor] = useState(1);
+  const editing = useEditorView();
+  const [found, setFound] = useState<readonly Diagnostic[]>([]);
+  const [preflight, setPreflight] = useState<Preflight | undefined>();
+  const [selector, setSelector] = useState("");
+  const study = useNamedStudy(state.text);
+  const [run, setRun] = useTriedRun(study);
+  const errors = found.filter((d) => d.severity === "error");
+  const work = useWork({ name, draft, study, run, selector, sound: errors.length === 0 });
+
+  const actsRef = useNewest<EditorActs>({
+    onTry: () => void work.begin("try"),
+    onRun: () => void work.begin("run"),
+    onSave: () => void draft.save(),
+    onChecked: setFound,
+    onView: (v, what) => {
+      if (what.text) draft.edit(v.state.doc.toString());
+      if (what.line) setCursor(v.state.doc.lineAt(v.state.selection.main.head).number);
+      editing.moved();
+    },
+  });
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <Group orientation="horizontal" className="min-h-0 flex-1" id="script">
-        <Panel defaultSize="19%" minSize="10%" collapsible id="contents">
-          <Contents study={study} onInsert={insert} />
-        </Panel>
-        <Separator className="sep-x" />
-        <Panel minSize="30%" id="text">
-          <Editor
-            script={name}
-            text={text}
-            replaced={state.replaced}
-            actsRef={actsRef}
-            viewRef={view}
-            onScroll={setScroll}
-          />
-        </Panel>
-        <Separator className="sep-x bare" />
-        <Panel defaultSize="29%" minSize="18%" id="margin">
-          <Margin
-            items={items}
-            job={job?.id}
-            cursor={cursor}
-            lineTop={lineTop}
-            scroll={scroll}
-            stale={stale}
-            onLine={goToLine}
-            onFix={fix}
-          />
-        </Panel>
-      </Group>
+      <Panels {...{ name, state, study, work, found, cursor, editing, actsRef }} />
       {preflight && <PreflightPanel result={preflight} onClose={() => setPreflight(undefined)} />}
       <Foot
         {...{ name, draft, state, study, work, run, selector, errors }}
         onTried={setRun}
         onSelector={setSelector}
         onPreflight={setPreflight}
-        onLine={goToLine}
+        onLine={editing.goToLine}
       />
     </div>
   );

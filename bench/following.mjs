@@ -11,7 +11,8 @@ const steps = (from, count) => {
   let text = "";
   for (let t = from; t < from + count; t++)
     text +=
-      `t ${t} s | it 1 | dT ${(1e-3 / (t + 1)).toExponential(3)} | dU ${(1e-2 / (t + 1)).toExponential(3)} | wall ${(t * 0.3).toFixed(2)} s\n` +
+      `t ${t} s | it 1 | dT ${(1e-3 / (t + 1)).toExponential(3)} | dU ${(1e-2 / (t + 1)).toExponential(3)} | ` +
+      `wall ${(t * 0.3).toFixed(2)} s\n` +
       `  pressure loop 12 iterations, final 2.31e-7\n  continuity: sum local 1.2e-9, global 3.4e-11\n`;
   return text;
 };

@@ -195,7 +195,8 @@ const measurements = {
     await scanStudy(folder, { keepIn: path.join(scratch, "data", "catalogues") });
     const verbs = Array.from({ length: 16 }, (_, k) => `    .derive("d${k}", "T * ${k + 1}")`).join("\n");
     const cells = Array.from({ length: 33 }, (_, k) => `  m${k}: t.max("d${k % 16}")`).join(",\n");
-    const text = `import { study, emit } from "oxtrum";\nconst t = study("bench").runs.map((run) => run.table("history_0.csv")\n${verbs});\nemit.table("rows", t.rows((t) => ({\n${cells} })));\n`;
+    const text = `import { study, emit } from "oxtrum";
+const t = study("bench").runs.map((run) => run.table("history_0.csv")\n${verbs});\nemit.table("rows", t.rows((t) => ({\n${cells} })));\n`;
     const r = await job(folder, text, { cache: false });
     return {
       "s from the script's start to the first work": r.working - r.script,
@@ -313,8 +314,8 @@ const measurements = {
     const [history, table] = seconds(() => executeField("field.history", args, source));
     const took = read() - before;
     if (table.rows !== 500) throw new Error("not all times were read");
-    const script =
-      'import { study, at, emit } from "oxtrum";\nemit.table("T", study("bench").runs.map((run) => run.field("f_*.vtu").history(at.point([0.313, 0.517, 0.713]), "T")));\n';
+    const script = `import { study, at, emit } from "oxtrum";
+emit.table("T", study("bench").runs.map((run) => run.field("f_*.vtu").history(at.point([0.313, 0.517, 0.713]), "T")));\n`;
     const start = read();
     const whole = await job(folder, script);
     const byJob = read() - start;
@@ -332,7 +333,8 @@ const measurements = {
   async again() {
     const folder = study(40, 3, 20_000);
     const text = (k) =>
-      `import { study, emit, across, chart } from "oxtrum";\nconst t = study("bench").runs.map((run) => run.table("history_0.csv"));\nemit.chart("c", chart.band(across(t, { on: "time", columns: ["T"] }), { y: "T", title: "${k}" }));\n`;
+      `import { study, emit, across, chart } from "oxtrum";
+const t = study("bench").runs.map((run) => run.table("history_0.csv"));\nemit.chart("c", chart.band(across(t, { on: "time", columns: ["T"] }), { y: "T", title: "${k}" }));\n`;
     const first = await job(folder, text(1), { mode: "try", tryRuns: { bench: "run_0000" } });
     const second = await job(folder, text(2), { mode: "try", tryRuns: { bench: "run_0000" } });
     const all = await job(folder, text(3));

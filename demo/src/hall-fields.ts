@@ -101,7 +101,11 @@ function hallFile(s: HallState, c: HallCase): Buffer {
     return `<Piece NumberOfPoints="${count}" NumberOfCells="${cells}">
 <PointData>\n${pointFields(points, s, c).map(array).join("")}</PointData>
 <Points>\n${array({ name: "Points", components: 3, values: points })}</Points>
-<Cells>\n${array({ name: "connectivity", values: nodes })}${array({ name: "offsets", values: ends })}${array({ name: "types", values: types })}</Cells>
+<Cells>\n${[
+      array({ name: "connectivity", values: nodes }),
+      array({ name: "offsets", values: ends }),
+      array({ name: "types", values: types }),
+    ].join("")}</Cells>
 </Piece>\n`;
   });
 }

@@ -105,7 +105,10 @@ function particleFile(c: SumpCase, a: Float64Array, rest: readonly [number, numb
     "PolyData",
     (array) =>
       `<Piece NumberOfPoints="${n}" NumberOfVerts="${n}" NumberOfLines="0" NumberOfStrips="0" ` +
-      `NumberOfPolys="0">\n<PointData>\n${array({ name: "id", values: id })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n<Verts>\n${array({ name: "connectivity", values: Int32Array.from(id, (v) => v - 1) })}${array({ name: "offsets", values: id })}</Verts>\n</Piece>\n`,
+      `NumberOfPolys="0">\n<PointData>\n${array({ name: "id", values: id })}</PointData>\n` +
+      `<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n` +
+      `<Verts>\n${array({ name: "connectivity", values: Int32Array.from(id, (v) => v - 1) })}` +
+      `${array({ name: "offsets", values: id })}</Verts>\n</Piece>\n`,
   );
 }
 

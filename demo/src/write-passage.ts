@@ -30,7 +30,9 @@ function fieldFile(c: PassageCase, r: Passage): Buffer {
     "StructuredGrid",
     (array) =>
       "<Piece " +
-      `Extent="${extent}">\n<PointData>\n${array({ name: "temperature", values: T })}${array({ name: "velocity", components: 3, values: U })}${array({ name: "pressure", values: p })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n</Piece>\n`,
+      `Extent="${extent}">\n<PointData>\n${array({ name: "temperature", values: T })}` +
+      `${array({ name: "velocity", components: 3, values: U })}${array({ name: "pressure", values: p })}</PointData>\n` +
+      `<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n</Piece>\n`,
     ` WholeExtent="${extent}"`,
   );
 }
@@ -47,7 +49,11 @@ function plateFile(r: Passage, upper: boolean): Buffer {
     "PolyData",
     (array) =>
       `<Piece NumberOfPoints="${n}" NumberOfVerts="0" NumberOfLines="${n - 1}" NumberOfStrips="0" ` +
-      `NumberOfPolys="0">\n<PointData>\n${array({ name: "wall_shear", values: Float32Array.from(r.wallShear) })}${array({ name: "heat_flux", values: Float32Array.from(r.heatFlux) })}</PointData>\n<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n<Lines>\n${array({ name: "connectivity", values: nodes })}${array({ name: "offsets", values: ends })}</Lines>\n</Piece>\n`,
+      `NumberOfPolys="0">\n<PointData>\n${array({ name: "wall_shear", values: Float32Array.from(r.wallShear) })}` +
+      `${array({ name: "heat_flux", values: Float32Array.from(r.heatFlux) })}</PointData>\n` +
+      `<Points>\n${array({ name: "Points", components: 3, values: points })}</Points>\n` +
+      `<Lines>\n${array({ name: "connectivity", values: nodes })}` +
+      `${array({ name: "offsets", values: ends })}</Lines>\n</Piece>\n`,
   );
 }
 

@@ -1,5 +1,5 @@
 import { dimensionOf } from "./cell-building.js";
-import type { CellArrays, Grid, PolyhedronFaces } from "./mesh-data.js";
+import { someTuples, type CellArrays, type Grid, type PolyhedronFaces } from "./mesh-data.js";
 
 /**
  * Bits of `vtkGhostType` of the open VTK formats: what is counted elsewhere, replaced by finer cells, or not to be
@@ -64,12 +64,6 @@ function markHidden(grid: Grid, ghost: Uint8Array): void {
   const { offsets, nodes } = grid.readCells();
   for (let c = 0; c < ghost.length; c++)
     for (let i = offsets[c]!; i < offsets[c + 1]!; i++) if ((flags[nodes[i]!]! & POINT_HIDDEN) !== 0) ghost[c] = 1;
-}
-
-function someTuples(values: Float64Array, which: Int32Array, size: number): Float64Array {
-  const out = new Float64Array(which.length * size);
-  which.forEach((c, i) => out.set(values.subarray(c * size, (c + 1) * size), i * size));
-  return out;
 }
 
 /** Some of the cells, in the order given. */

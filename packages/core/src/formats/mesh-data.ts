@@ -34,6 +34,14 @@ export function doubles(values: Numbers): Float64Array {
   return new Float64Array(values);
 }
 
+/** Some tuples of `size` numbers each, in the order asked. */
+export function someTuples(values: Numbers, which: ArrayLike<number>, size: number): Float64Array {
+  const out = new Float64Array(which.length * size);
+  for (let i = 0; i < which.length; i++)
+    for (let k = 0; k < size; k++) out[i * size + k] = Number(values[which[i]! * size + k]!);
+  return out;
+}
+
 export const scalarSize: Readonly<Record<ScalarType, number>> = {
   int8: 1,
   uint8: 1,

@@ -1,4 +1,4 @@
-import type { FieldHead, Grid } from "../formats/mesh-data.js";
+import { someTuples, type FieldHead, type Grid } from "../formats/mesh-data.js";
 import { cellGradients } from "../mesh/gradient.js";
 import { NoSuchColumn, TableError, type UnitSymbol } from "../tables/table.js";
 import { divideUnits, parseUnit, stepOf } from "../tables/units.js";
@@ -93,14 +93,8 @@ function derivedGrid(
     readPoints: () => grid.readPoints(),
     readCells: () => grid.readCells(),
     readField: (on, name) => (mine(on, name) ? values() : block.values(on, name)),
-    readSome: (on, name, indices) => {
-      if (!mine(on, name)) return block.some(on, name, indices);
-      const all = values();
-      const k = head.components;
-      const out = new Float64Array(indices.length * k);
-      for (let i = 0; i < indices.length; i++) out.set(all.subarray(indices[i]! * k, (indices[i]! + 1) * k), i * k);
-      return out;
-    },
+    readSome: (on, name, indices) =>
+      mine(on, name) ? someTuples(values(), indices, head.components) : block.some(on, name, indices),
     readsParts: (on, name) => !mine(on, name) && (grid.readsParts?.(on, name) ?? false),
     ...(grid.readCorners && { readCorners: (cells) => grid.readCorners!(cells) }),
     ...(grid.cellNumbers && { cellNumbers: grid.cellNumbers }),

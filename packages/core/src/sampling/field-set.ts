@@ -1,6 +1,6 @@
 import { glob } from "../tables/glob.js";
 import { FormatError } from "../formats/source.js";
-import type { Grid } from "../formats/mesh-data.js";
+import { someTuples, type Grid } from "../formats/mesh-data.js";
 import { loadMesh, meshDigest, type Mesh } from "../mesh/mesh.js";
 import { NoSuchColumn, type UnitSymbol } from "../tables/table.js";
 import { forgetAlso } from "./byte-cache.js";
@@ -127,10 +127,7 @@ export class Block {
     if (!known && few && grid.readsParts?.(on, stored)) return grid.readSome(on, stored, indices);
     const all = this.values(on, stored);
     const { components } = grid.fields.find((f) => f.on === on && f.name === stored)!;
-    const out = new Float64Array(indices.length * components);
-    for (let i = 0; i < indices.length; i++)
-      for (let k = 0; k < components; k++) out[i * components + k] = all[indices[i]! * components + k]!;
-    return out;
+    return someTuples(all, indices, components);
   }
 
   /** The bytes of the values that it holds. */

@@ -2,15 +2,11 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "@jest/globals";
 import { showMesh } from "../index.js";
-import { writeFieldDefinition, writeLargeField, writeSmallField } from "../testing/small-field.js";
-import { bytesOf, runNames, runScript, smallStudy, type SmallStudy } from "../testing/index.js";
+import { smallFieldStudy, writeLargeField, writeSmallField } from "../testing/small-field.js";
+import { bytesOf, runNames, runScript, type SmallStudy } from "../testing/index.js";
 
 let s: SmallStudy;
-beforeEach(() => {
-  s = smallStudy();
-  for (const run of runNames) writeSmallField(s, run);
-  writeFieldDefinition(s);
-});
+beforeEach(() => void (s = smallFieldStudy()));
 afterEach(() => s.remove());
 
 const csv = (name: string): Record<string, string>[] => {

@@ -4,8 +4,8 @@ import { afterEach, beforeEach, describe, expect, it, jest } from "@jest/globals
 import { memoryGrid } from "@oxtrum/core/formats";
 import { Block, forgetGeometry } from "@oxtrum/core/sampling";
 import { readDefinition } from "../definition/definition.js";
-import { writeFieldDefinition, writeSmallField } from "../testing/small-field.js";
-import { smallStudy, type SmallStudy } from "../testing/index.js";
+import { smallFieldStudy } from "../testing/small-field.js";
+import type { SmallStudy } from "../testing/index.js";
 import { Budget } from "./budget.js";
 import { HeldSteps } from "./held-steps.js";
 import { FileReader } from "./read-files.js";
@@ -80,11 +80,7 @@ describe("held steps", () => {
 
 describe("a batch", () => {
   let s: SmallStudy;
-  beforeEach(() => {
-    s = smallStudy();
-    writeFieldDefinition(s);
-    writeSmallField(s, "f050_d1");
-  });
+  beforeEach(() => void (s = smallFieldStudy()));
   afterEach(() => {
     jest.restoreAllMocks();
     s.remove();

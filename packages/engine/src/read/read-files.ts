@@ -246,7 +246,7 @@ export class FileReader {
       inside(study.folder, path.posix.join(run.folder, relative), definition.links);
     const layout = fieldLayout(name!, locate, declaredTimes(definition, name!));
     const units = fieldUnits(definition, run.id, fileOf(layout, name!));
-    const held = { steps: this.#held, of: JSON.stringify([study.folder, run.folder]) };
+    const held = { steps: this.#held, of: JSON.stringify([study.name, run.folder]) };
     const source = fieldSource(layout, locate, units, definition.names, { held });
     const settled =
       args.site?.kind === "points of a table"

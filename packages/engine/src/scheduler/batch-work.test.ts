@@ -1,16 +1,12 @@
 import { afterEach, beforeEach, expect, it } from "@jest/globals";
 import { cachedBytes } from "@oxtrum/core/sampling";
 import { Budget } from "../read/budget.js";
-import { runNames, runScript, smallStudy, type SmallStudy } from "../testing/index.js";
-import { writeFieldDefinition, writeSmallField } from "../testing/small-field.js";
+import { runScript, type SmallStudy } from "../testing/index.js";
+import { smallFieldStudy } from "../testing/small-field.js";
 import { BatchWork } from "./batch-work.js";
 
 let s: SmallStudy;
-beforeEach(() => {
-  s = smallStudy();
-  for (const run of runNames) writeSmallField(s, run);
-  writeFieldDefinition(s);
-});
+beforeEach(() => void (s = smallFieldStudy()));
 afterEach(() => s.remove());
 
 it("a job that takes nothing of earlier ones forgets the geometry that its thread holds; any other takes it", async () => {

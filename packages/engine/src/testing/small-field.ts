@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import type { SmallStudy } from "./small-study.js";
+import { runNames, smallStudy, type SmallStudy } from "./small-study.js";
 
 /** Units of the small study's fields, which its files do not say. */
 export function writeFieldDefinition(s: SmallStudy): void {
@@ -8,6 +8,14 @@ export function writeFieldDefinition(s: SmallStudy): void {
     path.join(s.folder, "oxtrum.study.json"),
     JSON.stringify({ oxtrum: 1, runs: { case: "case.json" }, units: { fields: { x: "m", time: "s", U: "m/s" } } }),
   );
+}
+
+/** The small study with its field in every run. */
+export function smallFieldStudy(): SmallStudy {
+  const s = smallStudy();
+  for (const run of runNames) writeSmallField(s, run);
+  writeFieldDefinition(s);
+  return s;
 }
 
 /** One hexahedron [0, 2] × [0, 1] × [0, 1] at times 0, 10, 20: T = fan/100 · time + 2x + 3y + 5z, U = (x, 1, 0). */

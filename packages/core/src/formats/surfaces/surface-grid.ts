@@ -1,5 +1,5 @@
 import { dimensionOf, uniformCells, vtkCell } from "../cell-building.js";
-import type { CellArrays, FieldHead, Grid } from "../mesh-data.js";
+import { someTuples, type CellArrays, type FieldHead, type Grid } from "../mesh-data.js";
 import { FormatError } from "../source.js";
 
 /** A grid of loose triangles: nine coordinates each; corners at exactly the same place become one point. */
@@ -50,10 +50,7 @@ export function memoryGrid(
     readField: (on, name) => find(on, name).values,
     readSome: (on, name, indices) => {
       const { values, components: n } = find(on, name);
-      const out = new Float64Array(indices.length * n);
-      for (let i = 0; i < indices.length; i++)
-        for (let k = 0; k < n; k++) out[i * n + k] = values[indices[i]! * n + k]!;
-      return out;
+      return someTuples(values, indices, n);
     },
     digestOf: (hash) => {
       for (const a of [points, cells.types, cells.offsets, cells.nodes])

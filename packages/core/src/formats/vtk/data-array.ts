@@ -1,7 +1,7 @@
 import { inflateSync } from "node:zlib";
 import { FormatError, type ByteSource } from "../source.js";
 import { fieldStatus, parseField } from "../text-table/decimal.js";
-import { scalarSize, type Numbers, type ScalarType } from "../mesh-data.js";
+import { scalarSize, someTuples, type Numbers, type ScalarType } from "../mesh-data.js";
 import { unpackLz4 } from "./lz4.js";
 import { unpackXz } from "./xz.js";
 import { takeRoom } from "../room.js";
@@ -315,15 +315,10 @@ export class DataArray {
    */
   some(indices: ArrayLike<number>): Float64Array {
     const { components: c } = this;
-    const out = new Float64Array(indices.length * c);
     const size = scalarSize[this.type] * c;
     const many = this.tuples !== undefined && indices.length * 8 > this.tuples;
-    if (!this.plain || many) {
-      const all = this.read();
-      for (let i = 0; i < indices.length; i++)
-        for (let k = 0; k < c; k++) out[i * c + k] = Number(all[indices[i]! * c + k]!);
-      return out;
-    }
+    if (!this.plain || many) return someTuples(this.read(), indices, c);
+    const out = new Float64Array(indices.length * c);
     const order = Uint32Array.from({ length: indices.length }, (_, i) => i).sort((a, b) => indices[a]! - indices[b]!);
     const at = this.#reach();
     for (let i = 0; i < order.length;) {

@@ -1,5 +1,5 @@
 import { FormatError, type ByteSource } from "../source.js";
-import { scalarSize, type Numbers, type ScalarType } from "../mesh-data.js";
+import { scalarSize, someTuples, type Numbers, type ScalarType } from "../mesh-data.js";
 import { takeRoom } from "../room.js";
 import { fieldStatus, parseField } from "../text-table/decimal.js";
 
@@ -142,8 +142,8 @@ export class Cursor {
 
   /** Some tuples of an array: of a binary file only these are read. */
   some(stored: Stored, components: number, indices: ArrayLike<number>): Float64Array {
-    const out = new Float64Array(indices.length * components);
     if (this.binary && indices.length * 8 < stored.count / components) {
+      const out = new Float64Array(indices.length * components);
       const size = scalarSize[stored.type];
       for (let i = 0; i < indices.length; i++) {
         const part = this.read({
@@ -155,9 +155,6 @@ export class Cursor {
       }
       return out;
     }
-    const all = this.read(stored);
-    for (let i = 0; i < indices.length; i++)
-      for (let k = 0; k < components; k++) out[i * components + k] = Number(all[indices[i]! * components + k]!);
-    return out;
+    return someTuples(this.read(stored), indices, components);
   }
 }
